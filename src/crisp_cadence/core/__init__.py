@@ -1,0 +1,1 @@
+"""Rules and computation: no files, no clock, no network, no database, no web."""

@@ -1,0 +1,94 @@
+"""What to buy, in what order to work, and the verdict in a sentence."""
+
+from __future__ import annotations
+
+import heapq
+import math
+from collections.abc import Iterable
+
+from .context import Context
+from .ends.base import End
+from .report import BillLine, Rung, WorkStep
+from .stages.base import Stage, bought
+
+
+def bill_of(ctx: Context, stages: list[Stage], end: End) -> tuple[tuple[BillLine, ...], float, float, int]:
+    """The bill, and its rung against the budget; lines without a price are counted, never taken as free."""
+    lines = [line for j, s in enumerate(stages) for line in s.bill(f"chain.{j}")] + end.bill(ctx)
+    lines += [bought(e, "Extra", "", f"extras.{i}", e.quantity) for i, e in enumerate(ctx.design.extras)]
+    total = math.fsum(b.total or 0 for b in lines)
+    spend = math.fsum(b.total or 0 for b in lines if not b.in_stock)
+    unpriced = sum(b.total is None and not b.in_stock for b in lines)
+    cost = ctx.book.put(
+        "bill.spend",
+        "Still to spend",
+        spend,
+        ctx.design.aim.currency,
+        equation="Σ price of what is not in the drawer",
+        source="the bill",
+        total=total,
+    )
+    budget = ctx.given("aim.budget")
+    if budget.value is not None:
+        ctx.rung(
+            "money",
+            "Money still to spend",
+            cost,
+            budget,
+            1.0,
+            unit=ctx.design.aim.currency,
+            step="build",
+            path="aim.budget",
+            says="Take more from the drawer, or the cheaper part with room to spare.",
+            lower_is_better=True,
+        )
+    if unpriced:
+        ctx.note(
+            "build",
+            "extras",
+            f"{unpriced} part{'s' if unpriced > 1 else ''} on the bill {'have' if unpriced > 1 else 'has'} no price yet; the total is too low by that.",
+        )
+    return tuple(lines), total, spend, unpriced
+
+
+def order_of_work(steps: Iterable[WorkStep]) -> tuple[WorkStep, ...]:
+    """Put steps in an order in which each comes after what it needs, and before whatever would cover it.
+
+    Steps named by nobody are ignored in `after` and `covers`; among those that may come next the one listed first is taken.
+    Raises ValueError when steps wait for each other.
+
+    >>> [s.key for s in order_of_work([WorkStep("lid", "", "", covers=("screw",)), WorkStep("screw", "", "")])]
+    ['screw', 'lid']
+    """
+    listed = list(steps)
+    place = {s.key: i for i, s in enumerate(listed)}
+    before: dict[int, set[int]] = {i: set() for i in range(len(listed))}
+    for i, step in enumerate(listed):
+        before[i] |= {place[k] for k in (*step.after, *step.covers) if k in place}
+    ready = [i for i, needs in before.items() if not needs]
+    heapq.heapify(ready)
+    out: list[WorkStep] = []
+    while ready:
+        i = heapq.heappop(ready)
+        out.append(listed[i])
+        for j, needs in before.items():
+            if i in needs:
+                needs.discard(i)
+                if not needs:
+                    heapq.heappush(ready, j)
+    if len(out) < len(listed):
+        stuck = [listed[i].key for i, needs in before.items() if needs]
+        raise ValueError(f"these steps wait for each other: {', '.join(stuck)}")
+    return tuple(out)
+
+
+def in_words(rung: Rung) -> str:
+    """The verdict of the worst rung as a sentence."""
+    label = rung.label[0].lower() + rung.label[1:]
+    if rung.verdict == "unknown" or rung.ratio is None:
+        return f"unknown: {label} lacks an input"
+    if rung.verdict == "short":
+        return f"short: {label} has {100 * rung.ratio:.0f} % of what it needs"
+    if rung.verdict == "tight":
+        return f"tight: {label}, {rung.ratio:.2f} of the {rung.margin:g} asked"
+    return f"holds; least headroom in {label}, {rung.ratio:.2f}"

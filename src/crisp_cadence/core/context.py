@@ -1,0 +1,182 @@
+"""The working state of one evaluation: the design, the belt data, the ledger of results and the ladder as it grows."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from functools import lru_cache
+from typing import TYPE_CHECKING, Any
+
+from .belt import Profile
+from .errors import EntryError, problem
+from .formula import Given, Ledger, Quantity, Real, Term, missing_in, value_of
+from .model import Bought, Mass
+from .report import Note, Rung, Step, Verdict
+
+if TYPE_CHECKING:
+    from .design import AxisDesign
+
+
+@lru_cache(maxsize=4096)
+def field_unit(model: Any, name: str) -> str:
+    """Unit of a design field, from its definition."""
+    info = model.model_fields.get(name)
+    extra = info.json_schema_extra if info else None
+    return str(extra.get("unit", "")) if isinstance(extra, dict) else ""
+
+
+@lru_cache(maxsize=4096)
+def split_path(path: str) -> tuple[str | int, ...]:
+    """Split a design path: "chain.0.supply_v" into its names and places."""
+    return tuple(int(p) if p.isdigit() else p for p in path.split("."))
+
+
+def judge(ratio: float | None, margin: float) -> Verdict:
+    """Verdict of a rung.
+
+    >>> judge(1.6, 1.5), judge(1.2, 1.5), judge(0.9, 1.5), judge(None, 1.5)
+    ('holds', 'tight', 'short', 'unknown')
+    """
+    if ratio is None:
+        return "unknown"
+    # A hair of tolerance: a target met exactly by its own result must not fail by rounding.
+    return "holds" if ratio >= margin * (1 - 1e-9) else "tight" if ratio >= 1 - 1e-9 else "short"
+
+
+@dataclass
+class Context:
+    """Passed to every stage and end; they write results and rungs into it."""
+
+    design: AxisDesign
+    profiles: Mapping[str, Profile]
+    book: Ledger = field(default_factory=Ledger)
+    rungs: list[Rung] = field(default_factory=list)
+    notes: list[Note] = field(default_factory=list)
+    memo: dict[str, Any] = field(default_factory=dict)
+    _given: dict[str, Given] = field(default_factory=dict)
+
+    def given(self, path: str) -> Given:
+        """A number of the design, with its unit and the source of the part that it belongs to."""
+        known = self._given.get(path)
+        if known is not None:
+            return known
+        here: Any = self.design
+        owner: Any = here
+        kind, note = "your entry", ""
+        steps = split_path(path)
+        for name in steps:
+            owner = here
+            here = here[name] if isinstance(name, int) else getattr(here, name)
+            if isinstance(here, (Bought, Mass)):
+                kind, note = here.source.kind, here.source.note
+        if steps[0] == "assumptions":
+            kind, note = "estimate", type(owner).model_fields[str(steps[-1])].description or ""
+        made = Given(path, None if here is None else float(here), field_unit(owner.__class__, str(steps[-1])), kind, note)
+        self._given[path] = made
+        return made
+
+    def profile(self, key: str, path: str) -> Profile:
+        """A belt profile by its key; EntryError names those that there are."""
+        found = self.profiles.get(key)
+        if found is None:
+            raise EntryError(
+                [
+                    problem(
+                        path,
+                        "is not a belt profile of the catalogue",
+                        value=key,
+                        limit=", ".join(self.profiles),
+                        remedy="Pick one of the profiles listed.",
+                    )
+                ]
+            )
+        return found
+
+    def datum(self, profile: Profile, name: str, value: float | None, unit: str) -> Given:
+        """A number of the belt catalogue, with its own source."""
+        kind, note = profile.sources[name]
+        return Given(f"catalogue.{profile.key}.{name}", value, unit, kind, f"{profile.name}: {note}")
+
+    def calc(self, key: str, label: str, fn: Any, /, **terms: Term) -> Quantity:
+        return self.book.calc(key, label, fn, **terms)
+
+    def largest(self, key: str, label: str, *terms: Quantity, unit: str) -> Quantity:
+        """The largest of several results."""
+        known = [t.value for t in terms if t.value is not None]
+        names = {f"x{i + 1}": t for i, t in enumerate(terms)}
+        return self.book.put(key, label, lambda: max(known), unit, equation="max(x1, x2, …)", source="the worst of the cases counts", also=names)
+
+    def over_travel(
+        self, key: str, label: str, values: Real, unit: str, equation: str, source: str, inputs: Mapping[str, Term], *, worst: Any = max
+    ) -> Quantity:
+        """The worst of a result along the travel; `values` None when an input is missing."""
+        value = None if values is None or missing_in(inputs.values()) else float(worst(values))
+        return self.book.put(key, label, value, unit, equation=equation, source=source, also=inputs)
+
+    def note(self, step: Step, path: str, says: str) -> None:
+        self.notes.append(Note(step, path, says))
+
+    def rung(
+        self,
+        key: str,
+        label: str,
+        demand: Term,
+        capacity: Term,
+        margin: Term,
+        *,
+        unit: str,
+        step: Step,
+        path: str,
+        says: str,
+        lower_is_better: bool = False,
+        advisory: bool = False,
+    ) -> None:
+        """Add a rung. For lower-is-better rungs demand is what comes out and capacity what is allowed; the ratio stays capacity/demand."""
+        want, have, factor = value_of(demand), value_of(capacity), value_of(margin) or 1.0
+        lacking = missing_in([demand, capacity])
+        nothing_asked = want is not None and want <= 0
+        ratio = None if want is None or have is None or nothing_asked else max(have, 0.0) / want
+        verdict: Verdict = "no demand" if nothing_asked else judge(ratio, factor)
+        self.rungs.append(
+            Rung(
+                key,
+                label,
+                want,
+                have,
+                unit,
+                ratio,
+                factor,
+                None if ratio is None else ratio / factor,
+                verdict,
+                () if nothing_asked else lacking,
+                lower_is_better,
+                tuple(t.key for t in (demand, capacity) if isinstance(t, Quantity)),
+                step,
+                path,
+                says,
+                advisory,
+            )
+        )
+
+
+_WORST_FIRST: dict[Verdict, int] = {"short": 0, "unknown": 1, "tight": 2, "holds": 3, "no demand": 4}
+
+
+def sorted_ladder(rungs: list[Rung]) -> tuple[Rung, ...]:
+    """Least headroom on top; unknown ones below the short ones, those without a demand last."""
+
+    def place(rung: Rung) -> tuple[float, float]:
+        if rung.verdict == "no demand":
+            return (3, 0)
+        if rung.verdict == "unknown":
+            return (1, 0)
+        return (0 if rung.verdict == "short" else 2, rung.headroom or 0.0)
+
+    return tuple(sorted(rungs, key=place))
+
+
+def overall(rungs: tuple[Rung, ...]) -> tuple[Verdict, str]:
+    """Verdict of the whole axis and the rung that gives it; advisory rungs do not count."""
+    counted = [r for r in rungs if not r.advisory]
+    worst = min(counted, key=lambda r: (_WORST_FIRST[r.verdict], r.headroom or 0.0))
+    return worst.verdict, worst.key

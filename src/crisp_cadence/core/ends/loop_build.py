@@ -1,0 +1,229 @@
+"""Carriage loop: how to measure its tension, the order of work, and its cautions."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from .. import belt
+from ..context import Context
+from ..formula import Given, Quantity
+from ..report import Caution, PluckTarget, WorkStep
+
+if TYPE_CHECKING:
+    from .carriage_loop import CarriageLoop
+
+LOWEST_PITCH_HZ = 60.0  # below this a plucked run is hard to hear and to record
+SOFT_PLASTICS = ("PLA", "PETG", "acrylic")
+
+
+def pluck(end: CarriageLoop, ctx: Context) -> PluckTarget | None:
+    """Pick the longest direct run that still sounds, and say how it should sound and how hard it is to push aside.
+
+    A long run is the more accurate one to push; a short one sounds higher. The carriage is put where run 1 is as long as
+    it can be while it sounds above 60 Hz; that is at the far end when even the whole run does.
+    """
+    r, usable = ctx.book.results, ctx.book.results["travel.usable"].value or 0.0
+    tension, line_mass = r["tension.set"], r["belt.line_mass"]
+    if tension.value is None or line_mass.value is None:
+        return None
+    shortest = end.first_position(ctx) - end.clamp.gap_mm / 2
+    longest = shortest + usable
+    sounding = (tension.value / (line_mass.value / 1000)) ** 0.5 / (2 * LOWEST_PITCH_HZ) * 1000
+    length = float(min(max(sounding, shortest), longest))
+    span = ctx.book.put(
+        "pluck.span",
+        "Run to pluck",
+        length,
+        "mm",
+        equation="min(max(L at 60 Hz, shortest run), longest run)",
+        source_kind="common practice",
+        source="a pitch below about 60 Hz is hard to hear and to record",
+        tension=tension,
+        line_mass=line_mass,
+    )
+    tones: dict[str, Quantity] = {}
+    pushes: dict[str, Quantity] = {}
+    aside = Given("pluck.push", round(length / 40, 1) or 0.1, "mm", "common practice", "a fortieth of the run, easy to see against a ruler")
+    for name, label, force in (
+        ("target", "at the target", tension),
+        ("low", "at the lower end", r["tension.low"]),
+        ("high", "at the upper end", r["tension.high"]),
+    ):
+        tones[name] = ctx.calc(
+            f"pluck.{name}", f"Pitch of the run {label}", belt.pluck_frequency, tension_n=force, line_mass_g_m=line_mass, span_mm=span
+        )
+        pushes[name] = ctx.calc(
+            f"push.{name}",
+            f"Force at mid run {label}",
+            belt.deflection_force,
+            tension_n=force,
+            ea_n=r["belt.ea"],
+            deflection_mm=aside,
+            span_mm=span,
+            free_length_mm=r["belt.free"],
+        )
+    return PluckTarget(
+        "run 1, from the drive pulley to the near clamp",
+        length - shortest,
+        length,
+        tones["target"].value,
+        tones["low"].value,
+        tones["high"].value,
+        aside.value or 0.0,
+        pushes["target"].value,
+        pushes["low"].value,
+        pushes["high"].value,
+    )
+
+
+def work(end: CarriageLoop, ctx: Context) -> list[WorkStep]:
+    """Steps of a carriage loop; the evaluation puts them in an order that respects what covers what."""
+    fixing = end.pulley.fixing
+    screw = {
+        "set screw on flat": f"one of the {fixing.screws} set screws over the flat",
+        "set screw on round": "set screws snug",
+        "clamp": "clamp screw snug",
+        "key": "key in its slot",
+    }.get(fixing.kind, "fixing snug")
+    wheels = ctx.design.guide.kind == "wheels"
+    return [
+        WorkStep(
+            "check_parts",
+            "Lay out the parts and measure what was bought: rail length, shaft, bore, belt width, screw lengths.",
+            check="Enter here what differs; everything follows.",
+        ),
+        WorkStep(
+            "bore",
+            f"Bring the pulley's bore to the shaft, square to its teeth, and deburr ({end.pulley.bore_mm:g} mm drawn).",
+            after=("check_parts",),
+            check="Slides on by hand, no wobble.",
+            caution="Clamp small parts; never hold them by hand under a drill.",
+        ),
+        WorkStep(
+            "pulley_on",
+            f"Slide the pulley on, belt centre {end.pulley.overhang_mm:g} mm from the motor's face, {screw}; snug, not tight.",
+            "loose",
+            after=("bore",),
+        ),
+        WorkStep("rail_on", "Bolt the rail down; leave one end loose until the carriage has run its length.", "loose", after=("check_parts",)),
+        WorkStep(
+            "idler_on",
+            f"Fit the idler with its tensioner ({end.tensioner.kind}) at the slack end of its travel.",
+            "loose",
+            after=("rail_on",),
+            check="Spins free, no rub at either flange.",
+        ),
+        WorkStep(
+            "carriage_on",
+            "Run the carriage onto the rail." + (" Set the wheels by their eccentrics, all turned alike." if wheels else ""),
+            "aligned",
+            after=("rail_on",),
+            check="Each wheel turns with a little resistance, moves the carriage, does not skate."
+            if wheels
+            else "Runs the whole length without a tight spot.",
+        ),
+        WorkStep("rail_tight", "Run the carriage to both ends and tighten the rail behind it.", "tightened", after=("carriage_on",)),
+        WorkStep(
+            "line_up",
+            "Bring pulley, idler and clamps to one belt line with a straight edge; shim the idler.",
+            "aligned",
+            after=("motor_on", "idler_on", "rail_tight"),
+            check="A straight edge touches both flanges alike.",
+        ),
+        WorkStep(
+            "pulley_tight",
+            "Tighten the pulley on its shaft" + (", first screw on the flat." if "flat" in fixing.kind else "."),
+            "tightened",
+            after=("line_up",),
+        ),
+        WorkStep(
+            "cut_belt",
+            f"Cut the belt: {ctx.book.results['belt.cut'].value or 0:.0f} mm, {ctx.book.results['belt.cut_teeth'].value or 0:.0f} teeth, through the middle of a gap.",
+            after=("check_parts",),
+        ),
+        WorkStep(
+            "thread_belt",
+            "Thread the belt, teeth inwards: near clamp, round the drive pulley, along the rail, round the idler, back to the far clamp.",
+            after=("pulley_tight", "cut_belt"),
+            check="No twist; teeth towards both pulleys.",
+        ),
+        WorkStep("clamp_near", f"Clamp the near end on {end.clamp.engaged_teeth} teeth ({end.clamp.kind}).", "tightened", after=("thread_belt",)),
+        WorkStep(
+            "clamp_far",
+            f"Pull the belt hand-tight and clamp the far end on {end.clamp.engaged_teeth} teeth; count {ctx.book.results['belt.fit_teeth'].value or 0:.0f} teeth between the clamps.",
+            "tightened",
+            after=("clamp_near",),
+        ),
+        WorkStep("motor_tight", "Tighten the motor's bolts crosswise.", "tightened", after=("line_up",)),
+        WorkStep(
+            "tension",
+            f"Tension the belt to {ctx.book.results['tension.set'].value or 0:.0f} N by sound or by pushing it aside (see Tune).",
+            after=("clamp_far", "motor_tight"),
+            check="Within the band.",
+            caution="Eye protection while a belt is tensioned or plucked.",
+        ),
+        WorkStep("tensioner_lock", "Lock the tensioner.", "tightened", after=("tension",), check="The pitch has not moved."),
+        WorkStep(
+            "hand_run",
+            "Push the carriage end to end by hand, supply off: slowly.",
+            after=("tensioner_lock",),
+            check="The belt stays off the flanges.",
+            caution="Pinch points at both pulleys; the motor feeds voltage into its driver when pushed.",
+        ),
+        WorkStep(
+            "slow_run",
+            "Run ten slow strokes under power, then ten at speed.",
+            after=("hand_run", "switches"),
+            caution="Keep hands clear of belt and carriage; reach the switch first.",
+        ),
+        WorkStep(
+            "switches",
+            "Fit the end switches, each with its over-travel, and try them by hand.",
+            "aligned",
+            after=("carriage_on",),
+            check="Each one trips before the carriage meets its stop.",
+        ),
+        WorkStep("look_again", "Check tension, pulley screws and wheels again after the first run.", "look again", after=("slow_run",)),
+        WorkStep(
+            "lock_screws",
+            "Take the screws of pulley, idler and motor out one by one, threadlock them, tighten again.",
+            "locked",
+            after=("look_again",),
+            check="Mark each head with paint.",
+        ),
+        WorkStep("trim", f"Trim the belt's tails ({end.clamp.tail_mm:g} mm each).", after=("look_again",)),
+        WorkStep("calibrate", "Measure a long move and set steps per millimetre. Tension first, calibrate after.", after=("lock_screws",)),
+        WorkStep(
+            "covers",
+            "Fit the tool plate, cable carrier and guards.",
+            "tightened",
+            after=("trim",),
+            covers=("clamp_near", "clamp_far", "lock_screws", "tensioner_lock"),
+            check="Every open belt is guarded.",
+        ),
+    ]
+
+
+def cautions(end: CarriageLoop, ctx: Context) -> list[Caution]:
+    """What can hurt or fail on this layout, at the step where it matters."""
+    out = [
+        Caution("drive", "Pinch points: belt and pulley, carriage and rail ends. Guard the open belt."),
+        Caution("tune", "Eye protection when a belt is tensioned, plucked or tried to skipping. Supply off and locked before you touch it."),
+        Caution("build", "The numbers are a design aid, not a certificate."),
+    ]
+    if ctx.design.aim.slope_deg > 0:
+        out.append(
+            Caution(
+                "aim",
+                "This axis is not level: it can fall when unpowered. Prop it before you work on it, and fit a brake or a counterweight if anyone can get under it.",
+            )
+        )
+    for mount, name in ((end.motor_mount, "motor mount"), (end.idler_mount, "idler mount")):
+        if mount.kind == "plate" and mount.material in SOFT_PLASTICS:
+            out.append(
+                Caution(
+                    "belt",
+                    f"The {name} is {mount.material}: it creeps under the belt's pull and softens near a warm motor or in a warm chamber. Look at its tilt again after a week.",
+                )
+            )
+    return out

@@ -1,0 +1,458 @@
+"""Carriage loop: what cannot be, and the ratings that follow from the peak force in the belt."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from .. import belt, fixings, springs
+from ..context import Context
+from ..errors import Problem, problem
+from ..formula import Given, Quantity, Term
+from ..stages.base import OutputShaft
+
+if TYPE_CHECKING:
+    from .carriage_loop import CarriageLoop
+
+ONE_END_TENSIONERS = ("movable clamp",)
+LEAST_BEND = 1.3  # least diameter of a smooth idler, times the least pulley's (handbook 1.3 to 1.5, from memory)
+
+
+def check(end: CarriageLoop, ctx: Context) -> list[Problem]:
+    """Problems between the fields of a carriage loop."""
+    out: list[Problem] = []
+    profile = ctx.profile(end.belt.profile, "end.belt.profile")
+    least = profile.min_teeth
+    if end.pulley.teeth < least:
+        out.append(
+            problem(
+                "end.pulley.teeth",
+                f"is below what {profile.name} allows: the belt would be bent too sharply",
+                value=end.pulley.teeth,
+                limit=least,
+                unit="teeth",
+                remedy=f"Take at least {least} teeth, or a profile of smaller pitch.",
+            )
+        )
+    if end.idler.kind == "toothed" and end.idler.teeth < least:
+        out.append(
+            problem(
+                "end.idler.teeth",
+                f"is below what {profile.name} allows: the belt would be bent too sharply",
+                value=end.idler.teeth,
+                limit=least,
+                unit="teeth",
+                remedy=f"Take at least {least} teeth.",
+            )
+        )
+    if end.pulley.bore_mm >= end.pulley.hub_mm:
+        out.append(
+            problem(
+                "end.pulley.bore_mm",
+                "is larger than the hub that it is bored in",
+                value=end.pulley.bore_mm,
+                limit=end.pulley.hub_mm,
+                unit="mm",
+                remedy="Take a pulley with a larger hub, or turn the shaft down.",
+            )
+        )
+    root = belt.outside_diameter(end.pulley.teeth, profile.pitch_mm, profile.pitch_line_mm) - 2 * profile.tooth_height_mm
+    if end.pulley.bore_mm >= root > 0:
+        out.append(
+            problem(
+                "end.pulley.bore_mm",
+                "leaves no metal under the teeth",
+                value=end.pulley.bore_mm,
+                limit=round(root, 2),
+                unit="mm",
+                remedy="Take more teeth or a smaller bore.",
+            )
+        )
+    guide, first = ctx.design.guide, end.first_position(ctx)
+    clearance = first - end.clamp.gap_mm / 2 - profile.pitch_mm * end.pulley.teeth / 6.283185307179586
+    if clearance <= 0:
+        out.append(
+            problem(
+                "end.motor_offset_mm",
+                "brings the belt clamp into the drive pulley at the near end of travel",
+                value=end.motor_offset_mm,
+                limit=round(end.motor_offset_mm - clearance + 1, 1),
+                unit="mm",
+                remedy="Move the motor outwards, or keep more of the rail's end free.",
+            )
+        )
+    centre = guide.rail_mm + end.motor_offset_mm + end.idler_offset_mm
+    last = guide.rail_mm + end.motor_offset_mm - guide.far_mm - guide.overtravel_mm - guide.carriage_mm / 2
+    idler_r = profile.pitch_mm * end.idler.teeth / 6.283185307179586 if end.idler.kind == "toothed" else end.idler.diameter_mm / 2
+    ahead = centre - last - end.clamp.gap_mm / 2 - idler_r
+    if ahead <= 0:
+        out.append(
+            problem(
+                "end.idler_offset_mm",
+                "brings the belt clamp into the idler at the far end of travel",
+                value=end.idler_offset_mm,
+                limit=round(end.idler_offset_mm - ahead + 1, 1),
+                unit="mm",
+                remedy="Move the idler outwards, or keep more of the rail's far end free.",
+            )
+        )
+    return out
+
+
+def rate(end: CarriageLoop, ctx: Context, peak: Quantity, shaft: OutputShaft) -> None:
+    """Tension, ratings, loads on shafts, grip, lengths: everything that follows from the peak force."""
+    g, r, a = ctx.given, ctx.book.results, "assumptions."
+    positions = end.positions(ctx, 2)
+    run_1, run_2 = end.runs(ctx, positions)
+    shares = [float(x) for x in (*belt.tension_share(run_1, run_2), *belt.tension_share(run_2, run_1))]
+    share = ctx.book.put(
+        "loop.share",
+        "Largest share of the load that one run takes",
+        max(shares),
+        "",
+        equation="max over the travel of L_other/(L1 + L2)",
+        source="statics; it is largest at the ends of travel",
+        free=r["belt.free"],
+    )
+    needed = ctx.calc(
+        "tension.needed",
+        "Pretension that keeps both runs taut",
+        belt.pretension_needed,
+        peak_force_n=peak,
+        largest_share=share,
+        slack_keep=g(a + "slack_keep"),
+    )
+    least = ctx.calc(
+        "tension.low", "Lower end of the tension band", belt.pretension_needed, peak_force_n=peak, largest_share=share, slack_keep=(end_keep(ctx))
+    )
+    chosen = g("end.belt.tension_n")
+    if chosen.value is None:
+        tension = ctx.book.put(
+            "tension.set",
+            "Tension to set",
+            needed.value,
+            "N",
+            equation="T_i = what is needed",
+            source="no tension was chosen, so the target is used",
+            needed=needed,
+        )
+    else:
+        tension = ctx.book.put(
+            "tension.set", "Tension to set", chosen.value, "N", equation="as chosen", source_kind="your entry", source="your entry", chosen=chosen
+        )
+    cord = ctx.calc("cord.capacity", "Tension that the cords bear", belt.cord_capacity, ea_n=r["belt.ea"], strain_limit_percent=g(a + "strain_limit"))
+    ctx.book.put(
+        "tension.high",
+        "Upper end of the tension band",
+        lambda: max(least.value or 0, min(1.25 * (needed.value or 0), (cord.value or 0) - (peak.value or 0) * (share.value or 0))),
+        "N",
+        equation="min(1.25·T_needed, T_cord − F·share)",
+        source_kind="common practice",
+        source="a quarter over the target, or what the cords leave",
+        needed=needed,
+        cord=cord,
+        peak=peak,
+        share=share,
+    )
+    ctx.rung(
+        "pretension",
+        "Both runs stay taut",
+        needed,
+        tension,
+        1.0,
+        unit="N",
+        step="belt",
+        path="end.belt.tension_n",
+        says="Set more tension, or ask for less acceleration or less mass.",
+    )
+    highest = ctx.calc(
+        "belt.peak_tension", "Largest tension in the belt", belt.peak_tension, pretension_n=tension, peak_force_n=peak, largest_share=share
+    )
+    ctx.rung(
+        "cord",
+        "Cords of the belt",
+        highest,
+        cord,
+        1.0,
+        unit="N",
+        step="belt",
+        path="end.belt.width_mm",
+        says="A wider belt, steel cord, or less force.",
+    )
+    profile = ctx.memo["profile"]
+    own = g("end.belt.working_tension_n")
+    working = (
+        own
+        if own.value is not None or profile.working_tension_n_per_25_4mm is None
+        else ctx.datum(profile, "working_tension_n_per_25_4mm", profile.working_tension_n_per_25_4mm, "N")
+    )
+    pull = ctx.calc(
+        "belt.pull_capacity",
+        "Effective pull that the teeth carry",
+        belt.effective_pull_capacity,
+        working_tension_n=working,
+        width_mm=g("end.belt.width_mm"),
+        teeth_meshed=r["pulley.mesh"],
+    )
+    ctx.rung(
+        "pull",
+        "Teeth of the belt",
+        peak,
+        pull,
+        g(a + "margin_belt"),
+        unit="N",
+        step="belt",
+        path="end.belt.width_mm",
+        says="A wider belt, a larger profile, or more teeth in mesh.",
+    )
+    _shaft_loads(end, ctx, peak, tension, share, shaft)
+    _grip(end, ctx, peak, shaft)
+    _lengths(end, ctx, tension)
+    ctx.calc(
+        "belt.scale_shift",
+        "Shift of steps per millimetre from the tension",
+        belt.scale_shift,
+        tension_n=tension,
+        calibrated_at_n=g("end.belt.calibrated_at_n"),
+        ea_n=r["belt.ea"],
+    )
+    ctx.calc(
+        "belt.tooth_frequency",
+        "Teeth entering a second at top speed",
+        belt.tooth_frequency,
+        speed_mm_s=g("aim.speed_mm_s"),
+        pitch_mm=ctx.datum(profile, "pitch_mm", profile.pitch_mm, "mm"),
+    )
+    if end.idler.kind == "smooth":
+        smallest = belt.pitch_diameter(profile.min_teeth, profile.pitch_mm) * LEAST_BEND
+        ctx.rung(
+            "bend",
+            "Bend round the smooth idler",
+            Given("catalogue.least_bend", smallest, "mm", "from memory", "1.3 times the least pulley"),
+            g("end.idler.diameter_mm"),
+            1.0,
+            unit="mm",
+            step="belt",
+            path="end.idler.diameter_mm",
+            says="A larger idler; a belt bent too sharply breaks its cords.",
+        )
+
+
+def end_keep(ctx: Context) -> Term:
+    """Half of what is kept on the slack run: below it the belt may jump."""
+    keep = ctx.given("assumptions.slack_keep")
+    return ctx.book.put(
+        "tension.keep_low",
+        "Least kept on the slack run",
+        lambda: (keep.value or 0) / 2,
+        "of F",
+        equation="s/2",
+        source_kind="common practice",
+        source="0.1 of the peak force, from memory",
+        keep=keep,
+    )
+
+
+def _shaft_loads(end: CarriageLoop, ctx: Context, peak: Quantity, tension: Quantity, share: Quantity, shaft: OutputShaft) -> None:
+    g, r = ctx.given, ctx.book.results
+    tight = r["belt.peak_tension"]
+    slack = ctx.book.put(
+        "loop.slack",
+        "Slack run at that moment",
+        lambda: max((tension.value or 0) - (peak.value or 0) * (1 - (share.value or 0)), 0.0),
+        "N",
+        equation="T_i − F·(1 − share)",
+        source="statics",
+        tension=tension,
+        peak=peak,
+        share=share,
+    )
+    load = ctx.calc("pulley.shaft_load", "Load on the drive shaft", belt.shaft_load, tension_a_n=tight, tension_b_n=slack, wrap_rad=r["pulley.wrap"])
+    ctx.rung(
+        "shaft_load",
+        "Load on the drive shaft",
+        load,
+        shaft.radial_limit,
+        1.0,
+        unit="N",
+        step="drive",
+        path="end.pulley.overhang_mm",
+        advisory=True,
+        says="Bring the pulley nearer to the motor, or give its shaft an outboard bearing. Ordinary axes often exceed the small frames' limit.",
+    )
+    ctx.calc("idler.shaft_load", "Load on the idler's axle", belt.shaft_load, tension_a_n=tight, tension_b_n=tight, wrap_rad=r["idler.wrap"])
+    for name, mount in (("motor_mount", end.motor_mount), ("idler_mount", end.idler_mount)):
+        if mount.kind == "plate":
+            modulus, creep = springs.MATERIALS[mount.material]
+            title = name.replace("_", " ")
+            tilt = ctx.calc(
+                f"{name}.tilt",
+                f"Tilt of the {title}",
+                springs.plate_tilt,
+                force_n=load,
+                youngs_gpa=Given(f"end.{name}.material", modulus / (1 + creep), "GPa", "estimate", f"{mount.material}, after creep E/(1+{creep:g})"),
+                width_mm=g(f"end.{name}.width_mm"),
+                thickness_mm=g(f"end.{name}.thickness_mm"),
+                overhang_mm=g(f"end.{name}.overhang_mm"),
+            )
+            ctx.rung(
+                f"{name}_tilt",
+                f"Tilt of the {title}",
+                tilt,
+                g("assumptions.tilt_limit"),
+                1.0,
+                unit="°",
+                step="belt",
+                path=f"end.{name}.thickness_mm",
+                lower_is_better=True,
+                says="A thicker plate (stiffness grows with its cube), a shorter one, or aluminium.",
+            )
+
+
+def _grip(end: CarriageLoop, ctx: Context, peak: Quantity, shaft: OutputShaft) -> None:
+    g, r, fixing, p = ctx.given, ctx.book.results, end.pulley.fixing, "end.pulley."
+    torque = ctx.book.put(
+        "hub.torque",
+        "Peak torque at the hub",
+        lambda: (peak.value or 0) * (r["pulley.radius"].value or 0) / 1000,
+        "N·m",
+        equation="F·r",
+        source="statics",
+        peak=peak,
+        radius=r["pulley.radius"],
+    )
+    held: Term
+    if fixing.kind == "measured":
+        held = g(p + "fixing.grip_nm")
+    elif fixing.kind == "clamp":
+        held = ctx.calc(
+            "hub.grip",
+            "Torque that the hub holds",
+            fixings.clamp_grip,
+            screw_mm=g(p + "fixing.screw_mm"),
+            shaft_mm=shaft.diameter,
+            screws=g(p + "fixing.screws"),
+            friction=0.15,
+        )
+    elif fixing.kind == "key":
+        held = ctx.calc("hub.grip", "Torque that the hub holds", fixings.key_grip, shaft_mm=shaft.diameter)
+    else:
+        hold = Given(
+            p + "fixing.screw_mm",
+            fixings.SET_SCREW_HOLD_N.get(fixing.screw_mm),
+            "N",
+            "from memory",
+            f"M{fixing.screw_mm:g} cup point; rated sizes are M3, M4, M5, M6",
+        )
+        on_flat = fixing.kind == "set screw on flat"
+        held = ctx.calc(
+            "hub.grip",
+            "Torque that the hub holds",
+            fixings.set_screw_grip,
+            hold_n=hold,
+            shaft_mm=shaft.diameter,
+            screws=g(p + "fixing.screws"),
+            flat_factor=2.0 if on_flat else 1.0,
+        )
+        if on_flat and shaft.form == "round":
+            ctx.note("build", p + "fixing.kind", "The shaft is round: file or grind a flat for the screw, or say that the screw sits on the round.")
+    ctx.rung(
+        "grip",
+        "Grip of the pulley on its shaft",
+        torque,
+        held,
+        g("assumptions.margin_grip"),
+        unit="N·m",
+        step="drive",
+        path=p + "fixing.kind",
+        says="A flat under the screw, more or larger screws, a clamp or a key.",
+    )
+    gap = ctx.calc("hub.fit", "Play between bore and shaft", fixings.fit_gap, bore_mm=g(p + "bore_mm"), shaft_mm=shaft.diameter)
+    wall = ctx.calc("hub.wall", "Wall of the hub", fixings.hub_wall, hub_mm=g(p + "hub_mm"), bore_mm=g(p + "bore_mm"))
+    if gap.value is not None and gap.value < -0.005:
+        ctx.note(
+            "build",
+            p + "bore_mm",
+            f"The bore is {-gap.value:.2f} mm too small for the shaft: ream it to {shaft.diameter.value:g} mm, square to the teeth.",
+        )
+    elif gap.value is not None and gap.value > 0.05:
+        ctx.note("build", p + "bore_mm", f"The bore is {gap.value:.2f} mm too large for the shaft: fit a sleeve, or the pulley runs out of true.")
+    if wall.value is not None and wall.value < 2.0 and fixing.kind.startswith("set screw"):
+        ctx.note("build", p + "hub_mm", f"Only {wall.value:.1f} mm of wall for the set screw's thread; common practice is 2 mm or more.")
+    if end.pulley.face_mm < end.belt.width_mm:
+        ctx.note("belt", p + "face_mm", f"The belt ({end.belt.width_mm:g} mm) is wider than the pulley's face ({end.pulley.face_mm:g} mm).")
+
+
+def _lengths(end: CarriageLoop, ctx: Context, tension: Quantity) -> None:
+    g, r = ctx.given, ctx.book.results
+    profile = ctx.memo["profile"]
+    pitch = ctx.datum(profile, "pitch_mm", profile.pitch_mm, "mm")
+    whole = ctx.calc("belt.whole", "Whole teeth in the free belt", belt.whole_teeth, length_mm=r["belt.free"], pitch_mm=pitch)
+    exact = abs((r["belt.free"].value or 0) / profile.pitch_mm - (whole.value or 0)) < 1e-6
+    fit = ctx.book.put(
+        "belt.fit_teeth",
+        "Teeth between the clamps",
+        (whole.value or 0) + (0 if exact else 1),
+        "teeth",
+        equation="⌈L_free/p⌉",
+        source="toothed clamps take whole teeth; the next one up is slipped on",
+        whole=whole,
+    )
+    slack = ctx.book.put(
+        "belt.fit_slack",
+        "Slack left by whole teeth",
+        lambda: (fit.value or 0) * profile.pitch_mm - (r["belt.free"].value or 0),
+        "mm",
+        equation="n·p − L_free",
+        source="geometry",
+        n=fit,
+        free=r["belt.free"],
+        pitch=pitch,
+    )
+    held, tail = g("end.clamp.engaged_teeth"), g("end.clamp.tail_mm")
+    teeth = ctx.book.put(
+        "belt.cut_teeth",
+        "Teeth in the piece to cut",
+        lambda: (fit.value or 0) + 2 * (held.value or 0) + 2 * float(-(-(tail.value or 0) // profile.pitch_mm)),
+        "teeth",
+        equation="n + 2·held + 2·⌈tail/p⌉",
+        source="common practice: cut long, trim to measure",
+        n=fit,
+        held=held,
+        tail=tail,
+        pitch=pitch,
+    )
+    ctx.book.put(
+        "belt.cut",
+        "Belt to cut",
+        lambda: (teeth.value or 0) * profile.pitch_mm,
+        "mm",
+        equation="teeth·p",
+        source="geometry",
+        teeth=teeth,
+        pitch=pitch,
+    )
+    stretch = ctx.calc(
+        "belt.stretch", "Stretch of the belt at the set tension", belt.belt_stretch, tension_n=tension, ea_n=r["belt.ea"], length_mm=r["belt.free"]
+    )
+    one_end = end.tensioner.kind in ONE_END_TENSIONERS
+    demand = ctx.calc(
+        "tensioner.demand",
+        "Travel that the tensioner must have",
+        belt.tensioner_demand,
+        slack_mm=slack,
+        stretch_mm=stretch,
+        run_in_mm=g("end.tensioner.run_in_mm"),
+        removal_mm=g("end.tensioner.removal_mm"),
+        runs_moved=1.0 if one_end else 2.0,
+    )
+    ctx.rung(
+        "tensioner",
+        "Travel of the tensioner",
+        demand,
+        g("end.tensioner.travel_mm"),
+        ctx.given("assumptions.margin_other"),
+        unit="mm",
+        step="belt",
+        path="end.tensioner.travel_mm",
+        says="A longer slot or screw, or a clamp moved by one tooth.",
+    )

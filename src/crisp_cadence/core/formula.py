@@ -1,0 +1,237 @@
+"""What makes a number open to its source: formulas that describe themselves, and the ledger that records their use.
+
+A public function of the core says, in its docstring, its equation, units, range and source, and shows an example. The
+decorator `formula` reads these lines once; `Ledger.calc` calls the function and writes down result, inputs and source.
+So the text that a maker reads beside a number and the code that made the number are the same piece.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass, field
+from typing import Any, TypeAlias, TypeVar
+
+# Formulas take one number or an array of candidates alike; NumPy decides which comes out.
+Real: TypeAlias = Any
+
+SOURCE_KINDS = ("standard", "handbook", "common practice", "from memory", "estimate", "measured by you", "your entry")
+
+SECTIONS = ("Equation", "Units", "Range", "Source")
+
+
+@dataclass(frozen=True, slots=True)
+class Formula:
+    """What a public function says of itself."""
+
+    name: str
+    title: str
+    equation: str
+    units: str
+    unit: str
+    valid: str
+    source_kind: str
+    source: str
+
+
+Fn = TypeVar("Fn", bound=Callable[..., Any])
+FORMULAS: dict[str, Formula] = {}
+
+
+def read_docstring(name: str, doc: str) -> Formula:
+    """Read title, equation, units, range and source out of a docstring; raises ValueError on what lacks.
+
+    >>> f = read_docstring("area", "Area.\\n\\nEquation: A = b·h\\nUnits: m, m → m²\\nRange: b > 0\\nSource: handbook — any")
+    >>> f.unit, f.source_kind, f.source
+    ('m²', 'handbook', 'any')
+    """
+    found: dict[str, str] = {}
+    current = ""
+    for raw in doc.splitlines():
+        line = raw.strip()
+        head, _, rest = line.partition(":")
+        if head in SECTIONS:
+            current, found[head] = head, rest.strip()
+        elif not line or line.startswith(">>>"):
+            current = ""
+        elif current:
+            found[current] += " " + line
+    lacking = [s for s in SECTIONS if not found.get(s)]
+    if lacking:
+        raise ValueError(f"{name}: docstring lacks {', '.join(lacking)}")
+    kind, _, source = found["Source"].partition(" — ")
+    if kind not in SOURCE_KINDS or not source:
+        raise ValueError(f"{name}: source must read '<kind> — <text>' with a kind of {SOURCE_KINDS}, got {found['Source']!r}")
+    unit = found["Units"].rpartition("→")[2].strip()
+    return Formula(name, doc.strip().splitlines()[0].rstrip("."), found["Equation"], found["Units"], unit, found["Range"], kind, source)
+
+
+def formula(fn: Fn) -> Fn:
+    """Register a function whose docstring states equation, units, range and source."""
+    FORMULAS[fn.__name__] = read_docstring(fn.__name__, fn.__doc__ or "")
+    return fn
+
+
+# The three records below are made by the hundred in every evaluation. A generated frozen __init__ sets field by field through
+# object.__setattr__ and takes four times as long as one update of the instance's dictionary, so they bring their own.
+
+
+@dataclass(frozen=True, init=False)
+class Given:
+    """A number from the design or the catalogue: where it stands, and where it comes from."""
+
+    ref: str
+    value: float | None
+    unit: str
+    source_kind: str
+    source: str
+
+    def __init__(self, ref: str, value: float | None, unit: str = "", source_kind: str = "your entry", source: str = "") -> None:
+        self.__dict__.update(ref=ref, value=value, unit=unit, source_kind=source_kind, source=source)
+
+    @property
+    def missing(self) -> tuple[str, ...]:
+        return (self.ref,) if self.value is None else ()
+
+
+@dataclass(frozen=True, init=False)
+class Input:
+    """One input of a result, with the design path or result key that it came from."""
+
+    name: str
+    value: float | None
+    unit: str
+    ref: str
+    source_kind: str
+    source: str
+
+    def __init__(self, name: str, value: float | None, unit: str, ref: str, source_kind: str, source: str) -> None:
+        self.__dict__.update(name=name, value=value, unit=unit, ref=ref, source_kind=source_kind, source=source)
+
+
+@dataclass(frozen=True, init=False)
+class Quantity:
+    """A result: value, unit, formula, inputs and source; or, with value None, the inputs that are missing."""
+
+    key: str
+    label: str
+    value: float | None
+    unit: str
+    equation: str
+    inputs: tuple[Input, ...]
+    source_kind: str
+    source: str
+    missing: tuple[str, ...]
+
+    def __init__(
+        self,
+        key: str,
+        label: str,
+        value: float | None,
+        unit: str,
+        equation: str,
+        inputs: tuple[Input, ...],
+        source_kind: str,
+        source: str,
+        missing: tuple[str, ...],
+    ) -> None:
+        self.__dict__.update(
+            key=key, label=label, value=value, unit=unit, equation=equation, inputs=inputs, source_kind=source_kind, source=source, missing=missing
+        )
+
+
+Term: TypeAlias = Given | Quantity | float | int | None
+
+
+def _open(terms: dict[str, Term]) -> tuple[tuple[Input, ...], dict[str, float | None], tuple[str, ...]]:
+    """Inputs, bare values and missing paths of a call's terms, in one pass: this runs some hundred times an evaluation."""
+    inputs: list[Input] = []
+    values: dict[str, float | None] = {}
+    lacking: dict[str, None] = {}
+    for name, term in terms.items():
+        if isinstance(term, Quantity):
+            value = term.value
+            inputs.append(Input(name, value, term.unit, term.key, term.source_kind, ""))
+        elif isinstance(term, Given):
+            value = term.value
+            inputs.append(Input(name, value, term.unit, term.ref, term.source_kind, term.source))
+        else:
+            values[name] = term
+            inputs.append(Input(name, None if term is None else float(term), "", "", "", ""))
+            continue
+        values[name] = value
+        if value is None:
+            lacking.update(dict.fromkeys(term.missing))
+    return tuple(inputs), values, tuple(lacking)
+
+
+def missing_in(terms: Iterable[Term]) -> tuple[str, ...]:
+    """Every design path that the terms lack, each once, in order.
+
+    >>> missing_in([1.0, Given("chain.0.inductance_mh", None), Given("x", 2.0)])
+    ('chain.0.inductance_mh',)
+    """
+    seen: dict[str, None] = {}
+    for term in terms:
+        if isinstance(term, (Given, Quantity)):
+            seen.update(dict.fromkeys(term.missing))
+    return tuple(seen)
+
+
+def value_of(term: Term) -> float | None:
+    """The bare number of a term."""
+    return term.value if isinstance(term, (Given, Quantity)) else term
+
+
+@dataclass
+class Ledger:
+    """Every result of one evaluation, in the order in which it was worked out."""
+
+    results: dict[str, Quantity] = field(default_factory=dict)
+
+    def calc(self, key: str, label: str, fn: Callable[..., Real], /, **terms: Term) -> Quantity:
+        """Call a registered formula and write its result down; missing inputs pass through by name."""
+        meta = FORMULAS[fn.__name__]
+        inputs, values, lacking = _open(terms)
+        return self._write(key, label, None if lacking else fn(**values), meta.unit, meta.equation, inputs, meta.source_kind, meta.source, lacking)
+
+    def put(
+        self,
+        key: str,
+        label: str,
+        value: Callable[[], Real] | float | None,
+        unit: str,
+        /,
+        *,
+        equation: str,
+        source_kind: str = "handbook",
+        source: str = "",
+        also: Mapping[str, Term] | None = None,
+        **terms: Term,
+    ) -> Quantity:
+        """Write down a result with its equation; `value` is called only when nothing is missing.
+
+        `also` holds further inputs whose number is known only at run time.
+        """
+        inputs, _, lacking = _open({**terms, **also} if also else terms)
+        raw = None if lacking else value() if callable(value) else value
+        return self._write(key, label, raw, unit, equation, inputs, source_kind, source, lacking)
+
+    def _write(
+        self,
+        key: str,
+        label: str,
+        raw: Real,
+        unit: str,
+        equation: str,
+        inputs: tuple[Input, ...],
+        source_kind: str,
+        source: str,
+        lacking: tuple[str, ...],
+    ) -> Quantity:
+        number = None if raw is None else float(raw)
+        if number is not None and not math.isfinite(number):
+            number, lacking = None, (f"{key} (no finite value for these inputs)",)
+        made = Quantity(key, label, number, unit, equation, inputs, source_kind, source, lacking)
+        self.results[key] = made
+        return made

@@ -1,0 +1,216 @@
+"""Base of everything that stands in a design file: strict numbers with their unit, limits and words; unknown fields kept."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+SourceKind = Literal["standard", "handbook", "common practice", "from memory", "estimate", "measured by you", "your entry"]
+
+
+class Part(BaseModel):
+    """A piece of a design. Frozen; fields that this version does not know are kept and written back."""
+
+    model_config = ConfigDict(extra="allow", frozen=True, ser_json_inf_nan="constants", protected_namespaces=())
+
+
+def num(title: str, dimension: str, unit: str, low: float, high: float, default: Any = ..., why: str = "") -> Any:
+    """A number field: strict (no text, no true or false), finite, within physical limits, with its unit and words."""
+    return Field(
+        default,
+        title=title,
+        description=why,
+        ge=low,
+        le=high,
+        strict=True,
+        allow_inf_nan=False,
+        json_schema_extra={"dimension": dimension, "unit": unit},
+    )
+
+
+def words(title: str, default: str = "", longest: int = 200, why: str = "") -> Any:
+    """A line of text."""
+    return Field(default, title=title, description=why, max_length=longest, strict=True)
+
+
+def choice(title: str, default: Any, why: str = "") -> Any:
+    """A choice from a short list, given by the field's Literal type."""
+    return Field(default, title=title, description=why)
+
+
+class Source(Part):
+    """Where a part's data come from."""
+
+    kind: SourceKind = choice("Source", "estimate")
+    note: str = words("Source note", longest=300)
+
+
+class Bought(Part):
+    """A part that costs money: what it is called, where it was picked, what it costs, and whether it lies in the drawer."""
+
+    label: str = words("Name", why="What you call it; it goes on the bill.")
+    drawer_key: str | None = Field(None, title="Drawer row", max_length=80)
+    price: float | None = num("Price each", "money", "", 0, 1e6, None, "Leave empty if you don't know it yet.")
+    in_stock: bool = Field(False, title="In the drawer", strict=True)
+    source: Source = Source()
+
+
+class Driver(Bought):
+    """Supply and driver of a stepper."""
+
+    supply_v: float = num("Supply voltage", "voltage", "V", 1, 400, 24.0, "What the driver is fed with. Above 60 V DC it bites: keep to local rules.")
+    current_a: float = num("Driver current", "current", "A", 0.01, 30, 1.5)
+    current_is: Literal["rms", "peak"] = choice(
+        "Current set in", "rms", "Many drivers are set in peak amperes, 1.41 times the rms: look in its sheet."
+    )
+    microsteps: int = num("Microsteps", "count", "", 1, 256, 16, "Smoothness, not accuracy.")
+    idle_percent: float = num("Current when standing", "share", "%", 0, 100, 50.0, "Drivers cut the current when the axis stands.")
+    step_rate_limit_hz: float = num(
+        "Step rate limit", "frequency", "Hz", 100, 2e7, 100_000.0, "The most steps a second that controller and driver manage."
+    )
+
+
+class Belt(Bought):
+    """A belt by profile, width and cord; measured values replace the catalogue's."""
+
+    profile: str = words("Profile", "round-g-2", 40)
+    width_mm: float = num("Width", "length", "mm", 1, 200, 6.0)
+    cord: Literal["glass", "steel"] = choice("Cord", "glass", "Steel is several times stiffer and wants larger pulleys.")
+    ea_n: float | None = num("Measured stiffness EA", "cord force", "N", 100, 1e8, None, "Hang a weight on a metre: EA = force·length/stretch.")
+    line_mass_g_m: float | None = num("Weighed mass", "line mass", "g/m", 0.1, 5000, None, "Weigh a metre; the pluck is proportional to it.")
+    working_tension_n: float | None = num(
+        "Working tension of 25.4 mm", "force", "N", 1, 1e5, None, "Rated pull of a one inch belt, from its maker's sheet."
+    )
+    tension_n: float | None = num("Tension to set", "force", "N", 0.1, 1e5, None, "Leave empty and the target below is used.")
+    calibrated_at_n: float | None = num("Tension at calibration", "force", "N", 0, 1e5, None, "The tension at which steps per mm were measured.")
+    price_per_m: float | None = num("Price per metre", "money", "", 0, 1e5, None)
+
+
+class Fixing(Part):
+    """How a pulley sits on its shaft."""
+
+    kind: Literal["set screw on flat", "set screw on round", "clamp", "key", "measured"] = choice("Fixing", "set screw on flat")
+    screw_mm: float = num("Screw size", "length", "mm", 1, 12, 3.0)
+    screws: int = num("Screws", "count", "", 1, 6, 2)
+    grip_nm: float | None = num("Measured grip", "torque", "N·m", 0.001, 1e4, None, "What it held in your own trial.")
+
+
+class Pulley(Bought):
+    """A toothed drive pulley."""
+
+    teeth: int = num("Pulley teeth", "count", "", 4, 400, 20)
+    bore_mm: float = num("Bore", "length", "mm", 1, 100, 5.0)
+    hub_mm: float = num("Hub diameter", "length", "mm", 2, 400, 16.0)
+    face_mm: float = num("Toothed face", "length", "mm", 2, 300, 7.0)
+    overhang_mm: float = num("Belt centre from motor face", "length", "mm", 1, 300, 12.0)
+    density_g_cm3: float = num("Density", "number", "g/cm³", 0.5, 20, 2.7, "Aluminium 2.7, steel 7.8, printed about 1.2.")
+    fixing: Fixing = Fixing()
+
+
+class Idler(Bought):
+    """The pulley at the far end."""
+
+    kind: Literal["toothed", "smooth"] = choice(
+        "Idler", "toothed", "Toothed runs quieter on the tooth side; smooth is cheap and wants a larger diameter."
+    )
+    teeth: int = num("Idler teeth", "count", "", 4, 400, 20)
+    diameter_mm: float = num("Smooth diameter", "length", "mm", 2, 500, 16.0)
+    width_mm: float = num("Idler width", "length", "mm", 1, 300, 7.0)
+    density_g_cm3: float = num("Density", "number", "g/cm³", 0.5, 20, 2.7)
+
+
+class Mount(Part):
+    """What holds a motor or an idler against the belt's pull."""
+
+    kind: Literal["rigid", "plate", "measured"] = choice("Mount", "rigid", "Rigid only if nothing visibly gives when you pull hard.")
+    material: Literal["steel", "aluminium", "acrylic", "PLA", "PETG", "plywood"] = choice("Material", "aluminium")
+    thickness_mm: float = num("Thickness", "length", "mm", 0.5, 100, 6.0)
+    width_mm: float = num("Width", "length", "mm", 2, 500, 40.0)
+    overhang_mm: float = num("Free length", "length", "mm", 2, 500, 30.0)
+    stiffness_n_mm: float | None = num("Measured stiffness", "stiffness", "N/mm", 0.1, 1e7, None, "Hang a weight, read a dial gauge.")
+
+
+class Clamp(Bought):
+    """How the belt ends are held at the carriage."""
+
+    kind: Literal["toothed plate", "doubled back", "zip tie", "nut in slot"] = choice("Belt end", "toothed plate")
+    gap_mm: float = num("Between the clamps", "length", "mm", 0, 2000, 40.0, "Free length inside the carriage, from clamp to clamp.")
+    engaged_teeth: int = num("Teeth held, each end", "count", "", 1, 100, 6)
+    tail_mm: float = num("Tail, each end", "length", "mm", 0, 1000, 20.0, "What you leave to pull on, and trim later.")
+
+
+class Tensioner(Bought):
+    """What takes up the slack and sets the tension."""
+
+    kind: Literal["slotted idler", "sliding block", "threaded rod block", "slotted motor plate", "swinging arm", "movable clamp"] = choice(
+        "Tensioner", "slotted idler"
+    )
+    travel_mm: float = num("Tensioner travel", "length", "mm", 0, 500, 10.0)
+    run_in_mm: float = num("Run-in", "length", "mm", 0, 100, 1.0, "Belt ends settle in the first hours.")
+    removal_mm: float = num("Slack to lift the belt off", "length", "mm", 0, 200, 4.0)
+    spring_n_mm: float | None = num("Spring rate, if sprung", "stiffness", "N/mm", 0.01, 1e5, None, "Leave empty for a tensioner that is locked.")
+
+
+class Mass(Part):
+    """One thing that moves."""
+
+    label: str = words("What moves", "Carriage")
+    mass_kg: float = num("Mass each", "mass", "kg", 0, 2000, 0.5)
+    quantity: int = num("How many", "count", "", 0, 1000, 1)
+    source: Source = Source()
+
+
+class Extra(Bought):
+    """Anything else on the bill."""
+
+    quantity: int = num("How many", "count", "", 0, 10000, 1)
+
+
+class Aim(Part):
+    """What the axis is for."""
+
+    purpose: str = words("What it is for", longest=400)
+    travel_mm: float = num("Travel wanted", "length", "mm", 1, 50_000, 500.0)
+    speed_mm_s: float = num("Speed", "speed", "mm/s", 0.01, 20_000, 200.0)
+    acceleration_mm_s2: float = num("Acceleration", "acceleration", "mm/s²", 1, 200_000, 1000.0)
+    push_n: float = num("Push against", "force", "N", 0, 20_000, 0.0, "Force of the tool or the work along the travel.")
+    push_speed_mm_s: float = num("Speed while pushing", "speed", "mm/s", 0.01, 20_000, 20.0)
+    hold_n: float = num("Hold against, standing", "force", "N", 0, 20_000, 0.0)
+    slope_deg: float = num("Slope", "angle", "°", 0, 90, 0.0, "0 lies level, 90 stands upright.")
+    resolution_mm: float = num("Smallest step wanted", "length", "mm", 0.0001, 100, 0.1)
+    error_mm: float = num("Error allowed", "length", "mm", 0.0001, 100, 0.3, "At the work: give, whip and lost motion each must stay inside it.")
+    budget: float | None = num("Budget", "money", "", 0, 1e7, None)
+    currency: str = words("Currency", "€", 6)
+
+
+class Guide(Part):
+    """Rail and what runs on it."""
+
+    kind: Literal["wheels", "linear rail", "plain"] = choice(
+        "Guide", "wheels", "Wheels are enough where the tool floats; a linear rail where it pushes."
+    )
+    rail_mm: float = num("Rail length", "length", "mm", 10, 60_000, 700.0)
+    carriage_mm: float = num("Carriage length", "length", "mm", 5, 5000, 80.0)
+    near_mm: float = num("Taken up at the motor end", "length", "mm", 0, 5000, 20.0)
+    far_mm: float = num("Taken up at the far end", "length", "mm", 0, 5000, 20.0)
+    overtravel_mm: float = num("Over-travel at each switch", "length", "mm", 0, 1000, 5.0)
+    friction: float = num("Friction", "number", "", 0, 1, 0.02, "Wheels and rails 0.01 to 0.03, plain guides 0.1 to 0.3.")
+    drag_n: float = num("Drag of seals and preload", "force", "N", 0, 5000, 2.0, "Pull the carriage with a kitchen scale.")
+
+
+class Assumptions(Part):
+    """Everything taken for granted, each open to change."""
+
+    efficiency_loop: float = num("Efficiency of the belt loop", "number", "", 0.3, 1, 0.95, "Common practice, 0.95 to 0.98.")
+    damping: float = num("Damping ratio", "number", "", 0, 0.9, 0.05, "Estimate for belts and bolted frames, 0.02 to 0.1.")
+    slack_keep: float = num("Kept on the slack run", "number", "of F", 0, 1, 0.2, "Against tooth jump, 0.1 to 0.2 of the peak force.")
+    strain_limit: float = num("Cord strain limit", "share", "%", 0.02, 2, 0.3, "0.2 to 0.4 %, from memory.")
+    teeth_full: int = num("Teeth wanted in mesh", "count", "", 1, 20, 6, "From six on the belt carries in full.")
+    tilt_limit: float = num("Tilt allowed", "angle", "°", 0.01, 5, 0.25, "A quarter degree; handbooks, from memory.")
+    bearing_depth_mm: float = num("Motor's front bearing behind its face", "length", "mm", 1, 100, 10.0, "Estimate.")
+    margin_torque: float = num("Margin on motor torque", "number", "×", 1, 5, 1.5, "Open-loop steppers 1.5 to 2, common practice.")
+    margin_belt: float = num("Margin on belt pull", "number", "×", 1, 5, 1.3, "Service factor for frequent reversals, from memory.")
+    margin_grip: float = num("Margin on hub grip", "number", "×", 1, 10, 2.0, "Screws settle; common practice.")
+    margin_error: float = num("Margin on error", "number", "×", 1, 5, 1.25, "Estimate.")
+    margin_other: float = num("Margin elsewhere", "number", "×", 1, 5, 1.1, "Estimate.")

@@ -1,0 +1,224 @@
+"""What an evaluation returns: frozen, complete, every number with its formula, inputs and source."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from .formula import Quantity
+
+Verdict = Literal["holds", "tight", "short", "unknown", "no demand"]
+Step = Literal["aim", "drive", "belt", "shake", "build", "tune", "log"]
+
+
+@dataclass(frozen=True, slots=True)
+class Rung:
+    """One target of the headroom ladder. `headroom` is ratio over margin: at 1 and above it holds."""
+
+    key: str
+    label: str
+    demand: float | None
+    capacity: float | None
+    unit: str
+    ratio: float | None
+    margin: float
+    headroom: float | None
+    verdict: Verdict
+    missing: tuple[str, ...]
+    lower_is_better: bool
+    opens: tuple[str, ...]
+    step: Step
+    field: str
+    says: str
+    advisory: bool
+
+
+@dataclass(frozen=True, slots=True)
+class DriveNode:
+    """One part of the drive line, in power-flow order."""
+
+    part: str
+    label: str
+    field: str
+    main: str
+    speed: float | None
+    speed_unit: str
+    load: float | None
+    load_unit: str
+    give_share: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Share:
+    """A part's share of the give at the carriage, worst over the travel and at both ends of it."""
+
+    part: str
+    label: str
+    share: float
+    share_near: float
+    share_far: float
+    field: str
+
+
+@dataclass(frozen=True, slots=True)
+class TravelCurves:
+    """What changes along the usable travel; every list has one value for each position."""
+
+    position_mm: tuple[float, ...]
+    stiffness_n_mm: tuple[float, ...]
+    mode_low_hz: tuple[float, ...]
+    mode_high_hz: tuple[float, ...]
+    give_mm: tuple[float, ...]
+    pretension_n: tuple[float, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class TorqueCurve:
+    """Pull-out torque against speed of the carriage, with what the move asks."""
+
+    speed_mm_s: tuple[float, ...]
+    torque_nm: tuple[float, ...]
+    asked_speed_mm_s: float
+    asked_torque_nm: float | None
+    margin: float
+
+
+@dataclass(frozen=True, slots=True)
+class Wheel:
+    """A pulley of the belt path, true scale, millimetres; `teeth` is 0 for a smooth one."""
+
+    name: str
+    x_mm: float
+    y_mm: float
+    pitch_radius_mm: float
+    outside_radius_mm: float
+    bore_mm: float
+    teeth: int
+    wrap_rad: float
+    teeth_meshed: int
+    field: str
+
+
+@dataclass(frozen=True, slots=True)
+class BeltPath:
+    """The belt's path to true scale: pulleys, and where the carriage may stand (centre, from the motor's axis)."""
+
+    wheels: tuple[Wheel, ...]
+    pitch_mm: float
+    tooth_height_mm: float
+    thickness_mm: float
+    flank_deg: float | None
+    rail_from_mm: float
+    rail_to_mm: float
+    carriage_mm: float
+    clamp_gap_mm: float
+    carriage_from_mm: float
+    carriage_to_mm: float
+
+
+@dataclass(frozen=True, slots=True)
+class CutLine:
+    """One piece to cut."""
+
+    what: str
+    length_mm: float
+    teeth: int
+    note: str
+
+
+@dataclass(frozen=True, slots=True)
+class BillLine:
+    """One line of the bill; price None when it is not known yet."""
+
+    what: str
+    detail: str
+    quantity: float
+    unit: str
+    price_each: float | None
+    total: float | None
+    in_stock: bool
+    field: str
+
+
+@dataclass(frozen=True, slots=True)
+class WorkStep:
+    """One step of the order of work. `after` names the steps that come first; `covers` those it would make unreachable."""
+
+    key: str
+    do: str
+    state: Literal["", "loose", "aligned", "tightened", "locked", "look again"] = ""
+    after: tuple[str, ...] = ()
+    covers: tuple[str, ...] = ()
+    check: str = ""
+    caution: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Caution:
+    """A short warning at the place of work."""
+
+    step: Step
+    says: str
+
+
+@dataclass(frozen=True, slots=True)
+class Setting:
+    """A number for the controller."""
+
+    label: str
+    value: float | None
+    unit: str
+    note: str
+
+
+@dataclass(frozen=True, slots=True)
+class PluckTarget:
+    """Where to put the carriage, what to pluck, how it should sound; and the same by pushing the run aside."""
+
+    run: str
+    carriage_mm: float
+    span_mm: float
+    frequency_hz: float | None
+    frequency_low_hz: float | None
+    frequency_high_hz: float | None
+    push_mm: float
+    push_n: float | None
+    push_low_n: float | None
+    push_high_n: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Note:
+    """Something to know that is neither a rung nor a refusal."""
+
+    step: Step
+    field: str
+    says: str
+
+
+@dataclass(frozen=True, slots=True)
+class Report:
+    """The whole answer for one design."""
+
+    name: str
+    verdict: Verdict
+    worst: str
+    in_words: str
+    ladder: tuple[Rung, ...]
+    results: tuple[Quantity, ...]
+    drive_line: tuple[DriveNode, ...]
+    shares: tuple[Share, ...]
+    along: TravelCurves | None
+    torque_curve: TorqueCurve | None
+    path: BeltPath | None
+    cut: tuple[CutLine, ...]
+    pluck: PluckTarget | None
+    bill: tuple[BillLine, ...]
+    bill_total: float
+    bill_to_spend: float
+    bill_unpriced: int
+    currency: str
+    work: tuple[WorkStep, ...]
+    cautions: tuple[Caution, ...]
+    settings: tuple[Setting, ...]
+    notes: tuple[Note, ...]

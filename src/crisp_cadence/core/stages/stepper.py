@@ -1,0 +1,404 @@
+"""A stepper motor with its driver and supply."""
+
+from __future__ import annotations
+
+import math
+from typing import Literal
+
+import numpy as np
+
+from .. import axis, stepper
+from ..context import Context
+from ..formula import Given, Quantity, Real, missing_in
+from ..model import Driver, num
+from ..report import BillLine, Caution, Setting, TorqueCurve, WorkStep
+from .base import Motor, MotorState, OutputShaft, Transmission, bought
+
+# Radial load at 20 mm from the face by frame, N (common practice, from memory); bolt square in mm.
+FRAME_RADIAL_N: dict[str, float] = {"NEMA 17": 28.0, "NEMA 23": 75.0, "NEMA 34": 220.0}
+FRAME_BOLTS_MM: dict[str, float] = {"NEMA 11": 23.0, "NEMA 14": 26.0, "NEMA 17": 31.0, "NEMA 23": 47.1, "NEMA 24": 49.9, "NEMA 34": 69.6}
+
+
+class Stepper(Motor):
+    """Two-phase hybrid stepper; winding data as they stand on its label."""
+
+    kind: Literal["stepper"] = "stepper"
+    frame: Literal["NEMA 11", "NEMA 14", "NEMA 17", "NEMA 23", "NEMA 24", "NEMA 34", "other"] = "NEMA 17"
+    hold_torque_nm: float = num("Hold torque", "torque", "N·m", 0.001, 200, 0.45, "Both phases at rated current.")
+    rated_current_a: float = num("Rated current, each phase", "current", "A", 0.01, 30, 1.7)
+    resistance_ohm: float | None = num("Resistance, each phase", "resistance", "Ω", 0.01, 1000, None, "A meter across one coil.")
+    inductance_mh: float | None = num("Inductance, each phase", "inductance", "mH", 0.01, 1000, None, "Decides how fast it still pulls.")
+    rotor_inertia_gcm2: float | None = num("Rotor inertia", "inertia", "g·cm²", 0.1, 1e6, None)
+    detent_torque_nm: float | None = num("Detent torque", "torque", "N·m", 0, 50, None, "Unpowered; turn it by hand with a lever and a scale.")
+    steps_per_turn: int = num("Full steps per turn", "count", "", 12, 1000, 200)
+    winding: Literal["as given", "half", "series", "parallel"] = "as given"
+    shaft_mm: float = num("Shaft", "length", "mm", 1, 100, 5.0)
+    shaft_form: Literal["flat", "round", "key"] = "flat"
+    radial_limit_n: float | None = num("Radial limit at 20 mm", "force", "N", 1, 1e4, None, "Leave empty for the frame's usual value.")
+    driver: Driver = Driver()
+
+    def _wound(self, at: str, ctx: Context) -> dict[str, Given | Quantity]:
+        """Hold torque, rated current, ohms and henries as connected."""
+        names = ("hold_torque_nm", "rated_current_a", "resistance_ohm", "inductance_mh")
+        given = {n: ctx.given(f"{at}.{n}") for n in names}
+        if self.winding in ("as given", "half"):
+            return dict(given)
+        factors = stepper.WINDINGS[self.winding]
+        return {
+            n: ctx.book.put(
+                f"motor.{n}",
+                f"{type(self).model_fields[n].title} in {self.winding}",
+                None if g.value is None else g.value * f,
+                g.unit,
+                equation=f"{f:.3g} × half coil",
+                source="6 and 8 wires: two equal, fully coupled halves, equal copper loss",
+                half_coil=g,
+            )
+            for (n, g), f in zip(given.items(), factors, strict=True)
+        }
+
+    def settle(self, at: str, ctx: Context) -> MotorState:
+        g, d = ctx.given, f"{at}.driver"
+        wound = ctx.memo["wound"] = self._wound(at, ctx)
+        ctx.calc(
+            "motor.kt", "Torque constant", stepper.torque_constant, hold_torque_nm=wound["hold_torque_nm"], rated_current_a=wound["rated_current_a"]
+        )
+        limit = ctx.calc(
+            "motor.current",
+            "Peak current of a phase",
+            stepper.current_limit,
+            driver_current=g(f"{d}.current_a"),
+            is_peak=float(self.driver.current_is == "peak"),
+        )
+        now = ctx.calc(
+            "motor.torque_now",
+            "Hold torque at this current",
+            stepper.torque_at_current,
+            hold_torque_nm=wound["hold_torque_nm"],
+            current_a=limit,
+            rated_current_a=wound["rated_current_a"],
+        )
+        standing = ctx.book.put(
+            "motor.standing",
+            "Hold torque at standing current",
+            lambda: (now.value or 0) * self.driver.idle_percent / 100,
+            "N·m",
+            equation="T_now·idle/100",
+            source="torque in proportion to current",
+            torque_now=now,
+            idle=g(f"{d}.idle_percent"),
+        )
+        spring = ctx.calc(
+            "motor.field_stiffness",
+            "Stiffness of the magnetic spring",
+            stepper.field_stiffness,
+            torque_now_nm=now,
+            steps_per_turn=g(f"{at}.steps_per_turn"),
+        )
+        ctx.calc(
+            "motor.microstep_torque",
+            "Torque that one microstep carries",
+            stepper.microstep_torque,
+            torque_now_nm=now,
+            microsteps=g(f"{d}.microsteps"),
+        )
+        if limit.value is not None and (rated := wound["rated_current_a"].value) is not None and limit.value > math.sqrt(2) * rated * 1.001:
+            ctx.note(
+                "drive",
+                f"{d}.current_a",
+                f"The driver pushes {limit.value / math.sqrt(2):.2f} A rms, more than the {rated:.2f} A that the winding is rated for: it will run hot.",
+            )
+        inertia = g(f"{at}.rotor_inertia_gcm2")
+        self_missing = missing_in([*wound.values(), limit])
+        return MotorState(inertia, spring, standing, g(f"{at}.detent_torque_nm"), self_missing)
+
+    def torque_at(self, speed_rad_s: Real, ctx: Context) -> Real:
+        r = ctx.book.results
+        factors = stepper.WINDINGS[self.winding]
+        return stepper.pull_out_torque(
+            speed_rad_s,
+            r["motor.kt"].value,
+            (self.resistance_ohm or 0) * factors[2],
+            (self.inductance_mh or 0) * factors[3],
+            r["motor.current"].value,
+            self.driver.supply_v,
+            self.steps_per_turn,
+        )
+
+    def _pull_out(self, key: str, label: str, at: str, ctx: Context, speed: Quantity) -> Quantity:
+        wound = ctx.memo["wound"]
+        return ctx.calc(
+            key,
+            label,
+            stepper.pull_out_torque,
+            speed_rad_s=speed,
+            torque_constant_nm_a=ctx.book.results["motor.kt"],
+            resistance_ohm=wound["resistance_ohm"],
+            inductance_mh=wound["inductance_mh"],
+            current_a=ctx.book.results["motor.current"],
+            voltage_v=ctx.given(f"{at}.driver.supply_v"),
+            steps_per_turn=ctx.given(f"{at}.steps_per_turn"),
+        )
+
+    def motion_rungs(self, at: str, ctx: Context, lam: Quantity, torques: dict[str, Quantity]) -> TorqueCurve | None:
+        g, d, results = ctx.given, f"{at}.driver", ctx.book.results
+        margin = g("assumptions.margin_torque")
+
+        def omega(key: str, label: str, path: str) -> Quantity:
+            speed = g(path)
+            return ctx.book.put(
+                key,
+                label,
+                lambda: (speed.value or 0) * (lam.value or 0),
+                "rad/s",
+                equation="ω = v·λ",
+                source="kinematics",
+                speed=speed,
+                radians_per_mm=lam,
+            )
+
+        top = omega("motor.speed_top", "Motor speed at the top", "aim.speed_mm_s")
+        slow = omega("motor.speed_push", "Motor speed while pushing", "aim.push_speed_mm_s")
+        at_top = self._pull_out("motor.pull_out_top", "Torque left at top speed", at, ctx, top)
+        at_push = self._pull_out("motor.pull_out_push", "Torque left at pushing speed", at, ctx, slow)
+        starved = "The supply starves the motor at this speed: more volts, a winding with less inductance, fewer motor turns for each millimetre, or less speed."
+        more_volts = "More volts, a winding with less inductance, fewer motor turns for each millimetre, less acceleration or less mass."
+        for phase, label, have, says in (
+            ("accelerate", "Motor torque, accelerating", at_top, more_volts),
+            ("cruise", "Motor torque, cruising", at_top, more_volts),
+            ("push", "Motor torque, pushing", at_push, "More current, a smaller pulley, a gearbox, or a larger motor."),
+        ):
+            asked: Quantity | float = torques[phase]
+            if phase == "push" and ctx.design.aim.push_n == 0:
+                asked = 0.0
+            ctx.rung(
+                f"torque_{phase}",
+                label,
+                asked,
+                have,
+                margin,
+                unit="N·m",
+                step="drive",
+                path=f"{d}.supply_v" if phase != "push" else f"{d}.current_a",
+                says=says,
+            )
+        ctx.rung(
+            "torque_hold",
+            "Motor torque, standing",
+            torques["hold"],
+            results["motor.standing"],
+            margin,
+            unit="N·m",
+            step="drive",
+            path=f"{d}.idle_percent",
+            says="More standing current, a gearbox, a brake or a counterweight.",
+        )
+        curve = self._reach(at, ctx, lam, torques["accelerate"], margin)
+        ctx.rung(
+            "speed",
+            "Speed it can reach",
+            g("aim.speed_mm_s"),
+            results["motor.reach"],
+            1.0,
+            unit="mm/s",
+            step="drive",
+            path=f"{d}.supply_v",
+            says=starved,
+        )
+        per_mm = ctx.calc(
+            "steps_per_mm",
+            "Steps per millimetre",
+            axis.steps_per_mm,
+            radians_per_mm=lam,
+            steps_per_turn=g(f"{at}.steps_per_turn"),
+            microsteps=g(f"{d}.microsteps"),
+        )
+        rate = ctx.calc("step_rate", "Step rate at top speed", axis.step_rate, speed_mm_s=g("aim.speed_mm_s"), steps_mm=per_mm)
+        ctx.rung(
+            "step_rate",
+            "Step rate of the controller",
+            rate,
+            g(f"{d}.step_rate_limit_hz"),
+            g("assumptions.margin_other"),
+            unit="Hz",
+            step="drive",
+            path=f"{d}.microsteps",
+            says="Fewer microsteps or a faster controller.",
+        )
+        step = ctx.calc("command_step", "Smallest commanded step", axis.command_step, steps_mm=per_mm)
+        ctx.rung(
+            "resolution",
+            "Smallest step on command",
+            step,
+            g("aim.resolution_mm"),
+            1.0,
+            unit="mm",
+            step="drive",
+            path=f"{d}.microsteps",
+            lower_is_better=True,
+            says="More microsteps for smoothness; fewer teeth or a gearbox for real steps.",
+        )
+        lag = ctx.calc(
+            "motor.lag",
+            "Rotor lag while accelerating",
+            stepper.lag_angle,
+            torque_nm=torques["accelerate"],
+            torque_now_nm=results["motor.torque_now"],
+            steps_per_turn=g(f"{at}.steps_per_turn"),
+        )
+        ctx.book.put(
+            "lag",
+            "Lag of the carriage while accelerating",
+            lambda: (lag.value or 0) / (lam.value or 1),
+            "mm",
+            equation="θ/λ",
+            source="kinematics",
+            lag=lag,
+            radians_per_mm=lam,
+        )
+        hand = ctx.book.put(
+            "motor.hand_speed",
+            "Motor speed when pushed by hand at 500 mm/s",
+            lambda: 500.0 * (lam.value or 0),
+            "rad/s",
+            equation="ω = 500 mm/s·λ",
+            source_kind="common practice",
+            source="a brisk push by hand",
+            radians_per_mm=lam,
+        )
+        ctx.calc(
+            "motor.generated",
+            "Voltage that a push by hand feeds into the driver",
+            stepper.generated_voltage,
+            torque_constant_nm_a=results["motor.kt"],
+            speed_rad_s=hand,
+        )
+        return curve
+
+    def _reach(self, at: str, ctx: Context, lam: Quantity, asked: Quantity, margin: Given) -> TorqueCurve | None:
+        """Highest speed with the torque margin kept, from two passes over a grid; and the curve to plot."""
+        wound = ctx.memo["wound"]
+        terms = {
+            "torque": asked,
+            "margin": margin,
+            "radians_per_mm": lam,
+            "kt": ctx.book.results["motor.kt"],
+            "resistance": wound["resistance_ohm"],
+            "inductance": wound["inductance_mh"],
+            "voltage": ctx.given(f"{at}.driver.supply_v"),
+        }
+        wanted = ctx.design.aim.speed_mm_s
+        known = not missing_in(terms.values()) and lam.value is not None and asked.value is not None and margin.value is not None
+
+        def pull(v: Real) -> Real:
+            return self.torque_at(np.asarray(v) * lam.value, ctx)
+
+        reach = None
+        if known:
+            need = asked.value * margin.value  # type: ignore[operator]
+            grid = np.concatenate([[0.0], np.geomspace(1e-2, 1e6, 161)])
+            for _ in range(3):
+                enough = pull(grid) >= need
+                if not enough[0] or enough[-1]:
+                    grid = grid[[0, 0]] if not enough[0] else grid[[-1, -1]]
+                    break
+                last = int(np.flatnonzero(enough)[-1])
+                grid = np.linspace(grid[last], grid[last + 1], 65)
+            reach = float(grid[0])
+        ctx.book.put(
+            "motor.reach",
+            "Highest speed with the torque margin kept",
+            reach,
+            "mm/s",
+            equation="T_pull-out(v·λ) = margin·T_accelerate, solved for v",
+            source="search on the pull-out curve, to better than 0.01 %",
+            also=terms,
+        )
+        if not known:
+            return None
+        grid = np.linspace(0.0, max(wanted * 1.5, (reach or 0) * 1.25, 20.0), 61)
+        return TorqueCurve(tuple(grid.tolist()), tuple(pull(grid).tolist()), wanted, asked.value, margin.value or 1.0)
+
+    def transmit(self, at: str, ctx: Context) -> Transmission:
+        return Transmission(1.0, 1.0, ctx.given(f"{at}.rotor_inertia_gcm2"), None, 0.0)
+
+    def output_shaft(self, at: str, ctx: Context) -> OutputShaft:
+        own = ctx.given(f"{at}.radial_limit_n")
+        stated = (
+            own
+            if own.value is not None
+            else Given(f"{at}.radial_limit_n", FRAME_RADIAL_N.get(self.frame), "N", "common practice", f"{self.frame} at 20 mm, from memory")
+        )
+        limit = ctx.calc(
+            "motor.radial_limit",
+            "Radial limit at this overhang",
+            stepper.radial_limit,
+            limit_n=stated,
+            stated_at_mm=20.0,
+            overhang_mm=ctx.given("end.pulley.overhang_mm"),
+            bearing_depth_mm=ctx.given("assumptions.bearing_depth_mm"),
+        )
+        return OutputShaft(at, ctx.given(f"{at}.shaft_mm"), self.shaft_form, limit)
+
+    def main_number(self) -> str:
+        return f"{self.hold_torque_nm:g} N·m"
+
+    def bill(self, at: str) -> list[BillLine]:
+        return [
+            bought(self, "Stepper motor", f"{self.frame}, {self.hold_torque_nm:g} N·m, {self.rated_current_a:g} A", at),
+            bought(
+                self.driver, "Driver and supply", f"{self.driver.supply_v:g} V, {self.driver.current_a:g} A {self.driver.current_is}", f"{at}.driver"
+            ),
+        ]
+
+    def work(self) -> list[WorkStep]:
+        bolts = FRAME_BOLTS_MM.get(self.frame)
+        square = f" Bolt square {bolts:g} mm." if bolts else ""
+        return [
+            WorkStep(
+                "coil_test",
+                "Find the coil pairs with a meter: two wires of one coil show a few ohms, wires of different coils none.",
+                check="Shaft turns heavily while the two wires of one coil touch.",
+            ),
+            WorkStep(
+                "motor_on",
+                f"Bolt the motor (with its gearbox, if any) to its mount; leave the bolts loose.{square}",
+                "loose",
+                after=("coil_test", "gearbox_collar", "pulley_on"),
+            ),
+        ]
+
+    def cautions(self, ctx: Context) -> list[Caution]:
+        out = [
+            Caution(
+                "drive",
+                "Switch the supply off, lock it out and wait for it to discharge before you touch belt or wiring; mains wiring by a licensed person where your code says so.",
+            )
+        ]
+        if self.driver.supply_v > 60:
+            out.append(
+                Caution(
+                    "drive",
+                    f"{self.driver.supply_v:g} V DC is above the limit usually taken as safe to touch (60 V): enclose and follow your local code.",
+                )
+            )
+        volts = ctx.book.results.get("motor.generated")
+        if volts and volts.value is not None and volts.value > self.driver.supply_v * 0.5:
+            out.append(
+                Caution(
+                    "tune",
+                    f"Pushed briskly by hand this motor feeds about {volts.value:.0f} V into its driver: move the carriage slowly, or unplug the motor first, with power off.",
+                )
+            )
+        return out
+
+    def settings(self, ctx: Context) -> list[Setting]:
+        r = ctx.book.results
+        return [
+            Setting("Steps per millimetre", r["steps_per_mm"].value, "steps/mm", "tension first, calibrate after"),
+            Setting("Microsteps", float(self.driver.microsteps), "", ""),
+            Setting("Driver current", self.driver.current_a, f"A {self.driver.current_is}", f"rated {self.rated_current_a:g} A"),
+            Setting("Top speed", ctx.design.aim.speed_mm_s, "mm/s", ""),
+            Setting("Acceleration", ctx.design.aim.acceleration_mm_s2, "mm/s²", ""),
+            Setting("Soft limit", r["travel.usable"].value, "mm", "usable travel between the switches"),
+        ]
