@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import math
+from collections.abc import Iterable
 from typing import TYPE_CHECKING, Any, Literal
 
 from pydantic import Field, ValidationError, model_validator
@@ -103,11 +104,11 @@ _REMEDY = {
 }
 
 
-def problems_of(error: ValidationError, schema_kinds: frozenset[str] = frozenset()) -> list[Problem]:
+def findings(errors: Iterable[Any]) -> list[Problem]:
     """Turn Pydantic's findings into problems with field, value, limit, unit and remedy; input is never echoed whole."""
-    kinds = schema_kinds or frozenset(STAGES) | frozenset(ENDS) | {"unknown kind"}
+    kinds = frozenset(STAGES) | frozenset(ENDS) | {"unknown kind", "body", "design", "query", "path", "pluck", "push"}
     out = []
-    for e in error.errors(include_url=False):
+    for e in errors:
         path = ".".join(str(p) for p in e["loc"] if not (isinstance(p, str) and p in kinds))
         ctx = e.get("ctx", {})
         limit = next((ctx[k] for k in ("ge", "le", "gt", "lt", "expected", "max_length", "min_length") if k in ctx), "")
@@ -199,7 +200,7 @@ def design_from(data: Any) -> AxisDesign:
     try:
         return AxisDesign.model_validate(data)
     except ValidationError as error:
-        raise EntryError(problems_of(error)) from None
+        raise EntryError(findings(error.errors(include_url=False))) from None
 
 
 def parse_design(text: bytes) -> AxisDesign:

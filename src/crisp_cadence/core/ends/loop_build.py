@@ -12,7 +12,7 @@ from ..report import Caution, PluckTarget, WorkStep
 if TYPE_CHECKING:
     from .carriage_loop import CarriageLoop
 
-LOWEST_PITCH_HZ = 60.0  # below this a plucked run is hard to hear and to record
+GOOD_PITCH_HZ = 75.0  # below about 60 Hz a plucked run is hard to hear and to record; the low end of the band must be above it too
 SOFT_PLASTICS = ("PLA", "PETG", "acrylic")
 
 
@@ -20,7 +20,7 @@ def pluck(end: CarriageLoop, ctx: Context) -> PluckTarget | None:
     """Pick the longest direct run that still sounds, and say how it should sound and how hard it is to push aside.
 
     A long run is the more accurate one to push; a short one sounds higher. The carriage is put where run 1 is as long as
-    it can be while it sounds above 60 Hz; that is at the far end when even the whole run does.
+    it can be while it sounds at 75 Hz; that is at the far end when even the whole run does.
     """
     r, usable = ctx.book.results, ctx.book.results["travel.usable"].value or 0.0
     tension, line_mass = r["tension.set"], r["belt.line_mass"]
@@ -28,14 +28,14 @@ def pluck(end: CarriageLoop, ctx: Context) -> PluckTarget | None:
         return None
     shortest = end.first_position(ctx) - end.clamp.gap_mm / 2
     longest = shortest + usable
-    sounding = (tension.value / (line_mass.value / 1000)) ** 0.5 / (2 * LOWEST_PITCH_HZ) * 1000
+    sounding = (tension.value / (line_mass.value / 1000)) ** 0.5 / (2 * GOOD_PITCH_HZ) * 1000
     length = float(min(max(sounding, shortest), longest))
     span = ctx.book.put(
         "pluck.span",
         "Run to pluck",
         length,
         "mm",
-        equation="min(max(L at 60 Hz, shortest run), longest run)",
+        equation="min(max(L at 75 Hz, shortest run), longest run)",
         source_kind="common practice",
         source="a pitch below about 60 Hz is hard to hear and to record",
         tension=tension,

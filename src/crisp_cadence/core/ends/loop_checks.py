@@ -14,6 +14,7 @@ if TYPE_CHECKING:
     from .carriage_loop import CarriageLoop
 
 ONE_END_TENSIONERS = ("movable clamp",)
+TARGET_OVER = 1.1
 LEAST_BEND = 1.3  # least diameter of a smooth idler, times the least pulley's (handbook 1.3 to 1.5, from memory)
 
 
@@ -125,15 +126,25 @@ def rate(end: CarriageLoop, ctx: Context, peak: Quantity, shaft: OutputShaft) ->
         "tension.low", "Lower end of the tension band", belt.pretension_needed, peak_force_n=peak, largest_share=share, slack_keep=(end_keep(ctx))
     )
     chosen = g("end.belt.tension_n")
+    target = ctx.book.put(
+        "tension.target",
+        "Target tension",
+        lambda: TARGET_OVER * (needed.value or 0),
+        "N",
+        equation="1.1·T_needed",
+        source_kind="common practice",
+        source="a tenth over what is needed: belt ends settle (from memory)",
+        needed=needed,
+    )
     if chosen.value is None:
         tension = ctx.book.put(
             "tension.set",
             "Tension to set",
-            needed.value,
+            target.value,
             "N",
-            equation="T_i = what is needed",
+            equation="T_i = target",
             source="no tension was chosen, so the target is used",
-            needed=needed,
+            target=target,
         )
     else:
         tension = ctx.book.put(
@@ -143,12 +154,12 @@ def rate(end: CarriageLoop, ctx: Context, peak: Quantity, shaft: OutputShaft) ->
     ctx.book.put(
         "tension.high",
         "Upper end of the tension band",
-        lambda: max(least.value or 0, min(1.25 * (needed.value or 0), (cord.value or 0) - (peak.value or 0) * (share.value or 0))),
+        lambda: max(least.value or 0, min(1.25 * (target.value or 0), (cord.value or 0) - (peak.value or 0) * (share.value or 0))),
         "N",
-        equation="min(1.25·T_needed, T_cord − F·share)",
+        equation="min(1.25·T_target, T_cord − F·share)",
         source_kind="common practice",
         source="a quarter over the target, or what the cords leave",
-        needed=needed,
+        target=target,
         cord=cord,
         peak=peak,
         share=share,

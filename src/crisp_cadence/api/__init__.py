@@ -1,0 +1,1 @@
+"""HTTP over core and store."""

@@ -1,0 +1,174 @@
+"""Requests and answers of the API; what a design and a report are is defined in the core."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from ..core.design import AxisDesign
+from ..core.errors import Problem
+from ..core.formula import Formula
+from ..core.mend import Mend
+from ..core.model import SourceKind
+from ..core.reading import Reading
+from ..core.report import Report
+from ..store.axes import Revision
+from ..store.drawer import DrawerRow
+from ..store.log import LogEntry
+
+Id = Annotated[str, Field(pattern=r"^[0-9a-f]{12}$")]
+Line = Annotated[str, Field(min_length=1, max_length=120, strict=True)]
+Money = Annotated[float, Field(ge=0, le=1e7, strict=True, allow_inf_nan=False)]
+Day = Annotated[str, Field(pattern=r"^(19|20)\d\d-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$")]
+
+
+class Body(BaseModel):
+    """A request: unknown fields are refused, so that a slip of the pen is seen."""
+
+    model_config = ConfigDict(extra="forbid")
+
+
+class ErrorAnswer(BaseModel):
+    """Every refusal."""
+
+    message: str
+    problems: list[Problem] = []
+    current_version: int | None = None
+
+
+class MachineBody(Body):
+    name: Line
+    note: Annotated[str, Field(max_length=2000, strict=True)] = ""
+
+
+class NewAxisBody(Body):
+    """A new axis from a name; the layout's defaults are filled in."""
+
+    name: Line
+    layout: Literal["carriage_loop"] = "carriage_loop"
+
+
+class SaveBody(Body):
+    base_version: Annotated[int, Field(ge=1, le=10**9, strict=True)]
+    design: AxisDesign
+    why: Annotated[str, Field(max_length=200, strict=True)] = ""
+
+
+class RestoreBody(Body):
+    base_version: Annotated[int, Field(ge=1, le=10**9, strict=True)]
+    number: Annotated[int, Field(ge=1, le=10**9, strict=True)]
+
+
+class MendBody(Body):
+    design: AxisDesign
+    rung: Annotated[str, Field(max_length=80, strict=True)]
+
+
+class TensionBody(Body):
+    design: AxisDesign
+    reading: Reading
+
+
+class LogBody(Body):
+    on_date: Day
+    kind: Literal["note", "tension", "repair", "upgrade", "calibration", "cost"] = "note"
+    says: Annotated[str, Field(max_length=4000, strict=True)] = ""
+    cost: Money | None = None
+    reading: Reading | None = None
+
+
+class StockBody(Body):
+    quantity: Annotated[int, Field(ge=0, le=10**6, strict=True)]
+    price: Money | None = None
+
+
+class OwnPartBody(Body):
+    kind: Annotated[str, Field(pattern=r"^[a-z_ ]{1,40}$")]
+    name: Line
+    data: Annotated[dict[str, str | float | int | bool | None], Field(max_length=40)]
+    quantity: Annotated[int, Field(ge=0, le=10**6, strict=True)] = 1
+    price: Money | None = None
+    source_kind: SourceKind = "your entry"
+    source: Annotated[str, Field(max_length=300, strict=True)] = ""
+
+
+class AxisAnswer(BaseModel):
+    id: str
+    machine_id: str
+    machine: str
+    version: int
+    saved_at: str
+    design: AxisDesign
+
+
+class SavedAnswer(BaseModel):
+    version: int
+    saved_at: str
+
+
+class IdAnswer(BaseModel):
+    id: str
+
+
+class Sketch(BaseModel):
+    """Enough of the belt path for a small drawing to true scale, mm."""
+
+    centre_mm: float
+    rail_from_mm: float
+    rail_to_mm: float
+    carriage_mm: float
+    carriage_from_mm: float
+    carriage_to_mm: float
+    pulley_mm: float
+    idler_mm: float
+
+
+class ShelfAxis(BaseModel):
+    id: str
+    name: str
+    verdict: Literal["holds", "tight", "short", "unknown", "no demand", "cannot be built"]
+    in_words: str
+    spend: float | None
+    unpriced: int
+    currency: str
+    last_log: LogEntry | None
+    sketch: Sketch | None
+
+
+class ShelfMachine(BaseModel):
+    id: str
+    name: str
+    note: str
+    axes: list[ShelfAxis]
+
+
+class UnitTable(BaseModel):
+    base: str
+    factors: dict[str, float]
+    metric: str
+    imperial: str
+
+
+class ProfileRow(BaseModel):
+    key: str
+    name: str
+    standard: str
+    pitch_mm: float
+    widths_mm: list[float]
+    min_teeth: int
+    usual_cord: str
+    working_tension_n_per_25_4mm: float | None
+    sources: dict[str, tuple[str, str]]
+
+
+class StartAnswer(BaseModel):
+    """What a screen needs once: units, belt profiles, and the design's own description of its fields."""
+
+    version: str
+    units: dict[str, UnitTable]
+    profiles: list[ProfileRow]
+    design_schema: dict[str, Any]
+
+
+__all__ = ["DrawerRow", "Formula", "LogEntry", "Mend", "Report", "Revision"]

@@ -1,0 +1,253 @@
+"""Routes: each one takes a typed request, asks core or store, and gives a typed answer."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+from functools import lru_cache
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Body, Request, Response
+from pydantic import TypeAdapter
+
+from .. import catalog
+from ..core.design import AxisDesign, design_schema, dump_design, parse_design
+from ..core.errors import EntryError, problem
+from ..core.evaluate import evaluate
+from ..core.formula import FORMULAS
+from ..core.mend import ways_out
+from ..core.reading import TensionAnswer, read_tension
+from ..core.report import Report
+from ..core.units import DIMENSIONS
+from ..store import Store, axes, drawer, log
+from . import models as m
+
+VERSION = "0.1.0"
+router = APIRouter(responses={c: {"model": m.ErrorAnswer} for c in (404, 409, 413, 422)})
+_report = TypeAdapter(Report)
+
+
+def _store(request: Request) -> Store:
+    store: Store = request.app.state.store
+    return store
+
+
+def _now() -> str:
+    return datetime.now(UTC).isoformat(timespec="milliseconds")
+
+
+def _evaluated(design: AxisDesign) -> Response:
+    return Response(_report.dump_json(evaluate(design, catalog.profiles())), media_type="application/json")
+
+
+@router.get("/health")
+def health() -> dict[str, str]:
+    """Answers when the program is ready."""
+    return {"status": "ready", "version": VERSION}
+
+
+@lru_cache(maxsize=1)
+def _start() -> bytes:
+    units = {k: m.UnitTable(base=d.base, factors=d.factors, metric=d.metric, imperial=d.imperial) for k, d in DIMENSIONS.items()}
+    rows = [m.ProfileRow.model_validate(p, from_attributes=True) for p in catalog.profiles().values()]
+    answer = m.StartAnswer(version=VERSION, units=units, profiles=rows, design_schema=design_schema())
+    return answer.model_dump_json().encode()
+
+
+@router.get("/start", response_model=m.StartAnswer)
+def start() -> Response:
+    """Units, belt profiles and the description of a design's fields; the same for the life of the program."""
+    return Response(_start(), media_type="application/json")
+
+
+@router.get("/numbers")
+def numbers() -> list[m.Formula]:
+    """Every formula of the core with equation, units, range and source."""
+    return list(FORMULAS.values())
+
+
+@router.post("/evaluate", response_model=Report)
+def evaluate_design(design: AxisDesign) -> Response:
+    """The whole report for a design; nothing is stored."""
+    return _evaluated(design)
+
+
+@router.post("/mend")
+def mend(body: m.MendBody) -> list[m.Mend]:
+    """Single changes that help one rung, each tried in full."""
+    return ways_out(body.design, catalog.profiles(), body.rung)
+
+
+# ---- shelf ------------------------------------------------------------------------------------------------------------
+
+
+def _shelf_axis(store: Store, axis_id: str) -> m.ShelfAxis:
+    saved = axes.get_axis(store, axis_id)
+    entries = log.entries(store, axis_id)
+    last = entries[0] if entries else None
+    base: dict[str, Any] = {"id": axis_id, "name": saved.design.name, "currency": saved.design.aim.currency, "last_log": last}
+    try:
+        report = evaluate(saved.design, catalog.profiles())
+    except EntryError as error:
+        return m.ShelfAxis(**base, verdict="cannot be built", in_words=error.problems[0].message, spend=None, unpriced=0, sketch=None)
+    sketch = None
+    if report.path is not None and len(report.path.wheels) == 2:
+        p, (a, b) = report.path, report.path.wheels
+        sketch = m.Sketch(
+            centre_mm=b.x_mm, rail_from_mm=p.rail_from_mm, rail_to_mm=p.rail_to_mm, carriage_mm=p.carriage_mm, carriage_from_mm=p.carriage_from_mm,
+            carriage_to_mm=p.carriage_to_mm, pulley_mm=2 * a.pitch_radius_mm, idler_mm=2 * b.pitch_radius_mm,
+        )  # fmt: skip
+    return m.ShelfAxis(
+        **base, verdict=report.verdict, in_words=report.in_words, spend=report.bill_to_spend, unpriced=report.bill_unpriced, sketch=sketch
+    )
+
+
+@router.get("/shelf")
+def shelf(request: Request) -> list[m.ShelfMachine]:
+    """The machines, each with its axes as one line."""
+    store = _store(request)
+    return [m.ShelfMachine(id=x.id, name=x.name, note=x.note, axes=[_shelf_axis(store, a) for a in x.axes]) for x in axes.machines(store)]
+
+
+@router.post("/machines", status_code=201)
+def add_machine(request: Request, body: m.MachineBody) -> m.IdAnswer:
+    return m.IdAnswer(id=axes.add_machine(_store(request), body.name, body.note, _now()))
+
+
+@router.put("/machines/{machine_id}", status_code=204)
+def rename_machine(request: Request, machine_id: m.Id, body: m.MachineBody) -> None:
+    axes.rename_machine(_store(request), machine_id, body.name, body.note)
+
+
+@router.delete("/machines/{machine_id}", status_code=204)
+def remove_machine(request: Request, machine_id: m.Id) -> None:
+    """Take a machine off the shelf; it can be put back."""
+    axes.set_removed(_store(request), "machine", machine_id, _now())
+
+
+@router.post("/machines/{machine_id}/back", status_code=204)
+def put_machine_back(request: Request, machine_id: m.Id) -> None:
+    axes.set_removed(_store(request), "machine", machine_id, None)
+
+
+@router.post("/machines/{machine_id}/axes", status_code=201)
+def add_axis(request: Request, machine_id: m.Id, body: m.NewAxisBody) -> m.IdAnswer:
+    design = AxisDesign.model_validate({"name": body.name, "chain": [{"kind": "stepper"}], "end": {"kind": body.layout}})
+    return m.IdAnswer(id=axes.add_axis(_store(request), machine_id, design, _now()))
+
+
+@router.post("/machines/{machine_id}/import", status_code=201)
+def import_axis(request: Request, machine_id: m.Id, text: Annotated[bytes, Body(media_type="application/json")]) -> m.IdAnswer:
+    """Add an axis from a design file."""
+    return m.IdAnswer(id=axes.add_axis(_store(request), machine_id, parse_design(text), _now()))
+
+
+# ---- one axis ---------------------------------------------------------------------------------------------------------
+
+
+def _axis(saved: axes.SavedAxis) -> m.AxisAnswer:
+    return m.AxisAnswer(
+        id=saved.id, machine_id=saved.machine_id, machine=saved.machine, version=saved.version, saved_at=saved.saved_at, design=saved.design
+    )
+
+
+@router.get("/axes/{axis_id}")
+def get_axis(request: Request, axis_id: m.Id) -> m.AxisAnswer:
+    return _axis(axes.get_axis(_store(request), axis_id))
+
+
+@router.put("/axes/{axis_id}")
+def save_axis(request: Request, axis_id: m.Id, body: m.SaveBody) -> m.SavedAnswer:
+    """Save on top of a version; 409 when another window was faster."""
+    now = _now()
+    return m.SavedAnswer(version=axes.save(_store(request), axis_id, body.base_version, body.design, now, body.why), saved_at=now)
+
+
+@router.delete("/axes/{axis_id}", status_code=204)
+def remove_axis(request: Request, axis_id: m.Id) -> None:
+    axes.set_removed(_store(request), "axis", axis_id, _now())
+
+
+@router.post("/axes/{axis_id}/back", status_code=204)
+def put_axis_back(request: Request, axis_id: m.Id) -> None:
+    axes.set_removed(_store(request), "axis", axis_id, None)
+
+
+@router.get("/axes/{axis_id}/file")
+def axis_file(request: Request, axis_id: m.Id) -> Response:
+    """The design as a file."""
+    text = dump_design(axes.get_axis(_store(request), axis_id).design)
+    return Response(text, media_type="application/json", headers={"content-disposition": f'attachment; filename="axis-{axis_id}.json"'})
+
+
+@router.get("/axes/{axis_id}/revisions")
+def revisions(request: Request, axis_id: m.Id) -> list[m.Revision]:
+    return axes.revisions(_store(request), axis_id)
+
+
+@router.post("/axes/{axis_id}/restore")
+def restore(request: Request, axis_id: m.Id, body: m.RestoreBody) -> m.AxisAnswer:
+    """Make an earlier revision the newest one; nothing in between is lost."""
+    store = _store(request)
+    design = axes.revision_design(store, axis_id, body.number)
+    axes.save(store, axis_id, body.base_version, design, _now(), f"back to revision {body.number}")
+    return _axis(axes.get_axis(store, axis_id))
+
+
+# ---- tension and log --------------------------------------------------------------------------------------------------
+
+
+@router.post("/tension")
+def tension(body: m.TensionBody) -> TensionAnswer:
+    """What a pluck or a push says of the tension; nothing is stored."""
+    return read_tension(body.design, catalog.profiles(), body.reading)
+
+
+@router.get("/axes/{axis_id}/log")
+def log_entries(request: Request, axis_id: m.Id) -> list[m.LogEntry]:
+    return log.entries(_store(request), axis_id)
+
+
+@router.post("/axes/{axis_id}/log", status_code=201)
+def add_log(request: Request, axis_id: m.Id, body: m.LogBody) -> m.IdAnswer:
+    """Write an entry down; a tension reading is worked out with the design as it stands."""
+    store = _store(request)
+    try:
+        datetime.strptime(body.on_date, "%Y-%m-%d")
+    except ValueError:
+        raise EntryError(
+            [problem("on_date", "is not a day of the calendar", value=body.on_date, limit="YYYY-MM-DD", remedy="Enter a real day.")]
+        ) from None
+    reading: dict[str, Any] | None = None
+    if body.reading is not None:
+        answer = read_tension(axes.get_axis(store, axis_id).design, catalog.profiles(), body.reading)
+        reading = log.kept(body.reading, answer)
+    if reading is None and not body.says.strip() and body.cost is None:
+        raise EntryError(
+            [problem("says", "is empty, and there is neither a cost nor a reading", remedy="Write a line, or add what it cost or what you measured.")]
+        )
+    return m.IdAnswer(id=log.add(store, axis_id, body.on_date, body.kind, body.says, body.cost, reading, _now()))
+
+
+@router.delete("/axes/{axis_id}/log/{entry_id}", status_code=204)
+def remove_log(request: Request, axis_id: m.Id, entry_id: m.Id) -> None:
+    log.remove(_store(request), axis_id, entry_id)
+
+
+# ---- drawer -----------------------------------------------------------------------------------------------------------
+
+
+@router.get("/drawer")
+def drawer_rows(request: Request) -> list[m.DrawerRow]:
+    return drawer.rows(_store(request), catalog.parts())
+
+
+@router.put("/drawer/{key:path}", status_code=204)
+def set_stock(request: Request, key: str, body: m.StockBody) -> None:
+    drawer.set_stock(_store(request), catalog.parts(), key, body.quantity, body.price)
+
+
+@router.post("/drawer", status_code=201)
+def add_own_part(request: Request, body: m.OwnPartBody) -> m.IdAnswer:
+    return m.IdAnswer(
+        id=drawer.add_own(_store(request), body.kind, body.name, dict(body.data), body.quantity, body.price, body.source_kind, body.source)
+    )

@@ -1,0 +1,104 @@
+"""From a pluck or a push to a tension, held against the design's band."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from . import belt
+from .belt import Profile
+from .design import AxisDesign
+from .errors import EntryError, problem
+from .evaluate import evaluate
+from .formula import FORMULAS
+
+Measured = Annotated[float, Field(gt=0, le=1e6, strict=True, allow_inf_nan=False)]
+FURTHEST_ASIDE = 1 / 8  # of the run; the formula is for a shallow triangle
+
+
+class PluckReading(BaseModel):
+    """A run plucked, and the pitch heard."""
+
+    model_config = ConfigDict(extra="forbid")
+    how: Literal["pluck"] = "pluck"
+    span_mm: Measured
+    frequency_hz: Measured
+
+
+class PushReading(BaseModel):
+    """A run pushed aside at its middle, and the force it took."""
+
+    model_config = ConfigDict(extra="forbid")
+    how: Literal["push"] = "push"
+    span_mm: Measured
+    deflection_mm: Measured
+    force_n: Measured
+
+
+Reading = Annotated[PluckReading | PushReading, Field(discriminator="how")]
+
+
+@dataclass(frozen=True, slots=True)
+class TensionAnswer:
+    """What a reading says."""
+
+    tension_n: float
+    low_n: float | None
+    target_n: float | None
+    high_n: float | None
+    verdict: Literal["slack", "low", "within the band", "high", "no band"]
+    says: str
+    formula: str
+    source: str
+
+
+def read_tension(design: AxisDesign, profiles: Mapping[str, Profile], reading: PluckReading | PushReading) -> TensionAnswer:
+    """Tension from a reading, against the band of the design; EntryError when an input lacks or the run was pushed too far."""
+    results = {q.key: q for q in evaluate(design, profiles).results}
+
+    def number(key: str) -> float:
+        found = results.get(key)
+        if found is None or found.value is None:
+            lacking = ", ".join(found.missing) if found else key
+            raise EntryError([problem(lacking, "is needed to read a tension", remedy="Fill it in first.")])
+        return found.value
+
+    if isinstance(reading, PluckReading):
+        fn: Any = belt.tension_from_pluck
+        tension = float(fn(reading.frequency_hz, number("belt.line_mass"), reading.span_mm))
+    else:
+        fn = belt.tension_from_deflection
+        furthest = reading.span_mm * FURTHEST_ASIDE
+        if reading.deflection_mm > furthest:
+            raise EntryError(
+                [
+                    problem(
+                        "reading.deflection_mm",
+                        "is too far aside for this formula",
+                        value=reading.deflection_mm,
+                        limit=furthest,
+                        unit="mm",
+                        remedy="Push less, or take a longer run.",
+                    )
+                ]
+            )
+        tension = float(fn(reading.force_n, number("belt.ea"), reading.deflection_mm, reading.span_mm, max(number("belt.free"), reading.span_mm)))
+    low, target, high = (results[k].value if k in results else None for k in ("tension.low", "tension.target", "tension.high"))
+    meta = FORMULAS[fn.__name__]
+    verdict, says = _verdict(tension, low, high)
+    return TensionAnswer(tension, low, target, high, verdict, says, meta.equation, f"{meta.source_kind}: {meta.source}")
+
+
+def _verdict(tension: float, low: float | None, high: float | None) -> tuple[Literal["slack", "low", "within the band", "high", "no band"], str]:
+    if tension <= 0:
+        return "slack", "The run was slack at rest: tension the belt first, then measure again."
+    if low is None or high is None:
+        return "no band", "There is no band to hold it against yet."
+    if tension < low:
+        return "low", "Below the band: a run can go slack and the belt can jump. Tighten it."
+    if tension > high:
+        return "high", "Above the band: hard on shafts, brackets and cords. Let it off."
+    return "within the band", "Within the band. Lock the tensioner and measure again."

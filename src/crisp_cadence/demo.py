@@ -1,0 +1,190 @@
+"""Demo data: a village pottery with a seed library next door. Everything in it is made up, prices included."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from . import catalog
+from .core.design import AxisDesign, design_from
+from .core.reading import PluckReading, read_tension
+from .store import Store, axes, drawer, log
+
+
+def _part(key: str, price: float, *, in_stock: bool = False, **more: Any) -> dict[str, Any]:
+    """A part picked from the starter catalogue, with a made-up price."""
+    row = catalog.parts()[key]
+    return {
+        "label": row.name,
+        "drawer_key": key,
+        "price": price,
+        "in_stock": in_stock,
+        "source": {"kind": row.source_kind, "note": row.source},
+        **row.data,
+        **more,
+    }
+
+
+def _mass(label: str, mass_kg: float, quantity: int = 1) -> dict[str, Any]:
+    return {"label": label, "mass_kg": mass_kg, "quantity": quantity, "source": {"kind": "measured by you", "note": "kitchen scales"}}
+
+
+def aisle() -> AxisDesign:
+    """A long level run that holds."""
+    return design_from({
+        "name": "Aisle",
+        "note": "Carries one tray of seed envelopes from the drawers to the counter.",
+        "aim": {
+            "purpose": "Carry a tray of seed envelopes along the drawers", "travel_mm": 1500.0, "speed_mm_s": 500.0, "acceleration_mm_s2": 1200.0,
+            "push_n": 0.0, "resolution_mm": 0.1, "error_mm": 0.5, "budget": 260.0,
+        },
+        "guide": {"kind": "wheels", "rail_mm": 1750.0, "carriage_mm": 120.0, "near_mm": 30.0, "far_mm": 30.0, "overtravel_mm": 10.0, "drag_n": 3.0},
+        "moving": [_mass("Carriage plate with wheels", 0.62), _mass("Tray cradle", 0.48), _mass("Full tray", 1.1)],
+        "chain": [{
+            "kind": "stepper", **_part("stepper:stepper-nema-23-56", 31.0),
+            "driver": {"label": "Driver and 36 V supply", "price": 52.0, "supply_v": 36.0, "current_a": 2.8, "microsteps": 8},
+        }],
+        "end": {
+            "kind": "carriage_loop", "motor_offset_mm": 35.0, "idler_offset_mm": 28.0,
+            "belt": {"label": "Open belt", "profile": "round-g-3", "width_mm": 9.0, "price_per_m": 6.4, "calibrated_at_n": 20.0},
+            "pulley": {"label": "Drive pulley", "price": 7.5, "teeth": 24, "bore_mm": 6.35, "hub_mm": 19.4, "face_mm": 10.0, "overhang_mm": 14.0, "fixing": {"screw_mm": 4.0}},
+            "idler": {"label": "Idler", "price": 6.0, "teeth": 20, "width_mm": 10.0},
+            "clamp": {"label": "Clamp plates", "price": 3.0, "gap_mm": 80.0, "engaged_teeth": 7},
+            "tensioner": {"label": "Slotted idler plate", "price": 4.0, "travel_mm": 16.0, "run_in_mm": 1.5},
+            "idler_mount": {"kind": "plate", "material": "aluminium", "thickness_mm": 6.0, "width_mm": 50.0, "overhang_mm": 28.0},
+        },
+        "extras": [
+            {"label": "Groove rail, 1750 mm", "price": 38.0, "in_stock": True}, {"label": "Wheels with eccentrics", "price": 5.5, "quantity": 4},
+            {"label": "End switches", "price": 2.4, "quantity": 2},
+        ],
+    })  # fmt: skip
+
+
+def lift() -> AxisDesign:
+    """An upright run with a gearbox: tight, and it falls without power unless something holds it."""
+    return design_from({
+        "name": "Lift",
+        "note": "Raises the tray to the upper drawers.",
+        "aim": {
+            "purpose": "Raise a tray to the upper drawers", "travel_mm": 420.0, "speed_mm_s": 120.0, "acceleration_mm_s2": 600.0, "slope_deg": 90.0,
+            "resolution_mm": 0.1, "error_mm": 0.6, "budget": 190.0,
+        },
+        "guide": {"kind": "linear rail", "rail_mm": 600.0, "carriage_mm": 70.0, "near_mm": 25.0, "far_mm": 25.0, "overtravel_mm": 8.0, "friction": 0.01, "drag_n": 4.0},
+        "moving": [_mass("Fork", 0.55), _mass("Full tray", 1.1)],
+        "chain": [
+            {
+                "kind": "stepper", **_part("stepper:stepper-nema-17-40", 14.0, detent_torque_nm=0.015),
+                "driver": {"label": "Driver, on the 24 V supply", "price": 18.0, "supply_v": 24.0, "current_a": 1.4, "microsteps": 16, "idle_percent": 60.0},
+            },
+            {"kind": "gearbox", **_part("gearbox:planetary-gearbox-small-frame-10-1", 42.0)},
+        ],
+        "end": {
+            "kind": "carriage_loop", "motor_offset_mm": 30.0, "idler_offset_mm": 25.0,
+            "belt": {"label": "Open belt", "profile": "round-g-3", "width_mm": 9.0, "price_per_m": 6.4},
+            "pulley": {"label": "Drive pulley", "price": 7.0, "teeth": 20, "bore_mm": 8.0, "hub_mm": 18.0, "face_mm": 10.0, "overhang_mm": 16.0, "fixing": {"screw_mm": 4.0}},
+            "idler": {"label": "Idler", "price": 6.0, "teeth": 20, "width_mm": 10.0},
+            "clamp": {"label": "Clamp plate", "price": 3.0, "gap_mm": 50.0},
+            "tensioner": {"label": "Sliding block", "kind": "sliding block", "price": 5.0, "travel_mm": 8.0},
+        },
+        "extras": [{"label": "Linear rail, 600 mm, with block", "price": 44.0}, {"label": "Power-off brake, 24 V", "price": None}],
+    })  # fmt: skip
+
+
+def glaze_pass() -> AxisDesign:
+    """A pass under the spray nozzle, starved by its 12 V supply."""
+    return design_from({
+        "name": "Pass",
+        "note": "Draws a tile under the glaze nozzle at an even speed, then runs back fast.",
+        "aim": {
+            "purpose": "Draw a tile under the glaze nozzle, run back fast", "travel_mm": 600.0, "speed_mm_s": 900.0, "acceleration_mm_s2": 6000.0,
+            "resolution_mm": 0.1, "error_mm": 0.5, "budget": 120.0,
+        },
+        "guide": {"kind": "wheels", "rail_mm": 800.0, "carriage_mm": 100.0, "near_mm": 25.0, "far_mm": 25.0, "overtravel_mm": 8.0, "drag_n": 2.5},
+        "moving": [_mass("Carriage", 0.42), _mass("Tile holder", 0.3), _mass("Tile", 0.7)],
+        "chain": [{
+            "kind": "stepper", **_part("stepper:stepper-nema-17-60", 19.0),
+            "driver": {"label": "Driver, on an old 12 V supply", "price": 12.0, "in_stock": True, "supply_v": 12.0, "current_a": 2.1, "microsteps": 16},
+        }],
+        "end": {
+            "kind": "carriage_loop", "motor_offset_mm": 28.0, "idler_offset_mm": 22.0,
+            "belt": {"label": "Open belt", "profile": "round-g-2", "width_mm": 10.0, "price_per_m": 4.2},
+            "pulley": {"label": "Drive pulley", "price": 4.0, "teeth": 20, "bore_mm": 5.0, "hub_mm": 16.0, "face_mm": 11.0, "overhang_mm": 12.0},
+            "idler": {"label": "Idler", "price": 3.5, "teeth": 20, "width_mm": 11.0},
+            "clamp": {"label": "Belt doubled back", "kind": "doubled back", "price": 0.0, "gap_mm": 60.0},
+            "tensioner": {"label": "Slotted motor plate", "kind": "slotted motor plate", "price": 0.0, "travel_mm": 12.0},
+            "motor_mount": {"kind": "plate", "material": "acrylic", "thickness_mm": 8.0, "width_mm": 60.0, "overhang_mm": 22.0},
+        },
+        "extras": [{"label": "Groove rail, 800 mm", "price": 21.0, "in_stock": True}, {"label": "Wheels with eccentrics", "price": 5.5, "quantity": 4}],
+    })  # fmt: skip
+
+
+def slip_reach() -> AxisDesign:
+    """A light, fine axis that draws lines of slip on plates."""
+    return design_from({
+        "name": "Reach",
+        "note": "Moves the slip bottle across a turning plate.",
+        "aim": {
+            "purpose": "Move a slip bottle across a turning plate", "travel_mm": 280.0, "speed_mm_s": 150.0, "acceleration_mm_s2": 800.0, "push_n": 2.0,
+            "resolution_mm": 0.05, "error_mm": 0.3, "budget": 90.0,
+        },
+        "guide": {"kind": "linear rail", "rail_mm": 400.0, "carriage_mm": 45.0, "near_mm": 20.0, "far_mm": 20.0, "overtravel_mm": 5.0, "friction": 0.01, "drag_n": 1.5},
+        "moving": [_mass("Carriage", 0.18), _mass("Slip bottle, full", 0.34)],
+        "chain": [{
+            "kind": "stepper", **_part("stepper:stepper-nema-17-34", 11.0, in_stock=True),
+            "driver": {"label": "Driver and 24 V supply", "price": 24.0, "supply_v": 24.0, "current_a": 1.2, "microsteps": 16},
+        }],
+        "end": {
+            "kind": "carriage_loop", "motor_offset_mm": 26.0, "idler_offset_mm": 20.0,
+            "belt": {"label": "Open belt", "profile": "round-g-2", "width_mm": 9.0, "price_per_m": 3.9, "line_mass_g_m": 11.8},
+            "pulley": {"label": "Drive pulley", "price": 4.0, "teeth": 16, "bore_mm": 5.0, "hub_mm": 13.0, "face_mm": 10.0, "overhang_mm": 11.0},
+            "idler": {"label": "Idler", "price": 3.5, "teeth": 16, "width_mm": 10.0},
+            "clamp": {"label": "Clamp plate", "price": 2.0, "gap_mm": 30.0},
+            "tensioner": {"label": "Movable clamp tab", "kind": "movable clamp", "price": 0.0, "travel_mm": 9.0},
+        },
+        "extras": [{"label": "Linear rail, 400 mm, with block", "price": 26.0}],
+    })  # fmt: skip
+
+
+MACHINES: tuple[tuple[str, str, tuple[Any, ...]], ...] = (
+    ("Seed shuttle", "Fetches trays of seed envelopes in the seed library.", (aisle, lift)),
+    ("Glaze bench", "Sprays tiles in the pottery, behind a screen with extraction.", (glaze_pass,)),
+    ("Slip writer", "Draws lines of slip on plates.", (slip_reach,)),
+)
+
+
+def designs() -> dict[str, AxisDesign]:
+    """Every demo axis by the name of its file."""
+    return {f"{machine} {make().name}".lower().replace(" ", "-"): make() for machine, _, makes in MACHINES for make in makes}
+
+
+def fill(store: Store) -> None:
+    """Fill an empty store with the demo."""
+    at = "2026-{:02d}-{:02d}T09:00:00.000+00:00"
+    ids: dict[str, str] = {}
+    for number, (name, note, makes) in enumerate(MACHINES, start=1):
+        machine = axes.add_machine(store, name, note, at.format(3, number))
+        for make in makes:
+            design = make()
+            ids[design.name] = axes.add_axis(store, machine, design, at.format(3, 10 + number))
+    for day, hertz, says in (
+        ("2026-04-02", 64.0, "First tension after fitting, by ear."),
+        ("2026-04-09", 75.0, "Tightened after the first week; the ends had settled."),
+        ("2026-06-20", 73.0, "Checked before the summer swap."),
+        ("2026-09-14", 71.5, "Slowly falling; look again in winter."),
+    ):
+        reading = PluckReading(span_mm=150.0, frequency_hz=hertz)
+        kept = log.kept(reading, read_tension(aisle(), catalog.profiles(), reading))
+        log.add(store, ids["Aisle"], day, "tension", says, None, kept, f"{day}T10:00:00.000+00:00")
+    for axis, day, kind, says, cost in (
+        ("Aisle", "2026-05-11", "repair", "One wheel ran loose; turned its eccentric a sixth and locked the nut.", 0.0),
+        ("Lift", "2026-05-30", "upgrade", "Took the 10:1 gearbox after the direct drive sank under a full tray.", 42.0),
+        ("Pass", "2026-10-03", "note", "Stalls on the way back; slower it runs. Bet: the old 12 V supply is enough.", None),
+    ):
+        log.add(store, ids[axis], day, kind, says, cost, None, f"{day}T12:00:00.000+00:00")
+    for key, quantity, price in (
+        ("stepper:stepper-nema-17-34", 1, 11.0),
+        ("stepper:stepper-nema-17-48", 2, 16.0),
+        ("supply:supply-24-v-dc", 1, 24.0),
+        ("screw:socket-head-screw-m5-16", 40, 0.08),
+        ("washer:washer-m5", 100, 0.02),
+    ):
+        drawer.set_stock(store, catalog.parts(), key, quantity, price)

@@ -1,0 +1,71 @@
+"""Dated entries of an axis, each tied to the revision that it was written at."""
+
+from __future__ import annotations
+
+import json
+import uuid
+from dataclasses import dataclass
+from typing import Any
+
+from ..core.errors import NotFoundError
+from ..core.reading import PluckReading, PushReading, TensionAnswer
+from . import Store
+
+
+@dataclass(frozen=True, slots=True)
+class LogEntry:
+    """One entry; `reading` holds what was measured and worked out, by name."""
+
+    id: str
+    revision: int
+    on_date: str
+    kind: str
+    says: str
+    cost: float | None
+    reading: dict[str, Any] | None
+
+
+def kept(reading: PluckReading | PushReading, answer: TensionAnswer) -> dict[str, Any]:
+    """What the log keeps of a tension reading: what was measured, and what it meant on that day."""
+    return {
+        **reading.model_dump(),
+        "tension_n": answer.tension_n,
+        "low_n": answer.low_n,
+        "target_n": answer.target_n,
+        "high_n": answer.high_n,
+        "verdict": answer.verdict,
+    }
+
+
+def add(store: Store, axis_id: str, on_date: str, kind: str, says: str, cost: float | None, reading: dict[str, Any] | None, now: str) -> str:
+    """Write an entry down at the axis's newest revision; returns its id."""
+    new = uuid.uuid4().hex[:12]
+    with store.transaction() as db:
+        row = db.execute("SELECT version FROM axis WHERE id = ? AND removed_at IS NULL", (axis_id,)).fetchone()
+        if row is None:
+            raise NotFoundError("This axis is not on the shelf.")
+        db.execute(
+            "INSERT INTO log_entry (id, axis_id, revision, on_date, kind, says, cost, reading, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+            (new, axis_id, row["version"], on_date, kind, says, cost, None if reading is None else json.dumps(reading), now),
+        )
+    return new
+
+
+def entries(store: Store, axis_id: str) -> list[LogEntry]:
+    """Every entry of an axis, newest first."""
+    with store.reading() as db:
+        rows = db.execute(
+            "SELECT id, revision, on_date, kind, says, cost, reading FROM log_entry WHERE axis_id = ? ORDER BY on_date DESC, created_at DESC, rowid DESC",
+            (axis_id,),
+        ).fetchall()
+    return [
+        LogEntry(r["id"], r["revision"], r["on_date"], r["kind"], r["says"], r["cost"], json.loads(r["reading"]) if r["reading"] else None)
+        for r in rows
+    ]
+
+
+def remove(store: Store, axis_id: str, entry_id: str) -> None:
+    """Strike an entry out."""
+    with store.transaction() as db:
+        if db.execute("DELETE FROM log_entry WHERE id = ? AND axis_id = ?", (entry_id, axis_id)).rowcount == 0:
+            raise NotFoundError("This entry is not in the log.")
