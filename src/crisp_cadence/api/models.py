@@ -11,7 +11,7 @@ from ..core.errors import Problem
 from ..core.formula import Formula
 from ..core.mend import Mend
 from ..core.model import SourceKind
-from ..core.reading import Reading
+from ..core.reading import Measured, Reading
 from ..core.report import Report
 from ..store.axes import Revision
 from ..store.drawer import DrawerRow
@@ -68,6 +68,12 @@ class MendBody(Body):
 class TensionBody(Body):
     design: AxisDesign
     reading: Reading
+
+
+class CalibrateBody(Body):
+    steps_mm: Measured
+    commanded_mm: Measured
+    measured_mm: Annotated[list[Measured], Field(min_length=1, max_length=100)]
 
 
 class LogBody(Body):

@@ -15,7 +15,7 @@ from ..core.errors import EntryError, problem
 from ..core.evaluate import evaluate
 from ..core.formula import FORMULAS
 from ..core.mend import ways_out
-from ..core.reading import TensionAnswer, read_tension
+from ..core.reading import Calibration, TensionAnswer, calibrate, read_tension
 from ..core.report import Report
 from ..core.units import DIMENSIONS
 from ..store import Store, axes, drawer, log
@@ -200,6 +200,12 @@ def restore(request: Request, axis_id: m.Id, body: m.RestoreBody) -> m.AxisAnswe
 def tension(body: m.TensionBody) -> TensionAnswer:
     """What a pluck or a push says of the tension; nothing is stored."""
     return read_tension(body.design, catalog.profiles(), body.reading)
+
+
+@router.post("/calibrate")
+def calibrate_steps(body: m.CalibrateBody) -> Calibration:
+    """Steps per millimetre from measured moves; nothing is stored."""
+    return calibrate(body.steps_mm, body.commanded_mm, body.measured_mm)
 
 
 @router.get("/axes/{axis_id}/log")

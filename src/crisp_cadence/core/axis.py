@@ -178,6 +178,21 @@ def steps_per_mm(radians_per_mm: Real, steps_per_turn: Real, microsteps: Real) -
 
 
 @formula
+def calibrated_steps(steps_mm: Real, commanded_mm: Real, measured_mm: Real) -> Real:
+    """Steps per millimetre that make the measured move equal the commanded one.
+
+    Equation: s_new = s·commanded/measured
+    Units: steps/mm, mm, mm → steps/mm
+    Range: measured > 0, always approached from the same side
+    Source: common practice — calibration by a long measured move; the rule of three
+
+    >>> calibrated_steps(80.0, 500.0, 502.0)
+    79.6812749003984
+    """
+    return steps_mm * commanded_mm / measured_mm
+
+
+@formula
 def command_step(steps_mm: Real) -> Real:
     """Smallest move that can be commanded.
 

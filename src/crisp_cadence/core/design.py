@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import math
 from collections.abc import Iterable
-from typing import TYPE_CHECKING, Any, Literal
+from typing import TYPE_CHECKING, Annotated, Any, Literal
 
 from pydantic import Field, ValidationError, model_validator
 
@@ -49,6 +49,7 @@ class AxisDesign(Part):
     end: AnyEnd = Field(title="End of the chain")
     extras: list[Extra] = Field([], title="Also to buy", max_length=200)
     assumptions: Assumptions = Assumptions()
+    done: list[Annotated[str, Field(max_length=60, strict=True)]] = Field([], title="Steps of work that are done", max_length=200)
 
     @model_validator(mode="after")
     def _unknown_fields_are_sound(self) -> AxisDesign:

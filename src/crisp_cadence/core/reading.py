@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from . import belt
+from . import axis, belt
 from .belt import Profile
 from .design import AxisDesign
 from .errors import EntryError, problem
@@ -90,6 +90,37 @@ def read_tension(design: AxisDesign, profiles: Mapping[str, Profile], reading: P
     meta = FORMULAS[fn.__name__]
     verdict, says = _verdict(tension, low, high)
     return TensionAnswer(tension, low, target, high, verdict, says, meta.equation, f"{meta.source_kind}: {meta.source}")
+
+
+@dataclass(frozen=True, slots=True)
+class Calibration:
+    """New steps per millimetre from repeated moves, and how far they scatter."""
+
+    steps_mm: float
+    change_percent: float
+    mean_mm: float
+    spread_mm: float
+    says: str
+
+
+def calibrate(steps_mm: float, commanded_mm: float, measured_mm: list[float]) -> Calibration:
+    """Steps per millimetre from repeated measured moves of one commanded length.
+
+    >>> c = calibrate(80.0, 500.0, [502.0, 502.0])
+    >>> round(c.steps_mm, 4), c.spread_mm
+    (79.6813, 0.0)
+    """
+    mean = sum(measured_mm) / len(measured_mm)
+    spread = max(measured_mm) - min(measured_mm)
+    new = float(axis.calibrated_steps(steps_mm, commanded_mm, mean))
+    error = abs(mean - commanded_mm)
+    if len(measured_mm) == 1:
+        says = "One measurement says nothing about its spread: repeat it, always from the same side."
+    elif spread > error:
+        says = "The moves scatter more than the error you want to correct: find the play first."
+    else:
+        says = "Set the new value, then measure once more. Tension first, calibrate after."
+    return Calibration(new, (new / steps_mm - 1) * 100, mean, spread, says)
 
 
 def _verdict(tension: float, low: float | None, high: float | None) -> tuple[Literal["slack", "low", "within the band", "high", "no band"], str]:

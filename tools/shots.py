@@ -1,0 +1,60 @@
+"""Takes one picture of each main view from the demo data, for docs/screenshots."""
+
+from __future__ import annotations
+
+import sys
+import tempfile
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+from running import BROWSER_FLAGS, CHROMIUM, program
+
+OUT = Path(__file__).parent.parent / "docs" / "screenshots"
+
+
+def settle(page: Page) -> None:
+    page.wait_for_load_state("networkidle")
+    page.evaluate("document.fonts.ready")
+    page.wait_for_timeout(350)
+
+
+def main(only: list[str], out: Path) -> None:
+    out.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as folder, program(Path(folder), "demo") as running, sync_playwright() as play:
+        browser = play.chromium.launch(executable_path=CHROMIUM, args=BROWSER_FLAGS)
+        page = browser.new_page(viewport={"width": 1280, "height": 800}, reduced_motion="reduce", color_scheme="light")
+        axes = {a["name"]: a["id"] for m in running.ask("/shelf") for a in m["axes"]}
+
+        def shot(name: str, path: str, then: str = "", dark: bool = False) -> None:
+            if only and name not in only:
+                return
+            page.emulate_media(color_scheme="dark" if dark else "light", reduced_motion="reduce")
+            page.goto(running.url + path)
+            settle(page)
+            if then:
+                page.locator(then).first.click()
+                settle(page)
+            wide = page.evaluate("document.documentElement.scrollWidth - document.documentElement.clientWidth")
+            if wide > 0:
+                print(f"{name}: {wide} px of sideways scrolling", file=sys.stderr)
+            page.screenshot(path=out / f"{name}.png")
+
+        shot("01-shelf", "/")
+        shot("02-aim", f"/axis/{axes['Aisle']}/aim")
+        shot("03-drive", f"/axis/{axes['Pass']}/drive")
+        shot("04-ladder-way-out", f"/axis/{axes['Pass']}/drive", "[data-rung=speed] button")
+        shot("05-belt", f"/axis/{axes['Aisle']}/belt")
+        shot("06-shake", f"/axis/{axes['Aisle']}/shake")
+        shot("07-build", f"/axis/{axes['Lift']}/build")
+        shot("08-tune", f"/axis/{axes['Aisle']}/tune")
+        shot("09-log", f"/axis/{axes['Aisle']}/log")
+        shot("10-drawer", "/drawer")
+        shot("11-numbers", "/numbers")
+        shot("12-drive-dark", f"/axis/{axes['Lift']}/drive", dark=True)
+        browser.close()
+
+
+if __name__ == "__main__":
+    arguments = [a for a in sys.argv[1:] if not a.startswith("--out=")]
+    folder = next((Path(a[6:]) for a in sys.argv[1:] if a.startswith("--out=")), OUT)
+    main(arguments, folder)

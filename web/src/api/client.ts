@@ -1,0 +1,71 @@
+/** Requests to the program, typed by its own description; every refusal becomes a Refusal. */
+import type { components } from "./schema.gen";
+
+type Schemas = components["schemas"];
+export type Design = Schemas["AxisDesign"];
+export type Stepper = Schemas["Stepper"];
+export type Gearbox = Schemas["Gearbox"];
+export type Loop = Schemas["CarriageLoop"];
+export type Report = Schemas["Report"];
+export type Rung = Schemas["Rung"];
+export type Quantity = Schemas["Quantity"];
+export type Problem = Schemas["Problem"];
+export type Axis = Schemas["AxisAnswer"];
+export type ShelfMachine = Schemas["ShelfMachine"];
+export type ShelfAxis = Schemas["ShelfAxis"];
+export type Start = Schemas["StartAnswer"];
+export type DrawerRow = Schemas["DrawerRow"];
+export type LogEntry = Schemas["LogEntry"];
+export type LogBody = Schemas["LogBody"];
+export type Mend = Schemas["Mend"];
+export type Formula = Schemas["Formula"];
+export type Revision = Schemas["Revision"];
+export type Tension = Schemas["TensionAnswer"];
+export type Reading = Schemas["PluckReading"] | Schemas["PushReading"];
+export type Calibration = Schemas["Calibration"];
+export type BeltPath = Schemas["BeltPath"];
+export type Verdict = Rung["verdict"] | "cannot be built";
+
+export class Refusal extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+    readonly problems: Problem[] = [],
+    readonly currentVersion: number | null = null,
+  ) {
+    super(message);
+  }
+}
+
+/** No answer at all: the program is not running. */
+export class Unreachable extends Error {}
+
+interface Options {
+  method?: string;
+  body?: unknown;
+  text?: string;
+  signal?: AbortSignal;
+  keepalive?: boolean;
+}
+
+export async function ask<T>(path: string, options: Options = {}): Promise<T> {
+  const content = options.text ?? (options.body === undefined ? undefined : JSON.stringify(options.body));
+  let answer: Response;
+  try {
+    answer = await fetch(`/api${path}`, {
+      method: options.method ?? (content === undefined ? "GET" : "POST"),
+      body: content,
+      headers: content === undefined ? undefined : { "content-type": "application/json" },
+      signal: options.signal,
+      keepalive: options.keepalive,
+    });
+  } catch (error) {
+    if (error instanceof DOMException && error.name === "AbortError") throw error;
+    throw new Unreachable("The program does not answer.");
+  }
+  if (answer.status === 204) return undefined as T;
+  const data: unknown = await answer.json().catch(() => null);
+  if (answer.ok) return data as T;
+  const refused = data as Partial<Schemas["ErrorAnswer"]> | null;
+  throw new Refusal(answer.status, refused?.message ?? `The program answered ${answer.status}.`, refused?.problems ?? [], refused?.current_version ?? null);
+}

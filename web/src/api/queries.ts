@@ -1,0 +1,20 @@
+/** Server state: one query library, one cache. The design being edited lives in its own session (design/session.ts). */
+import { QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { ask, type DrawerRow, type Formula, type LogBody, type LogEntry, type Revision, type ShelfMachine, type Start } from "./client";
+
+export const client = new QueryClient({ defaultOptions: { queries: { staleTime: 2_000, retry: 1, refetchOnWindowFocus: true } } });
+
+export const useStart = () => useQuery({ queryKey: ["start"], queryFn: () => ask<Start>("/start"), staleTime: Infinity });
+export const useShelf = () => useQuery({ queryKey: ["shelf"], queryFn: () => ask<ShelfMachine[]>("/shelf"), staleTime: 0 });
+export const useDrawer = () => useQuery({ queryKey: ["drawer"], queryFn: () => ask<DrawerRow[]>("/drawer") });
+export const useNumbers = () => useQuery({ queryKey: ["numbers"], queryFn: () => ask<Formula[]>("/numbers"), staleTime: Infinity });
+export const useLog = (axis: string) => useQuery({ queryKey: ["log", axis], queryFn: () => ask<LogEntry[]>(`/axes/${axis}/log`) });
+export const useRevisions = (axis: string, version: number) => useQuery({ queryKey: ["revisions", axis, version], queryFn: () => ask<Revision[]>(`/axes/${axis}/revisions`) });
+
+/** A change on the server, after which the named queries are read anew. */
+export function useChange<T, R = unknown>(change: (input: T) => Promise<R>, ...stale: string[]) {
+  const queries = useQueryClient();
+  return useMutation({ mutationFn: change, onSuccess: () => Promise.all(stale.map((key) => queries.invalidateQueries({ queryKey: [key] }))) });
+}
+
+export const addLog = (axis: string) => (body: LogBody) => ask(`/axes/${axis}/log`, { body });

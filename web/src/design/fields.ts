@@ -1,0 +1,85 @@
+/** What the design's own schema says of a field: title, unit, limits, words, choices. */
+import type { Design } from "../api/client";
+
+interface Node {
+  title?: string;
+  description?: string;
+  minimum?: number;
+  maximum?: number;
+  maxLength?: number;
+  type?: string;
+  enum?: string[];
+  anyOf?: Node[];
+  oneOf?: Node[];
+  items?: Node;
+  $ref?: string;
+  properties?: Record<string, Node>;
+  const?: string;
+  unit?: string;
+  dimension?: string;
+  default?: unknown;
+}
+export interface Schema extends Node {
+  $defs: Record<string, Node>;
+}
+
+export interface Field {
+  title: string;
+  why: string;
+  unit: string;
+  dimension: string;
+  low: number | undefined;
+  high: number | undefined;
+  whole: boolean;
+  optional: boolean;
+  choices: string[];
+  longest: number | undefined;
+}
+
+const cache = new WeakMap<Schema, Map<string, Field>>();
+
+function resolve(schema: Schema, node: Node | undefined): Node | undefined {
+  return node?.$ref ? schema.$defs[node.$ref.replace("#/$defs/", "")] : node;
+}
+
+/** Follows a path through the schema; where a place may hold several kinds, the design says which it is. */
+function find(schema: Schema, design: Design, path: string): Node | undefined {
+  let node: Node | undefined = schema;
+  let value: unknown = design;
+  for (const key of path.split(".")) {
+    node = resolve(schema, node);
+    value = (value as Record<string, unknown> | undefined)?.[key];
+    node = /^\d+$/.test(key) ? node?.items : node?.properties?.[key];
+    const kinds: Node[] | undefined = node?.oneOf ?? (node?.anyOf?.some((n) => n.$ref) ? node.anyOf : undefined);
+    if (kinds) {
+      const kind = (value as { kind?: string } | undefined)?.kind;
+      const matches = kinds.map((n) => resolve(schema, n)).filter((n): n is Node => !!n);
+      node = matches.find((n) => n.properties?.kind?.const === kind || n.properties?.kind?.default === kind) ?? matches[0];
+    }
+  }
+  return node && { ...resolve(schema, node), ...node };
+}
+
+export function fieldAt(schema: Schema, design: Design, path: string): Field {
+  let known = cache.get(schema);
+  if (!known) cache.set(schema, (known = new Map()));
+  const key = `${path}|${path.startsWith("chain.") ? (design.chain[Number(path.split(".")[1])] as { kind?: string })?.kind : ""}`;
+  const hit = known.get(key);
+  if (hit) return hit;
+  const node = find(schema, design, path) ?? {};
+  const inner = node.anyOf?.find((n) => n.type !== "null") ?? node;
+  const field: Field = {
+    title: node.title ?? path,
+    why: node.description ?? "",
+    unit: node.unit ?? "",
+    dimension: node.dimension ?? "number",
+    low: inner.minimum,
+    high: inner.maximum,
+    whole: inner.type === "integer",
+    optional: !!node.anyOf?.some((n) => n.type === "null"),
+    choices: node.enum ?? inner.enum ?? [],
+    longest: inner.maxLength,
+  };
+  known.set(key, field);
+  return field;
+}

@@ -1,0 +1,58 @@
+/** The parts drawer: what there is, what it costs, where its data come from. */
+import { useMemo, useState } from "react";
+import { ask, type DrawerRow } from "../api/client";
+import { useChange, useDrawer } from "../api/queries";
+import { Plain } from "../frame/Plain";
+import { number } from "../units/format";
+
+const NAMES: Record<string, string> = { stepper: "Stepper motors", gearbox: "Gearboxes", supply: "Supplies", pulley: "Pulleys", idler: "Idlers", belt: "Open belts", wheel: "Wheels", screw: "Screws", washer: "Washers and nuts" };
+const UNITS: Record<string, string> = { hold_torque_nm: "N·m hold", rated_current_a: "A", resistance_ohm: "Ω", inductance_mh: "mH", rotor_inertia_gcm2: "g·cm²", shaft_mm: "mm shaft", supply_v: "V", teeth: "teeth", bore_mm: "mm bore", hub_mm: "mm hub", width_mm: "mm wide", diameter_mm: "mm ⌀", length_mm: "mm long", thickness_mm: "mm thick", ratio: ": 1", backlash_arcmin: "arcmin", torque_limit_nm: "N·m limit", mass_kg: "kg" };
+
+export default function Drawer() {
+  const drawer = useDrawer();
+  const [kind, setKind] = useState("");
+  const [search, setSearch] = useState("");
+  const kinds = useMemo(() => [...new Set((drawer.data ?? []).map((r) => r.kind))], [drawer.data]);
+  const words = search.toLowerCase().split(/\s+/).filter(Boolean);
+  const rows = (drawer.data ?? []).filter((r) => (!kind || r.kind === kind) && words.every((w) => r.name.toLowerCase().includes(w)));
+  return (
+    <Plain>
+      <div style={{ display: "flex", alignItems: "end", gap: 18, marginBottom: 14, flexWrap: "wrap" }}>
+        <h1 style={{ fontSize: 24, fontWeight: 600 }}>Parts drawer</h1>
+        <p className="quiet small" style={{ flex: "1 1 300px" }}>What you have comes first. The rest is the starter catalogue: generic sizes, typical values, each with its source; what your part's label says counts.</p>
+        <div className="field" style={{ width: 170 }}><label className="name" htmlFor="drawer-kind">Kind</label><div className="box"><select id="drawer-kind" value={kind} onChange={(e) => setKind(e.target.value)}><option value="">everything</option>{kinds.map((k) => <option key={k} value={k}>{NAMES[k] ?? k}</option>)}</select></div></div>
+        <div className="field text" style={{ width: 220 }}><label className="name" htmlFor="drawer-search">Search</label><div className="box"><input id="drawer-search" value={search} onChange={(e) => setSearch(e.target.value)} /></div></div>
+      </div>
+      {drawer.error && <p className="signal">{drawer.error.message}</p>}
+      <table>
+        <thead><tr><th>Part</th><th>Data</th><th>Source</th><th className="r" style={{ width: 110 }}>How many</th><th className="r" style={{ width: 110 }}>Price each</th></tr></thead>
+        <tbody>{rows.slice(0, 250).map((r) => <Row key={r.key} row={r} />)}</tbody>
+      </table>
+      {rows.length > 250 && <p className="quiet small" style={{ padding: 8 }}>{rows.length - 250} more; narrow the search.</p>}
+      {drawer.data && rows.length === 0 && <p className="quiet" style={{ padding: 8 }}>Nothing by that name. Clear the search to see everything.</p>}
+    </Plain>
+  );
+}
+
+function Row({ row }: { row: DrawerRow }) {
+  const [quantity, setQuantity] = useState(String(row.quantity));
+  const [price, setPrice] = useState(row.price === null ? "" : String(row.price));
+  const save = useChange((body: { quantity: number; price: number | null }) => ask(`/drawer/${encodeURIComponent(row.key)}`, { method: "PUT", body }), "drawer");
+  const count = Number(quantity);
+  const cost = price.trim() === "" ? null : Number(price.replace(",", "."));
+  const badCount = !/^\d{1,6}$/.test(quantity.trim());
+  const badCost = cost !== null && (!Number.isFinite(cost) || cost < 0);
+  const keep = () => {
+    if (!badCount && !badCost && (count !== row.quantity || cost !== row.price)) save.mutate({ quantity: count, price: cost });
+  };
+  const data = Object.entries(row.data).filter(([k, v]) => UNITS[k] && v !== null && v !== "").slice(0, 6).map(([k, v]) => `${typeof v === "number" ? number(v, 4) : String(v)} ${UNITS[k]}`).join(" · ");
+  return (
+    <tr>
+      <td>{row.name}{save.error && <div className="signal small">{save.error.message}</div>}</td>
+      <td className="small num quiet">{data}</td>
+      <td className="small quiet" title={row.source}>{row.source_kind}</td>
+      <td className="r"><div className={`field ${badCount ? "bad" : ""}`}><div className="box"><input className="r" aria-label={`How many ${row.name}`} value={quantity} onChange={(e) => setQuantity(e.target.value)} onBlur={keep} />{badCount && <span className="unit">0 or more</span>}</div></div></td>
+      <td className="r"><div className={`field ${badCost ? "bad" : ""}`}><div className="box"><input aria-label={`Price of ${row.name}`} value={price} placeholder="–" onChange={(e) => setPrice(e.target.value)} onBlur={keep} /></div></div></td>
+    </tr>
+  );
+}

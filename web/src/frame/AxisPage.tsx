@@ -1,0 +1,151 @@
+/** Everything inside one axis: header, the seven steps, the ladder beside them, keys and commands. */
+import { lazy, Suspense, useEffect, useMemo, useRef, useState } from "react";
+import { Link, NavLink, Navigate, useLocation, useNavigate, useParams } from "react-router";
+import { useQuery } from "@tanstack/react-query";
+import { useHotkeys } from "@mantine/hooks";
+import { ask, type Axis, type Start } from "../api/client";
+import { client, useStart } from "../api/queries";
+import { BenchProvider, useBench, useView } from "../design/context";
+import { Session, type View } from "../design/session";
+import { Head } from "./Head";
+import { Ladder } from "./Ladder";
+
+const Aim = lazy(() => import("../steps/aim/Aim"));
+const Drive = lazy(() => import("../steps/drive/Drive"));
+const Belt = lazy(() => import("../steps/belt/Belt"));
+const Shake = lazy(() => import("../steps/shake/Shake"));
+const Build = lazy(() => import("../steps/build/Build"));
+const Tune = lazy(() => import("../steps/tune/Tune"));
+const Log = lazy(() => import("../steps/log/Log"));
+const Commands = lazy(() => import("./Commands"));
+
+export const STEPS = [
+  { key: "aim", name: "Aim", Page: Aim },
+  { key: "drive", name: "Drive", Page: Drive },
+  { key: "belt", name: "Belt", Page: Belt },
+  { key: "shake", name: "Shake", Page: Shake },
+  { key: "build", name: "Build", Page: Build },
+  { key: "tune", name: "Tune", Page: Tune },
+  { key: "log", name: "Log", Page: Log },
+] as const;
+
+export default function AxisPage() {
+  const { id = "", step = "" } = useParams();
+  const start = useStart();
+  const axis = useQuery({ queryKey: ["axis", id], queryFn: () => ask<Axis>(`/axes/${id}`), staleTime: Infinity, gcTime: 0 });
+  if (!STEPS.some((s) => s.key === step)) return <Navigate to={`/axis/${id}/aim`} replace />;
+  if (axis.error || start.error) {
+    return <div className="page"><h2>This axis can't be opened</h2><p>{(axis.error ?? start.error)?.message}</p><p><Link to="/">Back to the shelf</Link></p></div>;
+  }
+  if (!axis.data || !start.data) return <div className="page quiet">Fetching the axis…</div>;
+  return <Opened key={id} axis={axis.data} start={start.data} step={step} />;
+}
+
+function Opened({ axis, start, step }: { axis: Axis; start: Start; step: string }) {
+  const [session] = useState(() => new Session(axis));
+  useEffect(() => {
+    const leave = () => void session.saveNow(true);
+    window.addEventListener("pagehide", leave);
+    return () => {
+      window.removeEventListener("pagehide", leave);
+      void session.saveNow().then(() => client.removeQueries({ queryKey: ["axis", axis.id] }));
+    };
+  }, [session, axis.id]);
+  return (
+    <BenchProvider session={session} start={start}>
+      <Bench step={step} />
+    </BenchProvider>
+  );
+}
+
+function Bench({ step }: { step: string }) {
+  const { session } = useBench();
+  const view = useView();
+  const navigate = useNavigate();
+  const { hash } = useLocation();
+  const work = useRef<HTMLElement>(null);
+  const Page = STEPS.find((s) => s.key === step)!.Page;
+  const go = (to: string) => navigate(`/axis/${view.id}/${to}`);
+  const typing = () => document.activeElement instanceof HTMLInputElement || document.activeElement instanceof HTMLTextAreaElement;
+  const [more, setMore] = useState(false);
+  useHotkeys(
+    [
+      ...STEPS.map((s, i): [string, () => void] => [`alt+${i + 1}`, () => go(s.key)]),
+      ...STEPS.map((s, i): [string, () => void] => [`${i + 1}`, () => !typing() && go(s.key)]),
+      ["mod+Z", (e) => (e.preventDefault(), session.undo())],
+      ["mod+shift+Z", (e) => (e.preventDefault(), session.redo())],
+      ["mod+Y", (e) => (e.preventDefault(), session.redo())],
+      ["mod+S", (e) => (e.preventDefault(), void session.saveNow())],
+      ["mod+K", (e) => (e.preventDefault(), setMore(true))],
+    ],
+    [],
+  );
+  useEffect(() => {
+    document.title = `${view.design.name} · Crisp Cadence`;
+  }, [view.design.name]);
+  useEffect(() => {
+    // A rung leads to the field where it is decided.
+    if (!hash) {
+      work.current?.scrollTo({ top: 0 });
+      return;
+    }
+    const wanted = CSS.escape(decodeURIComponent(hash.slice(1)));
+    const found = setTimeout(() => {
+      const field = document.querySelector<HTMLElement>(`[data-path="${wanted}"]`);
+      field?.closest("details")?.setAttribute("open", "");
+      field?.scrollIntoView({ block: "center" });
+      field?.focus();
+    }, 120);
+    return () => clearTimeout(found);
+  }, [hash, step]);
+  const open = useMemo(() => undecided(view), [view]);
+  return (
+    <div className="frame">
+      <a className="skip" href="#work">To the step</a>
+      <Head openCommands={() => setMore(true)} />
+      <div className="bench">
+        <nav className="steps" aria-label="Steps">
+          {STEPS.map((s, i) => (
+            <NavLink key={s.key} to={`/axis/${view.id}/${s.key}`} className={({ isActive }) => (isActive ? "on" : "")}>
+              <span className="n">{i + 1}</span>{s.name}
+              {(open[s.key] ?? 0) > 0 && <span className="open" title={`${open[s.key]} to settle here`}>{open[s.key]}<span className="hidden"> to settle here</span></span>}
+            </NavLink>
+          ))}
+        </nav>
+        <main className="work" id="work" ref={work} tabIndex={-1}>
+          <SaveBanner view={view} />
+          <Suspense fallback={<p className="quiet">Laying it out…</p>}><Page /></Suspense>
+        </main>
+        <aside className="side"><Ladder /></aside>
+      </div>
+      {more && <Suspense fallback={null}><Commands go={go} close={() => setMore(false)} /></Suspense>}
+    </div>
+  );
+}
+
+/** How many things each step still has to settle: rungs that do not hold, and fields that cannot be. */
+function undecided(view: View): Record<string, number> {
+  const count: Record<string, number> = {};
+  for (const r of view.report?.ladder ?? []) if ((r.verdict === "short" || r.verdict === "unknown") && !r.advisory) count[r.step] = (count[r.step] ?? 0) + 1;
+  return count;
+}
+
+function SaveBanner({ view }: { view: View }) {
+  const { session } = useBench();
+  if (view.save === "conflict") {
+    return (
+      <div className="banner" role="alert">
+        <p><b>Another window has saved this axis.</b> Nothing was overwritten; both designs are kept.</p>
+        <button className="act main" onClick={() => void session.settle(true)}>Keep mine, on top</button>
+        <button className="act" onClick={() => void session.settle(false)}>Take the other</button>
+      </div>
+    );
+  }
+  if (view.save === "unreachable") {
+    return <div className="banner" role="alert"><p><b>The program does not answer.</b> Your changes are kept in this browser and will be saved as soon as it runs again.</p></div>;
+  }
+  if (view.save === "refused") {
+    return <div className="banner" role="alert"><p><b>Not saved yet:</b> {view.problems[0]?.field} {view.problems[0]?.message}. {view.problems[0]?.remedy}</p></div>;
+  }
+  return null;
+}

@@ -1,0 +1,152 @@
+/** The headroom ladder: every target as one ruler, what is asked at the same place on each, least headroom on top. */
+import { memo, useEffect, useState } from "react";
+import { useNavigate } from "react-router";
+import { ask, type Mend, type Rung } from "../api/client";
+import { useBench, useNumbers, useView } from "../design/context";
+import { number } from "../units/format";
+import { Opened } from "./Figure";
+import { VerdictMark } from "./verdict";
+
+const ASKED = 38; // where the asked amount stands on every ruler, in per cent of its width
+const END = 96;
+
+/** Ruler place of a ratio: linear up to twice what is asked, then it leaves the ruler through a torn edge. */
+const place = (ratio: number) => Math.min(ratio * ASKED, END);
+
+function Ruler({ rung }: { rung: Rung }) {
+  const ratio = rung.ratio ?? 0;
+  const to = place(ratio);
+  const off = ratio * ASKED > END;
+  const short = rung.verdict === "short";
+  const fill = short ? "var(--signal)" : rung.verdict === "tight" ? "url(#hatch)" : rung.verdict === "unknown" ? "none" : "var(--ink)";
+  return (
+    <svg width="100%" height="13" viewBox="0 0 100 13" preserveAspectRatio="none" aria-hidden="true" style={{ display: "block", overflow: "visible" }}>
+      <line x1="0" x2="100" y1="11.5" y2="11.5" stroke="var(--hair)" vectorEffect="non-scaling-stroke" />
+      {[0.5, 1, 1.5, 2].map((r) => <line key={r} x1={r * ASKED} x2={r * ASKED} y1={r === 1 ? 8 : 9.5} y2="11.5" stroke="var(--pencil)" vectorEffect="non-scaling-stroke" />)}
+      {rung.ratio !== null && <rect x="0" y="3" width={Math.max(to, 0.6)} height="5.5" fill={fill} stroke={short ? "var(--signal)" : "var(--ink)"} vectorEffect="non-scaling-stroke" />}
+      {off && <path d="M97 2l1.2 2.2l-1.2 2.2l1.2 2.6M98.8 2l1.2 2.2l-1.2 2.2l1.2 2.6" fill="none" stroke="var(--ink)" vectorEffect="non-scaling-stroke" />}
+      {rung.verdict === "unknown" && <rect x="0" y="3" width={ASKED} height="5.5" fill="none" stroke="var(--pencil)" strokeDasharray="3 3" vectorEffect="non-scaling-stroke" />}
+      <line x1={ASKED} x2={ASKED} y1="0" y2="12" stroke="var(--ink)" strokeWidth="2" vectorEffect="non-scaling-stroke" />
+      {rung.margin > 1 && <line x1={rung.margin * ASKED} x2={rung.margin * ASKED} y1="1" y2="10" stroke="var(--ink)" strokeDasharray="2 2" vectorEffect="non-scaling-stroke" />}
+    </svg>
+  );
+}
+
+const Row = memo(function Row({ rung, open, stale, toggle }: { rung: Rung; open: boolean; stale: boolean; toggle: (key: string) => void }) {
+  const { show } = useNumbers();
+  const want = show(rung.demand, rung.unit);
+  const have = show(rung.capacity, rung.unit);
+  const asked = rung.lower_is_better ? `${want.text} comes out` : `${want.text} asked`;
+  const there = rung.lower_is_better ? `${have.text} ${have.unit} allowed` : `${have.text} ${have.unit} there`;
+  return (
+    <li className={`rung ${stale ? "stale" : ""}`} data-rung={rung.key} data-verdict={rung.verdict} data-ratio={rung.ratio ?? ""}>
+      <button onClick={() => toggle(rung.key)} aria-expanded={open}>
+        <div className="top">
+          <span className="label">{rung.label}{rung.advisory && <span className="quiet"> · advice</span>}</span>
+          <span style={{ display: "flex", gap: 7, alignItems: "baseline" }}>
+            {rung.ratio !== null && <span className="ratio">{number(rung.ratio, rung.ratio < 10 ? 3 : 2)}×</span>}
+            <VerdictMark verdict={rung.verdict} />
+          </span>
+        </div>
+        {rung.verdict !== "no demand" && <Ruler rung={rung} />}
+        {rung.verdict === "unknown" ? <div className="sub"><span>lacks {rung.missing.map(plainPath).join(", ")}</span></div> : rung.verdict !== "no demand" && <div className="sub"><span>{asked}</span><span>{there}</span></div>}
+      </button>
+      {open && <Open rung={rung} />}
+    </li>
+  );
+});
+
+/** "chain.0.inductance_mh" in words. */
+function plainPath(path: string) {
+  const name = path.split(".").at(-1) ?? path;
+  return name.replace(/_(mm|mm_s2|mm_s|nm|n|mh|ohm|gcm2|g_m|a|v|hz|kg)$/, "").replaceAll("_", " ");
+}
+
+function Open({ rung }: { rung: Rung }) {
+  const { find } = useNumbers();
+  const { session } = useBench();
+  const view = useView();
+  const navigate = useNavigate();
+  const [ways, setWays] = useState<Mend[] | null>(null);
+  const weak = rung.verdict !== "no demand" && rung.verdict !== "unknown";
+  const design = view.design;
+  useEffect(() => {
+    if (!weak) return;
+    const stop = new AbortController();
+    ask<Mend[]>("/mend", { body: { design, rung: rung.key }, signal: stop.signal }).then(setWays, () => setWays([]));
+    return () => stop.abort();
+  }, [design, rung.key, weak]);
+  const field = rung.verdict === "unknown" && rung.missing[0]?.includes(".") ? rung.missing[0] : rung.field;
+  return (
+    <div className="rung-open">
+      <p>{rung.says}</p>
+      <p style={{ marginTop: 5 }}>
+        <button className="act tight" onClick={() => navigate({ pathname: `/axis/${view.id}/${stepOf(field, rung.step)}`, hash: field })}>Go to {plainPath(field)}</button>
+      </p>
+      {rung.margin > 1 && <p className="quiet small">Holds from {number(rung.margin)}× what is asked (dashed mark); the margin is under Assumptions in Aim.</p>}
+      {rung.opens.map((key) => {
+        const q = find(key);
+        return q && <div key={key}><h3>{q.label}</h3><Opened q={q} /></div>;
+      })}
+      {weak && (
+        <>
+          <h3>Single changes that help</h3>
+          {ways === null && <p className="quiet small">Trying each one…</p>}
+          {ways?.length === 0 && <p className="quiet small">None of the usual steps improves this target.</p>}
+          <ul className="ways">
+            {ways?.map((w) => (
+              <li key={w.says + w.after}>
+                <span>{w.says}: <span className="num">{w.before} → {w.after}</span><br /><span className="quiet small">{w.whole_in_words}</span></span>
+                <button className="act tight" onClick={() => session.setAll(w.changes)}>Take it</button>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </div>
+  );
+}
+
+/** The step on which a field is edited. */
+export function stepOf(field: string, fallback: string) {
+  if (/^(aim|guide|moving|assumptions)/.test(field)) return "aim";
+  if (/^chain/.test(field) || /^end\.pulley/.test(field)) return "drive";
+  if (/^end/.test(field)) return "belt";
+  if (/^extras/.test(field)) return "build";
+  return fallback;
+}
+
+export function Ladder() {
+  const { report, problems, stale } = useView();
+  const [open, setOpen] = useState("");
+  const toggle = (key: string) => setOpen((was) => (was === key ? "" : key));
+  const asked = report?.ladder.filter((r) => r.verdict !== "no demand") ?? [];
+  const idle = report?.ladder.filter((r) => r.verdict === "no demand") ?? [];
+  return (
+    <section aria-label="Headroom ladder">
+      <svg width="0" height="0" aria-hidden="true" style={{ position: "absolute" }}>
+        <defs><pattern id="hatch" width="3" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(35)"><rect width="3" height="6" fill="var(--sheet)" /><rect width="1.3" height="6" fill="var(--ink)" /></pattern></defs>
+      </svg>
+      <div className="ladder-head">
+        <div style={{ display: "flex", justifyContent: "space-between", alignItems: "baseline" }}>
+          <h2>Headroom</h2>
+          {report && <VerdictMark verdict={problems.length ? "cannot be built" : report.verdict} />}
+        </div>
+        <div className="say" role="status">
+          {problems.length > 0 ? (
+            <span className="signal">Not worked out: {plainPath(problems[0]!.field)} {problems[0]!.message}. Below is the last design that could be.</span>
+          ) : report?.in_words}
+        </div>
+      </div>
+      <ol style={{ listStyle: "none" }}>
+        {asked.map((r) => <Row key={r.key} rung={r} open={open === r.key} stale={stale && problems.length > 0} toggle={toggle} />)}
+      </ol>
+      {idle.length > 0 && (
+        <details style={{ padding: "9px 14px" }}>
+          <summary className="small">{idle.length} targets ask for nothing</summary>
+          <ol style={{ listStyle: "none", margin: "0 -14px" }}>{idle.map((r) => <Row key={r.key} rung={r} open={open === r.key} stale={false} toggle={toggle} />)}</ol>
+        </details>
+      )}
+    </section>
+  );
+}

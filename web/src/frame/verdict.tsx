@@ -1,0 +1,24 @@
+/** The verdict as word, shape and pattern; colour only confirms it. */
+import type { Verdict } from "../api/client";
+
+const SHAPES: Record<Verdict, string> = {
+  holds: "M1 1h10v10H1z",
+  tight: "M1 1h10v10H1zM1 11L11 1",
+  short: "M1 1L11 11M11 1L1 11",
+  unknown: "M6 1a5 5 0 1 1 0 10a5 5 0 1 1 0-10zM6 5.5v1",
+  "no demand": "M1 6h10",
+  "cannot be built": "M1 1L11 11M11 1L1 11",
+};
+
+export function VerdictMark({ verdict, word = true }: { verdict: Verdict; word?: boolean }) {
+  const filled = verdict === "holds";
+  const bad = verdict === "short" || verdict === "cannot be built";
+  return (
+    <span className={`verdict ${bad ? "short" : ""}`}>
+      <svg width="12" height="12" viewBox="0 0 12 12" aria-hidden="true">
+        <path d={SHAPES[verdict]} fill={filled ? "currentColor" : "none"} stroke="currentColor" strokeWidth={bad ? 2.4 : 1.5} strokeDasharray={verdict === "unknown" ? "2 1.5" : undefined} />
+      </svg>
+      {word ? verdict : <span className="hidden">{verdict}</span>}
+    </span>
+  );
+}

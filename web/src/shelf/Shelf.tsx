@@ -1,0 +1,129 @@
+/** The machines, each with its axes as one line. */
+import { useRef, useState, type FormEvent } from "react";
+import { Link, useNavigate } from "react-router";
+import { Modal } from "@mantine/core";
+import { ask, Refusal, type ShelfAxis, type ShelfMachine } from "../api/client";
+import { useChange, useShelf } from "../api/queries";
+import { Sketch } from "../drawing/Sketch";
+import { Plain } from "../frame/Plain";
+import { VerdictMark } from "../frame/verdict";
+import { money } from "../units/format";
+
+export default function Shelf() {
+  const shelf = useShelf();
+  const [making, setMaking] = useState(false);
+  const [removed, setRemoved] = useState<{ path: string; name: string } | null>(null);
+  const back = useChange((path: string) => ask(`${path}/back`, { method: "POST" }), "shelf");
+  return (
+    <Plain>
+      <div style={{ display: "flex", alignItems: "baseline", gap: 14, marginBottom: 16 }}>
+        <h1 style={{ fontSize: 24, fontWeight: 600 }}>Shelf</h1>
+        <span className="quiet">machines and their axes, worst headroom first in words</span>
+        <button className="act main" style={{ marginLeft: "auto" }} onClick={() => setMaking(true)}>New machine</button>
+      </div>
+      {removed && (
+        <div className="banner" role="status">
+          <p>“{removed.name}” is off the shelf. Nothing was deleted.</p>
+          <button className="act" onClick={() => back.mutate(removed.path, { onSuccess: () => setRemoved(null) })}>Put it back</button>
+        </div>
+      )}
+      {shelf.error && <div className="banner" role="alert"><p>{shelf.error.message} Start it again; this page follows by itself.</p></div>}
+      {shelf.data?.length === 0 && (
+        <div className="sheet">
+          <h2>Nothing on the shelf yet</h2>
+          <p>Make a machine, then add an axis to it: from the carriage-loop layout, or from a design file. To look around first, stop the program and start <span className="num">crisp-cadence demo</span>.</p>
+          <p style={{ marginTop: 10 }}><button className="act main" onClick={() => setMaking(true)}>New machine</button></p>
+        </div>
+      )}
+      {shelf.data?.map((m) => <MachineRows key={m.id} machine={m} onRemoved={setRemoved} />)}
+      <NewMachine opened={making} close={() => setMaking(false)} />
+    </Plain>
+  );
+}
+
+function MachineRows({ machine, onRemoved }: { machine: ShelfMachine; onRemoved: (r: { path: string; name: string }) => void }) {
+  const [adding, setAdding] = useState(false);
+  const longest = Math.max(...machine.axes.map((a) => a.sketch?.centre_mm ?? 0), 1);
+  const remove = useChange((path: string) => ask(path, { method: "DELETE" }), "shelf");
+  const take = (path: string, name: string) => remove.mutate(path, { onSuccess: () => onRemoved({ path, name }) });
+  return (
+    <section className="machine" aria-label={machine.name}>
+      <header>
+        <h2>{machine.name}</h2>
+        <span className="quiet small">{machine.note}</span>
+        <span style={{ marginLeft: "auto", display: "flex", gap: 10 }}>
+          <button className="act tight" onClick={() => setAdding(true)}>Add an axis</button>
+          <button className="plain small" onClick={() => take(`/machines/${machine.id}`, machine.name)}>Take off the shelf</button>
+        </span>
+      </header>
+      {machine.axes.length === 0 && <p className="quiet" style={{ padding: "9px 4px" }}>No axis yet. Add the first one: give it a name, then say what it is for.</p>}
+      {machine.axes.map((a) => <AxisRow key={a.id} axis={a} longest={longest} />)}
+      <NewAxis machine={machine} opened={adding} close={() => setAdding(false)} />
+    </section>
+  );
+}
+
+function AxisRow({ axis, longest }: { axis: ShelfAxis; longest: number }) {
+  return (
+    <Link className="axis-row" to={`/axis/${axis.id}/aim`}>
+      <span className="name">{axis.name}</span>
+      <span>{axis.sketch && <Sketch sketch={axis.sketch} longest={longest} />}</span>
+      <span><VerdictMark verdict={axis.verdict} /> <span className="small" style={{ display: "block" }}>{axis.in_words.replace(/^(holds; |tight: |short: |unknown: )/, "")}</span></span>
+      <span className="num small">{axis.spend === null ? "–" : money(axis.spend, axis.currency)}<br /><span className="quiet" style={{ fontFamily: "var(--text)" }}>to spend{axis.unpriced > 0 ? `, ${axis.unpriced} unpriced` : ""}</span></span>
+      <span className="small quiet">{axis.last_log ? <><span className="num">{axis.last_log.on_date}</span> {axis.last_log.says.slice(0, 60)}</> : "nothing in the log"}</span>
+    </Link>
+  );
+}
+
+function NewMachine({ opened, close }: { opened: boolean; close: () => void }) {
+  const [name, setName] = useState("");
+  const add = useChange((body: { name: string; note: string }) => ask<{ id: string }>("/machines", { body }), "shelf");
+  const make = (e: FormEvent) => {
+    e.preventDefault();
+    add.mutate({ name: name.trim(), note: "" }, { onSuccess: () => (setName(""), close()) });
+  };
+  return (
+    <Modal opened={opened} onClose={close} title="New machine">
+      <form onSubmit={make}>
+        <div className="field text"><label className="name" htmlFor="machine-name">Name</label><div className="box"><input id="machine-name" value={name} maxLength={120} onChange={(e) => setName(e.target.value)} data-autofocus /></div></div>
+        {add.error && <p className="signal small">{add.error.message}</p>}
+        <p style={{ marginTop: 12 }}><button className="act main" disabled={!name.trim() || add.isPending}>Put it on the shelf</button></p>
+      </form>
+    </Modal>
+  );
+}
+
+function NewAxis({ machine, opened, close }: { machine: ShelfMachine; opened: boolean; close: () => void }) {
+  const [name, setName] = useState("");
+  const [refused, setRefused] = useState<Refusal | Error | null>(null);
+  const file = useRef<HTMLInputElement>(null);
+  const navigate = useNavigate();
+  const open = (answer: { id: string }) => navigate(`/axis/${answer.id}/aim`);
+  const add = useChange((body: { name: string }) => ask<{ id: string }>(`/machines/${machine.id}/axes`, { body }), "shelf");
+  const read = async (chosen: File | undefined) => {
+    if (!chosen) return;
+    try {
+      open(await ask<{ id: string }>(`/machines/${machine.id}/import`, { text: await chosen.text() }));
+    } catch (error) {
+      setRefused(error as Error);
+    }
+  };
+  return (
+    <Modal opened={opened} onClose={close} title={`An axis for ${machine.name}`}>
+      <form onSubmit={(e) => (e.preventDefault(), add.mutate({ name: name.trim() }, { onSuccess: open, onError: setRefused }))}>
+        <div className="field text"><label className="name" htmlFor="axis-name">Name</label><div className="box"><input id="axis-name" value={name} maxLength={120} onChange={(e) => setName(e.target.value)} data-autofocus /></div></div>
+        <p className="small quiet" style={{ margin: "8px 0" }}>Layout: carriage loop. A fixed motor, an idler at the far end, both belt ends clamped to the carriage.</p>
+        <p style={{ display: "flex", gap: 10 }}>
+          <button className="act main" disabled={!name.trim() || add.isPending}>Begin the axis</button>
+          <button type="button" className="act" onClick={() => file.current?.click()}>Open a design file</button>
+        </p>
+        <input ref={file} type="file" accept=".json,application/json" className="hidden" aria-label="Design file" tabIndex={-1} onChange={(e) => void read(e.target.files?.[0])} />
+        {refused && (
+          <div className="note signal" role="alert">
+            {refused instanceof Refusal && refused.problems.length > 0 ? refused.problems.slice(0, 4).map((p) => <div key={p.field}><b>{p.field}</b> {p.message}. {p.remedy}</div>) : refused.message}
+          </div>
+        )}
+      </form>
+    </Modal>
+  );
+}

@@ -1,0 +1,96 @@
+/** The drive line in power-flow order, the belt path to scale, and the editor of the part that is chosen. */
+import { useState, type KeyboardEvent } from "react";
+import { useLocation } from "react-router";
+import { useNumbers, useView } from "../../design/context";
+import { BeltDrawing } from "../../drawing/BeltDrawing";
+import { LinePlot } from "../../plots/Lazy";
+import { number } from "../../units/format";
+import { Cautions } from "../Cautions";
+import { PartEditor } from "./editors";
+
+export default function Drive() {
+  const { report } = useNumbers();
+  const { hash } = useLocation();
+  const [chosen, setChosen] = useState<string | null>(null);
+  const nodes = report?.drive_line ?? [];
+  const hashed = hash.slice(1);
+  const fromHash = hashed.startsWith("end.pulley") ? "pulley" : /^chain\.[1-9]/.test(hashed) ? hashed.split(".").slice(0, 2).join(".") : hashed.startsWith("chain") ? "field" : null;
+  const part = chosen ?? fromHash ?? "field";
+  const walk = (e: KeyboardEvent) => {
+    const by = { ArrowRight: 1, ArrowLeft: -1 }[e.key];
+    if (!by) return;
+    e.preventDefault();
+    const next = nodes[nodes.findIndex((n) => n.part === part) + by];
+    if (next) {
+      setChosen(next.part);
+      document.getElementById(`node-${next.part}`)?.focus();
+    }
+  };
+  return (
+    <>
+      <div className="line" role="tablist" aria-label="Drive line, from motor to carriage" onKeyDown={walk}>
+        {nodes.map((n) => (
+          <Node key={n.part} id={`node-${n.part}`} node={n} on={part === n.part} choose={() => setChosen(n.part)} />
+        ))}
+      </div>
+      {report?.path && <section className="sheet" style={{ padding: "8px 12px 9px" }}><BeltDrawing path={report.path} /></section>}
+      <PartEditor part={part} />
+      <div className="cols">
+        <TorquePlot />
+        <div><Cautions step="drive" /></div>
+      </div>
+    </>
+  );
+}
+
+type NodeData = NonNullable<ReturnType<typeof useNumbers>["report"]>["drive_line"][number];
+
+function Node({ id, node, on, choose }: { id: string; node: NodeData; on: boolean; choose: () => void }) {
+  const { show } = useNumbers();
+  const speed = show(node.speed, node.speed_unit);
+  const load = show(node.load, node.load_unit);
+  return (
+    <button id={id} role="tab" aria-selected={on} tabIndex={on ? 0 : -1} className={on ? "on" : ""} onClick={choose} data-part={node.part} title={node.label}>
+      <div className="what quiet">{node.label}</div>
+      <div className="main">{node.main}</div>
+      <div className="flow">{speed.text} {speed.unit}</div>
+      <div className="flow">{load.text} {load.unit}</div>
+      {node.give_share !== null ? (
+        <div className="small" title="share of the give at the carriage, softest place">
+          <div className="bar"><i style={{ width: `${Math.max(1, node.give_share * 100)}%` }} /></div>
+          <span className="flow">{number(node.give_share * 100, 2)} % of give</span>
+        </div>
+      ) : <div className="flow quiet">–</div>}
+    </button>
+  );
+}
+
+function TorquePlot() {
+  const { show } = useNumbers();
+  const { report } = useView();
+  const curve = report?.torque_curve;
+  if (!curve) {
+    const lacks = report?.results.find((q) => q.key === "motor.pull_out_top")?.missing.join(", ");
+    return <section className="sheet"><h2>Torque against speed</h2><p className="quiet">Unknown: it lacks {lacks}. A meter across one coil gives the ohms; the label or the maker's sheet gives the millihenries.</p></section>;
+  }
+  const speed = show(1, "mm/s");
+  const torque = show(1, "N·m");
+  const scale = (values: readonly number[], unit: string) => values.map((v) => Number(show(v, unit, 6).text.replace(/\u202f/g, "").replace("−", "-")));
+  const x = scale(curve.speed_mm_s, "mm/s");
+  const need = curve.asked_torque_nm ?? 0;
+  return (
+    <section className="sheet">
+      <h2>Torque against speed <span className="quiet">what the motor has left, and what the move asks</span></h2>
+      <LinePlot
+        label={`Pull-out torque against speed of the carriage; the move asks ${number(need)} N·m at ${number(curve.asked_speed_mm_s)} mm/s`}
+        x={x} xLabel={`Speed of the carriage, ${speed.unit}`} yLabel={`Torque, ${torque.unit}`} height={230}
+        lines={[
+          { label: "motor has", y: scale(curve.torque_nm, "N·m") },
+          { label: "move asks", y: scale(curve.speed_mm_s.map(() => need), "N·m"), signal: true },
+          { label: "with margin", y: scale(curve.speed_mm_s.map(() => need * curve.margin), "N·m"), dash: [4, 4], signal: true },
+        ]}
+        marks={[{ x: scale([curve.asked_speed_mm_s], "mm/s")[0] ?? 0, text: "speed wanted" }]}
+      />
+    </section>
+  );
+}

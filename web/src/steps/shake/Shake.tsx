@@ -1,0 +1,98 @@
+/** What gives, how it rings, and what that costs in error. */
+import { useNavigate } from "react-router";
+import { useNumbers, useView } from "../../design/context";
+import { Figure } from "../../frame/Figure";
+import { stacked } from "../../drawing/stack";
+import { LinePlot } from "../../plots/Lazy";
+import { stepOf } from "../../frame/Ladder";
+import { number } from "../../units/format";
+import { Cautions } from "../Cautions";
+
+const PATTERNS = ["var(--ink)", "url(#share-a)", "url(#share-b)", "url(#share-c)", "var(--metal)", "var(--faint)"];
+
+export default function Shake() {
+  return (
+    <>
+      <Shares />
+      <section className="sheet">
+        <h2>What that costs</h2>
+        <div className="figs">
+          <Figure of="error.whip" /><Figure of="error.lost" /><Figure of="error.push" /><Figure of="error.sag" /><Figure of="lag" label="Rotor lag at the carriage" /><Figure of="backlash" label="Backlash" />
+        </div>
+      </section>
+      <Along />
+      <section className="sheet">
+        <h2>How it rings</h2>
+        <div className="figs">
+          <Figure of="mode.low" label="Rings at, lowest" /><Figure of="mode.high" label="Second mode" /><Figure of="mode.speed" label="Avoid staying at" /><Figure of="stiffness.min" label="Softest place" /><Figure of="stiffness.max" label="Stiffest place" /><Figure of="belt.tooth_frequency" label="Tooth frequency" />
+        </div>
+        <p className="small quiet" style={{ marginTop: 8 }}>Rotor on its magnetic spring, load on the chain's. Masses of pulleys and gearbox are counted with the rotor.</p>
+      </section>
+      <Cautions step="shake" />
+    </>
+  );
+}
+
+function Shares() {
+  const { report } = useNumbers();
+  const view = useView();
+  const navigate = useNavigate();
+  const shares = report?.shares ?? [];
+  if (shares.length === 0) {
+    const lacks = [...new Set(report?.results.find((q) => q.key === "stiffness.min")?.missing ?? [])].join(", ");
+    return <section className="sheet"><h2>What gives</h2><p className="quiet">Unknown: it lacks {lacks || "an input"}.</p></section>;
+  }
+  const starts = stacked(shares.map((s) => s.share));
+  return (
+    <section className="sheet">
+      <h2>What gives <span className="quiet">the softest first; a change there brings most</span></h2>
+      <svg viewBox="0 0 1000 34" width="100%" height="34" preserveAspectRatio="none" role="img" aria-label={shares.map((s) => `${s.label} ${number(s.share * 100, 2)} %`).join(", ")}>
+        <defs>
+          <pattern id="share-a" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><rect width="7" height="7" fill="var(--sheet)" /><rect width="3" height="7" fill="var(--ink)" /></pattern>
+          <pattern id="share-b" width="7" height="7" patternUnits="userSpaceOnUse"><rect width="7" height="7" fill="var(--sheet)" /><circle cx="3.5" cy="3.5" r="1.6" fill="var(--ink)" /></pattern>
+          <pattern id="share-c" width="6" height="6" patternUnits="userSpaceOnUse"><rect width="6" height="6" fill="var(--sheet)" /><rect width="6" height="1.6" fill="var(--ink)" /></pattern>
+        </defs>
+        {shares.map((s, i) => <rect key={s.part} x={(starts[i] ?? 0) * 1000} y="2" width={Math.max(s.share * 1000, 1)} height="30" fill={PATTERNS[i % PATTERNS.length]} stroke="var(--ink)" vectorEffect="non-scaling-stroke" />)}
+      </svg>
+      <table style={{ marginTop: 8 }}>
+        <thead><tr><th /><th>Part</th><th className="r">Share, softest place</th><th className="r">near the motor</th><th className="r">at the far end</th><th /></tr></thead>
+        <tbody>
+          {shares.map((s, i) => (
+            <tr key={s.part} data-share={s.part}>
+              <td style={{ width: 26 }}><svg width="16" height="12" aria-hidden="true"><rect width="16" height="12" fill={PATTERNS[i % PATTERNS.length]} stroke="var(--ink)" /></svg></td>
+              <td>{s.label}</td>
+              <td className="r num">{number(s.share * 100, 3)} %</td>
+              <td className="r num">{number(s.share_near * 100, 3)} %</td>
+              <td className="r num">{number(s.share_far * 100, 3)} %</td>
+              <td className="r"><button className="plain small" onClick={() => navigate({ pathname: `/axis/${view.id}/${stepOf(s.field, "belt")}`, hash: s.field })}>change it</button></td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+function Along() {
+  const { report, show } = useNumbers();
+  const along = report?.along;
+  if (!along) return null;
+  const scale = (values: readonly number[], unit: string) => values.map((v) => Number(show(v, unit, 6).text.replace(/\u202f/g, "").replace("−", "-")));
+  const length = show(1, "mm").unit;
+  const x = scale(along.position_mm, "mm");
+  const ringing = along.mode_low_hz.some((f) => f > 0);
+  return (
+    <div className="cols">
+      <section className="sheet">
+        <h2>Stiffness and whip along the travel</h2>
+        <LinePlot label="Stiffness and whip along the travel" x={x} xLabel={`Carriage from the motor end, ${length}`} yLabel={`Stiffness, ${show(1, "N/mm").unit}`} rightLabel={`Whip, ${length}`}
+          lines={[{ label: "stiffness", y: scale(along.stiffness_n_mm, "N/mm") }, { label: "whip", y: scale(along.give_mm, "mm"), dash: [4, 4], right: true }]} />
+      </section>
+      <section className="sheet">
+        <h2>Both modes along the travel</h2>
+        {ringing ? <LinePlot label="Natural frequencies along the travel" x={x} xLabel={`Carriage from the motor end, ${length}`} yLabel="Frequency, Hz"
+          lines={[{ label: "rings at", y: [...along.mode_low_hz] }, { label: "second mode", y: [...along.mode_high_hz], dash: [4, 4] }]} /> : <p className="quiet">Unknown: enter the rotor's inertia in Drive.</p>}
+      </section>
+    </div>
+  );
+}

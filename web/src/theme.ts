@@ -1,0 +1,14 @@
+import { createTheme, type MantineColorsTuple } from "@mantine/core";
+
+const graphite: MantineColorsTuple = ["#f8f9f5", "#eceee8", "#dfe2da", "#c3c8c0", "#9aa29f", "#59636a", "#414a4f", "#2c3438", "#1f2528", "#14181a"];
+
+export const theme = createTheme({
+  primaryColor: "graphite",
+  primaryShade: { light: 8, dark: 2 },
+  colors: { graphite },
+  fontFamily: '"Spline Sans Variable", sans-serif',
+  fontFamilyMonospace: '"Spline Sans Mono Variable", monospace',
+  defaultRadius: 2,
+  cursorType: "pointer",
+  respectReducedMotion: true,
+});
