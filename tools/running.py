@@ -50,7 +50,10 @@ def start(data: Path, command: str = "serve", port: int = 0) -> Running:
     """Start `crisp-cadence serve` or `demo` and wait until it answers."""
     begun = time.perf_counter()
     process = subprocess.Popen(
-        [sys.executable, "-m", "crisp_cadence.cli", command, "--data", str(data), "--port", str(port)], stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True
+        [sys.executable, "-m", "crisp_cadence.cli", command, "--data", str(data), "--port", str(port)],
+        stdout=subprocess.PIPE,
+        stderr=subprocess.STDOUT,
+        text=True,
     )
     assert process.stdout is not None
     line = process.stdout.readline()

@@ -57,30 +57,31 @@ class Guard:
             )
             return
         taken = 0
+        over = False
 
         async def bounded() -> Message:
-            nonlocal taken
+            nonlocal taken, over
             message = await receive()
             taken += len(message.get("body", b""))
             if taken > LARGEST_BODY:
+                over = True
                 raise BodyTooLarge
             return message
 
-        started = False
-
         async def dressed(message: Message) -> None:
-            nonlocal started
+            if over:
+                return  # the application's own words about a body that broke off; ours follow
             if message["type"] == "http.response.start":
-                started = True
                 message["headers"] = [*message.get("headers", []), *PAGE_HEADERS]
             await send(message)
 
         try:
             await self.app(scope, bounded, dressed)
         except BodyTooLarge:
-            if not started:
-                await _drain(receive)
-                await _refuse(send, 413, f"This is larger than the {LARGEST_BODY:,} bytes that are taken in at once.")
+            over = True
+        if over:
+            await _drain(receive)
+            await _refuse(send, 413, f"This is larger than the {LARGEST_BODY:,} bytes that are taken in at once.")
 
     def _known(self, host: str) -> bool:
         try:

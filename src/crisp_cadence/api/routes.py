@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from datetime import UTC, datetime
 from functools import lru_cache
-from typing import Annotated, Any
+from typing import Any
 
-from fastapi import APIRouter, Body, Request, Response
+from fastapi import APIRouter, Request, Response
 from pydantic import TypeAdapter
 
 from .. import catalog
@@ -135,10 +135,11 @@ def add_axis(request: Request, machine_id: m.Id, body: m.NewAxisBody) -> m.IdAns
     return m.IdAnswer(id=axes.add_axis(_store(request), machine_id, design, _now()))
 
 
-@router.post("/machines/{machine_id}/import", status_code=201)
-def import_axis(request: Request, machine_id: m.Id, text: Annotated[bytes, Body(media_type="application/json")]) -> m.IdAnswer:
-    """Add an axis from a design file."""
-    return m.IdAnswer(id=axes.add_axis(_store(request), machine_id, parse_design(text), _now()))
+@router.post("/machines/{machine_id}/import", status_code=201, openapi_extra={"requestBody": {"content": {"application/json": {}}, "required": True}})
+async def import_axis(request: Request, machine_id: m.Id) -> m.IdAnswer:
+    """Add an axis from the text of a design file, read by the same code as the command line's files."""
+    design = parse_design(await request.body())
+    return m.IdAnswer(id=axes.add_axis(_store(request), machine_id, design, _now()))
 
 
 # ---- one axis ---------------------------------------------------------------------------------------------------------

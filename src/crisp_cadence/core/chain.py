@@ -50,7 +50,9 @@ def walk(ctx: Context, chain: list[Stage], moving: Moving, forces: dict[str, Qua
                 radians_per_mm=lam,
             )
             path.insert(0, (name, _label(stage), k))
-        if value_of(passed.backlash_out_arcmin) != 0.0:
+        if value_of(passed.backlash_out_arcmin) == 0.0:
+            play[f"x{j}"] = 0.0
+        else:
             play[f"x{j}"] = ctx.book.put(
                 f"{name}.backlash",
                 f"Backlash of the {_label(stage).lower()} at the carriage",

@@ -58,7 +58,7 @@ def problem(field: str, message: str, *, value: object = "", limit: object = "",
     >>> problem("aim.speed_mm_s", "is negative", value=-3.0, limit=0, unit="mm/s", remedy="Enter a speed.").value
     '-3'
     """
-    return Problem(field, message, show(value), show(limit), unit, remedy)
+    return Problem(field, message, show(value), show(limit, 600), unit, remedy)
 
 
 def show(value: object, longest: int = 60) -> str:

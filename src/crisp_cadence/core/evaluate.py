@@ -51,6 +51,7 @@ def evaluate(design: AxisDesign, profiles: Mapping[str, Profile]) -> Report:
     _unpowered(ctx, state.detent, walked)
     _drive_notes(ctx)
     bill, total, spend, unpriced = build.bill_of(ctx, stages, end)
+    line, pluck = _drive_line(ctx, stages, end, walked, shares), end.pluck(ctx)
     ladder = sorted_ladder(ctx.rungs)
     verdict, worst = overall(ladder)
     return Report(
@@ -60,13 +61,13 @@ def evaluate(design: AxisDesign, profiles: Mapping[str, Profile]) -> Report:
         build.in_words(next(r for r in ladder if r.key == worst)),
         ladder,
         tuple(ctx.book.results.values()),
-        _drive_line(ctx, stages, end, walked, shares),
+        line,
         shares,
         along,
         curve,
         end.path(ctx),
         tuple(end.cut(ctx)),
-        end.pluck(ctx),
+        pluck,
         bill,
         total,
         spend,

@@ -22,6 +22,7 @@ _SHARE_FIELD = {
 
 
 def shaft_spring(ctx: Context, diameter: Term, lam: Quantity) -> Quantity:
+    """Torsion of the bare shaft that carries the pulley, as the carriage feels it."""
     k = ctx.calc(
         "shaft.torsion",
         "Torsional stiffness of the bare shaft",

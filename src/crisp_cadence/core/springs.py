@@ -55,7 +55,7 @@ def network_compliance(stiffness_n_mm: Real, reach: Real, load: Real) -> Real:
     return moved @ f
 
 
-def stacked(springs: list[Spring], positions: int) -> tuple[FloatArray, FloatArray]:
+def _stacked(springs: list[Spring], positions: int) -> tuple[FloatArray, FloatArray]:
     """Springs as arrays for network_compliance: stiffness (positions, springs) and reach (springs, nodes)."""
     k = np.stack([np.broadcast_to(np.asarray(s.stiffness_n_mm, dtype=float), (positions,)) for s in springs], axis=-1)
     return k, np.array([s.reach for s in springs])
@@ -66,10 +66,20 @@ def give_and_shares(
 ) -> tuple[FloatArray, dict[str, FloatArray], dict[str, FloatArray]]:
     """Compliance along the travel, each part's share of it, and the compliance with that part alone made rigid.
 
+    Equation: share_p = (c − c_p)/Σ(c − c_p), c_p the compliance with part p made rigid
+    Units: N/mm, – → mm/N and – by part, each of shape (positions)
+    Range: as network_compliance; rigid means RIGID times the stiffest spring
+    Source: handbook — direct stiffness method; the share is this program's own definition
+
     A part's share is the change in compliance when that part alone is made rigid, scaled so that the shares sum to one.
     Springs of one part (the two runs of a belt) are made rigid together.
+
+    >>> two = [Spring("belt", "Belt", 30.0, (1.0, -1.0)), Spring("mount", "Mount", 60.0, (0.0, 1.0))]
+    >>> c, shares, without = give_and_shares(two, (1.0, 0.0), 1)
+    >>> round(float(c[0]), 6), round(float(shares["belt"][0]), 6), round(float(without["belt"][0]), 6)
+    (0.05, 0.666667, 0.016667)
     """
-    k, reach = stacked(springs, positions)
+    k, reach = _stacked(springs, positions)
     parts = list(dict.fromkeys(s.part for s in springs))
     stiffest = k.max(axis=-1)
     variants = np.repeat(k[None], len(parts) + 1, axis=0)

@@ -108,14 +108,14 @@ export function PulleyDetail({ path }: { path: BeltPath }) {
   const back = path.thickness_mm - path.tooth_height_mm;
   const outer = wheel.outside_radius_mm + back;
   return (
-    <svg className="drawing" viewBox={`${-size} ${-size} ${size * 2.6} ${size * 2}`} style={{ maxHeight: 150 }} role="img" aria-label={`Drive pulley, ${wheel.teeth} teeth, ${wheel.teeth_meshed} in mesh`}>
+    <svg className="drawing" viewBox={`${-size} ${-size} ${size + r * 3.75} ${size * 2}`} style={{ maxHeight: 170 }} role="img" aria-label={`Drive pulley, ${wheel.teeth} teeth, ${wheel.teeth_meshed} in mesh`}>
       <path d={pulleyOutline(teeth)} transform="rotate(90)" fill="var(--metal)" stroke="var(--ink)" strokeWidth={r / 90} />
       <circle r={wheel.bore_mm / 2} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={r / 90} />
       <circle r={r} fill="none" stroke="var(--pencil)" strokeWidth={r / 140} strokeDasharray={`${r / 8} ${r / 14}`} />
-      <path d={`M${size * 1.6} ${-(wheel.outside_radius_mm + back / 2)}L0 ${-(wheel.outside_radius_mm + back / 2)}A${outer - back / 2} ${outer - back / 2} 0 0 0 0 ${wheel.outside_radius_mm + back / 2}L${size * 1.6} ${wheel.outside_radius_mm + back / 2}`} fill="none" stroke="var(--belt)" strokeWidth={back} opacity="0.9" />
-      <text x={size * 1.55} y={-r * 0.12} fontSize={r * 0.2} textAnchor="end">pitch ⌀ {number(2 * r, 5)} mm</text>
-      <text x={size * 1.55} y={r * 0.16} fontSize={r * 0.2} textAnchor="end">outside ⌀ {number(2 * wheel.outside_radius_mm, 5)} mm</text>
-      <text x={size * 1.55} y={r * 0.44} fontSize={r * 0.2} textAnchor="end">{wheel.teeth_meshed} of {wheel.teeth} in mesh</text>
+      <path d={`M${r * 3.7} ${-(wheel.outside_radius_mm + back / 2)}L0 ${-(wheel.outside_radius_mm + back / 2)}A${outer - back / 2} ${outer - back / 2} 0 0 0 0 ${wheel.outside_radius_mm + back / 2}L${r * 3.7} ${wheel.outside_radius_mm + back / 2}`} fill="none" stroke="var(--belt)" strokeWidth={back} opacity="0.9" />
+      <text x={r * 1.3} y={-r * 0.3} fontSize={r * 0.19}>pitch ⌀ {number(2 * r, 5)} mm</text>
+      <text x={r * 1.3} y={r * 0.06} fontSize={r * 0.19}>outside ⌀ {number(2 * wheel.outside_radius_mm, 5)} mm</text>
+      <text x={r * 1.3} y={r * 0.42} fontSize={r * 0.19}>{wheel.teeth_meshed} of {wheel.teeth} in mesh</text>
     </svg>
   );
 }

@@ -19,7 +19,7 @@ export function NumberField({ path, sizes, label, placeholder }: Props) {
   const { design, problems } = useView();
   const [system] = useSystem();
   const field = fieldAt(start.design_schema as unknown as Schema, design, path);
-  const unit = shownUnit(field.dimension, start.units, system, field.unit);
+  const unit = field.dimension === "money" ? design.aim.currency : shownUnit(field.dimension, start.units, system, field.unit);
   const dimension = start.units[field.dimension];
   const factor = dimension?.factors[unit] ?? 1;
   const value = getAt(design, path) as number | null | undefined;

@@ -83,11 +83,6 @@ function Open({ rung }: { rung: Rung }) {
       <p style={{ marginTop: 5 }}>
         <button className="act tight" onClick={() => navigate({ pathname: `/axis/${view.id}/${stepOf(field, rung.step)}`, hash: field })}>Go to {plainPath(field)}</button>
       </p>
-      {rung.margin > 1 && <p className="quiet small">Holds from {number(rung.margin)}× what is asked (dashed mark); the margin is under Assumptions in Aim.</p>}
-      {rung.opens.map((key) => {
-        const q = find(key);
-        return q && <div key={key}><h3>{q.label}</h3><Opened q={q} /></div>;
-      })}
       {weak && (
         <>
           <h3>Single changes that help</h3>
@@ -103,6 +98,11 @@ function Open({ rung }: { rung: Rung }) {
           </ul>
         </>
       )}
+      {rung.margin > 1 && <p className="quiet small">Holds from {number(rung.margin)}× what is asked (dashed mark); the margin is under Assumptions in Aim.</p>}
+      {rung.opens.map((key) => {
+        const q = find(key);
+        return q && <div key={key}><h3>{q.label}</h3><Opened q={q} /></div>;
+      })}
     </div>
   );
 }

@@ -2,6 +2,7 @@
 import { useEffect, useRef } from "react";
 import uPlot from "uplot";
 import "uplot/dist/uPlot.min.css";
+import { number } from "../units/format";
 import { useComputedColorScheme } from "@mantine/core";
 
 export interface Line {
@@ -37,10 +38,10 @@ export default function LinePlot({ x, lines, xLabel, yLabel, rightLabel, height 
     if (!here) return;
     const style = getComputedStyle(here);
     const colour = (name: string) => style.getPropertyValue(name).trim();
-    const axis = { stroke: colour("--pencil"), grid: { stroke: colour("--faint"), width: 1 }, ticks: { stroke: colour("--hair"), width: 1, size: 4 }, font: "11.5px Spline Sans Mono Variable, monospace", labelFont: "12px Spline Sans Variable, sans-serif", labelSize: 20, size: 34 };
+    const axis = { stroke: colour("--pencil"), grid: { stroke: colour("--faint"), width: 1 }, ticks: { stroke: colour("--hair"), width: 1, size: 4 }, font: "11.5px Spline Sans Mono Variable, monospace", labelFont: "12px Spline Sans Variable, sans-serif", labelSize: 20, size: 34, values: (_: uPlot, at: number[]) => at.map((v) => number(v, 6)) };
     const u = new uPlot(
       {
-        width: here.clientWidth, height, cursor: { y: false }, scales: { x: { time: false }, y: { range: (_, low, high) => [Math.min(0, low), high * 1.08 || 1] }, r: { range: (_, low, high) => [Math.min(0, low), high * 1.08 || 1] } },
+        width: here.clientWidth, height, cursor: { y: false }, legend: { live: false, markers: { width: 2, dash: (self, i) => (self.series[i]?.dash ? "dashed" : "solid"), stroke: (self, i) => (typeof self.series[i]?.stroke === "function" ? (self.series[i]!.stroke as (u: uPlot, i: number) => string)(self, i) : "") } }, scales: { x: { time: false }, y: { range: (_, low, high) => [Math.min(0, low), high * 1.08 || 1] }, r: { range: (_, low, high) => [Math.min(0, low), high * 1.08 || 1] } },
         axes: [
           { ...axis, label: xLabel },
           { ...axis, label: yLabel, size: 48 },

@@ -18,7 +18,7 @@ export default function Shelf() {
     <Plain>
       <div style={{ display: "flex", alignItems: "baseline", gap: 14, marginBottom: 16 }}>
         <h1 style={{ fontSize: 24, fontWeight: 600 }}>Shelf</h1>
-        <span className="quiet">machines and their axes, worst headroom first in words</span>
+        <span className="quiet">each axis with its verdict and what limits it</span>
         <button className="act main" style={{ marginLeft: "auto" }} onClick={() => setMaking(true)}>New machine</button>
       </div>
       {removed && (
@@ -70,9 +70,14 @@ function AxisRow({ axis, longest }: { axis: ShelfAxis; longest: number }) {
       <span>{axis.sketch && <Sketch sketch={axis.sketch} longest={longest} />}</span>
       <span><VerdictMark verdict={axis.verdict} /> <span className="small" style={{ display: "block" }}>{axis.in_words.replace(/^(holds; |tight: |short: |unknown: )/, "")}</span></span>
       <span className="num small">{axis.spend === null ? "–" : money(axis.spend, axis.currency)}<br /><span className="quiet" style={{ fontFamily: "var(--text)" }}>to spend{axis.unpriced > 0 ? `, ${axis.unpriced} unpriced` : ""}</span></span>
-      <span className="small quiet">{axis.last_log ? <><span className="num">{axis.last_log.on_date}</span> {axis.last_log.says.slice(0, 60)}</> : "nothing in the log"}</span>
+      <span className="small quiet">{axis.last_log ? <><span className="num">{axis.last_log.on_date}</span> {short(axis.last_log.says)}</> : "nothing in the log"}</span>
     </Link>
   );
+}
+
+/** A log line cut at a word. */
+function short(says: string, longest = 58): string {
+  return says.length <= longest ? says : `${says.slice(0, longest).replace(/\s+\S*$/, "")}…`;
 }
 
 function NewMachine({ opened, close }: { opened: boolean; close: () => void }) {

@@ -303,9 +303,9 @@ class CarriageLoop(End):
             ),
             DriveNode(
                 "belt",
-                "Belt",
+                ctx.memo["profile"].name,
                 "end.belt.width_mm",
-                f"{ctx.memo['profile'].name}, {self.belt.width_mm:g} mm",
+                f"{self.belt.width_mm:g} mm wide",
                 aim.speed_mm_s,
                 "mm/s",
                 r["belt.peak_force"].value,

@@ -13,10 +13,7 @@ export default function Belt() {
   const { report } = useNumbers();
   return (
     <>
-      <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 2.3fr) minmax(0, 1fr)", gap: 12 }}>
-        <section className="sheet">{report?.path && <BeltDrawing path={report.path} />}</section>
-        <section className="sheet"><h2>Drive pulley</h2>{report?.path && <PulleyDetail path={report.path} />}</section>
-      </div>
+      <section className="sheet" style={{ padding: "8px 12px 9px" }}>{report?.path && <BeltDrawing path={report.path} />}</section>
       <div className="cols">
         <Cut />
         <Tension />
@@ -25,6 +22,7 @@ export default function Belt() {
       <BeltEditor />
       <IdlerEditor />
       <div className="cols">
+        <section className="sheet"><h2>Drive pulley <span className="quiet">enlarged; fillets left out</span></h2>{report?.path && <PulleyDetail path={report.path} />}</section>
         <section className="sheet">
           <h2>Where the pulleys stand</h2>
           <div className="fields">
@@ -33,7 +31,8 @@ export default function Belt() {
           </div>
           <div className="figs" style={{ marginTop: 12 }}><Figure of="loop.centre" digits={6} /><Figure of="pulley.wrap" /></div>
         </section>
-        <section className="sheet">
+      </div>
+      <section className="sheet">
           <h2>Belt ends</h2>
           <div className="fields">
             <ChoiceField path="end.clamp.kind" />
@@ -42,8 +41,7 @@ export default function Belt() {
             <NumberField path="end.clamp.tail_mm" />
             <NumberField path="end.clamp.price" />
           </div>
-        </section>
-      </div>
+      </section>
       <div className="cols">
         <MountEditor at="motor_mount" title="Motor mount" />
         <MountEditor at="idler_mount" title="Idler mount" />

@@ -22,14 +22,17 @@ export function TensionerRuler({ runs }: { runs: number }) {
   const short = travel < needs;
   const text = (mm: number) => `${show(mm, "mm").text} ${show(mm, "mm").unit}`;
   return (
-    <svg viewBox="0 0 880 66" width="100%" role="img" aria-label={`The tensioner needs ${needs.toFixed(1)} mm and has ${travel} mm`} className="drawing" style={{ background: "none" }}>
+    <>
+    <p className="small" style={{ display: "flex", gap: 18, flexWrap: "wrap" }}>
+      {pieces.map((p) => <span key={p.name}><svg width="14" height="11" aria-hidden="true"><rect width="14" height="11" fill={p.fill} stroke="var(--ink)" /></svg> {p.name} <b className="num">{text(p.mm)}</b></span>)}
+    </p>
+    <svg viewBox="0 12 880 54" width="100%" role="img" aria-label={`The tensioner needs ${needs.toFixed(1)} mm and has ${travel} mm`} className="drawing" style={{ background: "none" }}>
       {pieces.map((p, i) => {
         const at = x(starts[i] ?? 0);
         const w = x(p.mm);
         return (
           <g key={p.name}>
             <rect x={at + 4} y="18" width={w} height="15" fill={p.fill} stroke="var(--ink)" />
-            {w > 70 && <text x={at + w / 2 + 4} y="12" fontSize="11" textAnchor="middle">{p.name} {text(p.mm)}</text>}
           </g>
         );
       })}
@@ -37,5 +40,6 @@ export function TensionerRuler({ runs }: { runs: number }) {
       <line x1={x(travel) + 4} x2={x(travel) + 4} y1="15" y2="48" stroke={short ? "var(--signal)" : "var(--ink)"} strokeWidth="2" />
       <text x={Math.min(x(travel) + 4, 872)} y="61" fontSize="11.5" textAnchor={travel / whole > 0.25 ? "end" : "start"} style={short ? { fill: "var(--signal)" } : undefined}>thread ends at {text(travel)}; needs {text(needs)}</text>
     </svg>
+    </>
   );
 }

@@ -58,7 +58,7 @@ function Node({ id, node, on, choose }: { id: string; node: NodeData; on: boolea
       {node.give_share !== null ? (
         <div className="small" title="share of the give at the carriage, softest place">
           <div className="bar"><i style={{ width: `${Math.max(1, node.give_share * 100)}%` }} /></div>
-          <span className="flow">{number(node.give_share * 100, 2)} % of give</span>
+          <span className="flow">{number(node.give_share * 100, 2)} % of the give</span>
         </div>
       ) : <div className="flow quiet">–</div>}
     </button>

@@ -70,19 +70,19 @@ function Entry({ entry }: { entry: LogEntry }) {
   const r = entry.reading as { tension_n?: number; verdict?: string; frequency_hz?: number; span_mm?: number; force_n?: number; deflection_mm?: number } | null;
   const mm = (v: number) => `${show(v, "mm", 4).text} ${show(v, "mm").unit}`;
   return (
-    <article style={{ display: "grid", gridTemplateColumns: "92px 84px minmax(0,1fr) auto", gap: 10, padding: "6px 0", borderBottom: "1px solid var(--faint)" }} data-entry={entry.kind}>
+    <article style={{ display: "grid", gridTemplateColumns: "92px 84px minmax(0,1fr) auto", gap: 10, alignItems: "start", padding: "6px 0", borderBottom: "1px solid var(--faint)" }} data-entry={entry.kind}>
       <span className="num small">{entry.on_date}</span>
       <span className="small quiet">{entry.kind}</span>
       <span>
         {r?.tension_n !== undefined && (
           <span style={{ display: "block" }}>
             <b className="num">{show(r.tension_n, "N").text} {show(r.tension_n, "N").unit}</b> <span className={r.verdict === "within the band" ? "" : "signal"}>{r.verdict}</span>
-            <span className="small quiet"> · {r.frequency_hz ? `${r.frequency_hz} Hz on ${mm(r.span_mm ?? 0)}` : `${show(r.force_n, "N").text} ${show(1, "N").unit} for ${mm(r.deflection_mm ?? 0)} on ${mm(r.span_mm ?? 0)}`}</span>
+            <span className="small quiet"> · {r.frequency_hz ? `${r.frequency_hz} Hz on ${mm(r.span_mm ?? 0).replace(" ", " ")}` : `${show(r.force_n, "N").text} ${show(1, "N").unit} for ${mm(r.deflection_mm ?? 0)} on ${mm(r.span_mm ?? 0)}`}</span>
           </span>
         )}
         {entry.says}
         {entry.cost ? <span className="num small quiet"> {money(entry.cost, design.aim.currency)}</span> : null}
-        <span className="small quiet"> rev. {entry.revision}</span>
+        <span className="small quiet" style={{ whiteSpace: "nowrap" }}> rev. {entry.revision}</span>
       </span>
       <button className="plain small quiet" onClick={() => window.confirm("Strike this entry out? It can't be brought back.") && strike.mutate(undefined)}>Strike out</button>
     </article>

@@ -8,6 +8,9 @@ import { stepOf } from "../../frame/Ladder";
 import { number } from "../../units/format";
 import { Cautions } from "../Cautions";
 
+/** A share in per cent; what is under a tenth of one is said so. */
+const percent = (share: number) => (share < 0.001 ? "< 0.1 %" : `${(share * 100).toFixed(1)} %`);
+
 const PATTERNS = ["var(--ink)", "url(#share-a)", "url(#share-b)", "url(#share-c)", "var(--metal)", "var(--faint)"];
 
 export default function Shake() {
@@ -61,9 +64,9 @@ function Shares() {
             <tr key={s.part} data-share={s.part}>
               <td style={{ width: 26 }}><svg width="16" height="12" aria-hidden="true"><rect width="16" height="12" fill={PATTERNS[i % PATTERNS.length]} stroke="var(--ink)" /></svg></td>
               <td>{s.label}</td>
-              <td className="r num">{number(s.share * 100, 3)} %</td>
-              <td className="r num">{number(s.share_near * 100, 3)} %</td>
-              <td className="r num">{number(s.share_far * 100, 3)} %</td>
+              <td className="r num">{percent(s.share)}</td>
+              <td className="r num">{percent(s.share_near)}</td>
+              <td className="r num">{percent(s.share_far)}</td>
               <td className="r"><button className="plain small" onClick={() => navigate({ pathname: `/axis/${view.id}/${stepOf(s.field, "belt")}`, hash: s.field })}>change it</button></td>
             </tr>
           ))}

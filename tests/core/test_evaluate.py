@@ -1,0 +1,275 @@
+"""The whole report: complete, honest about what is missing, and scaling as the physics says."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+import crisp_cadence
+from conftest import build
+from crisp_cadence import catalog, demo
+from crisp_cadence.core.build import order_of_work
+from crisp_cadence.core.errors import EntryError
+from crisp_cadence.core.mend import ways_out
+from crisp_cadence.core.report import Report, WorkStep
+from helpers import result, rung, value
+
+evaluate = crisp_cadence.evaluate
+
+
+def refused(**changes: Any) -> dict[str, Any]:
+    with pytest.raises(EntryError) as caught:
+        evaluate(build(**changes))
+    return {p.field: p for p in caught.value.problems}
+
+
+def test_a_hand_worked_axis() -> None:
+    """Every main number of a small axis worked out on paper: 20 teeth of 2 mm, 1 kg, 1 m/s², level, no drag."""
+    report = evaluate(build(
+        moving=[{"label": "all", "mass_kg": 1.0}], guide={"friction": 0.0, "drag_n": 0.0, "rail_mm": 700.0, "carriage_mm": 80.0, "near_mm": 20.0, "far_mm": 20.0, "overtravel_mm": 5.0},
+        end__belt__line_mass_g_m=0.1, end__idler__density_g_cm3=0.5, end__pulley__density_g_cm3=0.5,
+    ))  # fmt: skip
+    assert value(report, "travel.usable") == 570.0
+    assert value(report, "loop.centre") == 745.0
+    assert value(report, "pulley.pitch_diameter") == pytest.approx(40 / math.pi)
+    assert value(report, "steps_per_mm") == pytest.approx(80.0)
+    assert value(report, "step_rate") == pytest.approx(16_000.0)
+    assert value(report, "loop.length") == pytest.approx(2 * 745 + 40)
+    # free belt 1490 mm = 745 teeth exactly; 6 held and 10 of tail at each end
+    assert value(report, "belt.fit_teeth") == 745
+    assert value(report, "belt.cut") == (745 + 12 + 20) * 2.0
+    assert value(report, "force.accelerate") == pytest.approx(1.0, rel=0.003)
+    # near end: the direct run is 25 + 20 + 5 + 40 − 20 = 70 mm of 1450 mm
+    assert value(report, "loop.share") == pytest.approx(1 - 70 / 1450)
+    overshoot = 1 + math.exp(-math.pi * 0.05 / math.sqrt(1 - 0.05**2))
+    assert value(report, "belt.peak_force") == pytest.approx(overshoot, rel=0.003)
+    assert value(report, "tension.needed") == pytest.approx(value(report, "belt.peak_force") * (1 - 70 / 1450 + 0.2))
+    assert value(report, "pulley.mesh") == 10
+    ratio = rung(report, "torque_accelerate")
+    lam = math.pi / 20
+    rotor = 54e-7 * (lam * 1000) ** 2
+    driven = value(report, "mass.driven")
+    assert ratio.demand == pytest.approx((driven / 0.95 + rotor) * 1.0 / lam / 1000)
+    assert ratio.capacity == pytest.approx(0.45 * 1.5 / 1.7), "at 200 mm/s the current still binds"
+
+
+def test_reports_are_complete_and_finite() -> None:
+    for design in demo.designs().values():
+        report = evaluate(design)
+        assert len({q.key for q in report.results}) == len(report.results)
+        for q in report.results:
+            assert (q.value is None) == bool(q.missing), q.key
+            assert q.value is None or math.isfinite(q.value), q.key
+        keys = {q.key for q in report.results}
+        for r in report.ladder:
+            assert set(r.opens) <= keys
+            assert r.says
+            assert r.field
+
+
+def test_demo_has_one_that_holds_one_tight_one_short_with_a_way_out() -> None:
+    verdicts = {name: evaluate(d).verdict for name, d in demo.designs().items()}
+    assert set(verdicts.values()) == {"holds", "tight", "short"}
+    starved = demo.designs()["glaze-bench-pass"]
+    assert verdicts["glaze-bench-pass"] == "short"
+    ways = ways_out(starved, catalog.profiles(), "speed")
+    assert ways[0].field == "chain.0.driver.supply_v"
+    assert ways[0].whole_after == "holds"
+
+
+def test_ladder_is_sorted_by_headroom() -> None:
+    for design in demo.designs().values():
+        known = [r for r in evaluate(design).ladder if r.headroom is not None]
+        assert [r.headroom for r in known] == sorted(r.headroom for r in known if r.headroom is not None)
+
+
+@pytest.mark.parametrize(
+    ("changes", "rungs", "lacks"),
+    [
+        ({"chain__0__inductance_mh": None}, ["torque_accelerate", "torque_cruise", "speed"], "chain.0.inductance_mh"),
+        ({"chain__0__resistance_ohm": None}, ["torque_accelerate"], "chain.0.resistance_ohm"),
+        ({"chain__0__rotor_inertia_gcm2": None}, ["torque_accelerate"], "chain.0.rotor_inertia_gcm2"),
+        ({"end__belt__profile": "t5", "end__belt__width_mm": 10.0}, ["pull"], "end.belt.working_tension_n"),
+        ({"aim": {"slope_deg": 90.0}, "chain__0__detent_torque_nm": None}, ["unpowered"], "chain.0.detent_torque_nm"),
+        ({"end__idler_mount": {"kind": "measured"}}, ["whip", "lost"], "end.idler_mount.stiffness_n_mm"),
+        ({"chain__0__frame": "NEMA 14"}, ["shaft_load"], "chain.0.radial_limit_n"),
+        ({"end__pulley__fixing": {"kind": "measured"}}, ["grip"], "end.pulley.fixing.grip_nm"),
+    ],
+)
+def test_what_is_missing_is_named(changes: dict[str, Any], rungs: list[str], lacks: str) -> None:
+    report = evaluate(build(**changes))
+    for key in rungs:
+        found = rung(report, key)
+        assert found.verdict == "unknown"
+        assert lacks in found.missing
+        assert found.ratio is None
+
+
+def test_no_demand_is_a_state_of_its_own() -> None:
+    report = evaluate(build(aim={"push_n": 0.0, "slope_deg": 0.0}))
+    for key in ("push_give", "torque_push", "unpowered", "sag"):
+        assert rung(report, key).verdict == "no demand"
+        assert rung(report, key).ratio is None
+
+
+class TestRefusals:
+    def test_rail_shorter_than_the_carriage(self) -> None:
+        p = refused(guide={"rail_mm": 100.0, "carriage_mm": 80.0, "near_mm": 20.0, "far_mm": 20.0, "overtravel_mm": 5.0}, aim={"travel_mm": 400.0})[
+            "guide.rail_mm"
+        ]
+        assert (p.value, p.limit, p.unit) == ("100", "130", "mm")
+        assert p.remedy == "Take a rail of at least 530 mm for the travel wanted, or a shorter carriage."
+
+    def test_pulley_smaller_than_the_profile_allows(self) -> None:
+        p = refused(end__pulley={"teeth": 12})["end.pulley.teeth"]
+        assert p.message == "is below what Round tooth G 2 mm allows: the belt would be bent too sharply"
+        assert (p.value, p.limit, p.unit) == ("12", "14", "teeth")
+
+    def test_idler_smaller_than_the_profile_allows(self) -> None:
+        assert refused(end__idler={"teeth": 10})["end.idler.teeth"].limit == "14"
+
+    def test_bore_larger_than_the_hub(self) -> None:
+        found = refused(end__pulley={"bore_mm": 20.0, "hub_mm": 16.0})
+        assert found["end.pulley.bore_mm"].remedy
+
+    def test_clamp_in_the_pulley(self) -> None:
+        assert "end.motor_offset_mm" in refused(end__motor_offset_mm=-120.0)
+        assert "end.idler_offset_mm" in refused(end__idler_offset_mm=-120.0)
+
+    def test_unknown_profile(self) -> None:
+        assert "round-g-2" in refused(end__belt={"profile": "rope"})["end.belt.profile"].limit
+
+    def test_nothing_moves(self) -> None:
+        design = build(moving=[], end__belt={"line_mass_g_m": 0.1})
+        assert evaluate(design).verdict, "belt and idler still move"
+
+    def test_every_problem_is_named_at_once(self) -> None:
+        assert len(refused(end__pulley={"teeth": 12, "bore_mm": 17.0, "hub_mm": 16.0}, end__idler={"teeth": 8})) == 3
+
+    def test_unknown_kinds_are_kept_and_named(self) -> None:
+        design = build(chain=[{"kind": "stepper"}, {"kind": "harmonic", "teeth": 3}])
+        assert design.model_dump()["chain"][1] == {"kind": "harmonic", "teeth": 3}
+        with pytest.raises(EntryError, match=r"chain\.1\.kind"):
+            evaluate(design)
+
+    @pytest.mark.parametrize("chain", [[{"kind": "gearbox"}], [{"kind": "stepper"}, {"kind": "stepper"}]])
+    def test_a_chain_begins_with_its_one_motor(self, chain: list[dict[str, Any]]) -> None:
+        with pytest.raises(EntryError, match="kind"):
+            evaluate(build(chain=chain))
+
+
+def ratios(report: Report) -> dict[str, float]:
+    return {r.key: r.ratio for r in report.ladder if r.ratio is not None}
+
+
+@given(width=st.floats(3, 40), more=st.floats(1.001, 4))
+def test_more_width_never_lowers_stiffness(width: float, more: float) -> None:
+    thin, wide = evaluate(build(end__belt={"width_mm": width})), evaluate(build(end__belt={"width_mm": width * more}))
+    assert thin.along
+    assert wide.along
+    for a, b in zip(thin.along.stiffness_n_mm, wide.along.stiffness_n_mm, strict=True):
+        assert b >= a * (1 - 1e-12)
+
+
+@given(factor=st.floats(1.05, 6))
+def test_belt_rungs_fall_with_every_force(factor: float) -> None:
+    """All masses and drags times a factor: forces too, so pull falls as 1/factor, and the tension needed rises with it."""
+
+    def scaled(k: float) -> Report:
+        return evaluate(build(
+            moving=[{"label": "all", "mass_kg": 0.8 * k}], guide={"drag_n": 2.0 * k}, end__belt={"line_mass_g_m": 8.0 * k}, end__idler={"density_g_cm3": 2.0 * k},
+        ))  # fmt: skip
+
+    one, more = scaled(1.0), scaled(factor)
+    assert ratios(more)["pull"] == pytest.approx(ratios(one)["pull"] / factor)
+    assert value(more, "tension.needed") == pytest.approx(value(one, "tension.needed") * factor)
+    assert ratios(more)["pretension"] == pytest.approx(ratios(one)["pretension"])
+    assert ratios(more)["whip"] == pytest.approx(ratios(one)["whip"] / factor)
+
+
+@given(width=st.floats(3, 30), factor=st.floats(1.1, 3))
+def test_pull_grows_with_width_to_the_power_of_the_handbook(width: float, factor: float) -> None:
+    light = {"line_mass_g_m": 8.0}
+    one, more = evaluate(build(end__belt={"width_mm": width, **light})), evaluate(build(end__belt={"width_mm": width * factor, **light}))
+    assert ratios(more)["pull"] == pytest.approx(ratios(one)["pull"] * factor**1.14)
+    assert value(more, "cord.capacity") == pytest.approx(value(one, "cord.capacity") * factor)
+
+
+@given(microsteps=st.sampled_from([1, 2, 4, 8, 16, 32]))
+def test_microsteps_trade_step_rate_for_resolution(microsteps: int) -> None:
+    one, twice = (ratios(evaluate(build(chain__0__driver={"microsteps": n}))) for n in (microsteps, 2 * microsteps))
+    assert twice["step_rate"] == pytest.approx(one["step_rate"] / 2)
+    assert twice["resolution"] == pytest.approx(one["resolution"] * 2)
+
+
+@given(ratio=st.floats(1.5, 20))
+def test_a_gearbox_multiplies_torque_and_divides_speed(ratio: float) -> None:
+    still = {"push_n": 10.0, "push_speed_mm_s": 0.01}
+    direct, geared = (
+        evaluate(build(aim=still)),
+        evaluate(build(aim=still, chain=[build().chain[0].model_dump(), {"kind": "gearbox", "ratio": ratio, "efficiency": 1.0}])),
+    )
+    assert ratios(geared)["torque_push"] == pytest.approx(ratios(direct)["torque_push"] * ratio, rel=1e-4)
+    assert value(geared, "steps_per_mm") == pytest.approx(value(direct, "steps_per_mm") * ratio)
+
+
+@given(supply=st.sampled_from([12.0, 24.0, 36.0, 48.0]))
+def test_more_volts_never_cost_speed(supply: float) -> None:
+    less, more = (ratios(evaluate(build(chain__0__driver={"supply_v": v, "current_a": 1.5}))) for v in (supply, supply + 12))
+    assert more["speed"] >= less["speed"]
+    assert more["torque_accelerate"] >= less["torque_accelerate"] * (1 - 1e-12)
+
+
+def test_the_reach_is_where_the_margin_ends() -> None:
+    report = evaluate(build())
+    again = evaluate(build(aim={"speed_mm_s": value(report, "motor.reach")}))
+    found = rung(again, "torque_accelerate")
+    assert found.ratio == pytest.approx(found.margin, rel=1e-3)
+
+
+def test_series_winding_counts_in_the_report() -> None:
+    series = evaluate(build(chain__0__winding="series"))
+    assert value(series, "motor.resistance_ohm") == pytest.approx(3.0)
+    assert value(series, "motor.inductance_mh") == pytest.approx(11.2)
+    assert result(series, "motor.kt").value == pytest.approx(2 * (value(evaluate(build()), "motor.kt")))
+
+
+class TestOrderOfWork:
+    def test_each_step_follows_what_it_needs_and_precedes_what_covers_it(self) -> None:
+        for design in demo.designs().values():
+            steps = evaluate(design).work
+            place = {s.key: i for i, s in enumerate(steps)}
+            assert len(place) == len(steps) > 20
+            for step in steps:
+                for before in (*step.after, *step.covers):
+                    assert before not in place or place[before] < place[step.key], (before, step.key)
+
+    def test_steps_that_wait_for_each_other_are_named(self) -> None:
+        with pytest.raises(ValueError, match="wait for each other: a, b"):
+            order_of_work([WorkStep("a", "", after=("b",)), WorkStep("b", "", after=("a",))])
+
+
+def test_bill_adds_up_and_never_takes_an_unknown_price_as_free() -> None:
+    report = evaluate(demo.designs()["seed-shuttle-lift"])
+    priced = [b for b in report.bill if b.total is not None]
+    assert report.bill_total == pytest.approx(sum(b.total or 0 for b in priced))
+    assert report.bill_to_spend == pytest.approx(sum(b.total or 0 for b in priced if not b.in_stock))
+    assert report.bill_unpriced == 1
+    assert any("no price yet" in n.says for n in report.notes)
+
+
+def test_ways_out_all_help_and_may_be_taken() -> None:
+    from crisp_cadence.core.mend import changed
+
+    starved = demo.designs()["glaze-bench-pass"]
+    before = rung(evaluate(starved), "speed").headroom
+    for way in ways_out(starved, catalog.profiles(), "speed"):
+        after = rung(evaluate(changed(starved, way.changes)), "speed").headroom
+        assert after == pytest.approx(way.rung_after)
+        assert before is not None
+        assert after is not None
+        assert after > before

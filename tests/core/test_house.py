@@ -1,0 +1,131 @@
+"""House rules that a test can hold: what public functions say of themselves, and which way imports point."""
+
+from __future__ import annotations
+
+import ast
+import importlib
+import inspect
+from pathlib import Path
+
+import pytest
+
+import crisp_cadence
+from crisp_cadence import catalog
+from crisp_cadence.core.formula import FORMULAS, read_docstring
+
+ROOT = Path(crisp_cadence.__file__).parent
+FORMULA_MODULES = ("axis", "belt", "fixings", "springs", "stepper", "units")
+# Everything else in the core gathers, orders and checks; its numbers all come out of the formula modules through the ledger.
+LAYERS = {"core": 0, "catalog": 1, "store": 2, "exchange": 2, "practice": 2, "demo": 3, "api": 4, "cli": 5}
+CORE_MAY_USE = {"numpy", "scipy", "pydantic", "pydantic_core", "crisp_cadence"}
+
+
+def public_functions(module: str) -> list[tuple[str, object]]:
+    found = importlib.import_module(f"crisp_cadence.core.{module}")
+    return [(n, f) for n, f in vars(found).items() if inspect.isfunction(f) and f.__module__ == found.__name__ and not n.startswith("_")]
+
+
+@pytest.mark.parametrize("module", FORMULA_MODULES)
+def test_public_functions_say_equation_units_range_source_and_example(module: str) -> None:
+    functions = public_functions(module)
+    assert functions
+    for name, function in functions:
+        doc = inspect.getdoc(function) or ""
+        said = read_docstring(name, doc)
+        assert all((said.equation, said.units, said.valid, said.source)), name
+        assert ">>>" in doc, f"{name} shows no example"
+
+
+def test_every_other_public_function_of_the_core_says_what_it_does() -> None:
+    for path in (ROOT / "core").rglob("*.py"):
+        for node in ast.parse(path.read_text(encoding="utf-8")).body:
+            if isinstance(node, (ast.FunctionDef, ast.ClassDef)) and not node.name.startswith("_"):
+                assert ast.get_docstring(node), f"{path.name}: {node.name}"
+
+
+def test_numbers_of_a_report_come_from_formulas_or_state_their_equation() -> None:
+    from conftest import build
+
+    report = crisp_cadence.evaluate(build())
+    registered = {f.equation for f in FORMULAS.values()}
+    assert sum(q.equation in registered for q in report.results) > 60
+    for q in report.results:
+        assert q.equation, q.key
+        assert q.source_kind, q.key
+        assert q.source, q.key
+        assert q.inputs, q.key
+
+
+def test_a_docstring_that_lacks_a_line_is_refused() -> None:
+    with pytest.raises(ValueError, match="lacks Range, Source"):
+        read_docstring("f", "Title.\n\nEquation: a = b\nUnits: mm → mm")
+    with pytest.raises(ValueError, match="source must read"):
+        read_docstring("f", "Title.\n\nEquation: a = b\nUnits: mm → mm\nRange: any\nSource: somewhere")
+
+
+def modules() -> list[Path]:
+    return sorted(p for p in ROOT.rglob("*.py") if "web" not in p.relative_to(ROOT).parts)
+
+
+def imported(path: Path) -> set[str]:
+    """Names of modules that a file imports, relative ones made absolute."""
+    package = ["crisp_cadence", *path.relative_to(ROOT).parts[:-1]]
+    found = set()
+    for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+        if isinstance(node, ast.Import):
+            found |= {a.name for a in node.names}
+        elif isinstance(node, ast.ImportFrom):
+            base = package[: len(package) - node.level + 1] if node.level else []
+            name = ".".join([*base, *([node.module] if node.module else [])])
+            found |= {f"{name}.{a.name}" for a in node.names} | {name}
+    return found
+
+
+@pytest.mark.parametrize("path", modules(), ids=lambda p: str(p.relative_to(ROOT)))
+def test_imports_point_one_way(path: Path) -> None:
+    layer = path.relative_to(ROOT).parts[0].removesuffix(".py")
+    if layer == "__init__":
+        return
+    for name in imported(path):
+        parts = name.split(".")
+        if parts[0] == "crisp_cadence" and len(parts) > 1 and parts[1] in LAYERS and parts[1] != layer:
+            assert LAYERS[parts[1]] < LAYERS[layer], f"{layer} must not import {parts[1]}"
+        if layer == "core" and parts[0] not in CORE_MAY_USE:
+            import sys
+
+            assert parts[0] in sys.stdlib_module_names, f"the core must not import {parts[0]}"
+            assert parts[0] not in {"sqlite3", "socket", "urllib", "http", "time", "datetime", "pathlib", "os"}, (
+                f"the core must not import {parts[0]}"
+            )
+
+
+def test_the_import_walk_sees_what_it_should() -> None:
+    """A check that cannot fail is none: the walk must see known arrows, also those inside functions."""
+    assert "crisp_cadence.store" in imported(ROOT / "api" / "routes.py")
+    assert "crisp_cadence.api.app.make_app" in imported(ROOT / "cli.py")
+
+
+def test_every_catalogue_row_has_its_source_and_no_price() -> None:
+    rows = catalog.parts().values()
+    assert {r.kind for r in rows} >= {"stepper", "gearbox", "pulley", "idler", "belt", "wheel", "screw", "washer"}
+    for row in rows:
+        assert all((row.source_kind, row.source)), row.key
+        assert "price" not in row.data, row.key
+    for profile in catalog.profiles().values():
+        for datum in ("pitch_mm", "pitch_line_mm", "tooth_height_mm", "thickness_mm", "widths_mm", "min_teeth", "mass_g_m_mm", "ea_glass_n_per_mm"):
+            kind, note = profile.sources[datum]
+            assert all((kind, note)), (profile.key, datum)
+
+
+def test_catalogue_rows_fill_only_fields_that_a_design_has() -> None:
+    """A part taken from the drawer must be readable as part of a design."""
+    from conftest import build
+
+    for row in catalog.parts().values():
+        if row.kind == "stepper":
+            build(chain=[{"kind": "stepper", **row.data}])
+        elif row.kind == "gearbox":
+            build(chain=[{"kind": "stepper"}, {"kind": "gearbox", **row.data}])
+        elif row.kind in ("belt", "pulley"):
+            design = build(**{f"end__{row.kind}__{k}": v for k, v in row.data.items() if k != "profile" or row.kind == "belt"})
+            assert not getattr(design.end, row.kind).model_extra
