@@ -16,7 +16,7 @@ from crisp_cadence.core import springs
 from helpers import value
 
 
-def many_spring_stiffness(ea: float, run_1: float, run_2: float, torsion: float, motor_mount: float, idler_mount: float, pieces: int = 400) -> float:
+def many_spring_stiffness(ea: float, run_1: float, run_2: float, torsion: float, motor_mount: float, idler_mount: float, pieces: int = 120) -> float:
     """Stiffness at the carriage of a belt cut into many pieces (general linear solver, NumPy).
 
     Unknowns: every belt joint's movement along the belt, the carriage, the pulley's rim, both mounts. A pulley that turns
@@ -28,10 +28,9 @@ def many_spring_stiffness(ea: float, run_1: float, run_2: float, torsion: float,
     k: NDArray[np.float64] = np.zeros((size, size))
 
     def spring(stiffness: float, **reach: float) -> None:
-        b = np.zeros(size)
-        for name, factor in reach.items():
-            b[int(name[1:])] += factor
-        k[:] += stiffness * np.outer(b, b)
+        for a, here in reach.items():
+            for b, there in reach.items():
+                k[int(a[1:]), int(b[1:])] += stiffness * here * there
 
     def chain(first: int, start: dict[str, float], stop: dict[str, float], length: float, bend: int | None) -> None:
         """Springs from start to stop; at `bend` the belt goes round the idler and its direction along the travel turns over."""

@@ -57,11 +57,12 @@ class Guard:
             )
             return
         taken = 0
-        over = False
+        over = more = False
 
         async def bounded() -> Message:
-            nonlocal taken, over
+            nonlocal taken, over, more
             message = await receive()
+            more = bool(message.get("more_body"))
             taken += len(message.get("body", b""))
             if taken > LARGEST_BODY:
                 over = True
@@ -80,7 +81,8 @@ class Guard:
         except BodyTooLarge:
             over = True
         if over:
-            await _drain(receive)
+            if more:
+                await _drain(receive)
             await _refuse(send, 413, f"This is larger than the {LARGEST_BODY:,} bytes that are taken in at once.")
 
     def _known(self, host: str) -> bool:

@@ -1,0 +1,60 @@
+# Crisp Cadence. `make demo` and `make test` set up all they need on a fresh machine.
+
+PY := .venv/bin/python
+PORT ?= 8321
+export PIP_DISABLE_PIP_VERSION_CHECK = 1
+
+.PHONY: demo test dev bench shots format setup web types chromium
+
+demo: setup web ## set up everything and serve the demo
+	$(PY) -m crisp_cadence.cli demo --port $(PORT)
+
+test: setup web chromium ## lint, types, all tests, in a real browser too
+	.venv/bin/ruff check .
+	.venv/bin/ruff format --check .
+	.venv/bin/mypy
+	cd web && npx tsc -p . && npx eslint src && npx vitest run
+	$(PY) -m pytest
+
+dev: setup node_modules ## the program and a page that follows every edit
+	$(PY) -m crisp_cadence.cli demo --port $(PORT) & pid=$$!; trap "kill $$pid" EXIT; cd web && CRISP_API=http://127.0.0.1:$(PORT) npx vite
+
+bench: setup web chromium ## every measure with its target
+	$(PY) tools/bench.py
+
+shots: setup web chromium ## refresh docs/screenshots from the demo data
+	$(PY) tools/shots.py
+
+format: setup
+	.venv/bin/ruff check --fix .
+	.venv/bin/ruff format .
+
+# ---- what the targets need; each piece is made again only when its inputs change ------------------------------------
+
+setup: .venv/ready
+
+.venv/ready: requirements.lock pyproject.toml
+	tools/python.sh
+	$(PY) -m pip install -q -r requirements.lock
+	$(PY) -m pip install -q --no-deps -e .
+	touch $@
+
+node_modules: web/node_modules/ready
+
+web/node_modules/ready: web/package-lock.json
+	tools/node.sh
+	cd web && npm ci --no-audit --no-fund --loglevel=error
+	touch $@
+
+web: src/crisp_cadence/web/index.html
+
+src/crisp_cadence/web/index.html: web/node_modules/ready $(shell find web/src web/public web/index.html web/vite.config.ts -type f)
+	cd web && npx vite build --logLevel warn
+
+types: setup node_modules ## the browser's types from the API's own description
+	mkdir -p build
+	$(PY) -m crisp_cadence.api.describe build/openapi.json
+	cd web && npx openapi-typescript ../build/openapi.json -o src/api/schema.gen.ts
+
+chromium:
+	tools/chromium.sh
