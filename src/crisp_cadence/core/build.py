@@ -5,10 +5,11 @@ from __future__ import annotations
 import heapq
 import math
 from collections.abc import Iterable
+from typing import Literal
 
 from .context import Context
 from .ends.base import End
-from .report import BillLine, Rung, WorkStep
+from .report import BillLine, OrderLine, PlannedStep, Rung, WorkStep
 from .stages.base import Stage, bought
 
 
@@ -80,6 +81,32 @@ def order_of_work(steps: Iterable[WorkStep]) -> tuple[WorkStep, ...]:
         stuck = [listed[i].key for i, needs in before.items() if needs]
         raise ValueError(f"these steps wait for each other: {', '.join(stuck)}")
     return tuple(out)
+
+
+def plan(steps: Iterable[WorkStep], bill: Iterable[BillLine], done: Iterable[str]) -> tuple[tuple[PlannedStep, ...], tuple[OrderLine, ...]]:
+    """The order of work with what can be done today, and what to order next so that the work goes on.
+
+    A part is here when it lies in the drawer, or when it costs nothing (it is made from scraps). A step is ready when every
+    step before it is done and every part it needs is here.
+    """
+    ordered, finished = order_of_work(steps), set(done)
+    keys = {s.key for s in ordered}
+    away = {b.field: b for b in bill if not b.in_stock and b.total != 0}
+    planned: list[PlannedStep] = []
+    orders: dict[str, OrderLine] = {}
+    for step in ordered:
+        before = tuple(k for k in dict.fromkeys((*step.after, *step.covers)) if k in keys and k not in finished)
+        lacking = tuple(f for f in step.needs if f in away)
+        now: Literal["done", "ready", "waits"] = "done" if step.key in finished else "waits" if before or lacking else "ready"
+        planned.append(
+            PlannedStep(step.key, step.do, step.state, step.check, step.caution, step.covers, now, before, tuple(away[f].what for f in lacking))
+        )
+        if now != "done":
+            for f in lacking:
+                orders.setdefault(f, OrderLine(away[f].what, f, away[f].total, step.key))
+    for f, line in away.items():
+        orders.setdefault(f, OrderLine(line.what, f, line.total, ""))
+    return tuple(planned), tuple(orders.values())
 
 
 def in_words(rung: Rung) -> str:

@@ -52,6 +52,8 @@ def evaluate(design: AxisDesign, profiles: Mapping[str, Profile]) -> Report:
     _drive_notes(ctx)
     bill, total, spend, unpriced = build.bill_of(ctx, stages, end)
     line, pluck = _drive_line(ctx, stages, end, walked, shares), end.pluck(ctx)
+    steps = [w for j, s in enumerate(stages) for w in s.work(f"chain.{j}")] + end.work(ctx)
+    work, to_order = build.plan(steps, bill, design.done)
     ladder = sorted_ladder(ctx.rungs)
     verdict, worst = overall(ladder)
     return Report(
@@ -73,7 +75,8 @@ def evaluate(design: AxisDesign, profiles: Mapping[str, Profile]) -> Report:
         spend,
         unpriced,
         design.aim.currency,
-        build.order_of_work([w for s in stages for w in s.work()] + end.work(ctx)),
+        work,
+        to_order,
         _cautions(ctx, stages, end),
         tuple(motor.settings(ctx)),
         tuple(ctx.notes),

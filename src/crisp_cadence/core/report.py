@@ -142,15 +142,45 @@ class BillLine:
 
 @dataclass(frozen=True, slots=True)
 class WorkStep:
-    """One step of the order of work. `after` names the steps that come first; `covers` those it would make unreachable."""
+    """One step of the order of work.
+
+    `after` names the steps that come first, `covers` those it would make unreachable, `needs` the parts (by their design
+    path) that must be here.
+    """
 
     key: str
     do: str
     state: Literal["", "loose", "aligned", "tightened", "locked", "look again"] = ""
     after: tuple[str, ...] = ()
     covers: tuple[str, ...] = ()
+    needs: tuple[str, ...] = ()
     check: str = ""
     caution: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class PlannedStep:
+    """A step in its place: done, ready to be done today, or waiting, and for what."""
+
+    key: str
+    do: str
+    state: str
+    check: str
+    caution: str
+    covers: tuple[str, ...]
+    now: Literal["done", "ready", "waits"]
+    waits_for_steps: tuple[str, ...]
+    waits_for_parts: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class OrderLine:
+    """A part to order, and the first step of the work that it holds up; those that hold up the earliest step come first."""
+
+    what: str
+    field: str
+    total: float | None
+    for_step: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -218,7 +248,8 @@ class Report:
     bill_to_spend: float
     bill_unpriced: int
     currency: str
-    work: tuple[WorkStep, ...]
+    work: tuple[PlannedStep, ...]
+    to_order: tuple[OrderLine, ...]
     cautions: tuple[Caution, ...]
     settings: tuple[Setting, ...]
     notes: tuple[Note, ...]

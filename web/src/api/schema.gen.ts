@@ -207,7 +207,7 @@ export interface paths {
         put?: never;
         /**
          * Import Axis
-         * @description Add an axis from a design file.
+         * @description Add an axis from the text of a design file, read by the same code as the command line's files.
          */
         post: operations["import_axis_api_machines__machine_id__import_post"];
         delete?: never;
@@ -1695,6 +1695,20 @@ export interface components {
             /** Says */
             says: string;
         };
+        /**
+         * OrderLine
+         * @description A part to order, and the first step of the work that it holds up; those that hold up the earliest step come first.
+         */
+        OrderLine: {
+            /** What */
+            what: string;
+            /** Field */
+            field: string;
+            /** Total */
+            total: number | null;
+            /** For Step */
+            for_step: string;
+        };
         /** OwnPartBody */
         OwnPartBody: {
             /** Kind */
@@ -1723,6 +1737,33 @@ export interface components {
              * @default
              */
             source: string;
+        };
+        /**
+         * PlannedStep
+         * @description A step in its place: done, ready to be done today, or waiting, and for what.
+         */
+        PlannedStep: {
+            /** Key */
+            key: string;
+            /** Do */
+            do: string;
+            /** State */
+            state: string;
+            /** Check */
+            check: string;
+            /** Caution */
+            caution: string;
+            /** Covers */
+            covers: string[];
+            /**
+             * Now
+             * @enum {string}
+             */
+            now: "done" | "ready" | "waits";
+            /** Waits For Steps */
+            waits_for_steps: string[];
+            /** Waits For Parts */
+            waits_for_parts: string[];
         };
         /**
          * PluckReading
@@ -1963,7 +2004,9 @@ export interface components {
             /** Currency */
             currency: string;
             /** Work */
-            work: components["schemas"]["WorkStep"][];
+            work: components["schemas"]["PlannedStep"][];
+            /** To Order */
+            to_order: components["schemas"]["OrderLine"][];
             /** Cautions */
             cautions: components["schemas"]["Caution"][];
             /** Settings */
@@ -2473,42 +2516,6 @@ export interface components {
             teeth_meshed: number;
             /** Field */
             field: string;
-        };
-        /**
-         * WorkStep
-         * @description One step of the order of work. `after` names the steps that come first; `covers` those it would make unreachable.
-         */
-        WorkStep: {
-            /** Key */
-            key: string;
-            /** Do */
-            do: string;
-            /**
-             * State
-             * @default
-             * @enum {string}
-             */
-            state: "" | "loose" | "aligned" | "tightened" | "locked" | "look again";
-            /**
-             * After
-             * @default []
-             */
-            after: string[];
-            /**
-             * Covers
-             * @default []
-             */
-            covers: string[];
-            /**
-             * Check
-             * @default
-             */
-            check: string;
-            /**
-             * Caution
-             * @default
-             */
-            caution: string;
         };
     };
     responses: never;
@@ -3170,7 +3177,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": string;
+                "application/json": unknown;
             };
         };
         responses: {

@@ -12,9 +12,11 @@ interface Props {
   sizes?: number[];
   label?: string;
   placeholder?: string;
+  /** Inside a table whose head already names it: the label is for screen readers alone. */
+  bare?: boolean;
 }
 
-export function NumberField({ path, sizes, label, placeholder }: Props) {
+export function NumberField({ path, sizes, label, placeholder, bare }: Props) {
   const { session, start } = useBench();
   const { design, problems } = useView();
   const [system] = useSystem();
@@ -105,7 +107,7 @@ export function NumberField({ path, sizes, label, placeholder }: Props) {
   const range = field.low !== undefined && field.high !== undefined ? `from ${number(field.low / factor, 6)} to ${number(field.high / factor, 6)} ${unit}` : "";
   return (
     <div className={`field ${why || problem ? "bad" : ""}`}>
-      <label className="name" htmlFor={id}>{label ?? field.title}</label>
+      <label className={bare ? "hidden" : "name"} htmlFor={id}>{label ?? field.title}</label>
       <div className="box" title={[field.why, both, range].filter(Boolean).join("\n")}>
         <input
           id={id} inputMode="text" autoComplete="off" spellCheck={false} data-path={path} value={draft ?? shown} placeholder={placeholder ?? (field.optional ? "–" : "")}

@@ -96,6 +96,7 @@ def work(end: CarriageLoop, ctx: Context) -> list[WorkStep]:
             "bore",
             f"Bring the pulley's bore to the shaft, square to its teeth, and deburr ({end.pulley.bore_mm:g} mm drawn).",
             after=("check_parts",),
+            needs=("end.pulley",),
             check="Slides on by hand, no wobble.",
             caution="Clamp small parts; never hold them by hand under a drill.",
         ),
@@ -111,6 +112,7 @@ def work(end: CarriageLoop, ctx: Context) -> list[WorkStep]:
             f"Fit the idler with its tensioner ({end.tensioner.kind}) at the slack end of its travel.",
             "loose",
             after=("rail_on",),
+            needs=("end.idler", "end.tensioner"),
             check="Spins free, no rub at either flange.",
         ),
         WorkStep(
@@ -140,6 +142,7 @@ def work(end: CarriageLoop, ctx: Context) -> list[WorkStep]:
             "cut_belt",
             f"Cut the belt: {ctx.book.results['belt.cut'].value or 0:.0f} mm, {ctx.book.results['belt.cut_teeth'].value or 0:.0f} teeth, through the middle of a gap.",
             after=("check_parts",),
+            needs=("end.belt",),
         ),
         WorkStep(
             "thread_belt",
@@ -147,7 +150,13 @@ def work(end: CarriageLoop, ctx: Context) -> list[WorkStep]:
             after=("pulley_tight", "cut_belt"),
             check="No twist; teeth towards both pulleys.",
         ),
-        WorkStep("clamp_near", f"Clamp the near end on {end.clamp.engaged_teeth} teeth ({end.clamp.kind}).", "tightened", after=("thread_belt",)),
+        WorkStep(
+            "clamp_near",
+            f"Clamp the near end on {end.clamp.engaged_teeth} teeth ({end.clamp.kind}).",
+            "tightened",
+            after=("thread_belt",),
+            needs=("end.clamp",),
+        ),
         WorkStep(
             "clamp_far",
             f"Pull the belt hand-tight and clamp the far end on {end.clamp.engaged_teeth} teeth; count {ctx.book.results['belt.fit_teeth'].value or 0:.0f} teeth between the clamps.",
@@ -174,6 +183,7 @@ def work(end: CarriageLoop, ctx: Context) -> list[WorkStep]:
             "slow_run",
             "Run ten slow strokes under power, then ten at speed.",
             after=("hand_run", "switches"),
+            needs=("chain.0.driver",),
             caution="Keep hands clear of belt and carriage; reach the switch first.",
         ),
         WorkStep(

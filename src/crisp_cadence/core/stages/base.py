@@ -70,7 +70,7 @@ class Stage(Bought):
         """What it adds to the bill."""
         return []
 
-    def work(self) -> list[WorkStep]:
+    def work(self, at: str) -> list[WorkStep]:
         """What it adds to the order of work."""
         return []
 

@@ -46,12 +46,13 @@ class Gearbox(Stage):
     def bill(self, at: str) -> list[BillLine]:
         return [bought(self, "Gearbox", f"{self.ratio:g}:1, {self.shaft_mm:g} mm shaft", at)]
 
-    def work(self) -> list[WorkStep]:
+    def work(self, at: str) -> list[WorkStep]:
         return [
             WorkStep(
                 "gearbox",
                 "Join motor and gearbox on the bench: motor shaft clean and dry, collar square to the screw, flange bolts crosswise.",
                 "tightened",
+                needs=("chain.0", at),
                 check="Turns by hand without a tight spot.",
             ),
             WorkStep(

@@ -351,13 +351,14 @@ class Stepper(Motor):
             ),
         ]
 
-    def work(self) -> list[WorkStep]:
+    def work(self, at: str) -> list[WorkStep]:
         bolts = FRAME_BOLTS_MM.get(self.frame)
         square = f" Bolt square {bolts:g} mm." if bolts else ""
         return [
             WorkStep(
                 "coil_test",
                 "Find the coil pairs with a meter: two wires of one coil show a few ohms, wires of different coils none.",
+                needs=(at,),
                 check="Shaft turns heavily while the two wires of one coil touch.",
             ),
             WorkStep(
@@ -365,6 +366,7 @@ class Stepper(Motor):
                 f"Bolt the motor (with its gearbox, if any) to its mount; leave the bolts loose.{square}",
                 "loose",
                 after=("coil_test", "gearbox_collar", "pulley_on"),
+                needs=(at,),
             ),
         ]
 
