@@ -41,11 +41,10 @@ def main(argv: list[str] | None = None) -> int:
 def _run(given: argparse.Namespace) -> int:
     match given.command:
         case "evaluate":
-            from pydantic import TypeAdapter
+            from . import evaluate, parse_design
+            from .core.report import report_json
 
-            from . import Report, evaluate, parse_design
-
-            print(TypeAdapter(Report).dump_json(evaluate(parse_design(_read(given.file))), indent=2).decode())
+            print(report_json(evaluate(parse_design(_read(given.file))), indent=2).decode())
         case "schema":
             from .core.design import design_schema
 

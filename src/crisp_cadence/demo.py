@@ -6,6 +6,7 @@ from typing import Any
 
 from . import catalog
 from .core.design import AxisDesign, design_from
+from .core.evaluate import evaluate
 from .core.reading import PluckReading, read_tension
 from .store import Store, axes, drawer, log
 
@@ -24,13 +25,32 @@ def _part(key: str, price: float, *, in_stock: bool = False, **more: Any) -> dic
     }
 
 
+def _built(design: AxisDesign, to_come: tuple[str, ...] = ()) -> AxisDesign:
+    """The design of an axis that stands: every part is here but those named, and what can be done without them is done."""
+
+    def here(part: Any) -> Any:
+        if isinstance(part, list):
+            return [here(p) for p in part]
+        if isinstance(part, dict):
+            owned = {"in_stock": part["label"] not in to_come} if "in_stock" in part else {}
+            return {**{k: here(v) for k, v in part.items()}, **owned}
+        return part
+
+    design = design_from(here(design.model_dump(mode="json")))
+    done: dict[str, None] = {}
+    for step in evaluate(design, catalog.profiles()).work:  # in working order, so what a step waits for has been looked at before
+        if not step.waits_for_parts and set(step.waits_for_steps) <= done.keys():
+            done[step.key] = None
+    return design.model_copy(update={"done": list(done)})
+
+
 def _mass(label: str, mass_kg: float, quantity: int = 1) -> dict[str, Any]:
     return {"label": label, "mass_kg": mass_kg, "quantity": quantity, "source": {"kind": "measured by you", "note": "kitchen scales"}}
 
 
 def aisle() -> AxisDesign:
     """A long level run that holds."""
-    return design_from({
+    return _built(design_from({
         "name": "Aisle",
         "note": "Carries one tray of seed envelopes from the drawers to the counter.",
         "aim": {
@@ -56,12 +76,12 @@ def aisle() -> AxisDesign:
             {"label": "Groove rail, 1750 mm", "price": 38.0, "in_stock": True}, {"label": "Wheels with eccentrics", "price": 5.5, "quantity": 4},
             {"label": "End switches", "price": 2.4, "quantity": 2},
         ],
-    })  # fmt: skip
+    }))  # fmt: skip
 
 
 def lift() -> AxisDesign:
     """An upright run with a gearbox: tight, and it falls without power unless something holds it."""
-    return design_from({
+    return _built(design_from({
         "name": "Lift",
         "note": "Raises the tray to the upper drawers.",
         "aim": {
@@ -86,12 +106,12 @@ def lift() -> AxisDesign:
             "tensioner": {"label": "Sliding block", "kind": "sliding block", "price": 5.0, "travel_mm": 8.0},
         },
         "extras": [{"label": "Linear rail, 600 mm, with block", "price": 44.0}, {"label": "Power-off brake, 24 V", "price": None}],
-    })  # fmt: skip
+    }), to_come=("Open belt", "Clamp plate", "Power-off brake, 24 V"))  # fmt: skip
 
 
 def glaze_pass() -> AxisDesign:
     """A pass under the spray nozzle, starved by its 12 V supply."""
-    return design_from({
+    return _built(design_from({
         "name": "Pass",
         "note": "Draws a tile under the glaze nozzle at an even speed, then runs back fast.",
         "aim": {
@@ -114,7 +134,7 @@ def glaze_pass() -> AxisDesign:
             "motor_mount": {"kind": "plate", "material": "acrylic", "thickness_mm": 8.0, "width_mm": 60.0, "overhang_mm": 22.0},
         },
         "extras": [{"label": "Groove rail, 800 mm", "price": 21.0, "in_stock": True}, {"label": "Wheels with eccentrics", "price": 5.5, "quantity": 4}],
-    })  # fmt: skip
+    }))  # fmt: skip
 
 
 def slip_reach() -> AxisDesign:

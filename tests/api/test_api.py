@@ -45,6 +45,15 @@ def test_evaluate_gives_the_core_s_own_report(client: TestClient) -> None:
     assert [r["key"] for r in answer.json()["ladder"]] == [r.key for r in report.ladder]
 
 
+def test_inputs_are_left_out_when_asked_and_come_when_opened(client: TestClient) -> None:
+    whole = client.post("/api/evaluate", json=PLAIN).json()
+    brief = client.post("/api/evaluate?inputs=false", json=PLAIN).json()
+    assert all(q["inputs"] for q in whole["results"])
+    assert brief == {**whole, "results": [{k: v for k, v in q.items() if k != "inputs"} for q in whole["results"]]}
+    opened = client.post("/api/open", json={"design": PLAIN, "keys": ["belt.cut", "no such result", "motor.reach"]}).json()
+    assert opened == [next(q for q in whole["results"] if q["key"] == k) for k in ("belt.cut", "motor.reach")]
+
+
 def test_a_new_axis_is_on_the_shelf_and_unknown_where_it_lacks_data(client: TestClient, axis: str) -> None:
     machines = client.get("/api/shelf").json()
     assert [m["name"] for m in machines] == ["Bench"]

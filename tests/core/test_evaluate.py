@@ -12,10 +12,10 @@ from hypothesis import strategies as st
 import crisp_cadence
 from conftest import build
 from crisp_cadence import catalog, demo
-from crisp_cadence.core.build import order_of_work
+from crisp_cadence.core.build import order_of_work, plan
 from crisp_cadence.core.errors import EntryError
 from crisp_cadence.core.mend import ways_out
-from crisp_cadence.core.report import Report, WorkStep
+from crisp_cadence.core.report import BillLine, Report, WorkStep
 from helpers import result, rung, value
 
 evaluate = crisp_cadence.evaluate
@@ -241,12 +241,41 @@ def test_series_winding_counts_in_the_report() -> None:
 class TestOrderOfWork:
     def test_each_step_follows_what_it_needs_and_precedes_what_covers_it(self) -> None:
         for design in demo.designs().values():
-            steps = evaluate(design).work
+            steps = evaluate(design.model_copy(update={"done": []})).work
             place = {s.key: i for i, s in enumerate(steps)}
             assert len(place) == len(steps) > 20
+            assert any(s.covers for s in steps)
             for step in steps:
-                for before in (*step.after, *step.covers):
-                    assert before not in place or place[before] < place[step.key], (before, step.key)
+                for before in (*step.waits_for_steps, *step.covers):
+                    assert place[before] < place[step.key], (before, step.key)
+                assert set(step.covers) <= set(step.waits_for_steps)
+
+    def test_a_half_built_demo_waits_for_its_belt_only(self) -> None:
+        report = evaluate(demo.designs()["seed-shuttle-lift"])
+        assert [o.what for o in report.to_order] == ["Open belt", "Clamp plate", "Power-off brake, 24 V"]
+        first = next(s for s in report.work if s.now != "done" and not s.waits_for_steps)
+        assert (first.key, first.waits_for_parts) == ("cut_belt", ("Open belt",))
+
+    def test_what_can_be_done_today_follows_what_is_done_and_here(self) -> None:
+        ordered = [
+            WorkStep("rail", "Bolt the rail"),
+            WorkStep("idler", "Fit the idler", after=("rail",), needs=("end.idler",)),
+            WorkStep("scrap", "Cut a scrap plate", needs=("extras.0",)),
+            WorkStep("lid", "Close", covers=("idler",)),
+        ]
+
+        def line(field: str, price: float | None, here: bool) -> BillLine:
+            return BillLine(field.title(), "", 1, "", price, price, here, field)
+
+        away = [line("end.idler", 6.0, False), line("extras.0", 0.0, False), line("end.belt", None, False)]
+        planned, orders = plan(ordered, away, [])
+        assert {p.key: p.now for p in planned} == {"rail": "ready", "idler": "waits", "scrap": "ready", "lid": "waits"}
+        idler = next(p for p in planned if p.key == "idler")
+        assert (idler.waits_for_steps, idler.waits_for_parts) == (("rail",), ("End.Idler",))
+        assert [(o.field, o.for_step, o.total) for o in orders] == [("end.idler", "idler", 6.0), ("end.belt", "", None)]
+        planned, orders = plan(ordered, [line("end.idler", 6.0, True)], ["rail"])
+        assert {p.key: p.now for p in planned} == {"rail": "done", "idler": "ready", "scrap": "ready", "lid": "waits"}
+        assert orders == ()
 
     def test_steps_that_wait_for_each_other_are_named(self) -> None:
         with pytest.raises(ValueError, match="wait for each other: a, b"):

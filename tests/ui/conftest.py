@@ -10,7 +10,7 @@ import pytest
 from playwright.sync_api import Page, expect
 from running import BROWSER_FLAGS, CHROMIUM, Running, program
 
-expect.set_options(timeout=10_000)
+expect.set_options(timeout=30_000)  # how long to wait for a slow machine, not how long it may take; speed is `make bench`'s
 
 
 @pytest.fixture(scope="session")

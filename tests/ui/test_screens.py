@@ -27,13 +27,12 @@ def test_screens_show_the_numbers_of_the_command_line(page: Page, demo: Running,
         for step in STEPS[:6]:
             page.goto(f"{demo.url}/axis/{axes[name]}/{step}")
             expect(page.locator("[data-rung]").first).to_be_visible()
-            for figure in page.locator("[data-result]").all():
-                key, shown = figure.get_attribute("data-result"), figure.get_attribute("data-value")
-                assert key is not None
+            expect(page.locator("#work [data-result]").first).to_be_visible()
+            for key, shown in page.locator("[data-result]").evaluate_all("all => all.map(e => [e.dataset.result, e.dataset.value])"):
                 assert (float(shown) if shown else None) == pytest.approx(values[key]), key
                 seen += 1
         assert seen > 40
-        ratios = {r.get_attribute("data-rung"): r.get_attribute("data-ratio") for r in page.locator("[data-rung]").all()}
+        ratios = dict(page.locator("[data-rung]").evaluate_all("all => all.map(e => [e.dataset.rung, e.dataset.ratio])"))
         for rung in report["ladder"]:
             shown = ratios[rung["key"]]
             assert (float(shown) if shown else None) == pytest.approx(rung["ratio"]), rung["key"]

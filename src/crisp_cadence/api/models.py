@@ -8,7 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from ..core.design import AxisDesign
 from ..core.errors import Problem
-from ..core.formula import Formula
+from ..core.formula import Formula, Quantity
 from ..core.mend import Mend
 from ..core.model import SourceKind
 from ..core.reading import Measured, Reading
@@ -63,6 +63,11 @@ class RestoreBody(Body):
 class MendBody(Body):
     design: AxisDesign
     rung: Annotated[str, Field(max_length=80, strict=True)]
+
+
+class OpenBody(Body):
+    design: AxisDesign
+    keys: Annotated[list[Annotated[str, Field(max_length=80, strict=True)]], Field(min_length=1, max_length=20)]
 
 
 class TensionBody(Body):
@@ -135,6 +140,7 @@ class ShelfAxis(BaseModel):
     name: str
     verdict: Literal["holds", "tight", "short", "unknown", "no demand", "cannot be built"]
     in_words: str
+    total: float | None
     spend: float | None
     unpriced: int
     currency: str
@@ -177,4 +183,4 @@ class StartAnswer(BaseModel):
     design_schema: dict[str, Any]
 
 
-__all__ = ["DrawerRow", "Formula", "LogEntry", "Mend", "Report", "Revision"]
+__all__ = ["DrawerRow", "Formula", "LogEntry", "Mend", "Quantity", "Report", "Revision"]

@@ -7,7 +7,6 @@ from functools import lru_cache
 from typing import Any
 
 from fastapi import APIRouter, Request, Response
-from pydantic import TypeAdapter
 
 from .. import catalog
 from ..core.design import AxisDesign, design_schema, dump_design, parse_design
@@ -16,14 +15,13 @@ from ..core.evaluate import evaluate
 from ..core.formula import FORMULAS
 from ..core.mend import ways_out
 from ..core.reading import Calibration, TensionAnswer, calibrate, read_tension
-from ..core.report import Report
+from ..core.report import Report, report_json
 from ..core.units import DIMENSIONS
 from ..store import Store, axes, drawer, log
 from . import models as m
 
 VERSION = "0.1.0"
 router = APIRouter(responses={c: {"model": m.ErrorAnswer} for c in (404, 409, 413, 422)})
-_report = TypeAdapter(Report)
 
 
 def _store(request: Request) -> Store:
@@ -33,10 +31,6 @@ def _store(request: Request) -> Store:
 
 def _now() -> str:
     return datetime.now(UTC).isoformat(timespec="milliseconds")
-
-
-def _evaluated(design: AxisDesign) -> Response:
-    return Response(_report.dump_json(evaluate(design, catalog.profiles())), media_type="application/json")
 
 
 @router.get("/health")
@@ -66,9 +60,18 @@ def numbers() -> list[m.Formula]:
 
 
 @router.post("/evaluate", response_model=Report)
-def evaluate_design(design: AxisDesign) -> Response:
-    """The whole report for a design; nothing is stored."""
-    return _evaluated(design)
+async def evaluate_design(design: AxisDesign, inputs: bool = True) -> Response:
+    """The whole report for a design; nothing is stored. With inputs=false the inputs of each result stay empty (see /open)."""
+    # Not in a worker thread: the hand-over would cost a good part of the few milliseconds that this takes.
+    report = evaluate(design, catalog.profiles())
+    return Response(report_json(report, inputs=inputs), media_type="application/json")
+
+
+@router.post("/open")
+def open_result(body: m.OpenBody) -> list[m.Quantity]:
+    """Results of a design with all their inputs."""
+    known = {q.key: q for q in evaluate(body.design, catalog.profiles()).results}
+    return [known[k].opened() for k in body.keys if k in known]
 
 
 @router.post("/mend")
@@ -88,7 +91,7 @@ def _shelf_axis(store: Store, axis_id: str) -> m.ShelfAxis:
     try:
         report = evaluate(saved.design, catalog.profiles())
     except EntryError as error:
-        return m.ShelfAxis(**base, verdict="cannot be built", in_words=error.problems[0].message, spend=None, unpriced=0, sketch=None)
+        return m.ShelfAxis(**base, verdict="cannot be built", in_words=error.problems[0].message, total=None, spend=None, unpriced=0, sketch=None)
     sketch = None
     if report.path is not None and len(report.path.wheels) == 2:
         p, (a, b) = report.path, report.path.wheels
@@ -97,8 +100,9 @@ def _shelf_axis(store: Store, axis_id: str) -> m.ShelfAxis:
             carriage_to_mm=p.carriage_to_mm, pulley_mm=2 * a.pitch_radius_mm, idler_mm=2 * b.pitch_radius_mm,
         )  # fmt: skip
     return m.ShelfAxis(
-        **base, verdict=report.verdict, in_words=report.in_words, spend=report.bill_to_spend, unpriced=report.bill_unpriced, sketch=sketch
-    )
+        **base, verdict=report.verdict, in_words=report.in_words, total=report.bill_total, spend=report.bill_to_spend,
+        unpriced=report.bill_unpriced, sketch=sketch,
+    )  # fmt: skip
 
 
 @router.get("/shelf")

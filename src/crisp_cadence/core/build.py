@@ -5,6 +5,7 @@ from __future__ import annotations
 import heapq
 import math
 from collections.abc import Iterable
+from functools import lru_cache
 from typing import Literal
 
 from .context import Context
@@ -62,23 +63,27 @@ def order_of_work(steps: Iterable[WorkStep]) -> tuple[WorkStep, ...]:
     ['screw', 'lid']
     """
     listed = list(steps)
-    place = {s.key: i for i, s in enumerate(listed)}
-    before: dict[int, set[int]] = {i: set() for i in range(len(listed))}
-    for i, step in enumerate(listed):
-        before[i] |= {place[k] for k in (*step.after, *step.covers) if k in place}
+    return tuple(listed[i] for i in _sorted(tuple((s.key, (*s.after, *s.covers)) for s in listed)))
+
+
+@lru_cache(maxsize=256)
+def _sorted(waits: tuple[tuple[str, tuple[str, ...]], ...]) -> tuple[int, ...]:
+    """Places in working order; the same for every design of one layout, whatever its numbers."""
+    place = {key: i for i, (key, _) in enumerate(waits)}
+    before = {i: {place[k] for k in keys if k in place} for i, (_, keys) in enumerate(waits)}
     ready = [i for i, needs in before.items() if not needs]
     heapq.heapify(ready)
-    out: list[WorkStep] = []
+    out: list[int] = []
     while ready:
         i = heapq.heappop(ready)
-        out.append(listed[i])
+        out.append(i)
         for j, needs in before.items():
             if i in needs:
                 needs.discard(i)
                 if not needs:
                     heapq.heappush(ready, j)
-    if len(out) < len(listed):
-        stuck = [listed[i].key for i, needs in before.items() if needs]
+    if len(out) < len(waits):
+        stuck = [waits[i][0] for i, needs in before.items() if needs]
         raise ValueError(f"these steps wait for each other: {', '.join(stuck)}")
     return tuple(out)
 
@@ -90,17 +95,16 @@ def plan(steps: Iterable[WorkStep], bill: Iterable[BillLine], done: Iterable[str
     step before it is done and every part it needs is here.
     """
     ordered, finished = order_of_work(steps), set(done)
-    keys = {s.key for s in ordered}
+    open_ = {s.key for s in ordered} - finished
     away = {b.field: b for b in bill if not b.in_stock and b.total != 0}
     planned: list[PlannedStep] = []
     orders: dict[str, OrderLine] = {}
     for step in ordered:
-        before = tuple(k for k in dict.fromkeys((*step.after, *step.covers)) if k in keys and k not in finished)
+        before = tuple(k for k in (*step.after, *step.covers) if k in open_)
         lacking = tuple(f for f in step.needs if f in away)
         now: Literal["done", "ready", "waits"] = "done" if step.key in finished else "waits" if before or lacking else "ready"
-        planned.append(
-            PlannedStep(step.key, step.do, step.state, step.check, step.caution, step.covers, now, before, tuple(away[f].what for f in lacking))
-        )
+        parts = tuple(away[f].what for f in lacking)
+        planned.append(PlannedStep(step.key, step.do, step.state, step.check, step.caution, step.covers, now, before, parts))
         if now != "done":
             for f in lacking:
                 orders.setdefault(f, OrderLine(away[f].what, f, away[f].total, step.key))

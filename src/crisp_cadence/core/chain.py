@@ -113,10 +113,11 @@ def walk(ctx: Context, chain: list[Stage], moving: Moving, forces: dict[str, Qua
     rotor = ctx.book.put(
         "motor.mass",
         "Rotor side as a mass at the carriage",
-        lambda: sum(m.value or 0 for m in masses),
+        lambda: sum(m.value or 0 for m in masses) + (moving.turning_mass.value or 0),
         "kg",
         equation="Σ J·λ²",
-        source="equal kinetic energy",
+        source="equal kinetic energy; stages and drive pulley",
+        pulley=moving.turning_mass,
         also={f"m{i}": m for i, m in enumerate(masses)},
     )
     backlash = ctx.book.put(

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any
 from .belt import Profile
 from .errors import EntryError, problem
 from .formula import Given, Ledger, Quantity, Real, Term, missing_in, value_of
-from .model import Bought, Mass
+from .model import Bought, Mass, Part
 from .report import Note, Rung, Step, Verdict
 
 if TYPE_CHECKING:
@@ -18,17 +18,11 @@ if TYPE_CHECKING:
 
 
 @lru_cache(maxsize=4096)
-def field_unit(model: Any, name: str) -> str:
-    """Unit of a design field, from its definition."""
+def field_words(model: type[Part], name: str) -> tuple[str, str]:
+    """Unit and words of a design field, from its definition."""
     info = model.model_fields.get(name)
     extra = info.json_schema_extra if info else None
-    return str(extra.get("unit", "")) if isinstance(extra, dict) else ""
-
-
-@lru_cache(maxsize=4096)
-def split_path(path: str) -> tuple[str | int, ...]:
-    """Split a design path: "chain.0.supply_v" into its names and places."""
-    return tuple(int(p) if p.isdigit() else p for p in path.split("."))
+    return (str(extra.get("unit", "")) if isinstance(extra, dict) else "", (info.description or "") if info else "")
 
 
 def judge(ratio: float | None, margin: float) -> Verdict:
@@ -54,26 +48,36 @@ class Context:
     notes: list[Note] = field(default_factory=list)
     memo: dict[str, Any] = field(default_factory=dict)
     _given: dict[str, Given] = field(default_factory=dict)
+    _parts: dict[str, tuple[Any, str, str]] = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        self.calc = self.book.calc
 
     def given(self, path: str) -> Given:
         """A number of the design, with its unit and the source of the part that it belongs to."""
         known = self._given.get(path)
-        if known is not None:
-            return known
-        here: Any = self.design
-        owner: Any = here
-        kind, note = "your entry", ""
-        steps = split_path(path)
-        for name in steps:
-            owner = here
-            here = here[name] if isinstance(name, int) else getattr(here, name)
-            if isinstance(here, (Bought, Mass)):
-                kind, note = here.source.kind, here.source.note
-        if steps[0] == "assumptions":
-            kind, note = "estimate", type(owner).model_fields[str(steps[-1])].description or ""
-        made = Given(path, None if here is None else float(here), field_unit(owner.__class__, str(steps[-1])), kind, note)
-        self._given[path] = made
-        return made
+        if known is None:
+            owner, _, name = path.rpartition(".")
+            part, kind, note = self._part(owner)
+            value = getattr(part, name)
+            kept_in: type[Part] = type(part)
+            unit, words = field_words(kept_in, name)
+            if owner == "assumptions":
+                kind, note = "estimate", words
+            known = self._given[path] = Given(path, None if value is None else float(value), unit, kind, note)
+        return known
+
+    def _part(self, path: str) -> tuple[Any, str, str]:
+        """A part of the design by its path, with the kind and words of its source; a piece of a bought part has that part's."""
+        known = self._parts.get(path)
+        if known is None:
+            owner, _, name = path.rpartition(".")
+            part, kind, note = self._part(owner) if path else (None, "your entry", "")
+            part = self.design if not path else part[int(name)] if isinstance(part, list) else getattr(part, name)
+            if isinstance(part, (Bought, Mass)):
+                kind, note = part.source.kind, part.source.note
+            known = self._parts[path] = (part, kind, note)
+        return known
 
     def profile(self, key: str, path: str) -> Profile:
         """A belt profile by its key; EntryError names those that there are."""
@@ -96,9 +100,6 @@ class Context:
         """A number of the belt catalogue, with its own source."""
         kind, note = profile.sources[name]
         return Given(f"catalogue.{profile.key}.{name}", value, unit, kind, f"{profile.name}: {note}")
-
-    def calc(self, key: str, label: str, fn: Any, /, **terms: Term) -> Quantity:
-        return self.book.calc(key, label, fn, **terms)
 
     def largest(self, key: str, label: str, *terms: Quantity, unit: str) -> Quantity:
         """The largest of several results."""
@@ -133,7 +134,7 @@ class Context:
     ) -> None:
         """Add a rung. For lower-is-better rungs demand is what comes out and capacity what is allowed; the ratio stays capacity/demand."""
         want, have, factor = value_of(demand), value_of(capacity), value_of(margin) or 1.0
-        lacking = missing_in([demand, capacity])
+        lacking = missing_in([demand, capacity]) if want is None or have is None else ()
         nothing_asked = want is not None and want <= 0
         ratio = None if want is None or have is None or nothing_asked else max(have, 0.0) / want
         verdict: Verdict = "no demand" if nothing_asked else judge(ratio, factor)

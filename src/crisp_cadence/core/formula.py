@@ -10,7 +10,9 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
-from typing import Any, TypeAlias, TypeVar
+from typing import Any, TypeAlias, TypeVar, cast
+
+from .record import record
 
 # Formulas take one number or an array of candidates alike; NumPy decides which comes out.
 Real: TypeAlias = Any
@@ -72,29 +74,22 @@ def formula(fn: Fn) -> Fn:
     return fn
 
 
-# The three records below are made by the hundred in every evaluation. A generated frozen __init__ sets field by field through
-# object.__setattr__ and takes four times as long as one update of the instance's dictionary, so they bring their own.
-
-
-@dataclass(frozen=True, init=False)
+@record
 class Given:
     """A number from the design or the catalogue: where it stands, and where it comes from."""
 
     ref: str
     value: float | None
-    unit: str
-    source_kind: str
-    source: str
-
-    def __init__(self, ref: str, value: float | None, unit: str = "", source_kind: str = "your entry", source: str = "") -> None:
-        self.__dict__.update(ref=ref, value=value, unit=unit, source_kind=source_kind, source=source)
+    unit: str = ""
+    source_kind: str = "your entry"
+    source: str = ""
 
     @property
     def missing(self) -> tuple[str, ...]:
         return (self.ref,) if self.value is None else ()
 
 
-@dataclass(frozen=True, init=False)
+@record
 class Input:
     """One input of a result, with the design path or result key that it came from."""
 
@@ -105,8 +100,16 @@ class Input:
     source_kind: str
     source: str
 
-    def __init__(self, name: str, value: float | None, unit: str, ref: str, source_kind: str, source: str) -> None:
-        self.__dict__.update(name=name, value=value, unit=unit, ref=ref, source_kind=source_kind, source=source)
+
+class _Inputs:
+    """Lays out a result's inputs when somebody opens it: most are never opened, and an evaluation has some four hundred."""
+
+    def __get__(self, made: Quantity | None, _: type) -> Any:
+        if made is None:
+            return self
+        own = made.__dict__
+        own["inputs"] = inputs = tuple(_input(name, term) for name, term in own["terms"].items())
+        return inputs
 
 
 @dataclass(frozen=True, init=False)
@@ -130,39 +133,46 @@ class Quantity:
         value: float | None,
         unit: str,
         equation: str,
-        inputs: tuple[Input, ...],
+        terms: Mapping[str, Term],
         source_kind: str,
         source: str,
         missing: tuple[str, ...],
     ) -> None:
-        self.__dict__.update(
-            key=key, label=label, value=value, unit=unit, equation=equation, inputs=inputs, source_kind=source_kind, source=source, missing=missing
-        )
+        own = self.__dict__  # filled straight away, as record does
+        own["key"], own["label"], own["value"], own["unit"], own["equation"] = key, label, value, unit, equation
+        own["terms"], own["source_kind"], own["source"], own["missing"] = terms, source_kind, source, missing
 
+    def opened(self) -> Quantity:
+        """Itself with its inputs laid out, as those need it who read the instance's dictionary (a JSON writer)."""
+        assert self.inputs is not None
+        return self
+
+
+Quantity.inputs = _Inputs()  # type: ignore[assignment]
 
 Term: TypeAlias = Given | Quantity | float | int | None
 
 
-def _open(terms: dict[str, Term]) -> tuple[tuple[Input, ...], dict[str, float | None], tuple[str, ...]]:
-    """Inputs, bare values and missing paths of a call's terms, in one pass: this runs some hundred times an evaluation."""
-    inputs: list[Input] = []
+def _input(name: str, term: Term) -> Input:
+    if isinstance(term, Quantity):
+        return Input(name, term.value, term.unit, term.key, term.source_kind, "")
+    if isinstance(term, Given):
+        return Input(name, term.value, term.unit, term.ref, term.source_kind, term.source)
+    return Input(name, None if term is None else float(term), "", "", "", "")
+
+
+def _values(terms: Mapping[str, Term]) -> tuple[dict[str, float | None], tuple[str, ...]]:
+    """Bare values and missing paths of a call's terms, in one pass: this runs some hundred times an evaluation."""
     values: dict[str, float | None] = {}
-    lacking: dict[str, None] = {}
+    lacking: tuple[str, ...] = ()
     for name, term in terms.items():
-        if isinstance(term, Quantity):
-            value = term.value
-            inputs.append(Input(name, value, term.unit, term.key, term.source_kind, ""))
-        elif isinstance(term, Given):
-            value = term.value
-            inputs.append(Input(name, value, term.unit, term.ref, term.source_kind, term.source))
+        if type(term) is Quantity or type(term) is Given:
+            values[name] = value = term.value
+            if value is None:
+                lacking = tuple(dict.fromkeys((*lacking, *term.missing)))
         else:
-            values[name] = term
-            inputs.append(Input(name, None if term is None else float(term), "", "", "", ""))
-            continue
-        values[name] = value
-        if value is None:
-            lacking.update(dict.fromkeys(term.missing))
-    return tuple(inputs), values, tuple(lacking)
+            values[name] = cast("float | None", term)
+    return values, lacking
 
 
 def missing_in(terms: Iterable[Term]) -> tuple[str, ...]:
@@ -192,8 +202,8 @@ class Ledger:
     def calc(self, key: str, label: str, fn: Callable[..., Real], /, **terms: Term) -> Quantity:
         """Call a registered formula and write its result down; missing inputs pass through by name."""
         meta = FORMULAS[fn.__name__]
-        inputs, values, lacking = _open(terms)
-        return self._write(key, label, None if lacking else fn(**values), meta.unit, meta.equation, inputs, meta.source_kind, meta.source, lacking)
+        values, lacking = _values(terms)
+        return self._write(key, label, None if lacking else fn(**values), meta.unit, meta.equation, terms, meta.source_kind, meta.source, lacking)
 
     def put(
         self,
@@ -213,9 +223,10 @@ class Ledger:
 
         `also` holds further inputs whose number is known only at run time.
         """
-        inputs, _, lacking = _open({**terms, **also} if also else terms)
+        terms = {**terms, **also} if also else terms
+        lacking = _values(terms)[1]
         raw = None if lacking else value() if callable(value) else value
-        return self._write(key, label, raw, unit, equation, inputs, source_kind, source, lacking)
+        return self._write(key, label, raw, unit, equation, terms, source_kind, source, lacking)
 
     def _write(
         self,
@@ -224,7 +235,7 @@ class Ledger:
         raw: Real,
         unit: str,
         equation: str,
-        inputs: tuple[Input, ...],
+        terms: Mapping[str, Term],
         source_kind: str,
         source: str,
         lacking: tuple[str, ...],
@@ -232,6 +243,6 @@ class Ledger:
         number = None if raw is None else float(raw)
         if number is not None and not math.isfinite(number):
             number, lacking = None, (f"{key} (no finite value for these inputs)",)
-        made = Quantity(key, label, number, unit, equation, inputs, source_kind, source, lacking)
+        made = Quantity(key, label, number, unit, equation, terms, source_kind, source, lacking)
         self.results[key] = made
         return made

@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from typing import Any
 
 from .belt import Profile
-from .context import split_path
 from .design import AxisDesign, design_from
 from .errors import EntryError
 from .evaluate import evaluate
@@ -44,7 +43,7 @@ def changed(design: AxisDesign, changes: Mapping[str, Any]) -> AxisDesign:
     """
     data = design.model_dump(mode="json")
     for path, value in changes.items():
-        *way, last = split_path(path)
+        *way, last = (int(step) if step.isdigit() else step for step in path.split("."))
         here: Any = data
         for name in way:
             here = here[name]

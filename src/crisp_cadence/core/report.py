@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from functools import lru_cache
 from typing import Literal
 
+from pydantic import TypeAdapter
+
 from .formula import Quantity
+from .record import record
 
 Verdict = Literal["holds", "tight", "short", "unknown", "no demand"]
 Step = Literal["aim", "drive", "belt", "shake", "build", "tune", "log"]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Rung:
     """One target of the headroom ladder. `headroom` is ratio over margin: at 1 and above it holds."""
 
@@ -33,7 +36,7 @@ class Rung:
     advisory: bool
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class DriveNode:
     """One part of the drive line, in power-flow order."""
 
@@ -48,7 +51,7 @@ class DriveNode:
     give_share: float | None
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Share:
     """A part's share of the give at the carriage, worst over the travel and at both ends of it."""
 
@@ -60,7 +63,7 @@ class Share:
     field: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class TravelCurves:
     """What changes along the usable travel; every list has one value for each position."""
 
@@ -72,7 +75,7 @@ class TravelCurves:
     pretension_n: tuple[float, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class TorqueCurve:
     """Pull-out torque against speed of the carriage, with what the move asks."""
 
@@ -83,7 +86,7 @@ class TorqueCurve:
     margin: float
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Wheel:
     """A pulley of the belt path, true scale, millimetres; `teeth` is 0 for a smooth one."""
 
@@ -99,7 +102,7 @@ class Wheel:
     field: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class BeltPath:
     """The belt's path to true scale: pulleys, and where the carriage may stand (centre, from the motor's axis)."""
 
@@ -116,7 +119,7 @@ class BeltPath:
     carriage_to_mm: float
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class CutLine:
     """One piece to cut."""
 
@@ -126,7 +129,7 @@ class CutLine:
     note: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class BillLine:
     """One line of the bill; price None when it is not known yet."""
 
@@ -140,7 +143,7 @@ class BillLine:
     field: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class WorkStep:
     """One step of the order of work.
 
@@ -158,7 +161,7 @@ class WorkStep:
     caution: str = ""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class PlannedStep:
     """A step in its place: done, ready to be done today, or waiting, and for what."""
 
@@ -173,7 +176,7 @@ class PlannedStep:
     waits_for_parts: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class OrderLine:
     """A part to order, and the first step of the work that it holds up; those that hold up the earliest step come first."""
 
@@ -183,7 +186,7 @@ class OrderLine:
     for_step: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Caution:
     """A short warning at the place of work."""
 
@@ -191,7 +194,7 @@ class Caution:
     says: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Setting:
     """A number for the controller."""
 
@@ -201,7 +204,7 @@ class Setting:
     note: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class PluckTarget:
     """Where to put the carriage, what to pluck, how it should sound; and the same by pushing the run aside."""
 
@@ -217,7 +220,7 @@ class PluckTarget:
     push_high_n: float | None
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Note:
     """Something to know that is neither a rung nor a refusal."""
 
@@ -226,7 +229,7 @@ class Note:
     says: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Report:
     """The whole answer for one design."""
 
@@ -253,3 +256,17 @@ class Report:
     cautions: tuple[Caution, ...]
     settings: tuple[Setting, ...]
     notes: tuple[Note, ...]
+
+
+@lru_cache(maxsize=1)
+def _adapter() -> TypeAdapter[Report]:
+    return TypeAdapter(Report)
+
+
+def report_json(report: Report, *, inputs: bool = True, indent: int | None = None) -> bytes:
+    """The report as JSON; without the inputs of its results it is half as long (a screen asks for those when one is opened)."""
+    if not inputs:
+        return _adapter().dump_json(report, exclude={"results": {"__all__": {"inputs"}}}, indent=indent)
+    for quantity in report.results:
+        quantity.opened()
+    return _adapter().dump_json(report, indent=indent)

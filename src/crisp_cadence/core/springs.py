@@ -50,7 +50,7 @@ def network_compliance(stiffness_n_mm: Real, reach: Real, load: Real) -> Real:
     k = np.asarray(stiffness_n_mm, dtype=float)
     b = np.asarray(reach, dtype=float)
     f = np.asarray(load, dtype=float)
-    matrix = np.einsum("...s,si,sj->...ij", k, b, b)
+    matrix = (b.T * k[..., None, :]) @ b
     moved = np.linalg.solve(matrix, np.broadcast_to(f, (*matrix.shape[:-2], f.size))[..., None])[..., 0]
     return moved @ f
 

@@ -1,6 +1,6 @@
 /** Server state: one query library, one cache. The design being edited lives in its own session (design/session.ts). */
-import { QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { ask, type DrawerRow, type Formula, type LogBody, type LogEntry, type Revision, type ShelfMachine, type Start } from "./client";
+import { keepPreviousData, QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { ask, type Design, type DrawerRow, type Formula, type LogBody, type LogEntry, type Quantity, type Revision, type ShelfMachine, type Start } from "./client";
 
 export const client = new QueryClient({ defaultOptions: { queries: { staleTime: 2_000, retry: 1, refetchOnWindowFocus: true } } });
 
@@ -10,6 +10,9 @@ export const useDrawer = () => useQuery({ queryKey: ["drawer"], queryFn: () => a
 export const useNumbers = () => useQuery({ queryKey: ["numbers"], queryFn: () => ask<Formula[]>("/numbers"), staleTime: Infinity });
 export const useLog = (axis: string) => useQuery({ queryKey: ["log", axis], queryFn: () => ask<LogEntry[]>(`/axes/${axis}/log`) });
 export const useRevisions = (axis: string, version: number) => useQuery({ queryKey: ["revisions", axis, version], queryFn: () => ask<Revision[]>(`/axes/${axis}/revisions`) });
+/** The inputs of one result, asked for when it is opened. */
+export const useInputs = (design: Design, q: Quantity) =>
+  useQuery({ queryKey: ["open", q.key, q.value, design], queryFn: async () => (await ask<Quantity[]>("/open", { body: { design, keys: [q.key] } }))[0]?.inputs ?? [], staleTime: Infinity, gcTime: 60_000, placeholderData: keepPreviousData });
 
 /** A change on the server, after which the named queries are read anew. */
 export function useChange<T, R = unknown>(change: (input: T) => Promise<R>, ...stale: string[]) {

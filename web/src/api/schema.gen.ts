@@ -75,9 +75,29 @@ export interface paths {
         put?: never;
         /**
          * Evaluate Design
-         * @description The whole report for a design; nothing is stored.
+         * @description The whole report for a design; nothing is stored. With inputs=false the inputs of each result stay empty (see /open).
          */
         post: operations["evaluate_design_api_evaluate_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/open": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Open Result
+         * @description Results of a design with all their inputs.
+         */
+        post: operations["open_result_api_open_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1695,6 +1715,12 @@ export interface components {
             /** Says */
             says: string;
         };
+        /** OpenBody */
+        OpenBody: {
+            design: components["schemas"]["AxisDesign"];
+            /** Keys */
+            keys: string[];
+        };
         /**
          * OrderLine
          * @description A part to order, and the first step of the work that it holds up; those that hold up the earliest step come first.
@@ -2140,6 +2166,8 @@ export interface components {
             verdict: "holds" | "tight" | "short" | "unknown" | "no demand" | "cannot be built";
             /** In Words */
             in_words: string;
+            /** Total */
+            total: number | null;
             /** Spend */
             spend: number | null;
             /** Unpriced */
@@ -2698,7 +2726,9 @@ export interface operations {
     };
     evaluate_design_api_evaluate_post: {
         parameters: {
-            query?: never;
+            query?: {
+                inputs?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -2716,6 +2746,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Report"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    open_result_api_open_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Quantity"][];
                 };
             };
             /** @description Not Found */

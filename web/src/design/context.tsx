@@ -1,7 +1,7 @@
 /** Hands the session, the units and the chosen system to every part of an axis's screens. */
 import { createContext, useCallback, useContext, useSyncExternalStore, type ReactNode } from "react";
 import { useLocalStorage } from "@mantine/hooks";
-import type { Quantity, Start } from "../api/client";
+import type { Quantity, Report, Start } from "../api/client";
 import { quantity, type Shown, type System } from "../units/format";
 import type { Session, View } from "./session";
 
@@ -26,16 +26,36 @@ export function useView(): View {
   return useSyncExternalStore(session.subscribe, session.get);
 }
 
+/** One thing picked out of the view: what uses it is drawn anew only when that thing changes, not at every key press. */
+export function usePick<T>(pick: (view: View) => T): T {
+  const { session } = useBench();
+  return useSyncExternalStore(session.subscribe, () => pick(session.get()));
+}
+
 export function useSystem() {
   return useLocalStorage<System>({ key: "crisp-cadence.units", defaultValue: "metric", getInitialValueInEffect: false });
 }
 
-/** Results of the present report by key, and a way to show a number in the chosen units. */
-export function useNumbers() {
-  const { report } = useView();
+const byKey = new WeakMap<Report, Map<string, Quantity>>();
+
+/** A result of a report by its key. */
+export function resultOf(report: Report | null, key: string): Quantity | undefined {
+  if (!report) return undefined;
+  let known = byKey.get(report);
+  if (!known) byKey.set(report, (known = new Map(report.results.map((q) => [q.key, q]))));
+  return known.get(key);
+}
+
+/** A way to show a number in the chosen units. */
+export function useShow() {
   const { start } = useBench();
   const [system] = useSystem();
-  const find = useCallback((key: string): Quantity | undefined => report?.results.find((q) => q.key === key), [report]);
-  const show = useCallback((value: number | null | undefined, unit: string, digits = 3): Shown => quantity(value, unit, start.units, system, digits), [start, system]);
-  return { find, show, report };
+  return useCallback((value: number | null | undefined, unit: string, digits = 3): Shown => quantity(value, unit, start.units, system, digits), [start, system]);
+}
+
+/** Results of the present report by key, and a way to show a number in the chosen units. */
+export function useNumbers() {
+  const report = usePick((v) => v.report);
+  const find = useCallback((key: string) => resultOf(report, key), [report]);
+  return { find, show: useShow(), report };
 }

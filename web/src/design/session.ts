@@ -111,7 +111,7 @@ export class Session {
     this.asking?.abort();
     this.asking = new AbortController();
     try {
-      const report = await ask<Report>("/evaluate", { body: this.view.design, signal: this.asking.signal });
+      const report = await ask<Report>("/evaluate?inputs=false", { body: this.view.design, signal: this.asking.signal });
       if (turn === this.asked) this.show({ report, problems: [], stale: false });
     } catch (error) {
       if (turn !== this.asked) return;

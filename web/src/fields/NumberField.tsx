@@ -1,6 +1,6 @@
 /** A number of the design: takes any unit of its dimension, says what it understood, never alters what was typed in silence. */
-import { useEffect, useId, useRef, useState, type KeyboardEvent } from "react";
-import { useBench, useSystem, useView } from "../design/context";
+import { memo, useEffect, useId, useRef, useState, type KeyboardEvent } from "react";
+import { useBench, usePick, useSystem } from "../design/context";
 import { fieldAt, type Schema } from "../design/fields";
 import { getAt } from "../design/path";
 import { number, plain, shownUnit } from "../units/format";
@@ -16,15 +16,18 @@ interface Props {
   bare?: boolean;
 }
 
-export function NumberField({ path, sizes, label, placeholder, bare }: Props) {
+export const NumberField = memo(Field, (a, b) => a.path === b.path && a.label === b.label && a.placeholder === b.placeholder && a.bare === b.bare && String(a.sizes) === String(b.sizes));
+
+function Field({ path, sizes, label, placeholder, bare }: Props) {
   const { session, start } = useBench();
-  const { design, problems } = useView();
+  const value = usePick((v) => getAt(v.design, path) as number | null | undefined);
+  const problem = usePick((v) => v.problems.find((p) => p.field === path));
+  const currency = usePick((v) => v.design.aim.currency);
   const [system] = useSystem();
-  const field = fieldAt(start.design_schema as unknown as Schema, design, path);
-  const unit = field.dimension === "money" ? design.aim.currency : shownUnit(field.dimension, start.units, system, field.unit);
+  const field = fieldAt(start.design_schema as unknown as Schema, session.get().design, path);
+  const unit = field.dimension === "money" ? currency : shownUnit(field.dimension, start.units, system, field.unit);
   const dimension = start.units[field.dimension];
   const factor = dimension?.factors[unit] ?? 1;
-  const value = getAt(design, path) as number | null | undefined;
   const shown = value === null || value === undefined ? "" : plain(value / factor);
   const [draft, setDraft] = useState<string | null>(null);
   const [why, setWhy] = useState("");
@@ -101,7 +104,6 @@ export function NumberField({ path, sizes, label, placeholder, bare }: Props) {
     commit(next);
   };
 
-  const problem = problems.find((p) => p.field === path);
   const message = why || (problem ? `${problem.message}${problem.limit ? ` (limit ${problem.limit} ${problem.unit})`.replace(" )", ")") : ""}. ${problem.remedy}` : "") || heard;
   const both = dimension && dimension.metric !== dimension.imperial && typeof value === "number" ? ["metric", "imperial"].map((s) => `${number(value / (dimension.factors[dimension[s as "metric"]] ?? 1), 5)} ${dimension[s as "metric"]}`).join(" = ") : "";
   const range = field.low !== undefined && field.high !== undefined ? `from ${number(field.low / factor, 6)} to ${number(field.high / factor, 6)} ${unit}` : "";

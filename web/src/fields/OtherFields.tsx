@@ -1,14 +1,14 @@
 /** Choices, words and ticks of the design. */
 import { useId } from "react";
-import { useBench, useView } from "../design/context";
+import { useBench, usePick } from "../design/context";
 import { fieldAt, type Schema } from "../design/fields";
 import { getAt } from "../design/path";
 
 function useField(path: string) {
   const { session, start } = useBench();
-  const { design, problems } = useView();
-  const field = fieldAt(start.design_schema as unknown as Schema, design, path);
-  return { session, field, value: getAt(design, path), problem: problems.find((p) => p.field === path) };
+  const value = usePick((v) => getAt(v.design, path));
+  const problem = usePick((v) => v.problems.find((p) => p.field === path));
+  return { session, field: fieldAt(start.design_schema as unknown as Schema, session.get().design, path), value, problem };
 }
 
 export function ChoiceField({ path, label, options }: { path: string; label?: string; options?: { value: string; label: string }[] }) {

@@ -1,12 +1,12 @@
 /** Everything inside one axis: header, the seven steps, the ladder beside them, keys and commands. */
-import { lazy, Suspense, useEffect, useMemo, useRef, useState } from "react";
+import { lazy, memo, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link, NavLink, Navigate, useLocation, useNavigate, useParams } from "react-router";
 import { useQuery } from "@tanstack/react-query";
 import { useHotkeys } from "@mantine/hooks";
-import { ask, type Axis, type Start } from "../api/client";
+import { ask, type Axis, type Report, type Start } from "../api/client";
 import { client, useStart } from "../api/queries";
-import { BenchProvider, useBench, useView } from "../design/context";
-import { Session, type View } from "../design/session";
+import { BenchProvider, useBench, usePick } from "../design/context";
+import { Session } from "../design/session";
 import { Head } from "./Head";
 import { Ladder } from "./Ladder";
 
@@ -60,14 +60,15 @@ function Opened({ axis, start, step }: { axis: Axis; start: Start; step: string 
 
 function Bench({ step }: { step: string }) {
   const { session } = useBench();
-  const view = useView();
+  const id = usePick((v) => v.id);
+  const name = usePick((v) => v.design.name);
   const navigate = useNavigate();
   const { hash } = useLocation();
   const work = useRef<HTMLElement>(null);
-  const Page = STEPS.find((s) => s.key === step)!.Page;
-  const go = (to: string) => navigate(`/axis/${view.id}/${to}`);
+  const go = (to: string) => navigate(`/axis/${id}/${to}`);
   const typing = () => document.activeElement instanceof HTMLInputElement || document.activeElement instanceof HTMLTextAreaElement;
   const [more, setMore] = useState(false);
+  const openCommands = useCallback(() => setMore(true), []);
   useHotkeys(
     [
       ...STEPS.map((s, i): [string, () => void] => [`alt+${i + 1}`, () => go(s.key)]),
@@ -81,8 +82,8 @@ function Bench({ step }: { step: string }) {
     [],
   );
   useEffect(() => {
-    document.title = `${view.design.name} · Crisp Cadence`;
-  }, [view.design.name]);
+    document.title = `${name} · Crisp Cadence`;
+  }, [name]);
   useEffect(() => {
     // A rung leads to the field where it is decided.
     if (!hash) {
@@ -98,23 +99,15 @@ function Bench({ step }: { step: string }) {
     }, 120);
     return () => clearTimeout(found);
   }, [hash, step]);
-  const open = useMemo(() => undecided(view), [view]);
   return (
     <div className="frame">
       <a className="skip" href="#work">To the step</a>
-      <Head openCommands={() => setMore(true)} />
+      <Head openCommands={openCommands} />
       <div className="bench">
-        <nav className="steps" aria-label="Steps">
-          {STEPS.map((s, i) => (
-            <NavLink key={s.key} to={`/axis/${view.id}/${s.key}`} className={({ isActive }) => (isActive ? "on" : "")}>
-              <span className="n">{i + 1}</span>{s.name}
-              {(open[s.key] ?? 0) > 0 && <span className="open" title={`${open[s.key]} to settle here`}>{open[s.key]}<span className="hidden"> to settle here</span></span>}
-            </NavLink>
-          ))}
-        </nav>
+        <Steps />
         <main className="work" id="work" ref={work} tabIndex={-1}>
-          <SaveBanner view={view} />
-          <Suspense fallback={<p className="quiet">Laying it out…</p>}><Page /></Suspense>
+          <SaveBanner />
+          <Sheet step={step} />
         </main>
         <aside className="side"><Ladder /></aside>
       </div>
@@ -123,16 +116,39 @@ function Bench({ step }: { step: string }) {
   );
 }
 
+const Sheet = memo(function Sheet({ step }: { step: string }) {
+  const { Page } = STEPS.find((s) => s.key === step)!;
+  return <Suspense fallback={<p className="quiet">Laying it out…</p>}><Page /></Suspense>;
+});
+
+function Steps() {
+  const id = usePick((v) => v.id);
+  const report = usePick((v) => v.report);
+  const open = useMemo(() => undecided(report), [report]);
+  return (
+    <nav className="steps" aria-label="Steps">
+      {STEPS.map((s, i) => (
+        <NavLink key={s.key} to={`/axis/${id}/${s.key}`} className={({ isActive }) => (isActive ? "on" : "")}>
+          <span className="n">{i + 1}</span>{s.name}
+          {(open[s.key] ?? 0) > 0 && <span className="open" title={`${open[s.key]} to settle here`}>{open[s.key]}<span className="hidden"> to settle here</span></span>}
+        </NavLink>
+      ))}
+    </nav>
+  );
+}
+
 /** How many things each step still has to settle: rungs that do not hold, and fields that cannot be. */
-function undecided(view: View): Record<string, number> {
+function undecided(report: Report | null): Record<string, number> {
   const count: Record<string, number> = {};
-  for (const r of view.report?.ladder ?? []) if ((r.verdict === "short" || r.verdict === "unknown") && !r.advisory) count[r.step] = (count[r.step] ?? 0) + 1;
+  for (const r of report?.ladder ?? []) if ((r.verdict === "short" || r.verdict === "unknown") && !r.advisory) count[r.step] = (count[r.step] ?? 0) + 1;
   return count;
 }
 
-function SaveBanner({ view }: { view: View }) {
+function SaveBanner() {
   const { session } = useBench();
-  if (view.save === "conflict") {
+  const save = usePick((v) => v.save);
+  const problem = usePick((v) => v.problems[0]);
+  if (save === "conflict") {
     return (
       <div className="banner" role="alert">
         <p><b>Another window has saved this axis.</b> Nothing was overwritten; both designs are kept.</p>
@@ -141,11 +157,11 @@ function SaveBanner({ view }: { view: View }) {
       </div>
     );
   }
-  if (view.save === "unreachable") {
+  if (save === "unreachable") {
     return <div className="banner" role="alert"><p><b>The program does not answer.</b> Your changes are kept in this browser and will be saved as soon as it runs again.</p></div>;
   }
-  if (view.save === "refused") {
-    return <div className="banner" role="alert"><p><b>Not saved yet:</b> {view.problems[0]?.field} {view.problems[0]?.message}. {view.problems[0]?.remedy}</p></div>;
+  if (save === "refused") {
+    return <div className="banner" role="alert"><p><b>Not saved yet:</b> {problem?.field} {problem?.message}. {problem?.remedy}</p></div>;
   }
   return null;
 }

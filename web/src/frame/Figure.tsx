@@ -1,14 +1,18 @@
 /** One result in large figures; opens to its formula, inputs and source. */
-import { useState } from "react";
+import { memo, useState } from "react";
 import { Modal } from "@mantine/core";
 import type { Quantity } from "../api/client";
-import { useNumbers } from "../design/context";
+import { useInputs } from "../api/queries";
+import { resultOf, useBench, useNumbers, usePick, useShow, useView } from "../design/context";
 
-export function Figure({ of, label, digits = 3 }: { of: string; label?: string; digits?: number }) {
-  const { find, show } = useNumbers();
+export const Figure = memo(function Figure({ of, label, digits = 3 }: { of: string; label?: string; digits?: number }) {
+  const { session } = useBench();
+  const show = useShow();
   const [open, setOpen] = useState(false);
-  const q = find(of);
-  if (!q) return null;
+  // Drawn anew only when its own number changes; the rest is read when that happens, or when it is opened.
+  const known = usePick((v) => resultOf(v.report, of)?.value);
+  const q = resultOf(session.get().report, of);
+  if (!q || known === undefined) return null;
   const { text, unit, both } = show(q.value, q.unit, digits);
   return (
     <div className="fig">
@@ -16,22 +20,22 @@ export function Figure({ of, label, digits = 3 }: { of: string; label?: string; 
         <div className="name">{label ?? q.label}</div>
         <div className="val">{q.value === null ? "unknown" : text}{q.value !== null && <small>{unit}</small>}</div>
       </button>
-      <Modal opened={open} onClose={() => setOpen(false)} title={q.label} size="lg">
-        <Opened q={q} />
-      </Modal>
+      {open && <Modal opened onClose={() => setOpen(false)} title={q.label} size="lg"><Opened q={q} /></Modal>}
     </div>
   );
-}
+});
 
 export function Opened({ q }: { q: Quantity }) {
   const { find, show } = useNumbers();
+  const { design } = useView();
+  const inputs = useInputs(design, q);
   const value = show(q.value, q.unit, 5);
   return (
     <>
       <p className="equation">{q.equation}</p>
       <p>{q.value === null ? <span className="signal">Unknown: lacks {q.missing.join(", ")}</span> : <>= <b className="num">{value.text}</b> {value.unit}</>}</p>
       <dl className="inputs">
-        {q.inputs.map((i) => {
+        {inputs.data?.map((i) => {
           const from = find(i.ref);
           const got = show(i.value, i.unit, 5);
           return (

@@ -1,8 +1,8 @@
 /** The headroom ladder: every target as one ruler, what is asked at the same place on each, least headroom on top. */
-import { memo, useEffect, useState } from "react";
+import { memo, useCallback, useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { ask, type Mend, type Rung } from "../api/client";
-import { useBench, useNumbers, useView } from "../design/context";
+import { useBench, useNumbers, usePick, useShow, useView } from "../design/context";
 import { number } from "../units/format";
 import { Opened } from "./Figure";
 import { VerdictMark } from "./verdict";
@@ -33,7 +33,7 @@ function Ruler({ rung }: { rung: Rung }) {
 }
 
 const Row = memo(function Row({ rung, open, stale, toggle }: { rung: Rung; open: boolean; stale: boolean; toggle: (key: string) => void }) {
-  const { show } = useNumbers();
+  const show = useShow();
   const want = show(rung.demand, rung.unit);
   const have = show(rung.capacity, rung.unit);
   const asked = rung.lower_is_better ? `${want.text} comes out` : `${want.text} asked`;
@@ -54,7 +54,12 @@ const Row = memo(function Row({ rung, open, stale, toggle }: { rung: Rung; open:
       {open && <Open rung={rung} />}
     </li>
   );
-});
+}, (a, b) => a.open === b.open && a.stale === b.stale && a.toggle === b.toggle && sameRung(a.rung, b.rung));
+
+/** A new report brings every rung anew; only those whose numbers changed are drawn again. */
+function sameRung(a: Rung, b: Rung) {
+  return a === b || (Object.keys(a) as (keyof Rung)[]).every((k) => (Array.isArray(a[k]) ? String(a[k]) === String(b[k]) : a[k] === b[k]));
+}
 
 /** "chain.0.inductance_mh" in words. */
 function plainPath(path: string) {
@@ -117,9 +122,11 @@ export function stepOf(field: string, fallback: string) {
 }
 
 export function Ladder() {
-  const { report, problems, stale } = useView();
+  const report = usePick((v) => v.report);
+  const problems = usePick((v) => v.problems);
+  const stale = usePick((v) => v.stale && v.problems.length > 0);
   const [open, setOpen] = useState("");
-  const toggle = (key: string) => setOpen((was) => (was === key ? "" : key));
+  const toggle = useCallback((key: string) => setOpen((was) => (was === key ? "" : key)), []);
   const asked = report?.ladder.filter((r) => r.verdict !== "no demand") ?? [];
   const idle = report?.ladder.filter((r) => r.verdict === "no demand") ?? [];
   return (
@@ -139,7 +146,7 @@ export function Ladder() {
         </div>
       </div>
       <ol style={{ listStyle: "none" }}>
-        {asked.map((r) => <Row key={r.key} rung={r} open={open === r.key} stale={stale && problems.length > 0} toggle={toggle} />)}
+        {asked.map((r) => <Row key={r.key} rung={r} open={open === r.key} stale={stale} toggle={toggle} />)}
       </ol>
       {idle.length > 0 && (
         <details style={{ padding: "9px 14px" }}>

@@ -69,7 +69,7 @@ function AxisRow({ axis, longest }: { axis: ShelfAxis; longest: number }) {
       <span className="name">{axis.name}</span>
       <span>{axis.sketch && <Sketch sketch={axis.sketch} longest={longest} />}</span>
       <span><VerdictMark verdict={axis.verdict} /> <span className="small" style={{ display: "block" }}>{axis.in_words.replace(/^(holds; |tight: |short: |unknown: )/, "")}</span></span>
-      <span className="num small">{axis.spend === null ? "–" : money(axis.spend, axis.currency)}<br /><span className="quiet" style={{ fontFamily: "var(--text)" }}>to spend{axis.unpriced > 0 ? `, ${axis.unpriced} unpriced` : ""}</span></span>
+      <span className="small"><span className="num">{axis.total === null ? "–" : money(axis.total, axis.currency)}</span> in all<br /><span className="quiet">{axis.spend ? <><span className="num">{money(axis.spend, axis.currency)}</span> to spend</> : "nothing to spend"}{axis.unpriced > 0 ? `, ${axis.unpriced} unpriced` : ""}</span></span>
       <span className="small quiet">{axis.last_log ? <><span className="num">{axis.last_log.on_date}</span> {short(axis.last_log.says)}</> : "nothing in the log"}</span>
     </Link>
   );

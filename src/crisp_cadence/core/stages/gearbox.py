@@ -52,6 +52,7 @@ class Gearbox(Stage):
                 "gearbox",
                 "Join motor and gearbox on the bench: motor shaft clean and dry, collar square to the screw, flange bolts crosswise.",
                 "tightened",
+                after=("check_parts",),
                 needs=("chain.0", at),
                 check="Turns by hand without a tight spot.",
             ),

@@ -22,7 +22,7 @@ export function Bill() {
             const perMetre = part !== undefined && "price_per_m" in part;
             return (
               <tr key={b.field} data-bill={b.field}>
-                <td><input type="checkbox" aria-label={`${b.what} is here`} checked={b.in_stock} onChange={(e) => session.set(`${b.field}.in_stock`, e.target.checked)} /></td>
+                <td><input type="checkbox" aria-label={`${b.what} is here`} checked={part?.in_stock === true} onChange={(e) => session.set(`${b.field}.in_stock`, e.target.checked)} /></td>
                 <td>{b.what}</td>
                 <td className="small quiet">{b.detail}</td>
                 <td className="r num">{number(b.quantity, 4)} {b.unit}</td>
@@ -51,11 +51,11 @@ function Extras() {
   return (
     <details>
       <summary>Also to buy: rails, wheels, screws, switches</summary>
+      {rows.length > 0 && <p className="small quiet" style={{ marginBottom: 8 }}>Their prices stand on the bill above.</p>}
       {rows.map((_, i) => (
-        <div key={i} className="fields" style={{ gridTemplateColumns: "minmax(0, 1fr) 120px 120px auto", alignItems: "end", marginBottom: 8 }}>
+        <div key={i} className="fields" style={{ gridTemplateColumns: "minmax(0, 1fr) 120px auto", alignItems: "end", marginBottom: 8 }}>
           <TextField path={`extras.${i}.label`} label="What" />
           <NumberField path={`extras.${i}.quantity`} />
-          <NumberField path={`extras.${i}.price`} />
           <button className="plain small" onClick={() => session.set("extras", rows.filter((__, j) => j !== i))} aria-label={`Remove ${rows[i]?.label || `line ${i + 1}`}`}>Remove</button>
         </div>
       ))}

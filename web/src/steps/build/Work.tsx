@@ -63,15 +63,15 @@ export function Work() {
         {work.map((w, i) => (
           <li key={w.key} className={w.now} data-work={w.key} data-now={w.now}>
             <span className="num quiet n">{i + 1}</span>
-            <input type="checkbox" id={`step-${w.key}`} checked={w.now === "done"} onChange={(e) => tick(w.key, e.target.checked)} />
+            <input type="checkbox" id={`step-${w.key}`} checked={done.includes(w.key)} onChange={(e) => tick(w.key, e.target.checked)} />
             <div>
               <label htmlFor={`step-${w.key}`}>{w.do}</label>
-              {w.check && <div className="small quiet">Check: {w.check}</div>}
-              {w.covers.length > 0 && <div className="small quiet">Once on, it covers what steps {steps(work, w.covers)} need.</div>}
-              {w.caution && <p className="caution">{w.caution}</p>}
+              {w.check && w.now !== "done" && <div className="small quiet">Check: {w.check}</div>}
+              {w.covers.length > 0 && w.now !== "done" && <div className="small quiet">Once on, it covers what steps {steps(work, w.covers)} need.</div>}
+              {w.caution && w.now !== "done" && <p className="caution">{w.caution}</p>}
               {w.now === "waits" && (
                 <div className="small">
-                  waits for {[w.waits_for_parts.length > 0 && w.waits_for_parts.join(" and ").toLowerCase(), w.waits_for_steps.length > 0 && `${w.waits_for_steps.length > 1 ? "steps" : "step"} ${steps(work, w.waits_for_steps)}`].filter(Boolean).join(", and for ")}
+                  waits for {[w.waits_for_parts.length > 0 && w.waits_for_parts.join(" and "), w.waits_for_steps.length > 0 && `${w.waits_for_steps.length > 1 ? "steps" : "step"} ${steps(work, w.waits_for_steps)}`].filter(Boolean).join(", and for ")}
                 </div>
               )}
             </div>

@@ -1,0 +1,132 @@
+"""Every route under hostile input: typed answers with a remedy, never a 500. The seed is fixed in the gate (tests/conftest.py)."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterator
+from typing import Any
+from urllib.parse import quote
+
+import pytest
+from fastapi.testclient import TestClient
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from crisp_cadence import demo
+from crisp_cadence.api.app import make_app
+
+DESIGN = demo.designs()["seed-shuttle-lift"].model_dump(mode="json")
+
+
+def paths(node: Any, at: tuple[str | int, ...] = ()) -> Iterator[tuple[str | int, ...]]:
+    """Every place in plain data."""
+    if at:
+        yield at
+    if isinstance(node, dict):
+        for name, item in node.items():
+            yield from paths(item, (*at, name))
+    elif isinstance(node, list):
+        for place, item in enumerate(node):
+            yield from paths(item, (*at, place))
+
+
+NASTY = st.one_of(
+    st.sampled_from([None, True, False, "", "5", "\ud800", "\x00", 0, -1, 1, 2**63, 10**400, -0.0, 1e-300, 1e300, float("nan"), float("inf"), [], {}, [[]], {"kind": "rope"}]),
+    st.floats(), st.integers(), st.text(max_size=8),
+    st.recursive(st.none() | st.booleans() | st.floats() | st.text(max_size=3), lambda x: st.lists(x, max_size=3) | st.dictionaries(st.text(max_size=3), x, max_size=3), max_leaves=5),
+)  # fmt: skip
+PLACES = sorted(paths(DESIGN), key=repr)
+WHAT = st.sampled_from(["replace", "remove", "add"])
+
+
+@pytest.fixture(scope="module")
+def client(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
+    with TestClient(make_app(tmp_path_factory.mktemp("fuzz")), raise_server_exceptions=False) as made:
+        yield made
+
+
+def spoilt(data: Any, where: tuple[str | int, ...], what: str, value: Any) -> Any:
+    """A copy with one place replaced or removed, or something foreign put beside it."""
+    copy = json.loads(json.dumps(data))
+    *way, last = where
+    here = copy
+    for name in way:
+        here = here[name]
+    if what == "remove":
+        del here[last]
+    elif what == "add" and isinstance(here, dict):
+        here["nobody knows"] = value
+    else:
+        here[last] = value
+    return copy
+
+
+def holds_up(answer: Any) -> None:
+    assert answer.status_code < 500, answer.text
+    if answer.status_code >= 400:
+        refused = answer.json()
+        assert refused["message"]
+        for p in refused["problems"]:
+            assert p["field"], p
+            assert p["message"], p
+            assert p["remedy"], p
+            assert len(p["value"]) <= 60, "input is not echoed whole"
+    elif answer.content:
+        assert b"NaN" not in answer.content
+        assert b"Infinity" not in answer.content
+
+
+def send(client: TestClient, method: str, path: str, body: Any) -> Any:
+    text = json.dumps(body)  # as a hostile sender would: NaN and Infinity as bare words, lone surrogates escaped
+    return client.request(method, path, content=text.encode(), headers={"content-type": "application/json"})
+
+
+@given(where=st.sampled_from(PLACES), what=WHAT, value=NASTY)
+@settings(max_examples=250)
+def test_spoilt_designs_are_refused_or_worked_out(client: TestClient, where: tuple[str | int, ...], what: str, value: Any) -> None:
+    holds_up(send(client, "POST", "/api/evaluate", spoilt(DESIGN, where, what, value)))
+
+
+BODIES: dict[str, Any] = {
+    "/api/machines": {"name": "A", "note": ""},
+    "/api/mend": {"design": DESIGN, "rung": "speed"},
+    "/api/open": {"design": DESIGN, "keys": ["belt.cut", "motor.reach"]},
+    "/api/tension": {"design": DESIGN, "reading": {"how": "pluck", "span_mm": 200.0, "frequency_hz": 80.0}},
+    "/api/calibrate": {"steps_mm": 80.0, "commanded_mm": 100.0, "measured_mm": [100.2]},
+    "/api/drawer": {"kind": "stepper", "name": "Odd one", "data": {"hold_torque_nm": 0.4}},
+    "/api/machines/{machine}/axes": {"name": "A"},
+    "/api/machines/{machine}/import": DESIGN,
+    "/api/axes/{axis}/log": {"on_date": "2026-05-01", "kind": "note", "says": "x", "cost": 1.0, "reading": {"how": "pluck", "span_mm": 200.0, "frequency_hz": 80.0}},
+    "/api/axes/{axis}/restore": {"base_version": 1, "number": 1},
+}  # fmt: skip
+
+
+@pytest.fixture(scope="module")
+def ids(client: TestClient) -> dict[str, str]:
+    machine = client.post("/api/machines", json={"name": "Fuzz"}).json()["id"]
+    return {"machine": machine, "axis": client.post(f"/api/machines/{machine}/axes", json={"name": "A"}).json()["id"]}
+
+
+@pytest.mark.parametrize("path", BODIES)
+@given(data=st.data())
+@settings(max_examples=30)
+def test_spoilt_bodies_of_every_route(client: TestClient, ids: dict[str, str], path: str, data: st.DataObject) -> None:
+    places = sorted(paths(BODIES[path]), key=lambda p: (len(p), repr(p)))[:60]  # shallow ones; the design's own are fuzzed above
+    where, what, value = data.draw(st.sampled_from(places)), data.draw(WHAT), data.draw(NASTY)
+    holds_up(send(client, "POST", path.format(**ids), spoilt(BODIES[path], where, what, value)))
+
+
+def test_every_route_that_takes_a_body_is_fuzzed(client: TestClient) -> None:
+    """A new route must join the table above; those that take a whole design under PUT share its checks with /evaluate."""
+    shared = {"/api/evaluate", "/api/axes/{axis_id}", "/api/machines/{machine_id}", "/api/drawer/{key}"}
+    taking = {p for p, ways in client.get("/api/openapi.json").json()["paths"].items() for w in ways.values() if "requestBody" in w}
+    assert {p.replace("_id}", "}") for p in taking - shared} == set(BODIES)
+
+
+@given(key=st.text(max_size=30), body=NASTY)
+@settings(max_examples=30)
+def test_puts_with_any_name_and_any_body(client: TestClient, ids: dict[str, str], key: str, body: Any) -> None:
+    safe = quote(key.encode("utf-8", "surrogatepass"), safe="")
+    for path in (f"/api/drawer/{safe}", f"/api/axes/{safe}", f"/api/axes/{ids['axis']}", f"/api/machines/{ids['machine']}"):
+        holds_up(send(client, "PUT", path, body))
+        holds_up(client.get(path))

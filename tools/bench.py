@@ -1,0 +1,132 @@
+"""Every measure with its target, in one run: core, API on loopback, browser, start. Ratios are what counts on a noisy machine."""
+
+from __future__ import annotations
+
+import gzip
+import http.client
+import json
+import re
+import statistics
+import tempfile
+import time
+from collections.abc import Callable
+from importlib.resources import files
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+from running import BROWSER_FLAGS, CHROMIUM, Running, program, start
+
+from crisp_cadence import catalog, demo
+from crisp_cadence.core.evaluate import evaluate
+
+LATEST = """
+() => {
+  const took = []; let pressed = 0;
+  window.took = took;
+  addEventListener('keydown', () => { pressed = performance.now(); }, true);
+  new MutationObserver(() => {
+    if (!pressed) return;
+    const from = pressed; pressed = 0;
+    // A message posted in the frame's callback arrives when that frame has been laid out and painted.
+    requestAnimationFrame(() => {
+      const after = new MessageChannel();
+      after.port1.onmessage = () => took.push(performance.now() - from);
+      after.port2.postMessage(0);
+    });
+  }).observe(document.querySelector('aside.side'), { subtree: true, childList: true, attributes: true, characterData: true });
+}
+"""
+
+
+def p95(values: list[float]) -> float:
+    return statistics.quantiles(values, n=20)[-1]
+
+
+def timed(call: Callable[[], object], times: int) -> list[float]:
+    """Milliseconds of each call, after a warm-up."""
+    for _ in range(max(3, times // 10)):
+        call()
+    out = []
+    for _ in range(times):
+        begun = time.perf_counter()
+        call()
+        out.append((time.perf_counter() - begun) * 1000)
+    return out
+
+
+def api(running: Running, body: bytes) -> Callable[[], bytes]:
+    """One evaluate over a kept connection, as the browser does it."""
+    host = http.client.HTTPConnection("127.0.0.1", int(running.url.rsplit(":", 1)[1]))
+
+    def call() -> bytes:
+        host.request("POST", "/api/evaluate", body, {"content-type": "application/json"})
+        answer = host.getresponse()
+        assert answer.status == 200
+        return answer.read()
+
+    return call
+
+
+def first_scripts() -> float:
+    """kB gzipped of the scripts that the first page names (its module graph's entry and what it preloads)."""
+    root = files("crisp_cadence").joinpath("web")
+    page = root.joinpath("index.html").read_text(encoding="utf-8")
+    named = set(re.findall(r'(?:src|href)="/(assets/[^"]+\.js)"', page))
+    assert named, "the page names no script"
+    return sum(len(gzip.compress(root.joinpath(*name.split("/")).read_bytes(), 6)) for name in named) / 1000
+
+
+def key_to_ladder(page: Page, url: str, presses: int = 60) -> list[float]:
+    """From a key press in a number field to the frame after the ladder has changed."""
+    page.goto(url)
+    page.wait_for_selector("[data-rung]")
+    field = page.locator('[data-path="aim.acceleration_mm_s2"]')
+    field.focus()
+    page.evaluate(LATEST)
+    for turn in range(presses):
+        field.press("ArrowUp" if turn % 2 == 0 else "ArrowDown")
+        while page.evaluate("window.took.length") <= turn:  # the page's own policy forbids the waiting helper's eval
+            page.wait_for_timeout(5)
+    took: list[float] = page.evaluate("window.took")
+    return took[5:]  # the first presses warm the page up
+
+
+def first_paint(page: Page, url: str) -> float:
+    page.goto(url)
+    page.wait_for_selector(".axis-row")
+    return float(page.evaluate("performance.getEntriesByName('first-contentful-paint')[0].startTime"))
+
+
+def main() -> None:
+    rows: list[tuple[str, float, float, str]] = []
+    profiles = catalog.profiles()
+    design = demo.designs()["seed-shuttle-lift"]
+    core = timed(lambda: evaluate(design, profiles), 300)
+    rows.append(("core: one evaluate, median", statistics.median(core), 3, "ms"))
+    with tempfile.TemporaryDirectory() as folder:
+        starts = []
+        for turn in range(3):
+            begun = start(Path(folder) / str(turn))
+            starts.append(begun.ready_s)
+            begun.stop()
+            assert begun.process.stdout is not None
+            begun.process.stdout.close()
+        with program(Path(folder) / "demo", "demo") as running, sync_playwright() as play:
+            answers = timed(api(running, json.dumps(design.model_dump(mode="json")).encode()), 300)
+            rows.append(("API: evaluate on loopback, p95", p95(answers), 12, "ms"))
+            browser = play.chromium.launch(executable_path=CHROMIUM, args=BROWSER_FLAGS)
+            lift = next(a["id"] for m in running.ask("/shelf") for a in m["axes"] if a["name"] == "Lift")
+            page = browser.new_page(viewport={"width": 1280, "height": 800})
+            rows.append(("browser: key press to redrawn ladder, p95", p95(key_to_ladder(page, f"{running.url}/axis/{lift}/aim")), 60, "ms"))
+            paints = [first_paint(browser.new_context(viewport={"width": 1280, "height": 800}).new_page(), running.url) for _ in range(3)]
+            rows.append(("browser: first contentful paint, median of 3 empty caches", statistics.median(paints) / 1000, 1.2, "s"))
+            browser.close()
+    rows.append(("browser: first scripts, gzipped", first_scripts(), 230, "kB"))
+    rows.append(("program: ready, median of 3", statistics.median(starts), 2, "s"))
+    for name, got, target, unit in rows:
+        print(f"{name:<60} {got:8.2f} {unit:<3} target {target:>6g} {unit:<3} {'ok' if got <= target else 'MISSED'}")
+    print(f"API time to core time, medians: {statistics.median(answers) / statistics.median(core):.2f}")
+
+
+if __name__ == "__main__":
+    main()
