@@ -4,7 +4,7 @@ PY := .venv/bin/python
 PORT ?= 8321
 export PIP_DISABLE_PIP_VERSION_CHECK = 1
 
-.PHONY: demo test dev bench shots format setup web types chromium
+.PHONY: demo test dev bench shots docs format setup web types chromium
 
 demo: setup web ## set up everything and serve the demo
 	$(PY) -m crisp_cadence.cli demo --port $(PORT)
@@ -13,6 +13,8 @@ test: setup web chromium ## lint, types, all tests, in a real browser too
 	.venv/bin/ruff check .
 	.venv/bin/ruff format --check .
 	.venv/bin/mypy
+	$(MAKE) --no-print-directory types TYPES=../build/schema.gen.ts
+	cmp build/schema.gen.ts web/src/api/schema.gen.ts || { echo "The API has changed: run make types." >&2; exit 1; }
 	cd web && npx tsc -p . && npx eslint src && npx vitest run
 	$(PY) -m pytest
 
@@ -24,6 +26,9 @@ bench: setup web chromium ## every measure with its target
 
 shots: setup web chromium ## refresh docs/screenshots from the demo data
 	$(PY) tools/shots.py
+
+docs: setup ## refresh docs/numbers.md and the published schema from the core
+	$(PY) tools/docs.py
 
 format: setup
 	.venv/bin/ruff check --fix .
@@ -51,10 +56,11 @@ web: src/crisp_cadence/web/index.html
 src/crisp_cadence/web/index.html: web/node_modules/ready $(shell find web/src web/public web/index.html web/vite.config.ts -type f)
 	cd web && npx vite build --logLevel warn
 
+TYPES = src/api/schema.gen.ts
 types: setup node_modules ## the browser's types from the API's own description
 	mkdir -p build
 	$(PY) -m crisp_cadence.api.describe build/openapi.json
-	cd web && npx openapi-typescript ../build/openapi.json -o src/api/schema.gen.ts
+	cd web && npx openapi-typescript ../build/openapi.json -o $(TYPES)
 
 chromium:
 	tools/chromium.sh

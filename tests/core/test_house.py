@@ -129,3 +129,10 @@ def test_catalogue_rows_fill_only_fields_that_a_design_has() -> None:
         elif row.kind in ("belt", "pulley"):
             design = build(**{f"end__{row.kind}__{k}": v for k, v in row.data.items() if k != "profile" or row.kind == "belt"})
             assert not getattr(design.end, row.kind).model_extra
+
+
+@pytest.mark.parametrize("name", ["numbers.md", "axis.schema.json"])
+def test_docs_say_what_the_core_says(name: str) -> None:
+    from docs import DOCS, FILES
+
+    assert DOCS.joinpath(name).read_text(encoding="utf-8") == FILES[name](), "run make docs"

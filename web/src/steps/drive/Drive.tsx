@@ -60,7 +60,7 @@ function Node({ id, node, on, choose }: { id: string; node: NodeData; on: boolea
           <div className="bar"><i style={{ width: `${Math.max(1, node.give_share * 100)}%` }} /></div>
           <span className="flow">{number(node.give_share * 100, 2)} % of the give</span>
         </div>
-      ) : <div className="flow quiet">{node.part === "idler_mount" ? "mount taken as rigid" : ""}</div>}
+      ) : <div className="flow quiet">{node.part === "idler_mount" ? "rigid mount" : ""}</div>}
     </button>
   );
 }

@@ -1,0 +1,46 @@
+"""Writes what docs/ says of the core, from the core itself: docs/numbers.md and docs/axis.schema.json. A test holds them current."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+from crisp_cadence import catalog
+from crisp_cadence.core import units  # noqa: F401 - its formulas join the list
+from crisp_cadence.core.design import design_schema
+from crisp_cadence.core.formula import FORMULAS
+
+DOCS = Path(__file__).parent.parent / "docs"
+
+
+def _cell(text: str) -> str:
+    return text.replace("|", "\\|")
+
+
+def numbers() -> str:
+    """Every formula and belt profile with its source."""
+    lines = ["# About the numbers", "", "Made from the core's own docstrings by `make docs`. A design aid, not a certificate.", ""]
+    lines += ["| what | equation | units | range | source |", "|---|---|---|---|---|"]
+    lines += [
+        f"| {' | '.join(map(_cell, (f.title, f.equation, f.units, f.valid, f'{f.source_kind}: {f.source}')))} |"
+        for f in sorted(FORMULAS.values(), key=lambda f: f.title)
+    ]
+    lines += ["", "## Belt profiles", "", "| profile | standard | datum | value | source |", "|---|---|---|---|---|"]
+    for p in catalog.profiles().values():
+        for datum, (kind, note) in p.sources.items():
+            value = getattr(p, datum)
+            shown = " ".join(map(str, value)) if isinstance(value, tuple) else value
+            lines.append(f"| {p.name} | {p.standard} | {datum} | {shown} | {kind}: {note} |")
+    return "\n".join(lines) + "\n"
+
+
+def schema() -> str:
+    """The published JSON Schema of the design file."""
+    return json.dumps(design_schema(), ensure_ascii=False, indent=2) + "\n"
+
+
+FILES = {"numbers.md": numbers, "axis.schema.json": schema}
+
+if __name__ == "__main__":
+    for name, make in FILES.items():
+        DOCS.joinpath(name).write_text(make(), encoding="utf-8")
