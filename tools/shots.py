@@ -50,6 +50,11 @@ def main(only: list[str], out: Path) -> None:
         shot("09-log", f"/axis/{axes['Aisle']}/log")
         shot("10-drawer", "/drawer")
         shot("11-numbers", "/numbers")
+        shot("13-layouts", f"/axis/{axes['Aisle']}/aim", "text=Change it")
+        shot("14-crossed", f"/axis/{axes['Head']}/drive")
+        wheel = axes["Potter's wheel"]
+        shot("15-spindle", f"/axis/{wheel}/drive")
+        shot("16-joint", f"/axis/{axes['Spray arm']}/drive")
         shot("12-drive-dark", f"/axis/{axes['Lift']}/drive", dark=True)
         browser.close()
 

@@ -2,27 +2,15 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 from . import catalog
 from .core.design import AxisDesign, design_from
 from .core.evaluate import evaluate
 from .core.reading import PluckReading, read_tension
+from .demo_layouts import MORE, mass, part
 from .store import Store, axes, drawer, log
-
-
-def _part(key: str, price: float, *, in_stock: bool = False, **more: Any) -> dict[str, Any]:
-    """A part picked from the starter catalogue, with a made-up price."""
-    row = catalog.parts()[key]
-    return {
-        "label": row.name,
-        "drawer_key": key,
-        "price": price,
-        "in_stock": in_stock,
-        "source": {"kind": row.source_kind, "note": row.source},
-        **row.data,
-        **more,
-    }
 
 
 def _built(design: AxisDesign, to_come: tuple[str, ...] = ()) -> AxisDesign:
@@ -44,10 +32,6 @@ def _built(design: AxisDesign, to_come: tuple[str, ...] = ()) -> AxisDesign:
     return design.model_copy(update={"done": list(done)})
 
 
-def _mass(label: str, mass_kg: float, quantity: int = 1) -> dict[str, Any]:
-    return {"label": label, "mass_kg": mass_kg, "quantity": quantity, "source": {"kind": "measured by you", "note": "kitchen scales"}}
-
-
 def aisle() -> AxisDesign:
     """A long level run that holds."""
     return _built(design_from({
@@ -58,9 +42,9 @@ def aisle() -> AxisDesign:
             "push_n": 0.0, "resolution_mm": 0.1, "error_mm": 0.5, "budget": 260.0,
         },
         "guide": {"kind": "wheels", "rail_mm": 1750.0, "carriage_mm": 120.0, "near_mm": 30.0, "far_mm": 30.0, "overtravel_mm": 10.0, "drag_n": 3.0},
-        "moving": [_mass("Carriage plate with wheels", 0.62), _mass("Tray cradle", 0.48), _mass("Full tray", 1.1)],
+        "moving": [mass("Carriage plate with wheels", 0.62), mass("Tray cradle", 0.48), mass("Full tray", 1.1)],
         "chain": [{
-            "kind": "stepper", **_part("stepper:stepper-nema-23-56", 31.0),
+            "kind": "stepper", **part("stepper:stepper-nema-23-56", 31.0),
             "driver": {"label": "Driver and 36 V supply", "price": 52.0, "supply_v": 36.0, "current_a": 2.8, "microsteps": 8},
         }],
         "end": {
@@ -89,13 +73,13 @@ def lift() -> AxisDesign:
             "resolution_mm": 0.1, "error_mm": 0.6, "budget": 190.0,
         },
         "guide": {"kind": "linear rail", "rail_mm": 600.0, "carriage_mm": 70.0, "near_mm": 25.0, "far_mm": 25.0, "overtravel_mm": 8.0, "friction": 0.01, "drag_n": 4.0},
-        "moving": [_mass("Fork", 0.55), _mass("Full tray", 1.1)],
+        "moving": [mass("Fork", 0.55), mass("Full tray", 1.1)],
         "chain": [
             {
-                "kind": "stepper", **_part("stepper:stepper-nema-17-40", 14.0, detent_torque_nm=0.015),
+                "kind": "stepper", **part("stepper:stepper-nema-17-40", 14.0, detent_torque_nm=0.015),
                 "driver": {"label": "Driver, on the 24 V supply", "price": 18.0, "supply_v": 24.0, "current_a": 1.4, "microsteps": 16, "idle_percent": 60.0},
             },
-            {"kind": "gearbox", **_part("gearbox:planetary-gearbox-small-frame-10-1", 42.0)},
+            {"kind": "gearbox", **part("gearbox:planetary-gearbox-small-frame-10-1", 42.0)},
         ],
         "end": {
             "kind": "carriage_loop", "motor_offset_mm": 30.0, "idler_offset_mm": 25.0,
@@ -119,9 +103,9 @@ def glaze_pass() -> AxisDesign:
             "resolution_mm": 0.1, "error_mm": 0.5, "budget": 120.0,
         },
         "guide": {"kind": "wheels", "rail_mm": 800.0, "carriage_mm": 100.0, "near_mm": 25.0, "far_mm": 25.0, "overtravel_mm": 8.0, "drag_n": 2.5},
-        "moving": [_mass("Carriage", 0.42), _mass("Tile holder", 0.3), _mass("Tile", 0.7)],
+        "moving": [mass("Carriage", 0.42), mass("Tile holder", 0.3), mass("Tile", 0.7)],
         "chain": [{
-            "kind": "stepper", **_part("stepper:stepper-nema-17-60", 19.0),
+            "kind": "stepper", **part("stepper:stepper-nema-17-60", 19.0),
             "driver": {"label": "Driver, on an old 12 V supply", "price": 12.0, "in_stock": True, "supply_v": 12.0, "current_a": 2.1, "microsteps": 16},
         }],
         "end": {
@@ -147,9 +131,9 @@ def slip_reach() -> AxisDesign:
             "resolution_mm": 0.05, "error_mm": 0.3, "budget": 90.0,
         },
         "guide": {"kind": "linear rail", "rail_mm": 400.0, "carriage_mm": 45.0, "near_mm": 20.0, "far_mm": 20.0, "overtravel_mm": 5.0, "friction": 0.01, "drag_n": 1.5},
-        "moving": [_mass("Carriage", 0.18), _mass("Slip bottle, full", 0.34)],
+        "moving": [mass("Carriage", 0.18), mass("Slip bottle, full", 0.34)],
         "chain": [{
-            "kind": "stepper", **_part("stepper:stepper-nema-17-34", 11.0, in_stock=True),
+            "kind": "stepper", **part("stepper:stepper-nema-17-34", 11.0, in_stock=True),
             "driver": {"label": "Driver and 24 V supply", "price": 24.0, "supply_v": 24.0, "current_a": 1.2, "microsteps": 16},
         }],
         "end": {
@@ -168,12 +152,13 @@ MACHINES: tuple[tuple[str, str, tuple[Any, ...]], ...] = (
     ("Seed shuttle", "Fetches trays of seed envelopes in the seed library.", (aisle, lift)),
     ("Glaze bench", "Sprays tiles in the pottery, behind a screen with extraction.", (glaze_pass,)),
     ("Slip writer", "Draws lines of slip on plates.", (slip_reach,)),
+    *MORE,
 )
 
 
 def designs() -> dict[str, AxisDesign]:
     """Every demo axis by the name of its file."""
-    return {f"{machine} {make().name}".lower().replace(" ", "-"): make() for machine, _, makes in MACHINES for make in makes}
+    return {re.sub(r"[^a-z0-9]+", "-", f"{machine} {make().name}".lower()): make() for machine, _, makes in MACHINES for make in makes}
 
 
 def fill(store: Store) -> None:
@@ -185,6 +170,7 @@ def fill(store: Store) -> None:
         for make in makes:
             design = make()
             ids[design.name] = axes.add_axis(store, machine, design, at.format(3, 10 + number))
+    axes.set_rides_on(store, ids["Head"], ids["Long way"])
     for day, hertz, says in (
         ("2026-04-02", 64.0, "First tension after fitting, by ear."),
         ("2026-04-09", 75.0, "Tightened after the first week; the ends had settled."),

@@ -59,7 +59,7 @@ def test_a_new_axis_is_on_the_shelf_and_unknown_where_it_lacks_data(client: Test
     assert [m["name"] for m in machines] == ["Bench"]
     line = machines[0]["axes"][0]
     assert (line["id"], line["name"], line["verdict"]) == (axis, "Slide", "unknown")
-    assert line["sketch"]["centre_mm"] == 745.0
+    assert [w["at"]["x_mm"] for w in line["scene"]["wheels"]] == [0.0, 745.0]
 
 
 def test_saving_makes_revisions_that_can_be_returned_to(client: TestClient, axis: str) -> None:

@@ -118,7 +118,7 @@ def test_spoilt_bodies_of_every_route(client: TestClient, ids: dict[str, str], p
 
 def test_every_route_that_takes_a_body_is_fuzzed(client: TestClient) -> None:
     """A new route must join the table above; those that take a whole design under PUT share its checks with /evaluate."""
-    shared = {"/api/evaluate", "/api/axes/{axis_id}", "/api/machines/{machine_id}", "/api/drawer/{key}"}
+    shared = {"/api/evaluate", "/api/axes/{axis_id}", "/api/axes/{axis_id}/rides", "/api/machines/{machine_id}", "/api/drawer/{key}"}
     taking = {p for p, ways in client.get("/api/openapi.json").json()["paths"].items() for w in ways.values() if "requestBody" in w}
     assert {p.replace("_id}", "}") for p in taking - shared} == set(BODIES)
 
@@ -130,3 +130,4 @@ def test_puts_with_any_name_and_any_body(client: TestClient, ids: dict[str, str]
     for path in (f"/api/drawer/{safe}", f"/api/axes/{safe}", f"/api/axes/{ids['axis']}", f"/api/machines/{ids['machine']}"):
         holds_up(send(client, "PUT", path, body))
         holds_up(client.get(path))
+    holds_up(send(client, "PUT", f"/api/axes/{ids['axis']}/rides", {"on": body}))

@@ -14,9 +14,9 @@ from crisp_cadence import catalog
 from crisp_cadence.core.formula import FORMULAS, read_docstring
 
 ROOT = Path(crisp_cadence.__file__).parent
-FORMULA_MODULES = ("axis", "belt", "fixings", "springs", "stepper", "units")
+FORMULA_MODULES = ("axis", "belt", "drives", "fixings", "path", "springs", "stepper", "units", "vbelt")
 # Everything else in the core gathers, orders and checks; its numbers all come out of the formula modules through the ledger.
-LAYERS = {"core": 0, "catalog": 1, "store": 2, "exchange": 2, "practice": 2, "demo": 3, "api": 4, "cli": 5}
+LAYERS = {"core": 0, "catalog": 1, "store": 2, "exchange": 2, "practice": 2, "demo_layouts": 3, "demo": 4, "api": 5, "cli": 6}
 CORE_MAY_USE = {"numpy", "scipy", "pydantic", "pydantic_core", "crisp_cadence"}
 
 

@@ -12,7 +12,9 @@ import pytest
 from running import program, start
 
 from conftest import build
-from crisp_cadence.core.errors import ConflictError, NotFoundError
+from crisp_cadence.core.errors import ConflictError, EntryError, NotFoundError
+from crisp_cadence.core.layouts import begin
+from crisp_cadence.core.model import Mass
 from crisp_cadence.store import FILE_NAME, Store, StoreError, axes, log
 
 NOW = "2026-11-24T10:00:00.000+00:00"
@@ -91,26 +93,58 @@ def test_many_threads_make_one_chain_of_revisions(store: Store) -> None:
     assert axes.get_axis(store, axis).version == 1 + len(won)
 
 
+MIGRATIONS = sorted(p.name for p in Path(axes.__file__).parent.joinpath("migrations").glob("*.sql"))
+FORMAT = len(MIGRATIONS)
+
+
+def placeholders(folder: Path) -> Path:
+    """Migrations that are done already, so that a further one can be put behind them."""
+    steps = folder / "steps"
+    (steps / "migrations").mkdir(parents=True)
+    for name in MIGRATIONS:
+        (steps / "migrations" / name).write_text("SELECT 1;")
+    return steps
+
+
+def test_axes_ride_on_axes_of_their_machine(store: Store) -> None:
+    machine = axes.add_machine(store, "Printer", "", "2026-01-01")
+    low, high = (
+        axes.add_axis(store, machine, begin(layout, name), "2026-01-01") for layout, name in (("carriage_loop", "Low"), ("riding_motor", "High"))
+    )
+    axes.set_rides_on(store, high, low)
+    assert [(m.label, m.mass_kg) for m in axes.get_axis(store, low).design.riding] == [("High", 0.9)]
+    heavier = axes.get_axis(store, high).design.model_copy(update={"still": [Mass(label="Rail", mass_kg=1.5)]})
+    axes.save(store, high, 1, heavier, "2026-01-02")
+    assert axes.get_axis(store, low).design.riding[0].mass_kg == 2.4
+    axes.save(store, low, 1, axes.get_axis(store, low).design, "2026-01-03")  # the load as saved is not counted twice
+    assert [m.mass_kg for m in axes.get_axis(store, low).design.riding] == [2.4]
+    with pytest.raises(EntryError, match="rides on it itself"):
+        axes.set_rides_on(store, low, high)
+    other = axes.add_axis(store, axes.add_machine(store, "Else", "", "2026-01-01"), begin("rack", "Far"), "2026-01-01")
+    with pytest.raises(EntryError, match="not on the same machine"):
+        axes.set_rides_on(store, other, low)
+    axes.set_rides_on(store, high, None)
+    assert axes.get_axis(store, low).design.riding == []
+
+
 def test_an_older_file_is_copied_before_it_is_brought_up_to_date(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     first = Store(tmp_path)
     axis = an_axis(first)
     first.close()
     import crisp_cadence.store as module
 
-    steps = tmp_path / "steps"
-    (steps / "migrations").mkdir(parents=True)
-    (steps / "migrations" / "001_start.sql").write_text("SELECT 1;")
-    (steps / "migrations" / "002_more.sql").write_text("CREATE TABLE more (a TEXT);\nINSERT INTO more VALUES ('semi;colon');\n")
+    steps = placeholders(tmp_path)
+    (steps / "migrations" / "999_more.sql").write_text("CREATE TABLE more (a TEXT);\nINSERT INTO more VALUES ('semi;colon');\n")
     monkeypatch.setattr(module, "files", lambda _: steps)
     second = Store(tmp_path)
     with second.reading() as db:
         assert db.execute("SELECT a FROM more").fetchone()[0] == "semi;colon"
-        assert db.execute("PRAGMA user_version").fetchone()[0] == 2
+        assert db.execute("PRAGMA user_version").fetchone()[0] == FORMAT + 1
     assert axes.get_axis(second, axis).design.name == "Plain"
     second.close()
-    with sqlite3.connect(tmp_path / "crisp-cadence.before-2.sqlite3") as copy:
+    with sqlite3.connect(tmp_path / f"crisp-cadence.before-{FORMAT + 1}.sqlite3") as copy:
         assert copy.execute("SELECT count(*) FROM axis").fetchone()[0] == 1
-        assert copy.execute("PRAGMA user_version").fetchone()[0] == 1
+        assert copy.execute("PRAGMA user_version").fetchone()[0] == FORMAT
     copy.close()
 
 
@@ -118,15 +152,13 @@ def test_a_broken_step_changes_nothing(tmp_path: Path, monkeypatch: pytest.Monke
     Store(tmp_path).close()
     import crisp_cadence.store as module
 
-    steps = tmp_path / "steps"
-    (steps / "migrations").mkdir(parents=True)
-    (steps / "migrations" / "001_start.sql").write_text("SELECT 1;")
-    (steps / "migrations" / "002_bad.sql").write_text("CREATE TABLE half (a TEXT);\nCREATE TABLE axis (oops TEXT);\n")
+    steps = placeholders(tmp_path)
+    (steps / "migrations" / "999_bad.sql").write_text("CREATE TABLE half (a TEXT);\nCREATE TABLE axis (oops TEXT);\n")
     monkeypatch.setattr(module, "files", lambda _: steps)
     with pytest.raises(StoreError):
         Store(tmp_path)
     with sqlite3.connect(tmp_path / FILE_NAME) as db:
-        assert db.execute("PRAGMA user_version").fetchone()[0] == 1
+        assert db.execute("PRAGMA user_version").fetchone()[0] == FORMAT
         assert db.execute("SELECT count(*) FROM sqlite_master WHERE name = 'half'").fetchone()[0] == 0
     db.close()
 

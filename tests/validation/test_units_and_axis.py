@@ -25,7 +25,7 @@ PINT = {
     "Nm/arcmin": "N*m/arcminute", "N·m/arcmin": "N*m/arcminute", "lbin/rad": "pound_force*inch/rad", "lb·in/rad": "pound_force*inch/rad", "oz/ft": "ounce/foot", "lb/ft": "pound/foot",
     "°": "degree", "deg": "degree", "arcmin": "arcminute", "arcsec": "arcsecond", "mrad": "milliradian", "rpm": "revolution/minute", "1/min": "revolution/minute", "rps": "revolution/second", "rev/s": "revolution/second",
     "Hz": "hertz", "1/s": "hertz", "Ω": "ohm", "ohms": "ohm", "R": "ohm", "mΩ": "milliohm", "mohm": "milliohm", "kΩ": "kiloohm", "kohm": "kiloohm", "uH": "microhenry", "µH": "microhenry", "%": "percent", "min": "minute",
-    "ft-lb": "pound_force*foot", "in-lb": "pound_force*inch",
+    "PS": "metric_horsepower", "hp": "horsepower", "kW": "kilowatt", "ft-lb": "pound_force*foot", "in-lb": "pound_force*inch",
 }  # fmt: skip
 for ounce in ("ozin", "oz·in", "oz-in"):
     PINT[ounce] = "ounce*standard_gravity*inch"
@@ -107,7 +107,7 @@ def test_torque_by_power_balance() -> None:
     """Power in times efficiency is power out while driving; power back times efficiency reaches the motor while driven."""
     lam, v = 0.2, 300.0
     for force in (25.0, -25.0):
-        torque = axis.torque_at_shaft(force, lam, 0.8, 0.0, 0.0)
+        torque = axis.torque_at_shaft(force, lam, 0.8, 0.8, 0.0, 0.0)
         motor, load = torque * lam * v, force * v / 1000
         assert (motor * 0.8 if force > 0 else motor / 0.8) == pytest.approx(load)
 

@@ -13,6 +13,7 @@ from ..core.mend import Mend
 from ..core.model import SourceKind
 from ..core.reading import Measured, Reading
 from ..core.report import Report
+from ..core.scene import Scene
 from ..store.axes import Revision
 from ..store.drawer import DrawerRow
 from ..store.log import LogEntry
@@ -46,7 +47,7 @@ class NewAxisBody(Body):
     """A new axis from a name; the layout's defaults are filled in."""
 
     name: Line
-    layout: Literal["carriage_loop"] = "carriage_loop"
+    layout: Annotated[str, Field(max_length=40, strict=True)] = "carriage_loop"
 
 
 class SaveBody(Body):
@@ -104,6 +105,15 @@ class OwnPartBody(Body):
     source: Annotated[str, Field(max_length=300, strict=True)] = ""
 
 
+class Neighbour(BaseModel):
+    id: str
+    name: str
+
+
+class RidesBody(Body):
+    on: Id | None
+
+
 class AxisAnswer(BaseModel):
     id: str
     machine_id: str
@@ -111,6 +121,8 @@ class AxisAnswer(BaseModel):
     version: int
     saved_at: str
     design: AxisDesign
+    rides_on: str | None
+    may_ride_on: list[Neighbour]
 
 
 class SavedAnswer(BaseModel):
@@ -120,19 +132,6 @@ class SavedAnswer(BaseModel):
 
 class IdAnswer(BaseModel):
     id: str
-
-
-class Sketch(BaseModel):
-    """Enough of the belt path for a small drawing to true scale, mm."""
-
-    centre_mm: float
-    rail_from_mm: float
-    rail_to_mm: float
-    carriage_mm: float
-    carriage_from_mm: float
-    carriage_to_mm: float
-    pulley_mm: float
-    idler_mm: float
 
 
 class ShelfAxis(BaseModel):
@@ -145,7 +144,7 @@ class ShelfAxis(BaseModel):
     unpriced: int
     currency: str
     last_log: LogEntry | None
-    sketch: Sketch | None
+    scene: Scene | None
 
 
 class ShelfMachine(BaseModel):
@@ -172,6 +171,18 @@ class ProfileRow(BaseModel):
     usual_cord: str
     working_tension_n_per_25_4mm: float | None
     sources: dict[str, tuple[str, str]]
+
+
+class LayoutRow(BaseModel):
+    """One layout to choose, with its moving drawing."""
+
+    key: str
+    name: str
+    gives: str
+    costs: str
+    schools: str
+    begin: dict[str, Any]
+    scene: Scene | None
 
 
 class StartAnswer(BaseModel):

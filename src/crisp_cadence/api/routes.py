@@ -13,6 +13,7 @@ from ..core.design import AxisDesign, design_schema, dump_design, parse_design
 from ..core.errors import EntryError, problem
 from ..core.evaluate import evaluate
 from ..core.formula import FORMULAS
+from ..core.layouts import LAYOUTS, Layout, begin
 from ..core.mend import ways_out
 from ..core.reading import Calibration, TensionAnswer, calibrate, read_tension
 from ..core.report import Report, report_json
@@ -53,6 +54,23 @@ def start() -> Response:
     return Response(_start(), media_type="application/json")
 
 
+@lru_cache(maxsize=1)
+def _layouts() -> list[m.LayoutRow]:
+    def row(found: Layout) -> m.LayoutRow:
+        scene = evaluate(begin(found.key, found.name), catalog.profiles()).scene
+        return m.LayoutRow(
+            key=found.key, name=found.name, gives=found.gives, costs=found.costs, schools=found.schools, begin=found.begin, scene=scene
+        )
+
+    return [row(found) for found in LAYOUTS.values()]
+
+
+@router.get("/layouts")
+def layouts() -> list[m.LayoutRow]:
+    """The layouts to begin from, each drawn to scale from its own first design."""
+    return _layouts()
+
+
 @router.get("/numbers")
 def numbers() -> list[m.Formula]:
     """Every formula of the core with equation, units, range and source."""
@@ -91,17 +109,10 @@ def _shelf_axis(store: Store, axis_id: str) -> m.ShelfAxis:
     try:
         report = evaluate(saved.design, catalog.profiles())
     except EntryError as error:
-        return m.ShelfAxis(**base, verdict="cannot be built", in_words=error.problems[0].message, total=None, spend=None, unpriced=0, sketch=None)
-    sketch = None
-    if report.path is not None and len(report.path.wheels) == 2:
-        p, (a, b) = report.path, report.path.wheels
-        sketch = m.Sketch(
-            centre_mm=b.x_mm, rail_from_mm=p.rail_from_mm, rail_to_mm=p.rail_to_mm, carriage_mm=p.carriage_mm, carriage_from_mm=p.carriage_from_mm,
-            carriage_to_mm=p.carriage_to_mm, pulley_mm=2 * a.pitch_radius_mm, idler_mm=2 * b.pitch_radius_mm,
-        )  # fmt: skip
+        return m.ShelfAxis(**base, verdict="cannot be built", in_words=error.problems[0].message, total=None, spend=None, unpriced=0, scene=None)
     return m.ShelfAxis(
         **base, verdict=report.verdict, in_words=report.in_words, total=report.bill_total, spend=report.bill_to_spend,
-        unpriced=report.bill_unpriced, sketch=sketch,
+        unpriced=report.bill_unpriced, scene=report.scene,
     )  # fmt: skip
 
 
@@ -135,8 +146,7 @@ def put_machine_back(request: Request, machine_id: m.Id) -> None:
 
 @router.post("/machines/{machine_id}/axes", status_code=201)
 def add_axis(request: Request, machine_id: m.Id, body: m.NewAxisBody) -> m.IdAnswer:
-    design = AxisDesign.model_validate({"name": body.name, "chain": [{"kind": "stepper"}], "end": {"kind": body.layout}})
-    return m.IdAnswer(id=axes.add_axis(_store(request), machine_id, design, _now()))
+    return m.IdAnswer(id=axes.add_axis(_store(request), machine_id, begin(body.layout, body.name), _now()))
 
 
 @router.post("/machines/{machine_id}/import", status_code=201, openapi_extra={"requestBody": {"content": {"application/json": {}}, "required": True}})
@@ -149,15 +159,18 @@ async def import_axis(request: Request, machine_id: m.Id) -> m.IdAnswer:
 # ---- one axis ---------------------------------------------------------------------------------------------------------
 
 
-def _axis(saved: axes.SavedAxis) -> m.AxisAnswer:
+def _axis(store: Store, axis_id: str) -> m.AxisAnswer:
+    saved = axes.get_axis(store, axis_id)
+    others = [m.Neighbour(id=i, name=n) for i, n in axes.neighbours(store, axis_id)]
     return m.AxisAnswer(
-        id=saved.id, machine_id=saved.machine_id, machine=saved.machine, version=saved.version, saved_at=saved.saved_at, design=saved.design
-    )
+        id=saved.id, machine_id=saved.machine_id, machine=saved.machine, version=saved.version, saved_at=saved.saved_at, design=saved.design,
+        rides_on=saved.rides_on, may_ride_on=others,
+    )  # fmt: skip
 
 
 @router.get("/axes/{axis_id}")
 def get_axis(request: Request, axis_id: m.Id) -> m.AxisAnswer:
-    return _axis(axes.get_axis(_store(request), axis_id))
+    return _axis(_store(request), axis_id)
 
 
 @router.put("/axes/{axis_id}")
@@ -165,6 +178,13 @@ def save_axis(request: Request, axis_id: m.Id, body: m.SaveBody) -> m.SavedAnswe
     """Save on top of a version; 409 when another window was faster."""
     now = _now()
     return m.SavedAnswer(version=axes.save(_store(request), axis_id, body.base_version, body.design, now, body.why), saved_at=now)
+
+
+@router.put("/axes/{axis_id}/rides")
+def ride(request: Request, axis_id: m.Id, body: m.RidesBody) -> m.AxisAnswer:
+    """Say on which axis of its machine an axis rides, or on none."""
+    axes.set_rides_on(_store(request), axis_id, body.on)
+    return _axis(_store(request), axis_id)
 
 
 @router.delete("/axes/{axis_id}", status_code=204)
@@ -195,7 +215,7 @@ def restore(request: Request, axis_id: m.Id, body: m.RestoreBody) -> m.AxisAnswe
     store = _store(request)
     design = axes.revision_design(store, axis_id, body.number)
     axes.save(store, axis_id, body.base_version, design, _now(), f"back to revision {body.number}")
-    return _axis(axes.get_axis(store, axis_id))
+    return _axis(store, axis_id)
 
 
 # ---- tension and log --------------------------------------------------------------------------------------------------

@@ -147,18 +147,20 @@ def shaft_speed(speed_mm_s: Real, radians_per_mm: Real) -> Real:
 
 
 @formula
-def torque_at_shaft(force_n: Real, radians_per_mm: Real, efficiency: Real, inertia_mass_kg: Real, acceleration_mm_s2: Real) -> Real:
+def torque_at_shaft(
+    force_n: Real, radians_per_mm: Real, efficiency: Real, efficiency_back: Real, inertia_mass_kg: Real, acceleration_mm_s2: Real
+) -> Real:
     """Torque at the motor for a force at the carriage, with the rotor's own share outside the losses.
 
-    Equation: T = F/(λη) + m_J·a/λ while the load is driven; F·η/λ + m_J·a/λ while it drives (F < 0)
-    Units: N, rad/mm, –, kg (J·λ² of the motor's shaft), mm/s² → N·m
-    Range: 0 < η ≤ 1
+    Equation: T = F/(λη) + m_J·a/λ while the load is driven; F·η'/λ + m_J·a/λ while it drives (F < 0)
+    Units: N, rad/mm, –, – (η' when driven backwards; below 0 it holds by itself), kg (J·λ² of the motor's shaft), mm/s² → N·m
+    Range: 0 < η ≤ 1, η' ≤ η
     Source: handbook — balance of power through the chain
 
-    >>> round(float(torque_at_shaft(20.0, 0.157, 0.9, 0.13, 2000.0)), 4)
+    >>> round(float(torque_at_shaft(20.0, 0.157, 0.9, 0.9, 0.13, 2000.0)), 4)
     0.1432
     """
-    through = np.maximum(force_n / efficiency, force_n * efficiency)  # the first while driven, the second while it drives
+    through = np.maximum(force_n / efficiency, force_n * efficiency_back)  # the first while driven, the second while it drives
     return (through + inertia_force(inertia_mass_kg, acceleration_mm_s2)) / radians_per_mm / 1000
 
 

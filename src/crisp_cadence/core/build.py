@@ -5,6 +5,7 @@ from __future__ import annotations
 import heapq
 import math
 from collections.abc import Iterable
+from dataclasses import replace
 from functools import lru_cache
 from typing import Literal
 
@@ -16,7 +17,22 @@ from .stages.base import Stage, bought
 
 def bill_of(ctx: Context, stages: list[Stage], end: End) -> tuple[tuple[BillLine, ...], float, float, int]:
     """The bill, and its rung against the budget; lines without a price are counted, never taken as free."""
-    lines = [line for j, s in enumerate(stages) for line in s.bill(f"chain.{j}")] + end.bill(ctx)
+    motors = ctx.memo.get("motors", 1)
+    lines = [_times(line, motors) for j, s in enumerate(stages) for line in s.bill(f"chain.{j}")] + end.bill(ctx)
+    across = ctx.design.sides
+    if across.kind == "cross shaft":
+        lines.append(
+            BillLine(
+                "Cross shaft and couplers",
+                f"⌀ {across.shaft_mm:g} × {across.width_mm:g} mm",
+                1,
+                "",
+                across.shaft_price,
+                across.shaft_price,
+                False,
+                "sides",
+            )
+        )
     lines += [bought(e, "Extra", "", f"extras.{i}", e.quantity) for i, e in enumerate(ctx.design.extras)]
     total = math.fsum(b.total or 0 for b in lines)
     spend = math.fsum(b.total or 0 for b in lines if not b.in_stock)
@@ -51,6 +67,12 @@ def bill_of(ctx: Context, stages: list[Stage], end: End) -> tuple[tuple[BillLine
             f"{unpriced} part{'s' if unpriced > 1 else ''} on the bill {'have' if unpriced > 1 else 'has'} no price yet; the total is too low by that.",
         )
     return tuple(lines), total, spend, unpriced
+
+
+def _times(line: BillLine, count: int) -> BillLine:
+    if count == 1:
+        return line
+    return replace(line, quantity=line.quantity * count, total=None if line.total is None else line.total * count)
 
 
 def order_of_work(steps: Iterable[WorkStep]) -> tuple[WorkStep, ...]:

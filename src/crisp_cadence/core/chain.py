@@ -25,37 +25,50 @@ class Walk:
     torque_path: tuple[tuple[str, str, Quantity], ...]
     backlash: Quantity
     efficiency: Quantity
+    efficiency_back: Term
+    locks: bool
+    passes: tuple[Transmission, ...]
 
 
 def walk(ctx: Context, chain: list[Stage], moving: Moving, forces: dict[str, Quantity], acceleration: Term) -> Walk:
     """Carry λ, torque, inertia, stiffness and backlash from the end back to the motor."""
     passes = [stage.transmit(f"chain.{j}", ctx) for j, stage in enumerate(chain)]
     lam = moving.lam
-    torque = {p: _torque(ctx, f"end.torque_{p}", "Torque at the drive pulley", forces[p], lam, moving.efficiency, 0.0, 0.0) for p in PHASES}
+    backwards = moving.efficiency if moving.efficiency_back is None else moving.efficiency_back
+    one = forces
+    if moving.motor_share != 1.0:
+        one = {
+            p: ctx.book.put(
+                f"force.motor_{p}", f"Part of it on one motor, {p}", _times(forces[p], moving.motor_share), "N", equation="F·share",
+                source="statics: how the motors share the load", force=forces[p], share=moving.motor_share,
+            )
+            for p in PHASES
+        }  # fmt: skip
+    torque = {p: _torque(ctx, f"end.torque_{p}", "Torque at the drive pulley", one[p], lam, moving.efficiency, backwards, 0.0, 0.0) for p in PHASES}
     torque_end = torque
     lam_out: list[Quantity] = []
     torque_in: list[dict[str, Quantity]] = []
     path: list[tuple[str, str, Quantity]] = []
     masses: list[Quantity] = []
-    play: dict[str, Term] = {}
+    play: dict[str, Term] = {} if moving.backlash_mm == 0.0 else {"end": moving.backlash_mm}
     for j in range(len(chain) - 1, -1, -1):
         stage, passed, name = chain[j], passes[j], f"chain.{j}"
         lam_out.insert(0, lam)
         if passed.stiffness_out_nm_rad is not None:
             k = ctx.calc(
                 f"{name}.stiffness",
-                f"{_label(stage)} as the carriage feels it",
+                f"{label_of(stage)} as the carriage feels it",
                 springs.torsion_at_carriage,
                 stiffness_nm_rad=passed.stiffness_out_nm_rad,
                 radians_per_mm=lam,
             )
-            path.insert(0, (name, _label(stage), k))
+            path.insert(0, (name, label_of(stage), k))
         if value_of(passed.backlash_out_arcmin) == 0.0:
             play[f"x{j}"] = 0.0
         else:
             play[f"x{j}"] = ctx.book.put(
                 f"{name}.backlash",
-                f"Backlash of the {_label(stage).lower()} at the carriage",
+                f"Backlash of the {label_of(stage).lower()} at the carriage",
                 _backlash(passed, lam),
                 "mm",
                 equation="b/λ",
@@ -66,7 +79,7 @@ def walk(ctx: Context, chain: list[Stage], moving: Moving, forces: dict[str, Qua
         if j > 0:
             lam = ctx.book.put(
                 f"{name}.lam",
-                f"Turn into the {_label(stage).lower()} for 1 mm",
+                f"Turn into the {label_of(stage).lower()} for 1 mm",
                 _times(lam, passed.ratio),
                 "rad/mm",
                 equation="λ_in = λ_out·i",
@@ -76,7 +89,7 @@ def walk(ctx: Context, chain: list[Stage], moving: Moving, forces: dict[str, Qua
             )
         mass = ctx.calc(
             f"{name}.mass",
-            f"Inertia of the {_label(stage).lower()} as a mass",
+            f"Inertia of the {label_of(stage).lower()} as a mass",
             axis.mass_of_inertia,
             inertia_gcm2=passed.inertia_in_gcm2,
             radians_per_mm=lam,
@@ -86,7 +99,7 @@ def walk(ctx: Context, chain: list[Stage], moving: Moving, forces: dict[str, Qua
         for phase in PHASES:
             force = ctx.book.put(
                 f"{name}.force_{phase}",
-                f"Load on the {_label(stage).lower()}, {phase}, as a force at the carriage",
+                f"Load on the {label_of(stage).lower()}, {phase}, as a force at the carriage",
                 _times(torque[phase], lam_out[0], 1000.0),
                 "N",
                 equation="F = T·λ",
@@ -98,10 +111,11 @@ def walk(ctx: Context, chain: list[Stage], moving: Moving, forces: dict[str, Qua
             held[phase] = _torque(
                 ctx,
                 f"{name}.torque_{phase}",
-                f"Torque into the {_label(stage).lower()}, {phase}",
+                f"Torque into the {label_of(stage).lower()}, {phase}",
                 force,
                 lam,
                 passed.efficiency,
+                passed.efficiency if passed.efficiency_back is None else passed.efficiency_back,
                 mass if moves else 0.0,
                 acceleration if moves else 0.0,
             )
@@ -140,54 +154,63 @@ def walk(ctx: Context, chain: list[Stage], moving: Moving, forces: dict[str, Qua
         loop=moving.efficiency,
         also=terms,
     )
-    return Walk(lam_motor, tuple(lam_out), tuple(torque_in), torque_end, rotor, tuple(path), backlash, whole)
+    back = [backwards, *(p.efficiency if p.efficiency_back is None else p.efficiency_back for p in passes)]
+    locks = any((value_of(b) or 0) <= 0 for b in back)
+    own_back = moving.efficiency_back is not None or any(p.efficiency_back is not None for p in passes)
+    if own_back and not locks:
+        reverse: Term = ctx.book.put(
+            "efficiency_back",
+            "Efficiency driven backwards",
+            lambda: _product(back),
+            "",
+            equation="Π η'",
+            source="losses in series",
+            also={f"x{j}": b for j, b in enumerate(back)},
+        )
+    else:
+        reverse = whole
+    if locks:
+        torque_in[0] = {
+            **torque_in[0],
+            "hold": ctx.book.put(
+                "motor.hold_asked", "Torque asked to hold", 0.0, "N·m", equation="0", source="screw or worm holds by itself", back=back[0]
+            ),
+        }
+    return Walk(lam_motor, tuple(lam_out), tuple(torque_in), torque_end, rotor, tuple(path), backlash, whole, reverse, locks, tuple(passes))
 
 
-def check_limits(ctx: Context, chain: list[Stage], walked: Walk, lam_in_speed: Term) -> None:
-    """Rungs for the torque and speed limits that stages state."""
+def check_limits(ctx: Context, chain: list[Stage], walked: Walk) -> None:
+    """Rungs for the torque and speed limits that stages state, and those of their own."""
     for j, stage in enumerate(chain):
         if j == 0:
             continue
-        passed, name = stage.transmit(f"chain.{j}", ctx), f"chain.{j}"
+        passed, name = walked.passes[j], f"chain.{j}"
+        worst = ctx.largest(f"{name}.torque_worst", f"Largest torque into the {label_of(stage).lower()}", *walked.torque_in[j].values(), unit="N·m")
+        speed = ctx.calc(
+            f"{name}.speed", f"Speed into the {label_of(stage).lower()}", axis.shaft_speed, speed_mm_s=ctx.given("aim.speed_mm_s"),
+            radians_per_mm=ctx.book.results[f"{name}.lam"],
+        )  # fmt: skip
+        stage.rate(name, ctx, worst, speed)
         if passed.torque_limit_in is not None:
-            worst = ctx.largest(f"{name}.torque_worst", f"Largest torque into the {_label(stage).lower()}", *walked.torque_in[j].values(), unit="N·m")
             ctx.rung(
-                f"{name}.torque",
-                f"{_label(stage)} torque",
-                worst,
-                passed.torque_limit_in,
-                ctx.given("assumptions.margin_other"),
-                unit="N·m",
-                step="drive",
-                path=f"{name}.torque_limit_nm",
-                says="A larger gearbox, less acceleration, or less ratio.",
-            )
+                f"{name}.torque", f"{label_of(stage)} torque", worst, passed.torque_limit_in, ctx.given("assumptions.margin_other"), unit="N·m", step="drive",
+                path=f"{name}.torque_limit_nm", says="A stronger one, less acceleration, or less ratio.",
+            )  # fmt: skip
         if passed.speed_limit_in_rpm is not None:
-            speed = ctx.calc(
-                f"{name}.speed",
-                f"Speed into the {_label(stage).lower()}",
-                axis.shaft_speed,
-                speed_mm_s=lam_in_speed,
-                radians_per_mm=ctx.book.results[f"{name}.lam"],
-            )
             ctx.rung(
-                f"{name}.speed",
-                f"{_label(stage)} speed",
-                speed,
-                passed.speed_limit_in_rpm,
-                1.0,
-                unit="rpm",
-                step="drive",
-                path=f"{name}.speed_limit_rpm",
+                f"{name}.speed", f"{label_of(stage)} speed", speed, passed.speed_limit_in_rpm, 1.0, unit="rpm", step="drive", path=f"{name}.speed_limit_rpm",
                 says="Less ratio or less speed.",
-            )
+            )  # fmt: skip
 
 
-def _label(stage: Stage) -> str:
-    return stage.kind.capitalize()
+def label_of(stage: Stage) -> str:
+    """What a stage is called where it has no name of its own."""
+    return stage.kind.replace("_", " ").capitalize()
 
 
-def _torque(ctx: Context, key: str, label: str, force: Quantity, lam: Quantity, efficiency: Term, mass: Term, acceleration: Term) -> Quantity:
+def _torque(
+    ctx: Context, key: str, label: str, force: Quantity, lam: Quantity, efficiency: Term, back: Term, mass: Term, acceleration: Term
+) -> Quantity:
     return ctx.calc(
         key,
         label,
@@ -195,6 +218,7 @@ def _torque(ctx: Context, key: str, label: str, force: Quantity, lam: Quantity, 
         force_n=force,
         radians_per_mm=lam,
         efficiency=efficiency,
+        efficiency_back=back,
         inertia_mass_kg=mass,
         acceleration_mm_s2=acceleration,
     )

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from typing import TYPE_CHECKING, Any
 
@@ -47,6 +47,7 @@ class Context:
     rungs: list[Rung] = field(default_factory=list)
     notes: list[Note] = field(default_factory=list)
     memo: dict[str, Any] = field(default_factory=dict)
+    case: str = ""
     _given: dict[str, Given] = field(default_factory=dict)
     _parts: dict[str, tuple[Any, str, str]] = field(default_factory=dict)
 
@@ -78,6 +79,14 @@ class Context:
                 kind, note = part.source.kind, part.source.note
             known = self._parts[path] = (part, kind, note)
         return known
+
+    def belts(self) -> int:
+        """How many belts of one kind there are: one for each driven side."""
+        return self.memo.get("belts", 1)  # type: ignore[no-any-return]
+
+    def far_side(self) -> float | None:
+        """Stiffness of the cross shaft to the far side, N/mm at the carriage; None where no shaft crosses."""
+        return self.memo.get("far_side")
 
     def profile(self, key: str, path: str) -> Profile:
         """A belt profile by its key; EntryError names those that there are."""
@@ -160,7 +169,7 @@ class Context:
         )
 
 
-_WORST_FIRST: dict[Verdict, int] = {"short": 0, "unknown": 1, "tight": 2, "holds": 3, "no demand": 4}
+RANK: dict[Verdict, int] = {"short": 0, "unknown": 1, "tight": 2, "holds": 3, "no demand": 4}
 
 
 def sorted_ladder(rungs: list[Rung]) -> tuple[Rung, ...]:
@@ -176,8 +185,19 @@ def sorted_ladder(rungs: list[Rung]) -> tuple[Rung, ...]:
     return tuple(sorted(rungs, key=place))
 
 
+def merged(ladders: list[tuple[str, tuple[Rung, ...]]]) -> list[Rung]:
+    """One ladder out of those of several cases: each rung from the case that is worst for it, and named after it."""
+    worst: dict[str, Rung] = {}
+    for name, ladder in ladders:
+        for rung in ladder:
+            known = worst.get(rung.key)
+            if known is None or (RANK[rung.verdict], rung.headroom or 0.0) < (RANK[known.verdict], known.headroom or 0.0):
+                worst[rung.key] = replace(rung, case=name)
+    return list(worst.values())
+
+
 def overall(rungs: tuple[Rung, ...]) -> tuple[Verdict, str]:
     """Verdict of the whole axis and the rung that gives it; advisory rungs do not count."""
     counted = [r for r in rungs if not r.advisory]
-    worst = min(counted, key=lambda r: (_WORST_FIRST[r.verdict], r.headroom or 0.0))
+    worst = min(counted, key=lambda r: (RANK[r.verdict], r.headroom or 0.0))
     return worst.verdict, worst.key

@@ -12,7 +12,7 @@ from pydantic import Field, ValidationError, model_validator
 from . import ends, stages
 from .ends.base import End
 from .errors import EntryError, Problem, TooLargeError, problem, show
-from .model import Aim, Assumptions, Extra, Guide, Mass, Part, words
+from .model import Aim, Assumptions, Extra, Guide, Head, Mass, Part, Sides, Stand, words
 from .registry import kinds_in, union_of
 from .stages.base import Stage
 
@@ -44,7 +44,12 @@ class AxisDesign(Part):
     note: str = words("Note", longest=4000)
     aim: Aim = Aim()
     guide: Guide = Guide()
+    stand: Stand = Stand()
+    sides: Sides = Sides()
     moving: list[Mass] = Field([Mass()], title="What moves", max_length=60)
+    heads: list[Head] = Field([], title="Heads, one at a time", max_length=8)
+    riding: list[Mass] = Field([], title="What rides on this axis", max_length=60)
+    still: list[Mass] = Field([], title="What stands still on this axis", max_length=60)
     chain: list[AnyStage] = Field(title="Chain", min_length=1, max_length=12)
     end: AnyEnd = Field(title="End of the chain")
     extras: list[Extra] = Field([], title="Also to buy", max_length=200)

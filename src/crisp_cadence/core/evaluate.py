@@ -1,86 +1,168 @@
-"""From a design to the whole report: one pass, every number in the ledger, every target on the ladder."""
+"""From a design to the whole report: one pass for each load case, every number in the ledger, every target on the ladder."""
 
 from __future__ import annotations
 
 import math
 from collections.abc import Mapping
+from dataclasses import replace
 
-from . import axis, build, chain, give, springs
+from . import axis, build, chain, give, sides, springs, stand
 from .belt import Profile
-from .context import Context, overall, sorted_ladder
+from .chain import label_of
+from .context import RANK, Context, merged, overall, sorted_ladder
 from .design import AxisDesign
 from .ends.base import End, Moving
 from .errors import EntryError, problem
-from .formula import Quantity, Term
+from .formula import Given, Quantity, Term, value_of
+from .model import Head
 from .registry import UnknownPart
-from .report import Caution, DriveNode, Report, Share
+from .report import Case, Caution, DriveNode, Report, Share, in_terms_of
 from .stages.base import Motor, Stage
+from .stages.turning_motors import TurningMotor
+from .travel import move_and_stop
 
 
 def evaluate(design: AxisDesign, profiles: Mapping[str, Profile]) -> Report:
     """Work out everything that follows from a design.
 
     Results that lack an input are written down with the input's path; a design that cannot be built at all (a rail shorter
-    than its carriage, a bore larger than its hub) raises EntryError with every such field.
+    than its carriage, a bore larger than its hub) raises EntryError with every such field. Several heads or directions are
+    worked out one by one: the report is that of the worst, and each rung of its ladder that of the case worst for it.
     """
-    ctx = Context(design, profiles)
     end, stages, motor = _parts(design)
-    _travel(ctx)
-    found = [p for j, s in enumerate(stages) for p in s.check(f"chain.{j}")] + end.check(ctx)
+    _fits_together(design, end)
+    heads: list[Head | None] = [*design.heads] or [None]
+    runs = [_Run(design, profiles, end, stages, motor, case, head) for head in heads for case in end.cases()]
+    worst = min(runs, key=lambda run: (RANK[run.verdict], run.headroom))
+    return worst.report(runs)
+
+
+def _fits_together(design: AxisDesign, end: End) -> None:
+    """Combinations that make no machine."""
+    found = []
+    if design.sides.kind != "one" and end.kind not in ("carriage_loop", "riding_motor", "rack", "screw"):
+        found.append(
+            problem(
+                "sides.kind",
+                "does not go with this end",
+                value=design.sides.kind,
+                limit="one",
+                remedy="Only straight axes of belt, rack or screw have two driven sides.",
+            )
+        )
+    if isinstance(design.chain[0], TurningMotor) and end.kind in ("carriage_loop", "riding_motor", "crossed_belts"):
+        found.append(
+            problem(
+                "chain.0.kind", "cannot place this end: it does not know where it stands", value=design.chain[0].kind, limit="stepper",
+                remedy="Take a stepper, or a screw, wheel, drum or spindle for this motor.",
+            )
+        )  # fmt: skip
+    if end.kind == "spindle" and design.chain[0].kind == "stepper":
+        found.append(
+            problem(
+                "chain.0.kind",
+                "is the wrong motor for a spindle that runs for hours",
+                value="stepper",
+                limit="induction, gearmotor",
+                remedy="Take an induction motor or a DC motor.",
+            )
+        )
     if found:
         raise EntryError(found)
-    moving = end.moving(ctx)
-    forces, peak = _forces(ctx, moving)
-    state = motor.settle("chain.0", ctx)
-    walked = chain.walk(ctx, stages, moving, forces, ctx.given("aim.acceleration_mm_s2"))
-    curve = motor.motion_rungs("chain.0", ctx, walked.lam_motor, walked.torque_in[0])
-    chain.check_limits(ctx, stages, walked, ctx.given("aim.speed_mm_s"))
-    shaft = stages[-1].output_shaft(f"chain.{len(stages) - 1}", ctx)
-    end.forces(ctx, peak, shaft)
-    field = ctx.calc(
-        "field.at_carriage",
-        "Magnetic spring at the carriage",
-        springs.torsion_at_carriage,
-        stiffness_nm_rad=state.field_stiffness,
-        radians_per_mm=walked.lam_motor,
-    )
-    shaft_spring = give.shaft_spring(ctx, shaft.diameter, moving.lam)
-    torque_path = [("field", "Rotor in its field", field), *walked.torque_path, ("shaft", "Motor or gearbox shaft", shaft_spring)]
-    along, shares = give.give_along(ctx, end, torque_path, walked.rotor_mass, field)
-    give.precision(ctx, walked.backlash)
-    _unpowered(ctx, state.detent, walked)
-    _drive_notes(ctx)
-    bill, total, spend, unpriced = build.bill_of(ctx, stages, end)
-    line, pluck = _drive_line(ctx, stages, end, walked, shares), end.pluck(ctx)
-    steps = [w for j, s in enumerate(stages) for w in s.work(f"chain.{j}")] + end.work(ctx)
-    work, to_order = build.plan(steps, bill, design.done)
-    ladder = sorted_ladder(ctx.rungs)
-    verdict, worst = overall(ladder)
-    return Report(
-        design.name,
-        verdict,
-        worst,
-        build.in_words(next(r for r in ladder if r.key == worst)),
-        ladder,
-        tuple(ctx.book.results.values()),
-        line,
-        shares,
-        along,
-        curve,
-        end.path(ctx),
-        tuple(end.cut(ctx)),
-        pluck,
-        bill,
-        total,
-        spend,
-        unpriced,
-        design.aim.currency,
-        work,
-        to_order,
-        _cautions(ctx, stages, end),
-        tuple(motor.settings(ctx)),
-        tuple(ctx.notes),
-    )
+
+
+class _Run:
+    """One case worked out: a head, and a direction or setting of the end."""
+
+    def __init__(
+        self, design: AxisDesign, profiles: Mapping[str, Profile], end: End, stages: list[Stage], motor: Motor, case: str, head: Head | None
+    ) -> None:
+        ctx = self.ctx = Context(design, profiles, case=case)
+        self.design, self.end, self.stages, self.motor = design, end, stages, motor
+        self.name = ", ".join(n for n in (head.label if head else "", case) if n)
+        found = [p for j, s in enumerate(stages) for p in s.check(f"chain.{j}", ctx)] + end.check(ctx)
+        usable = None if found and end.guided else end.travel(ctx)
+        move_and_stop(ctx, end.guided)
+        if found:
+            raise EntryError(found)
+        assert usable is None or usable.key
+        moving = sides.shared(ctx, end.moving(ctx))
+        forces, peak = _forces(ctx, end, moving, head)
+        state = motor.settle("chain.0", ctx)
+        walked = self.walked = chain.walk(ctx, stages, moving, forces, ctx.given("aim.acceleration_mm_s2"))
+        self.curve = motor.motion_rungs("chain.0", ctx, walked.lam_motor, walked.torque_in[0], state)
+        chain.check_limits(ctx, stages, walked)
+        last = len(stages) - 1
+        shaft = stages[last].output_shaft(f"chain.{last}", ctx, end.overhang())
+        end.forces(ctx, peak, shaft)
+        path = list(walked.torque_path)
+        field = None
+        if state.field_stiffness is not None:
+            field = ctx.calc(
+                "field.at_carriage", "Magnetic spring at the carriage", springs.torsion_at_carriage, stiffness_nm_rad=state.field_stiffness,
+                radians_per_mm=walked.lam_motor,
+            )  # fmt: skip
+            path.insert(0, ("field", "Rotor in its field", field))
+        overhang = end.overhang()
+        if overhang:
+            path.append(("shaft", "Bare shaft under the drive pulley", give.shaft_spring(ctx, shaft.diameter, overhang, moving.lam)))
+        sides.cross_shaft(ctx, moving.lam)
+        soft = {f"chain.{j}": f"chain.{j}.{s.soft_field}" for j, s in enumerate(stages)}
+        self.along, self.shares = give.give_along(ctx, end, path, walked.rotor_mass, field, moving, soft)
+        give.precision(ctx, walked.backlash, motor.positioning)
+        sides.square(ctx, moving)
+        stand.check(ctx, end.guided)
+        _unpowered(ctx, state.detent, walked, moving)
+        if end.guided or motor.positioning:
+            _drive_notes(ctx)
+        self.ladder = sorted_ladder(ctx.rungs)
+        self.verdict, self.worst = overall(self.ladder)
+        self.headroom = next((r.headroom for r in self.ladder if r.key == self.worst), None) or 0.0
+
+    def report(self, runs: list[_Run]) -> Report:
+        """The whole report, with the ladder of every case."""
+        ctx, design, end, stages = self.ctx, self.design, self.end, self.stages
+        bill, total, spend, unpriced = build.bill_of(ctx, stages, end)
+        line, pluck = _drive_line(ctx, stages, end, self.walked, self.shares), end.pluck(ctx)
+        steps = [w for j, s in enumerate(stages) for w in s.work(f"chain.{j}")] + end.work(ctx)
+        work, to_order = build.plan(steps, bill, design.done)
+        money = [r for r in ctx.rungs if r.key == "money"]
+        cases = tuple(Case(r.name, r.verdict, build.in_words(next(x for x in r.ladder if x.key == r.worst))) for r in runs)
+        rungs = [*(self.ladder if len(runs) == 1 else merged([(r.name, r.ladder) for r in runs])), *money]
+        ladder = sorted_ladder(rungs)
+        verdict, worst = overall(ladder)
+        made = Report(
+            design.name,
+            verdict,
+            worst,
+            build.in_words(next(r for r in ladder if r.key == worst)),
+            ladder,
+            tuple(ctx.book.results.values()),
+            line,
+            self.shares,
+            self.along,
+            self.curve,
+            end.scene(ctx),
+            tuple(sc for j, s in enumerate(stages) if (sc := s.scene(f"chain.{j}", ctx)) is not None),
+            tuple(end.tables(ctx)),
+            cases if len(cases) > 1 else (),
+            self.name if len(runs) > 1 else "",
+            end.point,
+            end.guided,
+            tuple([c for j, s in enumerate(stages) for c in s.cut(f"chain.{j}", ctx)] + end.cut(ctx)),
+            pluck,
+            bill,
+            total,
+            spend,
+            unpriced,
+            design.aim.currency,
+            work,
+            to_order,
+            _cautions(ctx, stages, end),
+            tuple(self.motor.settings(ctx)),
+            tuple(ctx.notes),
+        )
+        return made if end.point == "carriage" else in_terms_of(made, end.point)
 
 
 def _parts(design: AxisDesign) -> tuple[End, list[Stage], Motor]:
@@ -124,76 +206,19 @@ def _parts(design: AxisDesign) -> tuple[End, list[Stage], Motor]:
     return design.end, list(design.chain), design.chain[0]
 
 
-def _travel(ctx: Context) -> Quantity:
-    g, guide = ctx.given, ctx.design.guide
-    usable = ctx.calc(
-        "travel.usable",
-        "Usable travel",
-        axis.usable_travel,
-        rail_mm=g("guide.rail_mm"),
-        carriage_mm=g("guide.carriage_mm"),
-        near_mm=g("guide.near_mm"),
-        far_mm=g("guide.far_mm"),
-        overtravel_mm=g("guide.overtravel_mm"),
-    )
-    if (usable.value or 0) <= 0:
-        needs = guide.carriage_mm + guide.near_mm + guide.far_mm + 2 * guide.overtravel_mm
-        raise EntryError(
-            [
-                problem(
-                    "guide.rail_mm",
-                    "is no longer than carriage, ends and over-travel together: nothing is left to travel",
-                    value=guide.rail_mm,
-                    limit=needs,
-                    unit="mm",
-                    remedy=f"Take a rail of at least {needs + ctx.design.aim.travel_mm:g} mm for the travel wanted, or a shorter carriage.",
-                )
-            ]
-        )
-    ctx.rung(
-        "travel",
-        "Usable travel",
-        g("aim.travel_mm"),
-        usable,
-        1.0,
-        unit="mm",
-        step="aim",
-        path="guide.rail_mm",
-        says="A longer rail, a shorter carriage, or less taken up at the ends.",
-    )
-    stop = ctx.calc(
-        "travel.stop",
-        "Stopping distance from top speed",
-        axis.stopping_distance,
-        speed_mm_s=g("aim.speed_mm_s"),
-        acceleration_mm_s2=g("aim.acceleration_mm_s2"),
-    )
-    if (stop.value or 0) > guide.overtravel_mm:
-        ctx.note(
-            "aim",
-            "guide.overtravel_mm",
-            f"From top speed it needs {stop.value:.0f} mm to stop, more than the {guide.overtravel_mm:g} mm behind each switch: home slowly, and set soft limits.",
-        )
-    ctx.calc(
-        "travel.time",
-        "Time for the whole travel",
-        axis.move_time,
-        distance_mm=g("aim.travel_mm"),
-        speed_mm_s=g("aim.speed_mm_s"),
-        acceleration_mm_s2=g("aim.acceleration_mm_s2"),
-    )
-    return usable
-
-
-def _forces(ctx: Context, moving: Moving) -> tuple[dict[str, Quantity], Quantity]:
+def _forces(ctx: Context, end: End, moving: Moving, head: Head | None) -> tuple[dict[str, Quantity], Quantity]:
     """Force at the carriage in each phase, and the peak in the belt."""
     g, put = ctx.given, ctx.book.put
-    items = {f"m{i}": g(f"moving.{i}.mass_kg") for i in range(len(ctx.design.moving))}
-    counts = [float(m.quantity) for m in ctx.design.moving]
+    listed = [(f"{n}.{i}", m) for n in ("moving", "riding") for i, m in enumerate(getattr(ctx.design, n))]
+    items: dict[str, Term] = {at.replace(".", "_"): g(f"{at}.mass_kg") for at, _ in listed}
+    counts = [float(m.quantity) for _, m in listed]
+    if head is not None:
+        items["head"] = Given(f"heads.{ctx.design.heads.index(head)}.mass_kg", head.mass_kg, "kg", "your entry", head.label)
+        counts.append(1.0)
     tally = put(
         "mass.tally",
         "Moving mass by tally",
-        lambda: sum(c * (t.value or 0) for c, t in zip(counts, items.values(), strict=True)),
+        lambda: sum(c * (value_of(t) or 0) for c, t in zip(counts, items.values(), strict=True)),
         "kg",
         equation="Σ n·m",
         source="your tally of parts",
@@ -224,15 +249,14 @@ def _forces(ctx: Context, moving: Moving) -> tuple[dict[str, Quantity], Quantity
     slope = put(
         "aim.slope", "Slope", math.radians(ctx.design.aim.slope_deg), "rad", equation="β·π/180", source="unit conversion", slope=g("aim.slope_deg")
     )
-    weight = ctx.calc("force.weight", "Weight along the slope", axis.slope_force, mass_kg=tally, slope_rad=slope)
-    drag = ctx.calc(
-        "force.drag", "Drag of the guide", axis.guide_drag, mass_kg=tally, friction=g("guide.friction"), slope_rad=slope, drag_n=g("guide.drag_n")
-    )
+    weight, drag = end.loads(ctx, tally, slope)
+    own_push = head.push_n if head is not None else None
+    push: Term = g("aim.push_n") if own_push is None else Given("heads.push_n", own_push, "N", "your entry", head.label if head else "")
     inertia = ctx.calc("force.inertia", "Force to accelerate", axis.inertia_force, mass_kg=driven, acceleration_mm_s2=g("aim.acceleration_mm_s2"))
     cases: dict[str, tuple[str, tuple[Term, Term, Term, Term]]] = {
         "accelerate": ("accelerating", (inertia, drag, weight, 0.0)),
         "cruise": ("cruising", (0.0, drag, weight, 0.0)),
-        "push": ("pushing", (0.0, drag, weight, g("aim.push_n"))),
+        "push": ("pushing", (0.0, drag, weight, push)),
         "hold": ("holding, at rest", (0.0, 0.0, weight, g("aim.hold_n"))),
     }
     forces = {
@@ -260,23 +284,59 @@ def _forces(ctx: Context, moving: Moving) -> tuple[dict[str, Quantity], Quantity
     peak_move = ctx.calc(
         "force.peak_move", "Peak force in the belt while moving", axis.force_sum, inertia_n=whip, drag_n=drag, weight_n=weight, push_n=0.0
     )
-    peak = ctx.largest("belt.peak_force", "Peak force in the belt", peak_move, forces["push"], forces["hold"], unit="N")
+    share = moving.belt_share
+    if share == 1.0:
+        return forces, ctx.largest("belt.peak_force", "Peak force in the belt", peak_move, forces["push"], forces["hold"], unit="N")
+    whole = ctx.largest("force.peak", "Peak force of the whole axis", peak_move, forces["push"], forces["hold"], unit="N")
+    peak = put(
+        "belt.peak_force",
+        "Peak force in one belt",
+        lambda: (whole.value or 0) * share,
+        "N",
+        equation="F·share",
+        source="statics: how both sides or belts share the load",
+        whole=whole,
+        share=share,
+    )
     return forces, peak
 
 
-def _unpowered(ctx: Context, detent: Term, walked: chain.Walk) -> None:
+def _unpowered(ctx: Context, detent: Term, walked: chain.Walk, moving: Moving) -> None:
     """Does it stay where it is when the power goes?"""
     weight = ctx.book.results["force.weight"]
+    if walked.locks:
+        ctx.note(
+            "aim",
+            "chain",
+            "On paper this drive holds by itself when the power goes: screw or worm cannot be driven backwards. Shaking can still make it creep.",
+        )
+        return
     stays = ctx.calc(
         "unpowered.capacity",
         "Force that the unpowered axis resists",
         axis.back_drive_capacity,
         detent_nm=detent,
         radians_per_mm=walked.lam_motor,
-        efficiency=walked.efficiency,
+        efficiency=walked.efficiency_back,
         drag_n=ctx.book.results["force.drag"],
     )
-    asked: Term = weight if ctx.design.aim.slope_deg > 0 else 0.0
+    share = moving.motor_share
+    asked: Term = 0.0
+    if (weight.value or 0) > 0:
+        asked = (
+            weight
+            if share == 1.0
+            else ctx.book.put(
+                "unpowered.asked",
+                "Weight on one motor",
+                lambda: (weight.value or 0) * share,
+                "N",
+                equation="F·share",
+                source="statics",
+                weight=weight,
+                share=share,
+            )
+        )
     ctx.rung(
         "unpowered",
         "Stays put without power",
@@ -299,39 +359,34 @@ def _drive_notes(ctx: Context) -> None:
 
 def _drive_line(ctx: Context, stages: list[Stage], end: End, walked: chain.Walk, shares: tuple[Share, ...]) -> tuple[DriveNode, ...]:
     part_share = {s.part: s.share for s in shares}
+    r, aim = ctx.book.results, ctx.design.aim
     nodes = []
     for j, stage in enumerate(stages):
         lam = walked.lam_motor if j == 0 else walked.lam_out[j]
         speed = ctx.calc(
-            f"chain.{j}.speed_out", f"Speed out of the {stage.kind}", axis.shaft_speed, speed_mm_s=ctx.given("aim.speed_mm_s"), radians_per_mm=lam
+            f"chain.{j}.speed_out",
+            f"Speed out of the {label_of(stage).lower()}",
+            axis.shaft_speed,
+            speed_mm_s=ctx.given("aim.speed_mm_s"),
+            radians_per_mm=lam,
         )
-        torque = (
-            walked.torque_in[0]["accelerate"]
-            if j == 0
-            else (walked.torque_in[j + 1]["accelerate"] if j + 1 < len(stages) else walked.torque_end["accelerate"])
-        )
-        share = part_share.get("field") if j == 0 else part_share.get(f"chain.{j}")
-        main = "ratio" if j else "hold_torque_nm"
-        nodes.append(
-            DriveNode(
-                "field" if j == 0 else f"chain.{j}",
-                stage.label or stage.kind.capitalize(),
-                f"chain.{j}.{main}",
-                stage.main_number(),
-                speed.value,
-                "rpm",
-                torque.value,
-                "N·m",
-                share,
-            )
-        )
+        if j == 0:
+            torque = walked.torque_in[0]["accelerate"]
+        else:
+            torque = walked.torque_in[j + 1]["accelerate"] if j + 1 < len(stages) else walked.torque_end["accelerate"]
+        part = "field" if j == 0 else f"chain.{j}"
+        main, field = stage.main_number()
+        label = stage.label or label_of(stage)
+        nodes.append(DriveNode(part, label, f"chain.{j}", f"chain.{j}.{field}", main, speed.value, "rpm", torque.value, "N·m", part_share.get(part)))
+    moved = f"{r['mass.total'].value or 0:.3g} kg"
     tail = [
+        *end.drive_nodes(ctx),
         DriveNode(
-            n.part, n.label, n.field, n.main, n.speed, n.speed_unit, n.load, n.load_unit, part_share.get("shaft" if n.part == "pulley" else n.part)
-        )
-        for n in end.drive_nodes(ctx)
+            "carriage", end.point.capitalize(), "moving", "moving.0.mass_kg", moved, aim.speed_mm_s, "mm/s", r["force.accelerate"].value, "N", None
+        ),
     ]
-    return (*nodes, *tail)
+    listed = [replace(n, give_share=part_share.get("shaft" if n.part == "pulley" else n.part)) for n in tail]
+    return (*nodes, *listed)
 
 
 def _cautions(ctx: Context, stages: list[Stage], end: End) -> tuple[Caution, ...]:

@@ -142,6 +142,12 @@ class Quantity:
         own["key"], own["label"], own["value"], own["unit"], own["equation"] = key, label, value, unit, equation
         own["terms"], own["source_kind"], own["source"], own["missing"] = terms, source_kind, source, missing
 
+    def named(self, label: str) -> Quantity:
+        """The same result under another label."""
+        if label == self.label:
+            return self
+        return Quantity(self.key, label, self.value, self.unit, self.equation, self.__dict__["terms"], self.source_kind, self.source, self.missing)
+
     def opened(self) -> Quantity:
         """Itself with its inputs laid out, as those need it who read the instance's dictionary (a JSON writer)."""
         assert self.inputs is not None

@@ -71,6 +71,9 @@ class Driver(Bought):
     )
 
 
+CORD_FACTOR = {"glass": 1.0, "steel": 4.0}
+
+
 class Belt(Bought):
     """A belt by profile, width and cord; measured values replace the catalogue's."""
 
@@ -161,6 +164,35 @@ class Mass(Part):
     source: Source = Source()
 
 
+class Head(Part):
+    """What the axis carries on one day and not on another: a load case."""
+
+    label: str = words("Head", "Head")
+    mass_kg: float = num("Mass", "mass", "kg", 0, 2000, 0.5)
+    push_n: float | None = num("Push against", "force", "N", 0, 20_000, None, "Leave empty for the aim's own push.")
+
+
+class Sides(Part):
+    """How a gantry is driven on its two sides."""
+
+    kind: Literal["one", "two motors", "cross shaft", "one driven"] = choice(
+        "Driven sides",
+        "one",
+        "Two motors: no twist, twice the drive. Cross shaft: one motor, some twist. One side driven: cheap, and the guides must hold it square.",
+    )
+    width_mm: float = num("Between the sides", "length", "mm", 10, 20_000, 600.0)
+    offset_mm: float = num(
+        "Load off the middle", "length", "mm", 0, 10_000, 100.0, "Where mass and push act, at worst, from the middle between the sides."
+    )
+    guide_length_mm: float = num("Length of a guide", "length", "mm", 5, 5000, 100.0, "From first to last wheel or block on one side.")
+    guide_friction: float = num("Sliding friction of the guide", "number", "", 0.001, 1, 0.1)
+    shaft_mm: float = num("Cross shaft", "length", "mm", 1, 200, 8.0)
+    coupler_nm_rad: float | None = num(
+        "Stiffness of each coupler", "torsional stiffness", "N·m/rad", 0.1, 1e8, None, "Leave empty for solid couplers."
+    )
+    shaft_price: float | None = num("Price of shaft and couplers", "money", "", 0, 1e6, None)
+
+
 class Extra(Bought):
     """Anything else on the bill."""
 
@@ -197,6 +229,25 @@ class Guide(Part):
     overtravel_mm: float = num("Over-travel at each switch", "length", "mm", 0, 1000, 5.0)
     friction: float = num("Friction", "number", "", 0, 1, 0.02, "Wheels and rails 0.01 to 0.03, plain guides 0.1 to 0.3.")
     drag_n: float = num("Drag of seals and preload", "force", "N", 0, 5000, 2.0, "Pull the carriage with a kitchen scale.")
+
+
+class Stand(Part):
+    """Wheels, rail and stand: what carries the moving part. Fields left empty are not checked."""
+
+    wheels: int = num("Wheels of the carriage", "count", "", 2, 32, 4)
+    wheel_base_mm: float = num("Between the wheel pairs", "length", "mm", 5, 5000, 60.0)
+    height_mm: float = num("Mass above the wheels", "length", "mm", 0, 5000, 40.0, "Height at which mass and belt act.")
+    preload_n: float = num("Preload of a wheel", "force", "N", 0, 5000, 5.0, "By the eccentrics; feel, not force, sets it.")
+    wheel_limit_n: float | None = num("Load limit of a wheel", "force", "N", 1, 1e5, None)
+    play_mm: float = num("Play of the guide at the tool", "length", "mm", 0, 10, 0.0)
+    rail_span_mm: float | None = num("Rail between its supports", "length", "mm", 10, 20_000, None, "Leave empty for a rail that lies on its base.")
+    rail_second_moment_mm4: float = num(
+        "Second moment of the rail", "number", "mm⁴", 1, 1e9, 7000.0, "About 7000 for a 20 × 20 slotted rail (estimate)."
+    )
+    rail_youngs_gpa: float = num("Rail's modulus", "number", "GPa", 0.5, 400, 69.0, "Aluminium 69, steel 205.")
+    stand_kg: float | None = num("Mass of the stand", "mass", "kg", 0.1, 10_000, None, "Leave empty where it cannot tip.")
+    foot_mm: float = num("Length of the foot", "length", "mm", 10, 20_000, 400.0)
+    beyond_mm: float = num("Carriage beyond the foot", "length", "mm", 0, 20_000, 0.0, "At the end of its travel.")
 
 
 class Assumptions(Part):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import lru_cache
 from typing import Literal
 
@@ -9,6 +10,7 @@ from pydantic import TypeAdapter
 
 from .formula import Quantity
 from .record import record
+from .scene import Scene
 
 Verdict = Literal["holds", "tight", "short", "unknown", "no demand"]
 Step = Literal["aim", "drive", "belt", "shake", "build", "tune", "log"]
@@ -34,6 +36,7 @@ class Rung:
     field: str
     says: str
     advisory: bool
+    case: str = ""
 
 
 @record
@@ -42,6 +45,7 @@ class DriveNode:
 
     part: str
     label: str
+    at: str
     field: str
     main: str
     speed: float | None
@@ -84,39 +88,6 @@ class TorqueCurve:
     asked_speed_mm_s: float
     asked_torque_nm: float | None
     margin: float
-
-
-@record
-class Wheel:
-    """A pulley of the belt path, true scale, millimetres; `teeth` is 0 for a smooth one."""
-
-    name: str
-    x_mm: float
-    y_mm: float
-    pitch_radius_mm: float
-    outside_radius_mm: float
-    bore_mm: float
-    teeth: int
-    wrap_rad: float
-    teeth_meshed: int
-    field: str
-
-
-@record
-class BeltPath:
-    """The belt's path to true scale: pulleys, and where the carriage may stand (centre, from the motor's axis)."""
-
-    wheels: tuple[Wheel, ...]
-    pitch_mm: float
-    tooth_height_mm: float
-    thickness_mm: float
-    flank_deg: float | None
-    rail_from_mm: float
-    rail_to_mm: float
-    carriage_mm: float
-    clamp_gap_mm: float
-    carriage_from_mm: float
-    carriage_to_mm: float
 
 
 @record
@@ -221,6 +192,26 @@ class PluckTarget:
 
 
 @record
+class Table:
+    """Numbers best read in rows: a head of labels with units, and rows of numbers or words."""
+
+    key: str
+    title: str
+    head: tuple[str, ...]
+    rows: tuple[tuple[float | str | None, ...], ...]
+    note: str = ""
+
+
+@record
+class Case:
+    """One load case: a head, a direction or a setting, with its own verdict."""
+
+    name: str
+    verdict: Verdict
+    in_words: str
+
+
+@record
 class Note:
     """Something to know that is neither a rung nor a refusal."""
 
@@ -243,7 +234,13 @@ class Report:
     shares: tuple[Share, ...]
     along: TravelCurves | None
     torque_curve: TorqueCurve | None
-    path: BeltPath | None
+    scene: Scene | None
+    stage_scenes: tuple[Scene, ...]
+    tables: tuple[Table, ...]
+    cases: tuple[Case, ...]
+    case: str
+    point: str
+    guided: bool
     cut: tuple[CutLine, ...]
     pluck: PluckTarget | None
     bill: tuple[BillLine, ...]
@@ -256,6 +253,21 @@ class Report:
     cautions: tuple[Caution, ...]
     settings: tuple[Setting, ...]
     notes: tuple[Note, ...]
+
+
+def in_terms_of(report: Report, point: str) -> Report:
+    """The report in words of another point than the carriage: the tip of an arm, the load of a winch."""
+
+    def said(text: str) -> str:
+        return text.replace("the carriage", f"the {point}")
+
+    results = tuple(q.named(said(q.label)) for q in report.results)
+    return replace(
+        report,
+        results=results,
+        in_words=said(report.in_words),
+        ladder=tuple(replace(r, label=said(r.label), says=said(r.says)) for r in report.ladder),
+    )
 
 
 @lru_cache(maxsize=1)

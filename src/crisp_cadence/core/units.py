@@ -164,6 +164,7 @@ DIMENSIONS: dict[str, Dimension] = {
     "inductance": Dimension("mH", {"mH": 1, "uH": 1e-3, "µH": 1e-3, "H": 1000}, "mH", "mH"),
     "time": Dimension("s", {"s": 1, "ms": 1e-3, "min": 60}, "s", "s"),
     "cord force": Dimension("N", {"N": 1, "kN": 1000, "lbf": _LBF, "lb": _LBF}, "N", "lbf"),
+    "power": Dimension("W", {"W": 1, "kW": 1000, "hp": 745.69987158227022, "PS": 735.49875}, "W", "W"),
     "share": Dimension("%", {"%": 1}, "%", "%"),
     "money": Dimension("", {}, "", ""),
     "count": Dimension("", {}, "", ""),

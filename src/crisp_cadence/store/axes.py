@@ -7,7 +7,8 @@ import uuid
 from dataclasses import dataclass
 
 from ..core.design import AxisDesign, design_from
-from ..core.errors import ConflictError, NotFoundError
+from ..core.errors import ConflictError, EntryError, NotFoundError, problem
+from ..core.riding import carrying
 from . import Store
 
 
@@ -31,6 +32,7 @@ class SavedAxis:
     version: int
     saved_at: str
     design: AxisDesign
+    rides_on: str | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,16 +91,56 @@ def add_axis(store: Store, machine_id: str, design: AxisDesign, now: str) -> str
 
 
 def get_axis(store: Store, axis_id: str) -> SavedAxis:
-    """An axis with its newest design."""
+    """An axis with its newest design, and in it the axes that ride on it as they stand now."""
     with store.reading() as db:
         row = db.execute(
-            "SELECT a.id, a.machine_id, m.name AS machine, a.version, r.at, r.design FROM axis a JOIN machine m ON m.id = a.machine_id"
+            "SELECT a.id, a.machine_id, m.name AS machine, a.version, a.rides_on, r.at, r.design FROM axis a JOIN machine m ON m.id = a.machine_id"
             " JOIN revision r ON r.axis_id = a.id AND r.number = a.version WHERE a.id = ? AND a.removed_at IS NULL AND m.removed_at IS NULL",
             (axis_id,),
         ).fetchone()
+        riders = [r["id"] for r in db.execute("SELECT id FROM axis WHERE rides_on = ? AND removed_at IS NULL ORDER BY rowid", (axis_id,)).fetchall()]
     if row is None:
         raise NotFoundError("This axis is not on the shelf.")
-    return SavedAxis(row["id"], row["machine_id"], row["machine"], row["version"], row["at"], design_from(json.loads(row["design"])))
+    design = carrying(design_from(json.loads(row["design"])), [get_axis(store, r).design for r in riders])
+    return SavedAxis(row["id"], row["machine_id"], row["machine"], row["version"], row["at"], design, row["rides_on"])
+
+
+def neighbours(store: Store, axis_id: str) -> list[tuple[str, str]]:
+    """Id and name of the other axes of the same machine on which this one may ride: none that rides on it itself."""
+    with store.reading() as db:
+        rows = db.execute(
+            "SELECT a.id, a.rides_on, r.design FROM axis a JOIN revision r ON r.axis_id = a.id AND r.number = a.version"
+            " WHERE a.machine_id = (SELECT machine_id FROM axis WHERE id = ?) AND a.removed_at IS NULL ORDER BY a.rowid",
+            (axis_id,),
+        ).fetchall()
+    under = {r["id"]: r["rides_on"] for r in rows}
+
+    def above(other: str | None) -> bool:
+        while other is not None:
+            if other == axis_id:
+                return True
+            other = under.get(other)
+        return False
+
+    return [(r["id"], str(json.loads(r["design"])["name"])) for r in rows if not above(r["id"])]
+
+
+def set_rides_on(store: Store, axis_id: str, mount: str | None) -> None:
+    """Say on which axis of its machine an axis rides; EntryError for one that would carry itself."""
+    get_axis(store, axis_id)
+    if mount is not None and mount not in {other for other, _ in neighbours(store, axis_id)}:
+        raise EntryError(
+            [
+                problem(
+                    "rides_on",
+                    "cannot carry this axis: it is not on the same machine, or rides on it itself",
+                    value=mount,
+                    remedy="Pick another axis of this machine.",
+                )
+            ]
+        )
+    with store.transaction() as db:
+        db.execute("UPDATE axis SET rides_on = ? WHERE id = ?", (mount, axis_id))
 
 
 def save(store: Store, axis_id: str, base_version: int, design: AxisDesign, now: str, why: str = "") -> int:

@@ -23,7 +23,8 @@ export type Revision = Schemas["Revision"];
 export type Tension = Schemas["TensionAnswer"];
 export type Reading = Schemas["PluckReading"] | Schemas["PushReading"];
 export type Calibration = Schemas["Calibration"];
-export type BeltPath = Schemas["BeltPath"];
+export type Scene = Schemas["Scene"];
+export type LayoutRow = Schemas["LayoutRow"];
 export type Verdict = Rung["verdict"] | "cannot be built";
 
 export class Refusal extends Error {

@@ -1,6 +1,6 @@
 /** Server state: one query library, one cache. The design being edited lives in its own session (design/session.ts). */
 import { keepPreviousData, QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { ask, type Design, type DrawerRow, type Formula, type LogBody, type LogEntry, type Quantity, type Revision, type ShelfMachine, type Start } from "./client";
+import { ask, type Axis, type Design, type DrawerRow, type Formula, type LayoutRow, type LogBody, type LogEntry, type Quantity, type Revision, type ShelfMachine, type Start } from "./client";
 
 export const client = new QueryClient({ defaultOptions: { queries: { staleTime: 2_000, retry: 1, refetchOnWindowFocus: true } } });
 
@@ -8,6 +8,8 @@ export const useStart = () => useQuery({ queryKey: ["start"], queryFn: () => ask
 export const useShelf = () => useQuery({ queryKey: ["shelf"], queryFn: () => ask<ShelfMachine[]>("/shelf"), staleTime: 0 });
 export const useDrawer = () => useQuery({ queryKey: ["drawer"], queryFn: () => ask<DrawerRow[]>("/drawer") });
 export const useNumbers = () => useQuery({ queryKey: ["numbers"], queryFn: () => ask<Formula[]>("/numbers"), staleTime: Infinity });
+export const useAxis = (id: string) => useQuery({ queryKey: ["axis", id], queryFn: () => ask<Axis>(`/axes/${id}`), staleTime: Infinity, gcTime: 0 });
+export const useLayouts = () => useQuery({ queryKey: ["layouts"], queryFn: () => ask<LayoutRow[]>("/layouts"), staleTime: Infinity });
 export const useLog = (axis: string) => useQuery({ queryKey: ["log", axis], queryFn: () => ask<LogEntry[]>(`/axes/${axis}/log`) });
 export const useRevisions = (axis: string, version: number) => useQuery({ queryKey: ["revisions", axis, version], queryFn: () => ask<Revision[]>(`/axes/${axis}/revisions`) });
 /** The inputs of one result, asked for when it is opened. */

@@ -44,6 +44,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/layouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Layouts
+         * @description The layouts to begin from, each drawn to scale from its own first design.
+         */
+        get: operations["layouts_api_layouts_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/numbers": {
         parameters: {
             query?: never;
@@ -253,6 +273,26 @@ export interface paths {
         post?: never;
         /** Remove Axis */
         delete: operations["remove_axis_api_axes__axis_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/axes/{axis_id}/rides": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Ride
+         * @description Say on which axis of its machine an axis rides, or on none.
+         */
+        put: operations["ride_api_axes__axis_id__rides_put"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -610,6 +650,10 @@ export interface components {
             /** Saved At */
             saved_at: string;
             design: components["schemas"]["AxisDesign"];
+            /** Rides On */
+            rides_on: string | null;
+            /** May Ride On */
+            may_ride_on: components["schemas"]["Neighbour"][];
         };
         /**
          * AxisDesign
@@ -670,6 +714,31 @@ export interface components {
              */
             guide: components["schemas"]["Guide"];
             /**
+             * @default {
+             *       "wheels": 4,
+             *       "wheel_base_mm": 60,
+             *       "height_mm": 40,
+             *       "preload_n": 5,
+             *       "play_mm": 0,
+             *       "rail_second_moment_mm4": 7000,
+             *       "rail_youngs_gpa": 69,
+             *       "foot_mm": 400,
+             *       "beyond_mm": 0
+             *     }
+             */
+            stand: components["schemas"]["Stand"];
+            /**
+             * @default {
+             *       "kind": "one",
+             *       "width_mm": 600,
+             *       "offset_mm": 100,
+             *       "guide_length_mm": 100,
+             *       "guide_friction": 0.1,
+             *       "shaft_mm": 8
+             *     }
+             */
+            sides: components["schemas"]["Sides"];
+            /**
              * What moves
              * @default [
              *       {
@@ -684,10 +753,25 @@ export interface components {
              *     ]
              */
             moving: components["schemas"]["Mass"][];
+            /**
+             * Heads, one at a time
+             * @default []
+             */
+            heads: components["schemas"]["Head"][];
+            /**
+             * What rides on this axis
+             * @default []
+             */
+            riding: components["schemas"]["Mass"][];
+            /**
+             * What stands still on this axis
+             * @default []
+             */
+            still: components["schemas"]["Mass"][];
             /** Chain */
-            chain: (components["schemas"]["Gearbox"] | components["schemas"]["Stepper"] | components["schemas"]["UnknownPart"])[];
+            chain: (components["schemas"]["ClosedBelt"] | components["schemas"]["Clutch"] | components["schemas"]["Coupler"] | components["schemas"]["Gearbox"] | components["schemas"]["Gearmotor"] | components["schemas"]["Induction"] | components["schemas"]["Stepper"] | components["schemas"]["Worm"] | components["schemas"]["UnknownPart"])[];
             /** End of the chain */
-            end: components["schemas"]["CarriageLoop"] | components["schemas"]["UnknownPart"];
+            end: components["schemas"]["CarriageLoop"] | components["schemas"]["CrossedBelts"] | components["schemas"]["Drum"] | components["schemas"]["Joint"] | components["schemas"]["Rack"] | components["schemas"]["RidingMotor"] | components["schemas"]["Screw"] | components["schemas"]["Spindle"] | components["schemas"]["Wheel"] | components["schemas"]["UnknownPart"];
             /**
              * Also to buy
              * @default []
@@ -796,34 +880,6 @@ export interface components {
             [key: string]: unknown;
         };
         /**
-         * BeltPath
-         * @description The belt's path to true scale: pulleys, and where the carriage may stand (centre, from the motor's axis).
-         */
-        BeltPath: {
-            /** Wheels */
-            wheels: components["schemas"]["Wheel"][];
-            /** Pitch Mm */
-            pitch_mm: number;
-            /** Tooth Height Mm */
-            tooth_height_mm: number;
-            /** Thickness Mm */
-            thickness_mm: number;
-            /** Flank Deg */
-            flank_deg: number | null;
-            /** Rail From Mm */
-            rail_from_mm: number;
-            /** Rail To Mm */
-            rail_to_mm: number;
-            /** Carriage Mm */
-            carriage_mm: number;
-            /** Clamp Gap Mm */
-            clamp_gap_mm: number;
-            /** Carriage From Mm */
-            carriage_from_mm: number;
-            /** Carriage To Mm */
-            carriage_to_mm: number;
-        };
-        /**
          * BillLine
          * @description One line of the bill; price None when it is not known yet.
          */
@@ -844,6 +900,39 @@ export interface components {
             in_stock: boolean;
             /** Field */
             field: string;
+        };
+        /**
+         * Bought
+         * @description A part that costs money: what it is called, where it was picked, what it costs, and whether it lies in the drawer.
+         */
+        Bought: {
+            /**
+             * Name
+             * @description What you call it; it goes on the bill.
+             * @default
+             */
+            label: string;
+            /** Drawer row */
+            drawer_key?: string | null;
+            /**
+             * Price each
+             * @description Leave empty if you don't know it yet.
+             */
+            price?: number | null;
+            /**
+             * In the drawer
+             * @default false
+             */
+            in_stock: boolean;
+            /**
+             * @default {
+             *       "kind": "estimate",
+             *       "note": ""
+             *     }
+             */
+            source: components["schemas"]["Source"];
+        } & {
+            [key: string]: unknown;
         };
         /** CalibrateBody */
         CalibrateBody: {
@@ -881,17 +970,6 @@ export interface components {
              * @constant
              */
             kind: "carriage_loop";
-            /**
-             * Motor axis beyond the rail's end
-             * @description Negative when it lies beside the rail.
-             * @default 25
-             */
-            motor_offset_mm: number;
-            /**
-             * Idler axis beyond the rail's far end
-             * @default 20
-             */
-            idler_offset_mm: number;
             /**
              * @default {
              *       "label": "",
@@ -936,22 +1014,6 @@ export interface components {
              *         "kind": "estimate",
              *         "note": ""
              *       },
-             *       "kind": "toothed",
-             *       "teeth": 20,
-             *       "diameter_mm": 16,
-             *       "width_mm": 7,
-             *       "density_g_cm3": 2.7
-             *     }
-             */
-            idler: components["schemas"]["Idler"];
-            /**
-             * @default {
-             *       "label": "",
-             *       "in_stock": false,
-             *       "source": {
-             *         "kind": "estimate",
-             *         "note": ""
-             *       },
              *       "kind": "toothed plate",
              *       "gap_mm": 40,
              *       "engaged_teeth": 6,
@@ -975,6 +1037,33 @@ export interface components {
              */
             tensioner: components["schemas"]["Tensioner"];
             /**
+             * Motor axis beyond the rail's end
+             * @description Negative when it lies beside the rail.
+             * @default 25
+             */
+            motor_offset_mm: number;
+            /**
+             * Idler axis beyond the rail's far end
+             * @default 20
+             */
+            idler_offset_mm: number;
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "kind": "toothed",
+             *       "teeth": 20,
+             *       "diameter_mm": 16,
+             *       "width_mm": 7,
+             *       "density_g_cm3": 2.7
+             *     }
+             */
+            idler: components["schemas"]["Idler"];
+            /**
              * @default {
              *       "kind": "rigid",
              *       "material": "aluminium",
@@ -996,6 +1085,21 @@ export interface components {
             idler_mount: components["schemas"]["Mount"];
         } & {
             [key: string]: unknown;
+        };
+        /**
+         * Case
+         * @description One load case: a head, a direction or a setting, with its own verdict.
+         */
+        Case: {
+            /** Name */
+            name: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "holds" | "tight" | "short" | "unknown" | "no demand";
+            /** In Words */
+            in_words: string;
         };
         /**
          * Caution
@@ -1067,6 +1171,441 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * ClosedBelt
+         * @description Two toothed pulleys and a stock belt of whole teeth; the centre distance follows from them.
+         */
+        ClosedBelt: {
+            /**
+             * Name
+             * @description What you call it; it goes on the bill.
+             * @default
+             */
+            label: string;
+            /** Drawer row */
+            drawer_key?: string | null;
+            /**
+             * Price each
+             * @description Leave empty if you don't know it yet.
+             */
+            price?: number | null;
+            /**
+             * In the drawer
+             * @default false
+             */
+            in_stock: boolean;
+            /**
+             * @default {
+             *       "kind": "estimate",
+             *       "note": ""
+             *     }
+             */
+            source: components["schemas"]["Source"];
+            /**
+             * Kind
+             * @default closed_belt
+             * @constant
+             */
+            kind: "closed_belt";
+            /**
+             * Mass
+             * @description Needed where it rides along, or where its axis rides on another.
+             */
+            mass_kg?: number | null;
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "profile": "round-g-2",
+             *       "width_mm": 6,
+             *       "cord": "glass"
+             *     }
+             */
+            belt: components["schemas"]["Belt"];
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "teeth": 20,
+             *       "bore_mm": 5,
+             *       "hub_mm": 16,
+             *       "face_mm": 7,
+             *       "overhang_mm": 12,
+             *       "density_g_cm3": 2.7,
+             *       "fixing": {
+             *         "kind": "set screw on flat",
+             *         "screw_mm": 3,
+             *         "screws": 2
+             *       }
+             *     }
+             */
+            driver: components["schemas"]["Pulley"];
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "teeth": 60,
+             *       "bore_mm": 8,
+             *       "hub_mm": 24,
+             *       "face_mm": 7,
+             *       "overhang_mm": 12,
+             *       "density_g_cm3": 2.7,
+             *       "fixing": {
+             *         "kind": "set screw on flat",
+             *         "screw_mm": 3,
+             *         "screws": 2
+             *       }
+             *     }
+             */
+            driven: components["schemas"]["Pulley"];
+            /**
+             * Teeth of the belt
+             * @description Closed belts come in whole teeth; the centre distance follows.
+             * @default 140
+             */
+            belt_teeth: number;
+            /**
+             * Efficiency
+             * @default 0.96
+             */
+            efficiency: number;
+            /**
+             * Adjustment of the centre distance
+             * @description Slot of the motor plate, from belt off to belt tight.
+             * @default 5
+             */
+            adjust_mm: number;
+            /**
+             * Shaft after it
+             * @default 8
+             */
+            shaft_mm: number;
+            /**
+             * Shaft Form
+             * @default flat
+             * @enum {string}
+             */
+            shaft_form: "flat" | "round" | "key";
+            /**
+             * Radial limit of the shaft after it
+             * @description By its own bearings.
+             */
+            radial_limit_n?: number | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Clutch
+         * @description Lets the drive go: slips at a torque, or is disengaged so that a hand wheel turns the shaft.
+         */
+        Clutch: {
+            /**
+             * Name
+             * @description What you call it; it goes on the bill.
+             * @default
+             */
+            label: string;
+            /** Drawer row */
+            drawer_key?: string | null;
+            /**
+             * Price each
+             * @description Leave empty if you don't know it yet.
+             */
+            price?: number | null;
+            /**
+             * In the drawer
+             * @default false
+             */
+            in_stock: boolean;
+            /**
+             * @default {
+             *       "kind": "estimate",
+             *       "note": ""
+             *     }
+             */
+            source: components["schemas"]["Source"];
+            /**
+             * Kind
+             * @default clutch
+             * @constant
+             */
+            kind: "clutch";
+            /**
+             * Mass
+             * @description Needed where it rides along, or where its axis rides on another.
+             */
+            mass_kg?: number | null;
+            /**
+             * Form
+             * @default dog
+             * @enum {string}
+             */
+            form: "slip" | "dog" | "tensioned belt";
+            /**
+             * Slips at
+             * @description Leave empty for one that does not slip.
+             */
+            slip_torque_nm?: number | null;
+            /**
+             * Play of the dogs
+             * @default 2
+             */
+            backlash_deg: number;
+            /**
+             * Inertia
+             * @default 40
+             */
+            inertia_gcm2: number;
+            /**
+             * Shaft after it
+             * @default 10
+             */
+            shaft_mm: number;
+            /**
+             * Shaft Form
+             * @default flat
+             * @enum {string}
+             */
+            shaft_form: "flat" | "round" | "key";
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Coupler
+         * @description Joins two shafts in line: solid, spring or jaw.
+         */
+        Coupler: {
+            /**
+             * Name
+             * @description What you call it; it goes on the bill.
+             * @default
+             */
+            label: string;
+            /** Drawer row */
+            drawer_key?: string | null;
+            /**
+             * Price each
+             * @description Leave empty if you don't know it yet.
+             */
+            price?: number | null;
+            /**
+             * In the drawer
+             * @default false
+             */
+            in_stock: boolean;
+            /**
+             * @default {
+             *       "kind": "estimate",
+             *       "note": ""
+             *     }
+             */
+            source: components["schemas"]["Source"];
+            /**
+             * Kind
+             * @default coupler
+             * @constant
+             */
+            kind: "coupler";
+            /**
+             * Mass
+             * @description Needed where it rides along, or where its axis rides on another.
+             */
+            mass_kg?: number | null;
+            /**
+             * Form
+             * @default jaw
+             * @enum {string}
+             */
+            form: "solid" | "spring" | "jaw";
+            /**
+             * Torsional stiffness
+             * @description Spring couplers 5 to 30, jaw 30 to 200, solid ones above 1000.
+             * @default 60
+             */
+            stiffness_nm_rad: number;
+            /**
+             * Backlash
+             * @default 0
+             */
+            backlash_arcmin: number;
+            /**
+             * Inertia
+             * @default 10
+             */
+            inertia_gcm2: number;
+            /**
+             * Torque limit
+             * @default 2
+             */
+            torque_limit_nm: number | null;
+            /**
+             * Shaft after it
+             * @default 8
+             */
+            shaft_mm: number;
+            /**
+             * Shaft Form
+             * @default round
+             * @enum {string}
+             */
+            shaft_form: "flat" | "round" | "key";
+            /**
+             * Radial limit of the shaft after it
+             * @description By its own bearings.
+             */
+            radial_limit_n?: number | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * CrossedBelts
+         * @description Each case (along x, along y, diagonal) is one direction of the head; travel and speed are the head's along it.
+         */
+        CrossedBelts: {
+            /**
+             * Kind
+             * @default crossed_belts
+             * @constant
+             */
+            kind: "crossed_belts";
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "profile": "round-g-2",
+             *       "width_mm": 6,
+             *       "cord": "glass"
+             *     }
+             */
+            belt: components["schemas"]["Belt"];
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "teeth": 20,
+             *       "bore_mm": 5,
+             *       "hub_mm": 16,
+             *       "face_mm": 7,
+             *       "overhang_mm": 12,
+             *       "density_g_cm3": 2.7,
+             *       "fixing": {
+             *         "kind": "set screw on flat",
+             *         "screw_mm": 3,
+             *         "screws": 2
+             *       }
+             *     }
+             */
+            pulley: components["schemas"]["Pulley"];
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "kind": "toothed plate",
+             *       "gap_mm": 40,
+             *       "engaged_teeth": 6,
+             *       "tail_mm": 20
+             *     }
+             */
+            clamp: components["schemas"]["Clamp"];
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "kind": "slotted idler",
+             *       "travel_mm": 10,
+             *       "run_in_mm": 1,
+             *       "removal_mm": 4
+             *     }
+             */
+            tensioner: components["schemas"]["Tensioner"];
+            /**
+             * Form
+             * @default two belts
+             * @enum {string}
+             */
+            form: "two belts" | "one belt, H";
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "kind": "toothed",
+             *       "teeth": 20,
+             *       "diameter_mm": 16,
+             *       "width_mm": 7,
+             *       "density_g_cm3": 2.7
+             *     }
+             */
+            idler: components["schemas"]["Idler"];
+            /**
+             * Between the left and right pulleys
+             * @description W, along the beam.
+             * @default 500
+             */
+            frame_x_mm: number;
+            /**
+             * Between the front and back pulleys
+             * @description H, along the rails.
+             * @default 500
+             */
+            frame_y_mm: number;
+            /**
+             * Travel wanted along y
+             * @default 300
+             */
+            travel_y_mm: number;
+            /**
+             * Mass of the beam
+             * @description Moves with the head along y only.
+             * @default 0.5
+             */
+            beam_kg: number;
+            /**
+             * Guides against skew of the beam
+             * @description Push one end of the beam, read the skew.
+             * @default 2000
+             */
+            guide_nm_rad: number;
+            /**
+             * Tensions differ by
+             * @description Between the two belts, as you can set them.
+             * @default 5
+             */
+            uneven_n: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * CutLine
          * @description One piece to cut.
          */
@@ -1115,6 +1654,8 @@ export interface components {
             part: string;
             /** Label */
             label: string;
+            /** At */
+            at: string;
             /** Field */
             field: string;
             /** Main */
@@ -1196,6 +1737,91 @@ export interface components {
              * @default 100000
              */
             step_rate_limit_hz: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Drum
+         * @description Cord winch: a drum that winds a hanging load up in layers.
+         */
+        Drum: {
+            /**
+             * Kind
+             * @default drum
+             * @constant
+             */
+            kind: "drum";
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       }
+             *     }
+             */
+            drum: components["schemas"]["Bought"];
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       }
+             *     }
+             */
+            rope: components["schemas"]["Bought"];
+            /**
+             * Drum diameter
+             * @default 40
+             */
+            diameter_mm: number;
+            /**
+             * Drum width between its flanges
+             * @default 40
+             */
+            width_mm: number;
+            /**
+             * Rope diameter
+             * @default 3
+             */
+            rope_mm: number;
+            /**
+             * Rope's modulus
+             * @description Braided polyester about 2 to 5, wire rope about 60 (estimates).
+             * @default 2
+             */
+            rope_gpa: number;
+            /** Breaking force of the rope */
+            rope_limit_n?: number | null;
+            /**
+             * Rope from the drum to the load, lowest
+             * @default 2000
+             */
+            length_mm: number;
+            /**
+             * Turns left on the drum
+             * @description Never wind off the last three.
+             * @default 3
+             */
+            turns_kept: number;
+            /**
+             * Friction of rope on drum
+             * @default 0.15
+             */
+            friction: number;
+            /**
+             * Drum from the bearing
+             * @default 25
+             */
+            overhang_mm: number;
+            /**
+             * Efficiency
+             * @default 0.95
+             */
+            efficiency: number;
         } & {
             [key: string]: unknown;
         };
@@ -1340,6 +1966,11 @@ export interface components {
              */
             kind: "gearbox";
             /**
+             * Mass
+             * @description Needed where it rides along, or where its axis rides on another.
+             */
+            mass_kg?: number | null;
+            /**
              * Ratio
              * @description Turns of the motor for one turn of the pulley.
              * @default 5
@@ -1385,6 +2016,104 @@ export interface components {
              * @description At mid shaft, from its sheet.
              */
             radial_limit_n?: number | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Gearmotor
+         * @description DC motor with its gearbox, fed by PWM.
+         */
+        Gearmotor: {
+            /**
+             * Name
+             * @description What you call it; it goes on the bill.
+             * @default
+             */
+            label: string;
+            /** Drawer row */
+            drawer_key?: string | null;
+            /**
+             * Price each
+             * @description Leave empty if you don't know it yet.
+             */
+            price?: number | null;
+            /**
+             * In the drawer
+             * @default false
+             */
+            in_stock: boolean;
+            /**
+             * @default {
+             *       "kind": "estimate",
+             *       "note": ""
+             *     }
+             */
+            source: components["schemas"]["Source"];
+            /**
+             * Kind
+             * @default gearmotor
+             * @constant
+             */
+            kind: "gearmotor";
+            /**
+             * Mass
+             * @description Needed where it rides along, or where its axis rides on another.
+             */
+            mass_kg?: number | null;
+            /** Inertia at the shaft */
+            inertia_gcm2?: number | null;
+            /**
+             * Torque to turn it unpowered
+             * @description At the output shaft, with a lever and a scale.
+             */
+            detent_torque_nm?: number | null;
+            /**
+             * Shaft
+             * @default 8
+             */
+            shaft_mm: number;
+            /**
+             * Shaft Form
+             * @default flat
+             * @enum {string}
+             */
+            shaft_form: "flat" | "round" | "key";
+            /** Radial limit of the shaft */
+            radial_limit_n?: number | null;
+            /**
+             * No-load speed at full voltage
+             * @description Of the output shaft.
+             * @default 60
+             */
+            no_load_rpm: number;
+            /**
+             * Stall torque
+             * @description Of the output shaft, at full voltage.
+             * @default 4
+             */
+            stall_torque_nm: number;
+            /**
+             * Of that for long
+             * @description A third or less, from memory.
+             * @default 33
+             */
+            lasting_percent: number;
+            /**
+             * PWM duty
+             * @default 100
+             */
+            duty_percent: number;
+            /**
+             * Least duty that still turns it
+             * @description Try it under load.
+             * @default 20
+             */
+            least_duty_percent: number;
+            /**
+             * Voltage
+             * @default 12
+             */
+            voltage_v: number;
         } & {
             [key: string]: unknown;
         };
@@ -1437,6 +2166,29 @@ export interface components {
              * @default 2
              */
             drag_n: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Head
+         * @description What the axis carries on one day and not on another: a load case.
+         */
+        Head: {
+            /**
+             * Head
+             * @default Head
+             */
+            label: string;
+            /**
+             * Mass
+             * @default 0.5
+             */
+            mass_kg: number;
+            /**
+             * Push against
+             * @description Leave empty for the aim's own push.
+             */
+            push_n?: number | null;
         } & {
             [key: string]: unknown;
         };
@@ -1506,6 +2258,86 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * Induction
+         * @description Induction motor on the mains: one speed, less a little slip.
+         */
+        Induction: {
+            /**
+             * Name
+             * @description What you call it; it goes on the bill.
+             * @default
+             */
+            label: string;
+            /** Drawer row */
+            drawer_key?: string | null;
+            /**
+             * Price each
+             * @description Leave empty if you don't know it yet.
+             */
+            price?: number | null;
+            /**
+             * In the drawer
+             * @default false
+             */
+            in_stock: boolean;
+            /**
+             * @default {
+             *       "kind": "estimate",
+             *       "note": ""
+             *     }
+             */
+            source: components["schemas"]["Source"];
+            /**
+             * Kind
+             * @default induction
+             * @constant
+             */
+            kind: "induction";
+            /**
+             * Mass
+             * @description Needed where it rides along, or where its axis rides on another.
+             */
+            mass_kg?: number | null;
+            /** Inertia at the shaft */
+            inertia_gcm2?: number | null;
+            /**
+             * Torque to turn it unpowered
+             * @description At the output shaft, with a lever and a scale.
+             */
+            detent_torque_nm?: number | null;
+            /**
+             * Shaft
+             * @default 14
+             */
+            shaft_mm: number;
+            /**
+             * Shaft Form
+             * @default key
+             * @enum {string}
+             */
+            shaft_form: "flat" | "round" | "key";
+            /** Radial limit of the shaft */
+            radial_limit_n?: number | null;
+            /**
+             * Rated power
+             * @default 370
+             */
+            power_w: number;
+            /**
+             * Rated speed
+             * @default 1400
+             */
+            rated_rpm: number;
+            /**
+             * Synchronous speed
+             * @description Mains frequency times 120 over the number of poles.
+             * @default 1500
+             */
+            synchronous_rpm: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * Input
          * @description One input of a result, with the design path or result key that it came from.
          */
@@ -1522,6 +2354,114 @@ export interface components {
             source_kind: string;
             /** Source */
             source: string;
+        };
+        /**
+         * Joint
+         * @description Rotary joint of an arm with a payload at its tip; millimetres are counted along the tip's arc.
+         */
+        Joint: {
+            /**
+             * Kind
+             * @default joint
+             * @constant
+             */
+            kind: "joint";
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       }
+             *     }
+             */
+            arm: components["schemas"]["Bought"];
+            /**
+             * Arm, from joint to tip
+             * @default 300
+             */
+            length_mm: number;
+            /**
+             * Mass of the arm
+             * @default 0.3
+             */
+            arm_kg: number;
+            /**
+             * Its centre of mass, part of its length
+             * @default 0.5
+             */
+            centre: number;
+            /**
+             * Lowest angle above the level
+             * @default -30
+             */
+            from_deg: number;
+            /**
+             * Highest angle above the level
+             * @default 60
+             */
+            to_deg: number;
+            /**
+             * Angle wanted
+             * @default 80
+             */
+            turn_deg: number;
+            /**
+             * Material
+             * @default aluminium
+             * @enum {string}
+             */
+            material: "steel" | "aluminium" | "acrylic" | "PLA" | "PETG" | "plywood";
+            /**
+             * Height of the arm's section
+             * @default 20
+             */
+            height_mm: number;
+            /**
+             * Width of the arm's section
+             * @default 10
+             */
+            width_mm: number;
+            /**
+             * Friction of the joint
+             * @default 0.05
+             */
+            drag_nm: number;
+            /**
+             * Upright
+             * @default upright
+             * @enum {string}
+             */
+            upright: "upright" | "flat";
+            /**
+             * Arm from the bearing
+             * @default 15
+             */
+            overhang_mm: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * LayoutRow
+         * @description One layout to choose, with its moving drawing.
+         */
+        LayoutRow: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Gives */
+            gives: string;
+            /** Costs */
+            costs: string;
+            /** Schools */
+            schools: string;
+            /** Begin */
+            begin: {
+                [key: string]: unknown;
+            };
+            scene: components["schemas"]["Scene"] | null;
         };
         /** LogBody */
         LogBody: {
@@ -1574,6 +2514,18 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * Mark
+         * @description A word or a measure beside a place; `to` makes it a dimension line.
+         */
+        Mark: {
+            /** Text */
+            text: string;
+            at: components["schemas"]["Spot"];
+            to?: components["schemas"]["Spot"] | null;
+            /** Value Mm */
+            value_mm?: number | null;
         };
         /**
          * Mass
@@ -1686,6 +2638,13 @@ export interface components {
         } & {
             [key: string]: unknown;
         };
+        /** Neighbour */
+        Neighbour: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
         /**
          * NewAxisBody
          * @description A new axis from a name; the layout's defaults are filled in.
@@ -1696,9 +2655,8 @@ export interface components {
             /**
              * Layout
              * @default carriage_loop
-             * @constant
              */
-            layout: "carriage_loop";
+            layout: string;
         };
         /**
          * Note
@@ -1763,6 +2721,29 @@ export interface components {
              * @default
              */
             source: string;
+        };
+        /**
+         * Piece
+         * @description From one spot to another: straight when the radius is 0, else an arc, anticlockwise when `ccw`.
+         */
+        Piece: {
+            start: components["schemas"]["Spot"];
+            stop: components["schemas"]["Spot"];
+            /**
+             * Radius Mm
+             * @default 0
+             */
+            radius_mm: number;
+            /**
+             * Ccw
+             * @default false
+             */
+            ccw: boolean;
+            /**
+             * Large
+             * @default false
+             */
+            large: boolean;
         };
         /**
          * PlannedStep
@@ -1990,6 +2971,96 @@ export interface components {
             missing: string[];
         };
         /**
+         * Rack
+         * @description A pinion that runs along a rack: any length, backlash unless sprung.
+         */
+        Rack: {
+            /**
+             * Kind
+             * @default rack
+             * @constant
+             */
+            kind: "rack";
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       }
+             *     }
+             */
+            rack: components["schemas"]["Bought"];
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       }
+             *     }
+             */
+            pinion: components["schemas"]["Bought"];
+            /**
+             * Module
+             * @default 1
+             */
+            module_mm: number;
+            /**
+             * Teeth of the pinion
+             * @default 20
+             */
+            teeth: number;
+            /**
+             * Face width
+             * @default 10
+             */
+            face_mm: number;
+            /**
+             * Material
+             * @default POM
+             * @enum {string}
+             */
+            material: "steel" | "brass" | "POM" | "PLA";
+            /**
+             * Efficiency
+             * @default 0.92
+             */
+            efficiency: number;
+            /**
+             * Backlash
+             * @description 0 for a sprung pinion.
+             * @default 0.15
+             */
+            backlash_mm: number;
+            /**
+             * Error of a rack joint
+             * @description Where two pieces of rack meet.
+             * @default 0.05
+             */
+            joint_mm: number;
+            /**
+             * Pieces of rack
+             * @default 1
+             */
+            pieces: number;
+            /**
+             * Pinion from the bearing
+             * @default 15
+             */
+            overhang_mm: number;
+            /**
+             * Stiffness of the mesh
+             * @description Estimate; plastic about 1000.
+             * @default 3000
+             */
+            mesh_n_mm: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * Report
          * @description The whole answer for one design.
          */
@@ -2015,7 +3086,19 @@ export interface components {
             shares: components["schemas"]["Share"][];
             along: components["schemas"]["TravelCurves"] | null;
             torque_curve: components["schemas"]["TorqueCurve"] | null;
-            path: components["schemas"]["BeltPath"] | null;
+            scene: components["schemas"]["Scene"] | null;
+            /** Stage Scenes */
+            stage_scenes: components["schemas"]["Scene"][];
+            /** Tables */
+            tables: components["schemas"]["Table"][];
+            /** Cases */
+            cases: components["schemas"]["Case"][];
+            /** Case */
+            case: string;
+            /** Point */
+            point: string;
+            /** Guided */
+            guided: boolean;
             /** Cut */
             cut: components["schemas"]["CutLine"][];
             pluck: components["schemas"]["PluckTarget"] | null;
@@ -2058,6 +3141,125 @@ export interface components {
             at: string;
             /** Why */
             why: string;
+        };
+        /** RidesBody */
+        RidesBody: {
+            /** On */
+            on: string | null;
+        };
+        /**
+         * RidingMotor
+         * @description Positions: the near belt clamp is 0. Run 1 leads from it to the pulley, run 2 on to the far clamp.
+         */
+        RidingMotor: {
+            /**
+             * Kind
+             * @default riding_motor
+             * @constant
+             */
+            kind: "riding_motor";
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "profile": "round-g-2",
+             *       "width_mm": 6,
+             *       "cord": "glass"
+             *     }
+             */
+            belt: components["schemas"]["Belt"];
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "teeth": 20,
+             *       "bore_mm": 5,
+             *       "hub_mm": 16,
+             *       "face_mm": 7,
+             *       "overhang_mm": 12,
+             *       "density_g_cm3": 2.7,
+             *       "fixing": {
+             *         "kind": "set screw on flat",
+             *         "screw_mm": 3,
+             *         "screws": 2
+             *       }
+             *     }
+             */
+            pulley: components["schemas"]["Pulley"];
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "kind": "toothed plate",
+             *       "gap_mm": 40,
+             *       "engaged_teeth": 6,
+             *       "tail_mm": 20
+             *     }
+             */
+            clamp: components["schemas"]["Clamp"];
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "kind": "slotted idler",
+             *       "travel_mm": 10,
+             *       "run_in_mm": 1,
+             *       "removal_mm": 4
+             *     }
+             */
+            tensioner: components["schemas"]["Tensioner"];
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "kind": "smooth",
+             *       "teeth": 20,
+             *       "diameter_mm": 18,
+             *       "width_mm": 7,
+             *       "density_g_cm3": 2.7
+             *     }
+             */
+            idler: components["schemas"]["Idler"];
+            /**
+             * Between the two idlers
+             * @description Centre to centre, along the rail.
+             * @default 40
+             */
+            idler_spread_mm: number;
+            /**
+             * Pulley above the idlers
+             * @description Centre to centre; more of it wraps more of the pulley.
+             * @default 25
+             */
+            pulley_rise_mm: number;
+            /**
+             * Belt clamps beyond the rail's ends
+             * @description Negative where the clamps sit on the rail.
+             * @default 10
+             */
+            belt_beyond_mm: number;
+        } & {
+            [key: string]: unknown;
         };
         /**
          * Rung
@@ -2102,6 +3304,11 @@ export interface components {
             says: string;
             /** Advisory */
             advisory: boolean;
+            /**
+             * Case
+             * @default
+             */
+            case: string;
         };
         /** SaveBody */
         SaveBody: {
@@ -2120,6 +3327,172 @@ export interface components {
             version: number;
             /** Saved At */
             saved_at: string;
+        };
+        /**
+         * Scene
+         * @description One drawing. What is dragged along the travel is said by `point`.
+         */
+        Scene: {
+            /** Title */
+            title: string;
+            /** Point */
+            point: string;
+            /** Travel Mm */
+            travel_mm: number;
+            /**
+             * Wheels
+             * @default []
+             */
+            wheels: components["schemas"]["SceneWheel"][];
+            /**
+             * Strands
+             * @default []
+             */
+            strands: components["schemas"]["Strand"][];
+            /**
+             * Slabs
+             * @default []
+             */
+            slabs: components["schemas"]["Slab"][];
+            /**
+             * Marks
+             * @default []
+             */
+            marks: components["schemas"]["Mark"][];
+        };
+        /**
+         * SceneWheel
+         * @description Something round that turns; `teeth` is 0 for a smooth one, `turn` in radians per millimetre, anticlockwise.
+         */
+        SceneWheel: {
+            /** Name */
+            name: string;
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "toothed" | "smooth" | "groove" | "drum" | "tyre" | "pinion";
+            at: components["schemas"]["Spot"];
+            /** Radius Mm */
+            radius_mm: number;
+            /** Outside Mm */
+            outside_mm: number;
+            /** Bore Mm */
+            bore_mm: number;
+            /** Turn */
+            turn: number;
+            /**
+             * Teeth
+             * @default 0
+             */
+            teeth: number;
+            /**
+             * Pitch Mm
+             * @default 0
+             */
+            pitch_mm: number;
+            /**
+             * Tooth Mm
+             * @default 0
+             */
+            tooth_mm: number;
+            /** Flank Deg */
+            flank_deg?: number | null;
+            /** Wrap Deg */
+            wrap_deg?: number | null;
+            /** Meshed */
+            meshed?: number | null;
+            /**
+             * Field
+             * @default
+             */
+            field: string;
+        };
+        /**
+         * Screw
+         * @description Lead screw or ball screw, the carriage on its nut.
+         */
+        Screw: {
+            /**
+             * Kind
+             * @default screw
+             * @constant
+             */
+            kind: "screw";
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       }
+             *     }
+             */
+            screw: components["schemas"]["Bought"];
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       }
+             *     }
+             */
+            nut: components["schemas"]["Bought"];
+            /**
+             * Form
+             * @default trapezoidal
+             * @enum {string}
+             */
+            form: "trapezoidal" | "ball" | "square";
+            /**
+             * Outside diameter
+             * @default 8
+             */
+            diameter_mm: number;
+            /**
+             * Pitch of the thread
+             * @default 2
+             */
+            pitch_mm: number;
+            /**
+             * Starts
+             * @default 1
+             */
+            starts: number;
+            /**
+             * Friction in the thread
+             * @description Brass on steel, greased 0.12 to 0.2; POM 0.08 to 0.15; balls about 0.005.
+             * @default 0.15
+             */
+            friction: number;
+            /**
+             * Screw between its bearings
+             * @default 500
+             */
+            length_mm: number;
+            /**
+             * Fixings
+             * @default fixed, supported
+             * @enum {string}
+             */
+            fixings: "fixed, free" | "supported, supported" | "fixed, supported" | "fixed, fixed";
+            /**
+             * Play of the nut
+             * @description 0 for a preloaded or sprung nut.
+             * @default 0.08
+             */
+            backlash_mm: number;
+            /**
+             * Stiffness of bearing and nut
+             * @description Estimate; a plastic nut about 1000.
+             * @default 5000
+             */
+            bearing_n_mm: number;
+        } & {
+            [key: string]: unknown;
         };
         /**
          * Setting
@@ -2175,7 +3548,7 @@ export interface components {
             /** Currency */
             currency: string;
             last_log: components["schemas"]["LogEntry"] | null;
-            sketch: components["schemas"]["Sketch"] | null;
+            scene: components["schemas"]["Scene"] | null;
         };
         /** ShelfMachine */
         ShelfMachine: {
@@ -2189,26 +3562,80 @@ export interface components {
             axes: components["schemas"]["ShelfAxis"][];
         };
         /**
-         * Sketch
-         * @description Enough of the belt path for a small drawing to true scale, mm.
+         * Sides
+         * @description How a gantry is driven on its two sides.
          */
-        Sketch: {
-            /** Centre Mm */
-            centre_mm: number;
-            /** Rail From Mm */
-            rail_from_mm: number;
-            /** Rail To Mm */
-            rail_to_mm: number;
-            /** Carriage Mm */
-            carriage_mm: number;
-            /** Carriage From Mm */
-            carriage_from_mm: number;
-            /** Carriage To Mm */
-            carriage_to_mm: number;
-            /** Pulley Mm */
-            pulley_mm: number;
-            /** Idler Mm */
-            idler_mm: number;
+        Sides: {
+            /**
+             * Driven sides
+             * @description Two motors: no twist, twice the drive. Cross shaft: one motor, some twist. One side driven: cheap, and the guides must hold it square.
+             * @default one
+             * @enum {string}
+             */
+            kind: "one" | "two motors" | "cross shaft" | "one driven";
+            /**
+             * Between the sides
+             * @default 600
+             */
+            width_mm: number;
+            /**
+             * Load off the middle
+             * @description Where mass and push act, at worst, from the middle between the sides.
+             * @default 100
+             */
+            offset_mm: number;
+            /**
+             * Length of a guide
+             * @description From first to last wheel or block on one side.
+             * @default 100
+             */
+            guide_length_mm: number;
+            /**
+             * Sliding friction of the guide
+             * @default 0.1
+             */
+            guide_friction: number;
+            /**
+             * Cross shaft
+             * @default 8
+             */
+            shaft_mm: number;
+            /**
+             * Stiffness of each coupler
+             * @description Leave empty for solid couplers.
+             */
+            coupler_nm_rad?: number | null;
+            /** Price of shaft and couplers */
+            shaft_price?: number | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Slab
+         * @description A rectangle about its centre; one with a pivot turns about that.
+         */
+        Slab: {
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "rail" | "carriage" | "motor" | "frame" | "load" | "rack" | "screw" | "arm" | "work";
+            at: components["schemas"]["Spot"];
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            pivot?: components["schemas"]["Spot"] | null;
+            /**
+             * Angle
+             * @default 0
+             */
+            angle: number;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
         };
         /**
          * Source
@@ -2226,6 +3653,223 @@ export interface components {
              * @default
              */
             note: string;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Spindle
+         * @description Speeds run in equal ratios from the lowest to the highest, half of them in each pair.
+         */
+        Spindle: {
+            /**
+             * Kind
+             * @default spindle
+             * @constant
+             */
+            kind: "spindle";
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       }
+             *     }
+             */
+            cones: components["schemas"]["Bought"];
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       }
+             *     }
+             */
+            belts: components["schemas"]["Bought"];
+            /**
+             * Section
+             * @default Z
+             * @enum {string}
+             */
+            section: "Z" | "A";
+            /**
+             * Lowest speed wanted
+             * @default 60
+             */
+            low_rpm: number;
+            /**
+             * Highest speed wanted
+             * @default 240
+             */
+            high_rpm: number;
+            /**
+             * Steps of the cone
+             * @description With the low and the high pair there are twice as many speeds.
+             * @default 2
+             */
+            steps: number;
+            /**
+             * Belt from motor to middle pulley
+             * @description Pitch length.
+             * @default 1000
+             */
+            motor_belt_mm: number;
+            /**
+             * Belt from middle pulley to spindle
+             * @description Pitch length.
+             * @default 1000
+             */
+            cone_belt_mm: number;
+            /**
+             * Motor to middle pulley
+             * @default 300
+             */
+            motor_centre_mm: number;
+            /**
+             * Middle pulley to spindle
+             * @default 300
+             */
+            cone_centre_mm: number;
+            /**
+             * Motor shaft to spindle
+             * @default 420
+             */
+            apart_mm: number;
+            /**
+             * Diameters turned to the nearest
+             * @default 0.5
+             */
+            round_mm: number;
+            /**
+             * Travel of the middle pulley
+             * @description What its slot and screw allow.
+             * @default 30
+             */
+            middle_travel_mm: number;
+            /**
+             * Friction of belt on pulley
+             * @default 0.3
+             */
+            friction: number;
+            /**
+             * Cap on the tension ratio
+             * @description Near 5 for a belt that lasts (from memory).
+             * @default 5
+             */
+            cap: number;
+            /**
+             * Slip of each belt
+             * @default 1.5
+             */
+            slip_percent: number;
+            /**
+             * Radius at which the work is touched
+             * @default 120
+             */
+            work_mm: number;
+            /**
+             * Inertia of spindle and work
+             * @default 200000
+             */
+            spin_gcm2: number;
+            /**
+             * Drag at that radius
+             * @default 1
+             */
+            drag_n: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Spot
+         * @description A place, and how far it goes for each millimetre of travel.
+         */
+        Spot: {
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
+            /**
+             * Dx
+             * @default 0
+             */
+            dx: number;
+            /**
+             * Dy
+             * @default 0
+             */
+            dy: number;
+        };
+        /**
+         * Stand
+         * @description Wheels, rail and stand: what carries the moving part. Fields left empty are not checked.
+         */
+        Stand: {
+            /**
+             * Wheels of the carriage
+             * @default 4
+             */
+            wheels: number;
+            /**
+             * Between the wheel pairs
+             * @default 60
+             */
+            wheel_base_mm: number;
+            /**
+             * Mass above the wheels
+             * @description Height at which mass and belt act.
+             * @default 40
+             */
+            height_mm: number;
+            /**
+             * Preload of a wheel
+             * @description By the eccentrics; feel, not force, sets it.
+             * @default 5
+             */
+            preload_n: number;
+            /** Load limit of a wheel */
+            wheel_limit_n?: number | null;
+            /**
+             * Play of the guide at the tool
+             * @default 0
+             */
+            play_mm: number;
+            /**
+             * Rail between its supports
+             * @description Leave empty for a rail that lies on its base.
+             */
+            rail_span_mm?: number | null;
+            /**
+             * Second moment of the rail
+             * @description About 7000 for a 20 × 20 slotted rail (estimate).
+             * @default 7000
+             */
+            rail_second_moment_mm4: number;
+            /**
+             * Rail's modulus
+             * @description Aluminium 69, steel 205.
+             * @default 69
+             */
+            rail_youngs_gpa: number;
+            /**
+             * Mass of the stand
+             * @description Leave empty where it cannot tip.
+             */
+            stand_kg?: number | null;
+            /**
+             * Length of the foot
+             * @default 400
+             */
+            foot_mm: number;
+            /**
+             * Carriage beyond the foot
+             * @description At the end of its travel.
+             * @default 0
+             */
+            beyond_mm: number;
         } & {
             [key: string]: unknown;
         };
@@ -2283,6 +3927,11 @@ export interface components {
              * @constant
              */
             kind: "stepper";
+            /**
+             * Mass
+             * @description Needed where it rides along, or where its axis rides on another.
+             */
+            mass_kg?: number | null;
             /**
              * Frame
              * @default NEMA 17
@@ -2370,6 +4019,45 @@ export interface components {
             quantity: number;
             /** Price */
             price?: number | null;
+        };
+        /**
+         * Strand
+         * @description A belt or a rope; `runs` is how far it runs along itself for each millimetre of travel.
+         */
+        Strand: {
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "toothed" | "v" | "rope";
+            /** Pieces */
+            pieces: components["schemas"]["Piece"][];
+            /** Runs */
+            runs: number;
+            /**
+             * Pitch Mm
+             * @default 0
+             */
+            pitch_mm: number;
+        };
+        /**
+         * Table
+         * @description Numbers best read in rows: a head of labels with units, and rows of numbers or words.
+         */
+        Table: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Head */
+            head: string[];
+            /** Rows */
+            rows: (number | string | null)[][];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
         };
         /**
          * TensionAnswer
@@ -2521,29 +4209,174 @@ export interface components {
         };
         /**
          * Wheel
-         * @description A pulley of the belt path, true scale, millimetres; `teeth` is 0 for a smooth one.
+         * @description Driven wheels of a small robot or cart.
          */
         Wheel: {
-            /** Name */
-            name: string;
-            /** X Mm */
-            x_mm: number;
-            /** Y Mm */
-            y_mm: number;
-            /** Pitch Radius Mm */
-            pitch_radius_mm: number;
-            /** Outside Radius Mm */
-            outside_radius_mm: number;
-            /** Bore Mm */
-            bore_mm: number;
-            /** Teeth */
-            teeth: number;
-            /** Wrap Rad */
-            wrap_rad: number;
-            /** Teeth Meshed */
-            teeth_meshed: number;
-            /** Field */
-            field: string;
+            /**
+             * Kind
+             * @default wheel
+             * @constant
+             */
+            kind: "wheel";
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       }
+             *     }
+             */
+            wheel: components["schemas"]["Bought"];
+            /**
+             * Wheel diameter
+             * @default 120
+             */
+            diameter_mm: number;
+            /**
+             * Wheel width
+             * @default 30
+             */
+            width_mm: number;
+            /**
+             * Mass of a driven wheel
+             * @default 0.15
+             */
+            wheel_kg: number;
+            /**
+             * Driven wheels
+             * @default 2
+             */
+            driven: number;
+            /**
+             * Motors that share the load
+             * @default 2
+             */
+            motors: number;
+            /**
+             * Share of the weight on driven wheels
+             * @default 0.6
+             */
+            driven_weight: number;
+            /**
+             * Rolling drag
+             * @description 0.01 on a hard floor, 0.05 on a path, 0.1 on soft ground (common practice).
+             * @default 0.04
+             */
+            rolling: number;
+            /**
+             * Grip of the tyres
+             * @description 0.3 on wet clay, 0.8 rubber on dry concrete (common practice).
+             * @default 0.5
+             */
+            grip: number;
+            /**
+             * Wheel from the bearing
+             * @default 20
+             */
+            overhang_mm: number;
+            /**
+             * Give of the tyre
+             * @description Push the vehicle against a scale with the motor held.
+             * @default 50
+             */
+            tyre_n_mm: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Worm
+         * @description Worm and wheel: a large reduction round a corner, which often holds by itself.
+         */
+        Worm: {
+            /**
+             * Name
+             * @description What you call it; it goes on the bill.
+             * @default
+             */
+            label: string;
+            /** Drawer row */
+            drawer_key?: string | null;
+            /**
+             * Price each
+             * @description Leave empty if you don't know it yet.
+             */
+            price?: number | null;
+            /**
+             * In the drawer
+             * @default false
+             */
+            in_stock: boolean;
+            /**
+             * @default {
+             *       "kind": "estimate",
+             *       "note": ""
+             *     }
+             */
+            source: components["schemas"]["Source"];
+            /**
+             * Kind
+             * @default worm
+             * @constant
+             */
+            kind: "worm";
+            /**
+             * Mass
+             * @description Needed where it rides along, or where its axis rides on another.
+             */
+            mass_kg?: number | null;
+            /**
+             * Threads of the worm
+             * @default 1
+             */
+            starts: number;
+            /**
+             * Teeth of the wheel
+             * @default 40
+             */
+            wheel_teeth: number;
+            /**
+             * Module
+             * @default 1
+             */
+            module_mm: number;
+            /**
+             * Pitch diameter of the worm
+             * @default 16
+             */
+            worm_mm: number;
+            /**
+             * Friction in the mesh
+             * @description Greased bronze on steel 0.05 to 0.1, dry plastic up to 0.25.
+             * @default 0.08
+             */
+            friction: number;
+            /**
+             * Backlash at the wheel
+             * @default 20
+             */
+            backlash_arcmin: number;
+            /**
+             * Inertia at the worm
+             * @default 10
+             */
+            inertia_gcm2: number;
+            /** Torque limit of the wheel */
+            torque_limit_nm?: number | null;
+            /**
+             * Shaft of the wheel
+             * @default 12
+             */
+            shaft_mm: number;
+            /**
+             * Shaft Form
+             * @default key
+             * @enum {string}
+             */
+            shaft_form: "flat" | "round" | "key";
+        } & {
+            [key: string]: unknown;
         };
     };
     responses: never;
@@ -2628,6 +4461,62 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StartAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    layouts_api_layouts_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayoutRow"][];
                 };
             };
             /** @description Not Found */
@@ -3455,6 +5344,68 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    ride_api_axes__axis_id__rides_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                axis_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RidesBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AxisAnswer"];
+                };
             };
             /** @description Not Found */
             404: {

@@ -63,7 +63,7 @@ function find(schema: Schema, design: Design, path: string): Node | undefined {
 export function fieldAt(schema: Schema, design: Design, path: string): Field {
   let known = cache.get(schema);
   if (!known) cache.set(schema, (known = new Map()));
-  const key = `${path}|${path.startsWith("chain.") ? (design.chain[Number(path.split(".")[1])] as { kind?: string })?.kind : ""}`;
+  const key = `${path}|${path.startsWith("chain.") ? (design.chain[Number(path.split(".")[1])] as { kind?: string })?.kind : path.startsWith("end") ? (design.end as { kind?: string }).kind : ""}`;
   const hit = known.get(key);
   if (hit) return hit;
   const node = find(schema, design, path) ?? {};
@@ -82,4 +82,39 @@ export function fieldAt(schema: Schema, design: Design, path: string): Field {
   };
   known.set(key, field);
   return field;
+}
+
+export interface Listed {
+  path: string;
+  shape: "number" | "choice" | "text" | "tick" | "part";
+  title: string;
+}
+
+const HIDDEN = new Set(["kind", "source", "drawer_key"]);
+const MONEY = ["label", "price", "price_per_m", "in_stock"];
+
+/** Every field of the part at a path, in the order of its definition; what it costs comes last. */
+export function fieldsOf(schema: Schema, design: Design, path: string): Listed[] {
+  const node = find(schema, design, path);
+  const out: Listed[] = [];
+  for (const [name, raw] of Object.entries(node?.properties ?? {})) {
+    if (HIDDEN.has(name) && !(name === "kind" && (raw.enum || resolve(schema, raw)?.enum))) continue;
+    const inner = resolve(schema, raw.anyOf?.find((n) => n.type !== "null") ?? raw) ?? raw;
+    const merged = { ...inner, ...raw };
+    const at = `${path}.${name}`;
+    if (inner.properties) out.push({ path: at, shape: "part", title: merged.title ?? name });
+    else if (inner.enum) out.push({ path: at, shape: "choice", title: merged.title ?? name });
+    else if (inner.type === "boolean") out.push({ path: at, shape: "tick", title: merged.title ?? name });
+    else if (inner.type === "string") out.push({ path: at, shape: "text", title: merged.title ?? name });
+    else if (inner.type === "number" || inner.type === "integer") out.push({ path: at, shape: "number", title: merged.title ?? name });
+  }
+  const last = (f: Listed) => (f.shape === "part" ? 2 : MONEY.includes(f.path.split(".").at(-1) ?? "") ? 1 : 0);
+  return out.sort((a, b) => last(a) - last(b));
+}
+
+/** The kinds that may stand at a place that holds one of several (a stage of the chain, an end). */
+export function kindsAt(schema: Schema, path: "chain" | "end"): string[] {
+  const node = path === "chain" ? schema.properties?.chain?.items : schema.properties?.end;
+  const kinds = node?.oneOf ?? node?.anyOf ?? [];
+  return kinds.map((n) => resolve(schema, n)?.properties?.kind?.const ?? "").filter((k) => k !== "");
 }

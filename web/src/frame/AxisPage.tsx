@@ -1,10 +1,9 @@
 /** Everything inside one axis: header, the seven steps, the ladder beside them, keys and commands. */
 import { lazy, memo, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link, NavLink, Navigate, useLocation, useNavigate, useParams } from "react-router";
-import { useQuery } from "@tanstack/react-query";
 import { useHotkeys } from "@mantine/hooks";
-import { ask, type Axis, type Report, type Start } from "../api/client";
-import { client, useStart } from "../api/queries";
+import type { Axis, Report, Start } from "../api/client";
+import { client, useAxis, useStart } from "../api/queries";
 import { BenchProvider, useBench, usePick } from "../design/context";
 import { Session } from "../design/session";
 import { Head } from "./Head";
@@ -32,7 +31,7 @@ export const STEPS = [
 export default function AxisPage() {
   const { id = "", step = "" } = useParams();
   const start = useStart();
-  const axis = useQuery({ queryKey: ["axis", id], queryFn: () => ask<Axis>(`/axes/${id}`), staleTime: Infinity, gcTime: 0 });
+  const axis = useAxis(id);
   if (!STEPS.some((s) => s.key === step)) return <Navigate to={`/axis/${id}/aim`} replace />;
   if (axis.error || start.error) {
     return <div className="page"><h2>This axis can't be opened</h2><p>{(axis.error ?? start.error)?.message}</p><p><Link to="/">Back to the shelf</Link></p></div>;

@@ -42,7 +42,7 @@ const Row = memo(function Row({ rung, open, stale, toggle }: { rung: Rung; open:
     <li className={`rung ${stale ? "stale" : ""}`} data-rung={rung.key} data-verdict={rung.verdict} data-ratio={rung.ratio ?? ""}>
       <button onClick={() => toggle(rung.key)} aria-expanded={open}>
         <div className="top">
-          <span className="label">{rung.label}{rung.advisory && <span className="quiet"> · advice</span>}</span>
+          <span className="label">{rung.label}{rung.advisory && <span className="quiet"> · advice</span>}{rung.case && <span className="quiet"> · {rung.case}</span>}</span>
           <span style={{ display: "flex", gap: 7, alignItems: "baseline" }}>
             {rung.ratio !== null && <span className="ratio">{number(rung.ratio, rung.ratio < 10 ? 3 : 2)}×</span>}
             <VerdictMark verdict={rung.verdict} />
@@ -115,8 +115,9 @@ function Open({ rung }: { rung: Rung }) {
 /** The step on which a field is edited. */
 export function stepOf(field: string, fallback: string) {
   if (/^(aim|guide|moving|assumptions)/.test(field)) return "aim";
-  if (/^chain/.test(field) || /^end\.pulley/.test(field)) return "drive";
-  if (/^end/.test(field)) return "belt";
+  if (/^(stand|sides|heads)/.test(field)) return "aim";
+  if (/^chain\.\d+\.belt\./.test(field) || /^end\.(belt|clamp|tensioner|idler|motor_mount|idler_mount|motor_offset_mm|idler_offset_mm)/.test(field)) return "belt";
+  if (/^(chain|end)/.test(field)) return "drive";
   if (/^extras/.test(field)) return "build";
   return fallback;
 }

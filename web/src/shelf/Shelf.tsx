@@ -4,7 +4,8 @@ import { Link, useNavigate } from "react-router";
 import { Modal } from "@mantine/core";
 import { ask, Refusal, type ShelfAxis, type ShelfMachine } from "../api/client";
 import { useChange, useShelf } from "../api/queries";
-import { Sketch } from "../drawing/Sketch";
+import { SceneSketch } from "../drawing/SceneDrawing";
+import { LayoutChooser } from "../steps/aim/LayoutChooser";
 import { Plain } from "../frame/Plain";
 import { VerdictMark } from "../frame/verdict";
 import { money } from "../units/format";
@@ -31,7 +32,7 @@ export default function Shelf() {
       {shelf.data?.length === 0 && (
         <div className="sheet">
           <h2>Nothing on the shelf yet</h2>
-          <p>Make a machine, then add an axis to it: from the carriage-loop layout, or from a design file. To look around first, stop the program and start <span className="num">crisp-cadence demo</span>.</p>
+          <p>Make a machine, then add an axis to it: from one of the layouts, or from a design file. To look around first, stop the program and start <span className="num">crisp-cadence demo</span>.</p>
           <p style={{ marginTop: 10 }}><button className="act main" onClick={() => setMaking(true)}>New machine</button></p>
         </div>
       )}
@@ -43,7 +44,6 @@ export default function Shelf() {
 
 function MachineRows({ machine, onRemoved }: { machine: ShelfMachine; onRemoved: (r: { path: string; name: string }) => void }) {
   const [adding, setAdding] = useState(false);
-  const longest = Math.max(...machine.axes.map((a) => a.sketch?.centre_mm ?? 0), 1);
   const remove = useChange((path: string) => ask(path, { method: "DELETE" }), "shelf");
   const take = (path: string, name: string) => remove.mutate(path, { onSuccess: () => onRemoved({ path, name }) });
   return (
@@ -57,17 +57,17 @@ function MachineRows({ machine, onRemoved }: { machine: ShelfMachine; onRemoved:
         </span>
       </header>
       {machine.axes.length === 0 && <p className="quiet" style={{ padding: "9px 4px" }}>No axis yet. Add the first one: give it a name, then say what it is for.</p>}
-      {machine.axes.map((a) => <AxisRow key={a.id} axis={a} longest={longest} />)}
+      {machine.axes.map((a) => <AxisRow key={a.id} axis={a} />)}
       <NewAxis machine={machine} opened={adding} close={() => setAdding(false)} />
     </section>
   );
 }
 
-function AxisRow({ axis, longest }: { axis: ShelfAxis; longest: number }) {
+function AxisRow({ axis }: { axis: ShelfAxis }) {
   return (
     <Link className="axis-row" to={`/axis/${axis.id}/aim`}>
       <span className="name">{axis.name}</span>
-      <span>{axis.sketch && <Sketch sketch={axis.sketch} longest={longest} />}</span>
+      <span>{axis.scene && <SceneSketch scene={axis.scene} q={axis.scene.travel_mm / 2} />}</span>
       <span><VerdictMark verdict={axis.verdict} /> <span className="small" style={{ display: "block" }}>{axis.in_words.replace(/^(holds; |tight: |short: |unknown: )/, "")}</span></span>
       <span className="small"><span className="num">{axis.total === null ? "–" : money(axis.total, axis.currency)}</span> in all<br /><span className="quiet">{axis.spend ? <><span className="num">{money(axis.spend, axis.currency)}</span> to spend</> : "nothing to spend"}{axis.unpriced > 0 ? `, ${axis.unpriced} unpriced` : ""}</span></span>
       <span className="small quiet">{axis.last_log ? <><span className="num">{axis.last_log.on_date}</span> {short(axis.last_log.says)}</> : "nothing in the log"}</span>
@@ -100,11 +100,12 @@ function NewMachine({ opened, close }: { opened: boolean; close: () => void }) {
 
 function NewAxis({ machine, opened, close }: { machine: ShelfMachine; opened: boolean; close: () => void }) {
   const [name, setName] = useState("");
+  const [layout, setLayout] = useState("carriage_loop");
   const [refused, setRefused] = useState<Refusal | Error | null>(null);
   const file = useRef<HTMLInputElement>(null);
   const navigate = useNavigate();
   const open = (answer: { id: string }) => navigate(`/axis/${answer.id}/aim`);
-  const add = useChange((body: { name: string }) => ask<{ id: string }>(`/machines/${machine.id}/axes`, { body }), "shelf");
+  const add = useChange((body: { name: string; layout: string }) => ask<{ id: string }>(`/machines/${machine.id}/axes`, { body }), "shelf");
   const read = async (chosen: File | undefined) => {
     if (!chosen) return;
     try {
@@ -114,14 +115,14 @@ function NewAxis({ machine, opened, close }: { machine: ShelfMachine; opened: bo
     }
   };
   return (
-    <Modal opened={opened} onClose={close} title={`An axis for ${machine.name}`}>
-      <form onSubmit={(e) => (e.preventDefault(), add.mutate({ name: name.trim() }, { onSuccess: open, onError: setRefused }))}>
+    <Modal opened={opened} onClose={close} title={`An axis for ${machine.name}`} size={940}>
+      <form onSubmit={(e) => (e.preventDefault(), add.mutate({ name: name.trim(), layout }, { onSuccess: open, onError: setRefused }))}>
         <div className="field text"><label className="name" htmlFor="axis-name">Name</label><div className="box"><input id="axis-name" value={name} maxLength={120} onChange={(e) => setName(e.target.value)} data-autofocus /></div></div>
-        <p className="small quiet" style={{ margin: "8px 0" }}>Layout: carriage loop. A fixed motor, an idler at the far end, both belt ends clamped to the carriage.</p>
-        <p style={{ display: "flex", gap: 10 }}>
+        <p style={{ display: "flex", gap: 10, margin: "12px 0" }}>
           <button className="act main" disabled={!name.trim() || add.isPending}>Begin the axis</button>
           <button type="button" className="act" onClick={() => file.current?.click()}>Open a design file</button>
         </p>
+        {opened && <LayoutChooser chosen={layout} choose={(l) => setLayout(l.key)} />}
         <input ref={file} type="file" accept=".json,application/json" className="hidden" aria-label="Design file" tabIndex={-1} onChange={(e) => void read(e.target.files?.[0])} />
         {refused && (
           <div className="note signal" role="alert">

@@ -10,13 +10,13 @@ from ..formula import Given, Quantity
 from ..report import Caution, PluckTarget, WorkStep
 
 if TYPE_CHECKING:
-    from .carriage_loop import CarriageLoop
+    from .belt_end import BeltEnd
 
 GOOD_PITCH_HZ = 75.0  # below about 60 Hz a plucked run is hard to hear and to record; the low end of the band must be above it too
 SOFT_PLASTICS = ("PLA", "PETG", "acrylic")
 
 
-def pluck(end: CarriageLoop, ctx: Context) -> PluckTarget | None:
+def pluck(end: BeltEnd, ctx: Context) -> PluckTarget | None:
     """Pick the longest direct run that still sounds, and say how it should sound and how hard it is to push aside.
 
     A long run is the more accurate one to push; a short one sounds higher. The carriage is put where run 1 is as long as
@@ -26,7 +26,7 @@ def pluck(end: CarriageLoop, ctx: Context) -> PluckTarget | None:
     tension, line_mass = r["tension.set"], r["belt.line_mass"]
     if tension.value is None or line_mass.value is None:
         return None
-    shortest = end.first_position(ctx) - end.clamp.gap_mm / 2
+    run, shortest = end.plucked(ctx)
     longest = shortest + usable
     sounding = (tension.value / (line_mass.value / 1000)) ** 0.5 / (2 * GOOD_PITCH_HZ) * 1000
     length = float(min(max(sounding, shortest), longest))
@@ -63,7 +63,7 @@ def pluck(end: CarriageLoop, ctx: Context) -> PluckTarget | None:
             free_length_mm=r["belt.free"],
         )
     return PluckTarget(
-        "run 1, from the drive pulley to the near clamp",
+        run,
         length - shortest,
         length,
         tones["target"].value,
@@ -76,7 +76,7 @@ def pluck(end: CarriageLoop, ctx: Context) -> PluckTarget | None:
     )
 
 
-def work(end: CarriageLoop, ctx: Context) -> list[WorkStep]:
+def work(end: BeltEnd, ctx: Context) -> list[WorkStep]:
     """Steps of a carriage loop; the evaluation puts them in an order that respects what covers what."""
     fixing = end.pulley.fixing
     screw = {
@@ -214,7 +214,7 @@ def work(end: CarriageLoop, ctx: Context) -> list[WorkStep]:
     ]
 
 
-def cautions(end: CarriageLoop, ctx: Context) -> list[Caution]:
+def cautions(end: BeltEnd, ctx: Context) -> list[Caution]:
     """What can hurt or fail on this layout, at the step where it matters."""
     out = [
         Caution("drive", "Pinch points: belt and pulley, carriage and rail ends. Guard the open belt."),
@@ -228,12 +228,12 @@ def cautions(end: CarriageLoop, ctx: Context) -> list[Caution]:
                 "This axis is not level: it can fall when unpowered. Prop it before you work on it, and fit a brake or a counterweight if anyone can get under it.",
             )
         )
-    for mount, name in ((end.motor_mount, "motor mount"), (end.idler_mount, "idler mount")):
+    for name, mount in end.mounts().items():
         if mount.kind == "plate" and mount.material in SOFT_PLASTICS:
             out.append(
                 Caution(
                     "belt",
-                    f"The {name} is {mount.material}: it creeps under the belt's pull and softens near a warm motor or in a warm chamber. Look at its tilt again after a week.",
+                    f"The {name.replace('_', ' ')} is {mount.material}: it creeps under the belt's pull and softens near a warm motor or in a warm chamber. Look at its tilt again after a week.",
                 )
             )
     return out

@@ -11,6 +11,9 @@ from ..formula import Given, Quantity, Term
 from ..stages.base import OutputShaft
 
 if TYPE_CHECKING:
+    from ..belt import Profile
+    from ..model import Idler, Pulley
+    from .belt_end import BeltEnd
     from .carriage_loop import CarriageLoop
 
 ONE_END_TENSIONERS = ("movable clamp",)
@@ -18,56 +21,62 @@ TARGET_OVER = 1.1
 LEAST_BEND = 1.3  # least diameter of a smooth idler, times the least pulley's (handbook 1.3 to 1.5, from memory)
 
 
-def check(end: CarriageLoop, ctx: Context) -> list[Problem]:
-    """Problems between the fields of a carriage loop."""
-    out: list[Problem] = []
+def check_belt(end: BeltEnd, ctx: Context, idlers: list[tuple[str, Idler]]) -> list[Problem]:
+    """Problems between belt, pulley and idlers of any belt end."""
     profile = ctx.profile(end.belt.profile, "end.belt.profile")
-    least = profile.min_teeth
-    if end.pulley.teeth < least:
+    out = check_pulley(profile, end.pulley, "end.pulley")
+    for at, idler in idlers:
+        if idler.kind == "toothed" and idler.teeth < profile.min_teeth:
+            out.append(_too_few(profile, f"{at}.teeth", idler.teeth))
+    return out
+
+
+def _too_few(profile: Profile, field: str, teeth: int) -> Problem:
+    return problem(
+        field,
+        f"is below what {profile.name} allows: the belt would be bent too sharply",
+        value=teeth,
+        limit=profile.min_teeth,
+        unit="teeth",
+        remedy=f"Take at least {profile.min_teeth} teeth, or a profile of smaller pitch.",
+    )
+
+
+def check_pulley(profile: Profile, pulley: Pulley, at: str) -> list[Problem]:
+    """Problems of a toothed pulley: too few teeth, a bore larger than the hub or the teeth leave room for."""
+    out: list[Problem] = []
+    if pulley.teeth < profile.min_teeth:
+        out.append(_too_few(profile, f"{at}.teeth", pulley.teeth))
+    if pulley.bore_mm >= pulley.hub_mm:
         out.append(
             problem(
-                "end.pulley.teeth",
-                f"is below what {profile.name} allows: the belt would be bent too sharply",
-                value=end.pulley.teeth,
-                limit=least,
-                unit="teeth",
-                remedy=f"Take at least {least} teeth, or a profile of smaller pitch.",
-            )
-        )
-    if end.idler.kind == "toothed" and end.idler.teeth < least:
-        out.append(
-            problem(
-                "end.idler.teeth",
-                f"is below what {profile.name} allows: the belt would be bent too sharply",
-                value=end.idler.teeth,
-                limit=least,
-                unit="teeth",
-                remedy=f"Take at least {least} teeth.",
-            )
-        )
-    if end.pulley.bore_mm >= end.pulley.hub_mm:
-        out.append(
-            problem(
-                "end.pulley.bore_mm",
+                f"{at}.bore_mm",
                 "is larger than the hub that it is bored in",
-                value=end.pulley.bore_mm,
-                limit=end.pulley.hub_mm,
+                value=pulley.bore_mm,
+                limit=pulley.hub_mm,
                 unit="mm",
                 remedy="Take a pulley with a larger hub, or turn the shaft down.",
             )
         )
-    root = belt.outside_diameter(end.pulley.teeth, profile.pitch_mm, profile.pitch_line_mm) - 2 * profile.tooth_height_mm
-    if end.pulley.bore_mm >= root > 0:
+    root = belt.outside_diameter(pulley.teeth, profile.pitch_mm, profile.pitch_line_mm) - 2 * profile.tooth_height_mm
+    if pulley.bore_mm >= root > 0:
         out.append(
             problem(
-                "end.pulley.bore_mm",
+                f"{at}.bore_mm",
                 "leaves no metal under the teeth",
-                value=end.pulley.bore_mm,
+                value=pulley.bore_mm,
                 limit=round(root, 2),
                 unit="mm",
                 remedy="Take more teeth or a smaller bore.",
             )
         )
+    return out
+
+
+def check_clearance(end: CarriageLoop, ctx: Context) -> list[Problem]:
+    """The belt clamp must stay clear of pulley and idler at both ends of travel."""
+    out: list[Problem] = []
+    profile = ctx.profile(end.belt.profile, "end.belt.profile")
     guide, first = ctx.design.guide, end.first_position(ctx)
     clearance = first - end.clamp.gap_mm / 2 - profile.pitch_mm * end.pulley.teeth / 6.283185307179586
     if clearance <= 0:
@@ -99,7 +108,7 @@ def check(end: CarriageLoop, ctx: Context) -> list[Problem]:
     return out
 
 
-def rate(end: CarriageLoop, ctx: Context, peak: Quantity, shaft: OutputShaft) -> None:
+def rate(end: BeltEnd, ctx: Context, peak: Quantity, shaft: OutputShaft) -> None:
     """Tension, ratings, loads on shafts, grip, lengths: everything that follows from the peak force."""
     g, r, a = ctx.given, ctx.book.results, "assumptions."
     positions = end.positions(ctx, 2)
@@ -233,7 +242,8 @@ def rate(end: CarriageLoop, ctx: Context, peak: Quantity, shaft: OutputShaft) ->
         speed_mm_s=g("aim.speed_mm_s"),
         pitch_mm=ctx.datum(profile, "pitch_mm", profile.pitch_mm, "mm"),
     )
-    if end.idler.kind == "smooth":
+    idler = getattr(end, "idler", None)
+    if idler is not None and idler.kind == "smooth":
         smallest = belt.pitch_diameter(profile.min_teeth, profile.pitch_mm) * LEAST_BEND
         ctx.rung(
             "bend",
@@ -263,7 +273,7 @@ def end_keep(ctx: Context) -> Term:
     )
 
 
-def _shaft_loads(end: CarriageLoop, ctx: Context, peak: Quantity, tension: Quantity, share: Quantity, shaft: OutputShaft) -> None:
+def _shaft_loads(end: BeltEnd, ctx: Context, peak: Quantity, tension: Quantity, share: Quantity, shaft: OutputShaft) -> None:
     g, r = ctx.given, ctx.book.results
     tight = r["belt.peak_tension"]
     slack = ctx.book.put(
@@ -291,7 +301,7 @@ def _shaft_loads(end: CarriageLoop, ctx: Context, peak: Quantity, tension: Quant
         says="Bring the pulley nearer to the motor, or give its shaft an outboard bearing. Ordinary axes often exceed the small frames' limit.",
     )
     ctx.calc("idler.shaft_load", "Load on the idler's axle", belt.shaft_load, tension_a_n=tight, tension_b_n=tight, wrap_rad=r["idler.wrap"])
-    for name, mount in (("motor_mount", end.motor_mount), ("idler_mount", end.idler_mount)):
+    for name, mount in end.mounts().items():
         if mount.kind == "plate":
             modulus, creep = springs.MATERIALS[mount.material]
             title = name.replace("_", " ")
@@ -319,7 +329,7 @@ def _shaft_loads(end: CarriageLoop, ctx: Context, peak: Quantity, tension: Quant
             )
 
 
-def _grip(end: CarriageLoop, ctx: Context, peak: Quantity, shaft: OutputShaft) -> None:
+def _grip(end: BeltEnd, ctx: Context, peak: Quantity, shaft: OutputShaft) -> None:
     g, r, fixing, p = ctx.given, ctx.book.results, end.pulley.fixing, "end.pulley."
     torque = ctx.book.put(
         "hub.torque",
@@ -393,7 +403,7 @@ def _grip(end: CarriageLoop, ctx: Context, peak: Quantity, shaft: OutputShaft) -
         ctx.note("belt", p + "face_mm", f"The belt ({end.belt.width_mm:g} mm) is wider than the pulley's face ({end.pulley.face_mm:g} mm).")
 
 
-def _lengths(end: CarriageLoop, ctx: Context, tension: Quantity) -> None:
+def _lengths(end: BeltEnd, ctx: Context, tension: Quantity) -> None:
     g, r = ctx.given, ctx.book.results
     profile = ctx.memo["profile"]
     pitch = ctx.datum(profile, "pitch_mm", profile.pitch_mm, "mm")

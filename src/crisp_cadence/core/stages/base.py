@@ -3,12 +3,20 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import ClassVar, Literal
+
+import numpy as np
 
 from ..context import Context
 from ..errors import Problem
-from ..formula import Given, Quantity, Real, Term
-from ..model import Bought
-from ..report import BillLine, Caution, Setting, TorqueCurve, WorkStep
+from ..formula import Given, Quantity, Real, Term, missing_in
+from ..model import Bought, num
+from ..report import BillLine, Caution, CutLine, Setting, TorqueCurve, WorkStep
+from ..scene import Scene
+
+ShaftForm = Literal["flat", "round", "key"]
+_SPEEDS = np.concatenate([[0.0], np.geomspace(1e-2, 1e6, 512)])  # mm/s, searched for the highest speed
+_UNIT = np.linspace(0.0, 1.0, 65)
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,6 +30,7 @@ class Transmission:
     backlash_out_arcmin: Term
     torque_limit_in: Term | None = None
     speed_limit_in_rpm: Term | None = None
+    efficiency_back: Term | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,39 +45,54 @@ class OutputShaft:
 
 @dataclass(frozen=True, slots=True)
 class MotorState:
-    """What the rest of the evaluation needs of a motor."""
+    """What the rest of the evaluation needs of a motor; no field where nothing holds the rotor in place."""
 
-    inertia_gcm2: Given
-    field_stiffness: Quantity
-    standing_torque: Quantity
-    detent: Given
-    missing: tuple[str, ...]
+    field_stiffness: Quantity | None
+    standing_torque: Term
+    detent: Term
 
 
 class Stage(Bought):
     """A part of the chain, in power-flow order."""
 
     kind: str
+    soft_field: ClassVar[str] = "stiffness_nm_rad"  # the field that decides how much it gives
+    mass_kg: float | None = num("Mass", "mass", "kg", 0, 500, None, "Needed where it rides along, or where its axis rides on another.")
 
-    def check(self, at: str) -> list[Problem]:
+    def check(self, at: str, ctx: Context) -> list[Problem]:
         """Problems between this stage's own fields."""
         return []
+
+    def overhang(self, at: str) -> str | None:
+        """Design path of how far out on the shaft before it this stage pulls; None where it does not pull sideways."""
+        return None
 
     def transmit(self, at: str, ctx: Context) -> Transmission:
         """Ratio, efficiency, inertia, stiffness and backlash."""
         raise NotImplementedError
 
-    def output_shaft(self, at: str, ctx: Context) -> OutputShaft:
-        """The shaft at this stage's end."""
+    def rate(self, at: str, ctx: Context, torque_in: Quantity, speed_in: Quantity) -> None:
+        """Rungs of its own, from the largest torque and the speed at its input."""
+
+    def output_shaft(self, at: str, ctx: Context, overhang: str | None) -> OutputShaft:
+        """The shaft at this stage's end; `overhang` says where on it the next part pulls."""
         raise NotImplementedError
 
-    def main_number(self) -> str:
-        """The number that names this stage on the drive line."""
+    def main_number(self) -> tuple[str, str]:
+        """The number that names this stage on the drive line, and its field."""
         raise NotImplementedError
 
     def bill(self, at: str) -> list[BillLine]:
         """What it adds to the bill."""
         return []
+
+    def cut(self, at: str, ctx: Context) -> list[CutLine]:
+        """What it adds to the list of pieces to cut or belts to buy."""
+        return []
+
+    def scene(self, at: str, ctx: Context) -> Scene | None:
+        """Its own drawing to true scale."""
+        return None
 
     def work(self, at: str) -> list[WorkStep]:
         """What it adds to the order of work."""
@@ -82,6 +106,8 @@ class Stage(Bought):
 class Motor(Stage):
     """First stage of every chain: gives torque at a speed."""
 
+    positioning: ClassVar[bool] = True  # whether it can be told to stand at a place
+
     def settle(self, at: str, ctx: Context) -> MotorState:
         """Work out constants and limits; writes them to the ledger."""
         raise NotImplementedError
@@ -90,13 +116,108 @@ class Motor(Stage):
         """Largest torque at speeds of the shaft, N·m, arrays allowed; called only when nothing is missing."""
         raise NotImplementedError
 
-    def motion_rungs(self, at: str, ctx: Context, lam: Quantity, torques: dict[str, Quantity]) -> TorqueCurve | None:
-        """Rungs of torque, speed and control; the curve for the drive step."""
+    def curve_terms(self, at: str, ctx: Context) -> dict[str, Term]:
+        """What the torque curve depends on."""
         raise NotImplementedError
+
+    def torque_left(self, key: str, label: str, at: str, ctx: Context, speed: Quantity, lasting: bool) -> Quantity:
+        """Torque at one speed as a result; `lasting` for what it can give for long."""
+        raise NotImplementedError
+
+    def weak(self) -> dict[str, tuple[str, str]]:
+        """For each phase: the field that decides its torque, and what mends it."""
+        raise NotImplementedError
+
+    def control(self, at: str, ctx: Context, lam: Quantity, torques: dict[str, Quantity], state: MotorState) -> None:
+        """Rungs and results of control: steps, resolution, holding."""
 
     def settings(self, ctx: Context) -> list[Setting]:
         """Numbers for the controller."""
         return []
+
+    def motion_rungs(self, at: str, ctx: Context, lam: Quantity, torques: dict[str, Quantity], state: MotorState) -> TorqueCurve | None:
+        """Rungs of torque and speed, and the curve for the drive step."""
+        g = ctx.given
+        margin = g("assumptions.margin_torque")
+
+        def omega(key: str, label: str, path: str) -> Quantity:
+            speed = g(path)
+            return ctx.book.put(
+                key,
+                label,
+                lambda: (speed.value or 0) * (lam.value or 0),
+                "rad/s",
+                equation="ω = v·λ",
+                source="kinematics",
+                speed=speed,
+                radians_per_mm=lam,
+            )
+
+        top = omega("motor.speed_top", "Motor speed at the top", "aim.speed_mm_s")
+        slow = omega("motor.speed_push", "Motor speed while pushing", "aim.push_speed_mm_s")
+        at_top = self.torque_left("motor.pull_out_top", "Torque left at top speed", at, ctx, top, False)
+        at_push = self.torque_left("motor.pull_out_push", "Torque left at pushing speed", at, ctx, slow, True)
+        weak = self.weak()
+        for phase, label, have in (
+            ("accelerate", "Motor torque, accelerating", at_top), ("cruise", "Motor torque, cruising", at_top), ("push", "Motor torque, pushing", at_push),
+            ("hold", "Motor torque, standing", state.standing_torque),
+        ):  # fmt: skip
+            idle = phase == "push" and ctx.design.aim.push_n == 0
+            path, says = weak[phase]
+            ctx.rung(
+                f"torque_{phase}", label, 0.0 if idle else torques[phase], have, margin, unit="N·m", step="drive", path=f"{at}.{path}", says=says
+            )
+        curve = self._reach(at, ctx, lam, torques["accelerate"], margin)
+        path, says = weak["speed"]
+        ctx.rung(
+            "speed",
+            "Speed it can reach",
+            g("aim.speed_mm_s"),
+            ctx.book.results["motor.reach"],
+            1.0,
+            unit="mm/s",
+            step="drive",
+            path=f"{at}.{path}",
+            says=says,
+        )
+        self.control(at, ctx, lam, torques, state)
+        return curve
+
+    def _reach(self, at: str, ctx: Context, lam: Quantity, asked: Quantity, margin: Given) -> TorqueCurve | None:
+        """Highest speed with the torque margin kept, from two passes over a grid and a straight line between its last two points; and the curve to plot."""
+        terms: dict[str, Term] = {"torque": asked, "margin": margin, "radians_per_mm": lam, **self.curve_terms(at, ctx)}
+        wanted = ctx.design.aim.speed_mm_s
+        known = not missing_in(terms.values())
+
+        def pull(v: Real) -> Real:
+            return self.torque_at(np.asarray(v) * lam.value, ctx)
+
+        reach = None
+        if known:
+            need = (asked.value or 0) * (margin.value or 1)
+            grid = _SPEEDS
+            for _ in range(2):
+                spare = pull(grid) - need
+                last = int(np.flatnonzero(spare >= 0)[-1]) if (spare >= 0).any() else 0
+                if spare[0] < 0 or last == len(grid) - 1:
+                    reach = 0.0 if spare[0] < 0 else float(grid[-1])
+                    break
+                low, high = grid[last], grid[last + 1]
+                reach = float(low + (high - low) * spare[last] / (spare[last] - spare[last + 1]))
+                grid = low + (high - low) * _UNIT
+        ctx.book.put(
+            "motor.reach",
+            "Highest speed with the torque margin kept",
+            reach,
+            "mm/s",
+            equation="T(v·λ) = margin·T_accelerate, solved for v",
+            source="search on the torque curve, to better than 0.001 %",
+            also=terms,
+        )
+        if not known:
+            return None
+        grid = max(wanted * 1.5, min(reach or 0, 20 * wanted) * 1.25, 20.0) * _UNIT
+        return TorqueCurve(tuple(grid.tolist()), tuple(pull(grid).tolist()), wanted, asked.value, margin.value or 1.0)
 
 
 def bought(part: Bought, what: str, detail: str, field: str, quantity: float = 1, unit: str = "") -> BillLine:

@@ -7,7 +7,7 @@ from typing import Literal
 from ..context import Context
 from ..model import num
 from ..report import BillLine, WorkStep
-from .base import OutputShaft, Stage, Transmission, bought
+from .base import OutputShaft, ShaftForm, Stage, Transmission, bought
 
 
 class Gearbox(Stage):
@@ -22,7 +22,7 @@ class Gearbox(Stage):
     torque_limit_nm: float | None = num("Torque limit at the output", "torque", "N·m", 0.01, 1e5, None)
     speed_limit_rpm: float | None = num("Speed limit at the input", "turning speed", "rpm", 1, 1e5, None)
     shaft_mm: float = num("Output shaft", "length", "mm", 1, 100, 8.0)
-    shaft_form: Literal["flat", "round", "key"] = "round"
+    shaft_form: ShaftForm = "round"
     radial_limit_n: float | None = num("Radial limit of the shaft", "force", "N", 1, 1e5, None, "At mid shaft, from its sheet.")
 
     def transmit(self, at: str, ctx: Context) -> Transmission:
@@ -37,11 +37,11 @@ class Gearbox(Stage):
             speed_limit_in_rpm=None if self.speed_limit_rpm is None else g(f"{at}.speed_limit_rpm"),
         )
 
-    def output_shaft(self, at: str, ctx: Context) -> OutputShaft:
+    def output_shaft(self, at: str, ctx: Context, overhang: str | None) -> OutputShaft:
         return OutputShaft(at, ctx.given(f"{at}.shaft_mm"), self.shaft_form, ctx.given(f"{at}.radial_limit_n"))
 
-    def main_number(self) -> str:
-        return f"{self.ratio:g} : 1"
+    def main_number(self) -> tuple[str, str]:
+        return f"{self.ratio:g} : 1", "ratio"
 
     def bill(self, at: str) -> list[BillLine]:
         return [bought(self, "Gearbox", f"{self.ratio:g}:1, {self.shaft_mm:g} mm shaft", at)]

@@ -5,21 +5,16 @@ from __future__ import annotations
 import math
 from typing import Literal
 
-import numpy as np
-
 from .. import axis, stepper
 from ..context import Context
-from ..formula import Given, Quantity, Real, missing_in
+from ..formula import Given, Quantity, Real, Term
 from ..model import Driver, num
-from ..report import BillLine, Caution, Setting, TorqueCurve, WorkStep
-from .base import Motor, MotorState, OutputShaft, Transmission, bought
+from ..report import BillLine, Caution, Setting, WorkStep
+from .base import Motor, MotorState, OutputShaft, ShaftForm, Transmission, bought
 
 # Radial load at 20 mm from the face by frame, N (common practice, from memory); bolt square in mm.
 FRAME_RADIAL_N: dict[str, float] = {"NEMA 17": 28.0, "NEMA 23": 75.0, "NEMA 34": 220.0}
 FRAME_BOLTS_MM: dict[str, float] = {"NEMA 11": 23.0, "NEMA 14": 26.0, "NEMA 17": 31.0, "NEMA 23": 47.1, "NEMA 24": 49.9, "NEMA 34": 69.6}
-
-_SPEEDS = np.concatenate([[0.0], np.geomspace(1e-2, 1e6, 512)])  # mm/s, searched for the highest speed
-_UNIT = np.linspace(0.0, 1.0, 65)
 
 
 class Stepper(Motor):
@@ -36,7 +31,7 @@ class Stepper(Motor):
     steps_per_turn: int = num("Full steps per turn", "count", "", 12, 1000, 200)
     winding: Literal["as given", "half", "series", "parallel"] = "as given"
     shaft_mm: float = num("Shaft", "length", "mm", 1, 100, 5.0)
-    shaft_form: Literal["flat", "round", "key"] = "flat"
+    shaft_form: ShaftForm = "flat"
     radial_limit_n: float | None = num("Radial limit at 20 mm", "force", "N", 1, 1e4, None, "Leave empty for the frame's usual value.")
     driver: Driver = Driver()
 
@@ -111,9 +106,7 @@ class Stepper(Motor):
                 f"{d}.current_a",
                 f"The driver pushes {limit.value / math.sqrt(2):.2f} A rms, more than the {rated:.2f} A that the winding is rated for: it will run hot.",
             )
-        inertia = g(f"{at}.rotor_inertia_gcm2")
-        self_missing = missing_in([*wound.values(), limit])
-        return MotorState(inertia, spring, standing, g(f"{at}.detent_torque_nm"), self_missing)
+        return MotorState(spring, standing, g(f"{at}.detent_torque_nm"))
 
     def torque_at(self, speed_rad_s: Real, ctx: Context) -> Real:
         r = ctx.book.results
@@ -128,7 +121,14 @@ class Stepper(Motor):
             self.steps_per_turn,
         )
 
-    def _pull_out(self, key: str, label: str, at: str, ctx: Context, speed: Quantity) -> Quantity:
+    def curve_terms(self, at: str, ctx: Context) -> dict[str, Term]:
+        wound = ctx.memo["wound"]
+        return {
+            "kt": ctx.book.results["motor.kt"], "resistance": wound["resistance_ohm"], "inductance": wound["inductance_mh"],
+            "voltage": ctx.given(f"{at}.driver.supply_v"),
+        }  # fmt: skip
+
+    def torque_left(self, key: str, label: str, at: str, ctx: Context, speed: Quantity, lasting: bool) -> Quantity:
         wound = ctx.memo["wound"]
         return ctx.calc(
             key,
@@ -143,71 +143,21 @@ class Stepper(Motor):
             steps_per_turn=ctx.given(f"{at}.steps_per_turn"),
         )
 
-    def motion_rungs(self, at: str, ctx: Context, lam: Quantity, torques: dict[str, Quantity]) -> TorqueCurve | None:
-        g, d, results = ctx.given, f"{at}.driver", ctx.book.results
-        margin = g("assumptions.margin_torque")
-
-        def omega(key: str, label: str, path: str) -> Quantity:
-            speed = g(path)
-            return ctx.book.put(
-                key,
-                label,
-                lambda: (speed.value or 0) * (lam.value or 0),
-                "rad/s",
-                equation="ω = v·λ",
-                source="kinematics",
-                speed=speed,
-                radians_per_mm=lam,
-            )
-
-        top = omega("motor.speed_top", "Motor speed at the top", "aim.speed_mm_s")
-        slow = omega("motor.speed_push", "Motor speed while pushing", "aim.push_speed_mm_s")
-        at_top = self._pull_out("motor.pull_out_top", "Torque left at top speed", at, ctx, top)
-        at_push = self._pull_out("motor.pull_out_push", "Torque left at pushing speed", at, ctx, slow)
-        starved = "The supply starves the motor at this speed: more volts, a winding with less inductance, fewer motor turns for each millimetre, or less speed."
+    def weak(self) -> dict[str, tuple[str, str]]:
         more_volts = "More volts, a winding with less inductance, fewer motor turns for each millimetre, less acceleration or less mass."
-        for phase, label, have, says in (
-            ("accelerate", "Motor torque, accelerating", at_top, more_volts),
-            ("cruise", "Motor torque, cruising", at_top, more_volts),
-            ("push", "Motor torque, pushing", at_push, "More current, a smaller pulley, a gearbox, or a larger motor."),
-        ):
-            asked: Quantity | float = torques[phase]
-            if phase == "push" and ctx.design.aim.push_n == 0:
-                asked = 0.0
-            ctx.rung(
-                f"torque_{phase}",
-                label,
-                asked,
-                have,
-                margin,
-                unit="N·m",
-                step="drive",
-                path=f"{d}.supply_v" if phase != "push" else f"{d}.current_a",
-                says=says,
-            )
-        ctx.rung(
-            "torque_hold",
-            "Motor torque, standing",
-            torques["hold"],
-            results["motor.standing"],
-            margin,
-            unit="N·m",
-            step="drive",
-            path=f"{d}.idle_percent",
-            says="More standing current, a gearbox, a brake or a counterweight.",
-        )
-        curve = self._reach(at, ctx, lam, torques["accelerate"], margin)
-        ctx.rung(
-            "speed",
-            "Speed it can reach",
-            g("aim.speed_mm_s"),
-            results["motor.reach"],
-            1.0,
-            unit="mm/s",
-            step="drive",
-            path=f"{d}.supply_v",
-            says=starved,
-        )
+        return {
+            "accelerate": ("driver.supply_v", more_volts),
+            "cruise": ("driver.supply_v", more_volts),
+            "push": ("driver.current_a", "More current, a smaller pulley, a gearbox, or a larger motor."),
+            "hold": ("driver.idle_percent", "More standing current, a gearbox, a brake or a counterweight."),
+            "speed": (
+                "driver.supply_v",
+                "The supply starves the motor at this speed: more volts, a winding with less inductance, fewer motor turns for each millimetre, or less speed.",
+            ),
+        }
+
+    def control(self, at: str, ctx: Context, lam: Quantity, torques: dict[str, Quantity], state: MotorState) -> None:
+        g, d, results = ctx.given, f"{at}.driver", ctx.book.results
         per_mm = ctx.calc(
             "steps_per_mm",
             "Steps per millimetre",
@@ -276,57 +226,11 @@ class Stepper(Motor):
             torque_constant_nm_a=results["motor.kt"],
             speed_rad_s=hand,
         )
-        return curve
-
-    def _reach(self, at: str, ctx: Context, lam: Quantity, asked: Quantity, margin: Given) -> TorqueCurve | None:
-        """Highest speed with the torque margin kept, from two passes over a grid and a straight line between its last two points; and the curve to plot."""
-        wound = ctx.memo["wound"]
-        terms = {
-            "torque": asked,
-            "margin": margin,
-            "radians_per_mm": lam,
-            "kt": ctx.book.results["motor.kt"],
-            "resistance": wound["resistance_ohm"],
-            "inductance": wound["inductance_mh"],
-            "voltage": ctx.given(f"{at}.driver.supply_v"),
-        }
-        wanted = ctx.design.aim.speed_mm_s
-        known = not missing_in(terms.values()) and lam.value is not None and asked.value is not None and margin.value is not None
-
-        def pull(v: Real) -> Real:
-            return self.torque_at(np.asarray(v) * lam.value, ctx)
-
-        reach = None
-        if known:
-            need = asked.value * margin.value  # type: ignore[operator]
-            grid = _SPEEDS
-            for _ in range(2):
-                spare = pull(grid) - need
-                last = int(np.flatnonzero(spare >= 0)[-1]) if (spare >= 0).any() else 0
-                if spare[0] < 0 or last == len(grid) - 1:
-                    reach = 0.0 if spare[0] < 0 else float(grid[-1])
-                    break
-                low, high = grid[last], grid[last + 1]
-                reach = float(low + (high - low) * spare[last] / (spare[last] - spare[last + 1]))
-                grid = low + (high - low) * _UNIT
-        ctx.book.put(
-            "motor.reach",
-            "Highest speed with the torque margin kept",
-            reach,
-            "mm/s",
-            equation="T_pull-out(v·λ) = margin·T_accelerate, solved for v",
-            source="search on the pull-out curve, to better than 0.001 %",
-            also=terms,
-        )
-        if not known:
-            return None
-        grid = max(wanted * 1.5, (reach or 0) * 1.25, 20.0) * _UNIT
-        return TorqueCurve(tuple(grid.tolist()), tuple(pull(grid).tolist()), wanted, asked.value, margin.value or 1.0)
 
     def transmit(self, at: str, ctx: Context) -> Transmission:
         return Transmission(1.0, 1.0, ctx.given(f"{at}.rotor_inertia_gcm2"), None, 0.0)
 
-    def output_shaft(self, at: str, ctx: Context) -> OutputShaft:
+    def output_shaft(self, at: str, ctx: Context, overhang: str | None) -> OutputShaft:
         own = ctx.given(f"{at}.radial_limit_n")
         stated = (
             own
@@ -339,13 +243,13 @@ class Stepper(Motor):
             stepper.radial_limit,
             limit_n=stated,
             stated_at_mm=20.0,
-            overhang_mm=ctx.given("end.pulley.overhang_mm"),
+            overhang_mm=ctx.given(overhang) if overhang else 20.0,
             bearing_depth_mm=ctx.given("assumptions.bearing_depth_mm"),
         )
         return OutputShaft(at, ctx.given(f"{at}.shaft_mm"), self.shaft_form, limit)
 
-    def main_number(self) -> str:
-        return f"{self.hold_torque_nm:g} N·m"
+    def main_number(self) -> tuple[str, str]:
+        return f"{self.hold_torque_nm:g} N·m", "hold_torque_nm"
 
     def bill(self, at: str) -> list[BillLine]:
         return [
@@ -407,5 +311,5 @@ class Stepper(Motor):
             Setting("Driver current", self.driver.current_a, f"A {self.driver.current_is}", f"rated {self.rated_current_a:g} A"),
             Setting("Top speed", ctx.design.aim.speed_mm_s, "mm/s", ""),
             Setting("Acceleration", ctx.design.aim.acceleration_mm_s2, "mm/s²", ""),
-            Setting("Soft limit", r["travel.usable"].value, "mm", "usable travel between the switches"),
+            *([Setting("Soft limit", r["travel.usable"].value, "mm", "usable travel between the switches")] if "travel.usable" in r else []),
         ]

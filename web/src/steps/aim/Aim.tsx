@@ -1,18 +1,24 @@
 /** What the axis is for: layout, travel, moving mass, speed, forces, guide, money, assumptions. */
-import { useBench, useNumbers, useView } from "../../design/context";
+import { useState } from "react";
+import { Modal } from "@mantine/core";
+import { ask, type Axis, type LayoutRow } from "../../api/client";
+import { useAxis, useChange, useLayouts } from "../../api/queries";
+import { useBench, useNumbers, usePick, useView } from "../../design/context";
 import { Figure } from "../../frame/Figure";
 import { NumberField } from "../../fields/NumberField";
 import { ChoiceField, TextField } from "../../fields/OtherFields";
 import { stacked } from "../../drawing/stack";
 import { number } from "../../units/format";
 import { Cautions } from "../Cautions";
-import { LayoutSketch } from "./LayoutSketch";
+import { PartForm } from "../PartForm";
+import { LayoutChooser, layoutOf, MovingSketch } from "./LayoutChooser";
 
 const ASSUMPTIONS = [
   "efficiency_loop", "damping", "slack_keep", "strain_limit", "teeth_full", "tilt_limit", "bearing_depth_mm", "margin_torque", "margin_belt", "margin_grip", "margin_error", "margin_other",
 ];
 
 export default function Aim() {
+  const guided = usePick((v) => v.report?.guided ?? true);
   return (
     <>
       <div className="cols">
@@ -24,14 +30,11 @@ export default function Aim() {
           </div>
         </section>
         <section className="sheet">
-          <h2>Layout <span className="quiet">carriage loop</span></h2>
-          <div style={{ display: "grid", gridTemplateColumns: "190px 1fr", gap: 14, alignItems: "center" }}>
-            <LayoutSketch />
-            <p className="small">The motor stays still, the belt ends sit on the carriage. <b>Gives</b> a light carriage and no moving motor cable. <b>Costs</b> a belt twice as long as the axis, which gives most at the far end.</p>
-          </div>
+          <Layout />
         </section>
       </div>
-      <Travel />
+      {guided ? <Travel /> : <FreeTravel />}
+      <Gantry />
       <div className="cols">
         <section className="sheet">
           <h2>How fast, how fine</h2>
@@ -61,15 +64,20 @@ export default function Aim() {
         </section>
       </div>
       <Tally />
+      <Heads />
       <div className="cols">
-        <section className="sheet">
-          <h2>Guide</h2>
-          <div className="fields">
-            <ChoiceField path="guide.kind" />
-            <NumberField path="guide.friction" />
-            <NumberField path="guide.drag_n" />
-          </div>
-        </section>
+        {guided ? (
+          <section className="sheet">
+            <h2>Guide</h2>
+            <div className="fields">
+              <ChoiceField path="guide.kind" />
+              <NumberField path="guide.friction" />
+              <NumberField path="guide.drag_n" />
+            </div>
+          </section>
+        ) : (
+          <section className="sheet"><h2>Drag</h2><div className="fields"><NumberField path="guide.drag_n" /></div><p className="small quiet" style={{ marginTop: 6 }}>Bearings, lead pulleys, seals; the end's own drag stands in Drive.</p></section>
+        )}
         <section className="sheet">
           <h2>Money</h2>
           <div className="fields">
@@ -78,13 +86,120 @@ export default function Aim() {
           </div>
         </section>
       </div>
+      <Riding />
       <Cautions step="aim" />
+      {guided && <details className="sheet"><summary>Wheels, rail and stand</summary><PartForm path="stand" /><p className="small quiet" style={{ marginTop: 8 }}>Only what is filled in is checked: load limit of a wheel, rail between its supports, mass of a stand that could tip.</p></details>}
       <details className="sheet">
         <summary>Assumptions in force</summary>
         <div className="fields">{ASSUMPTIONS.map((a) => <NumberField key={a} path={`assumptions.${a}`} />)}</div>
         <p className="small quiet" style={{ marginTop: 8 }}>Each one says where it comes from when you rest the pointer on it; change any of them and everything follows.</p>
       </details>
     </>
+  );
+}
+
+function Layout() {
+  const { session } = useBench();
+  const { design } = useView();
+  const layouts = useLayouts();
+  const [open, setOpen] = useState(false);
+  const [on, setOn] = useState(false);
+  const key = layoutOf(design);
+  const row = layouts.data?.find((l) => l.key === key);
+  const take = (l: LayoutRow) => {
+    const begin = l.begin as Record<string, unknown>;
+    session.setAll({ chain: begin.chain, end: begin.end, sides: begin.sides ?? { kind: "one" } });
+    setOpen(false);
+  };
+  return (
+    <>
+      <h2>Layout <span className="quiet">{row?.name.toLowerCase()}</span> <button className="act tight" style={{ marginLeft: "auto" }} onClick={() => setOpen(true)}>Change it</button></h2>
+      {row && (
+        <div style={{ display: "grid", gridTemplateColumns: "180px 1fr", gap: 14, alignItems: "center" }} onPointerEnter={() => setOn(true)} onPointerLeave={() => setOn(false)}>
+          {row.scene ? <MovingSketch scene={row.scene} on={on} width={180} height={84} /> : <span />}
+          <p className="small"><b>Gives</b> {row.gives.charAt(0).toLowerCase() + row.gives.slice(1)} <b>Costs</b> {row.costs.charAt(0).toLowerCase() + row.costs.slice(1)} <span className="quiet">{row.schools}</span></p>
+        </div>
+      )}
+      <Modal opened={open} onClose={() => setOpen(false)} title="Layouts" size={940}>
+        <p className="small quiet" style={{ marginBottom: 10 }}>Taking another layout replaces motor, chain and end; the aim and what moves stay. Undo brings the old ones back.</p>
+        {open && <LayoutChooser chosen={key} choose={take} />}
+      </Modal>
+    </>
+  );
+}
+
+/** Travel of a point that no rail leads: an arc, a lift, or none at all. */
+function FreeTravel() {
+  return (
+    <section className="sheet">
+      <h2>Travel <span className="quiet">counted at the moving point; what limits it stands in Drive</span></h2>
+      <div style={{ display: "flex", gap: 26, alignItems: "end" }}><div style={{ width: 170 }}><NumberField path="aim.travel_mm" /></div><div className="figs"><Figure of="travel.usable" digits={5} /><Figure of="joint.range" /><Figure of="joint.speed" /></div></div>
+    </section>
+  );
+}
+
+function Gantry() {
+  const kind = usePick((v) => v.design.sides?.kind ?? "one");
+  const two = usePick((v) => ["carriage_loop", "riding_motor", "rack", "screw"].includes((v.design.end as { kind: string }).kind));
+  if (!two && kind === "one") return null;
+  const used = kind === "one" ? [] : kind === "one driven" ? ["width_mm", "offset_mm", "guide_length_mm", "guide_friction"] : kind === "cross shaft" ? ["width_mm", "offset_mm", "shaft_mm", "coupler_nm_rad", "shaft_price"] : ["width_mm", "offset_mm"];
+  return (
+    <section className="sheet">
+      <h2>Sides <span className="quiet">how a wide gantry is driven</span></h2>
+      <div className="fields"><ChoiceField path="sides.kind" />{used.map((f) => <NumberField key={f} path={`sides.${f}`} />)}</div>
+      <div className="figs" style={{ marginTop: kind === "one" ? 0 : 12 }}><Figure of="sides.twist" /><Figure of="sides.yaw_mm" /><Figure of="sides.jam" /><Figure of="sides.share" /></div>
+    </section>
+  );
+}
+
+function Heads() {
+  const { session } = useBench();
+  const { design } = useView();
+  const rows = design.heads ?? [];
+  return (
+    <details className="sheet" open={rows.length > 0}>
+      <summary>Heads, one at a time <span className="quiet" style={{ fontWeight: 400 }}>load cases: the worst governs, each is shown in Drive</span></summary>
+      {rows.map((_, i) => (
+        <div key={i} className="fields" style={{ gridTemplateColumns: "minmax(0, 1fr) 150px 150px auto", alignItems: "end", marginBottom: 8 }}>
+          <TextField path={`heads.${i}.label`} /><NumberField path={`heads.${i}.mass_kg`} /><NumberField path={`heads.${i}.push_n`} />
+          <button className="plain small" onClick={() => session.set("heads", rows.filter((__, j) => j !== i))}>Remove</button>
+        </div>
+      ))}
+      <button className="act tight" disabled={rows.length >= 8} onClick={() => session.set("heads", [...rows, { label: `Head ${rows.length + 1}`, mass_kg: 0.5 }])}>Add a head</button>
+    </details>
+  );
+}
+
+/** On which axis this one rides, and what rides on it. */
+function Riding() {
+  const { session } = useBench();
+  const { design, id } = useView();
+  const axis = useAxis(id);
+  const ride = useChange((on: string | null) => ask<Axis>(`/axes/${id}/rides`, { method: "PUT", body: { on } }), "axis", "shelf");
+  const riding = design.riding ?? [];
+  const still = design.still ?? [];
+  if (!axis.data || (axis.data.may_ride_on.length === 0 && riding.length === 0)) return null;
+  return (
+    <section className="sheet">
+      <h2>Axes on axes <span className="quiet">all that an axis carries is the load of the one beneath</span></h2>
+      <div className="fields" style={{ gridTemplateColumns: "220px minmax(0, 1fr)" }}>
+        <div className="field">
+          <label className="name" htmlFor="rides-on">This axis rides on</label>
+          <div className="box"><select id="rides-on" value={axis.data.rides_on ?? ""} onChange={(e) => ride.mutate(e.target.value || null)}><option value="">the ground</option>{axis.data.may_ride_on.map((n) => <option key={n.id} value={n.id}>{n.name}</option>)}</select></div>
+          {ride.error && <div className="under signal">{ride.error.message}</div>}
+        </div>
+        <div>
+          {riding.length > 0 && <><h3>Rides on it</h3>{riding.map((m) => <p key={m.label}>{m.label} <b className="num">{number(m.mass_kg)} kg</b></p>)}</>}
+          <h3 style={{ marginTop: riding.length > 0 ? 8 : 0 }}>Stands still on it, yet rides along with it <button className="plain small" onClick={() => session.set("still", [...still, { label: "Rail", mass_kg: 0.5, quantity: 1 }])}>add a line</button></h3>
+          {still.map((_, i) => (
+            <div key={i} className="fields" style={{ gridTemplateColumns: "minmax(0, 1fr) 120px auto", alignItems: "end" }}>
+              <TextField path={`still.${i}.label`} label="What" /><NumberField path={`still.${i}.mass_kg`} />
+              <button className="plain small" onClick={() => session.set("still", still.filter((__, j) => j !== i))}>Remove</button>
+            </div>
+          ))}
+        </div>
+      </div>
+    </section>
   );
 }
 

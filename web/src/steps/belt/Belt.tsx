@@ -1,71 +1,73 @@
 /** Path, length to cut, tension, tensioner, mounts, clamp and fits. */
 import type { Loop } from "../../api/client";
-import { useNumbers, useView } from "../../design/context";
-import { BeltDrawing, PulleyDetail } from "../../drawing/BeltDrawing";
+import { useNumbers, usePick, useView } from "../../design/context";
+import { SceneDrawing, WheelDetail } from "../../drawing/SceneDrawing";
 import { Figure } from "../../frame/Figure";
 import { NumberField } from "../../fields/NumberField";
 import { ChoiceField, TextField } from "../../fields/OtherFields";
 import { Cautions } from "../Cautions";
-import { BeltEditor, IdlerEditor } from "../drive/editors";
+import { EndEditor } from "../drive/editors";
+import { PartForm } from "../PartForm";
 import { TensionerRuler } from "./TensionerRuler";
 
 export default function Belt() {
   const { report } = useNumbers();
+  const open = usePick((v) => "tensioner" in v.design.end);
+  const mounts = usePick((v) => ["motor_mount", "idler_mount"].filter((m) => m in v.design.end).join(" "));
   return (
     <>
-      <section className="sheet" style={{ padding: "8px 12px 9px" }}>{report?.path && <BeltDrawing path={report.path} />}</section>
+      {report?.scene && <section className="sheet" style={{ padding: "8px 12px 9px" }}><SceneDrawing scene={report.scene} tallest={260} /></section>}
       <div className="cols">
         <Cut />
-        <Tension />
+        {open ? <Tension /> : <section className="sheet"><h2>Tension</h2><p className="quiet">The end of this chain has no open belt. Closed belts of its stages are below.</p></section>}
       </div>
-      <Tensioner />
-      <BeltEditor />
-      <IdlerEditor />
-      <div className="cols">
-        <section className="sheet"><h2>Drive pulley <span className="quiet">enlarged; fillets left out</span></h2>{report?.path && <PulleyDetail path={report.path} />}</section>
-        <section className="sheet">
-          <h2>Where the pulleys stand</h2>
-          <div className="fields">
-            <NumberField path="end.motor_offset_mm" />
-            <NumberField path="end.idler_offset_mm" />
+      {open && (
+        <>
+          <Tensioner />
+          <EndEditor at="end.belt" label="Belt" />
+          <EndEditor at="end.idler" label="Idler" />
+          <div className="cols">
+            <section className="sheet"><h2>Drive pulley <span className="quiet">enlarged; fillets left out</span></h2>{report?.scene && <WheelDetail scene={report.scene} />}</section>
+            <section className="sheet">
+              <h2>Where things stand</h2>
+              <PartForm path="end" nested={false} />
+              <div className="figs" style={{ marginTop: 12 }}><Figure of="loop.centre" digits={6} /><Figure of="pulley.wrap" /><Figure of="belt.free" digits={6} /></div>
+            </section>
           </div>
-          <div className="figs" style={{ marginTop: 12 }}><Figure of="loop.centre" digits={6} /><Figure of="pulley.wrap" /></div>
-        </section>
-      </div>
-      <section className="sheet">
-          <h2>Belt ends</h2>
-          <div className="fields">
-            <ChoiceField path="end.clamp.kind" />
-            <NumberField path="end.clamp.gap_mm" />
-            <NumberField path="end.clamp.engaged_teeth" />
-            <NumberField path="end.clamp.tail_mm" />
-            <NumberField path="end.clamp.price" />
-          </div>
-      </section>
-      <div className="cols">
-        <MountEditor at="motor_mount" title="Motor mount" />
-        <MountEditor at="idler_mount" title="Idler mount" />
-      </div>
+          <section className="sheet"><h2>Belt ends</h2><PartForm path="end.clamp" /></section>
+          {mounts && <div className="cols">{mounts.split(" ").map((m) => <MountEditor key={m} at={m as "motor_mount"} title={m === "motor_mount" ? "Motor mount" : "Idler mount"} />)}</div>}
+        </>
+      )}
+      {report?.stage_scenes.map((s, i) => <section className="sheet" key={i} style={{ padding: "8px 12px 9px" }}><SceneDrawing scene={s} tallest={200} /></section>)}
+      <ClosedBelts />
+      {!open && <section className="sheet"><h2>The end of the chain</h2><PartForm path="end" /></section>}
       <Cautions step="belt" />
     </>
   );
+}
+
+function ClosedBelts() {
+  const places = usePick((v) => v.design.chain.map((s, i) => ((s as { kind?: string }).kind === "closed_belt" ? `chain.${i}` : "")).filter(Boolean).join(" "));
+  if (!places) return null;
+  return places.split(" ").map((at) => (
+    <section className="sheet" key={at}>
+      <h2>Closed belt <span className="quiet">stock belts come in whole teeth; the centre distance follows</span></h2>
+      <div className="figs" style={{ marginBottom: 10 }}><Figure of={`${at}.centre`} digits={6} /><Figure of={`${at}.length`} digits={6} /><Figure of={`${at}.tension`} label="Tension to set" /><Figure of={`${at}.pluck`} label="Its span sounds at" /><Figure of={`${at}.span`} label="Free span" digits={4} /><Figure of={`${at}.mesh`} label="Teeth in mesh" /></div>
+      <PartForm path={at} />
+    </section>
+  ));
 }
 
 function Cut() {
   const { report, show } = useNumbers();
   return (
     <section className="sheet">
-      <h2>Belt to cut</h2>
-      {report?.cut.map((c) => {
-        const long = show(c.length_mm, "mm", 6);
-        return (
-          <div key={c.what}>
-            <div className="figs"><Figure of="belt.cut" digits={6} /><Figure of="belt.cut_teeth" digits={6} /><Figure of="belt.stretch" label="Stretch at tension" /></div>
-            <p className="small" style={{ marginTop: 8 }}>{c.what}: {c.note}.</p>
-            <p className="small quiet">Count teeth, then check with a tape: <span className="num">{long.both}</span>.</p>
-          </div>
-        );
-      })}
+      <h2>To cut or to buy</h2>
+      <div className="figs"><Figure of="belt.cut" digits={6} /><Figure of="belt.cut_teeth" digits={6} /><Figure of="belt.stretch" label="Stretch at tension" /></div>
+      {report?.cut.map((c) => (
+        <p className="small" style={{ marginTop: 8 }} key={c.what}>{c.what}: <b className="num">{show(c.length_mm, "mm", 6).both}</b>{c.teeth > 0 && <>, <b className="num">{c.teeth}</b> teeth</>}; {c.note}.</p>
+      ))}
+      {(report?.cut.length ?? 0) === 0 && <p className="quiet">Nothing on this axis is cut or bought by length.</p>}
     </section>
   );
 }

@@ -2,8 +2,9 @@
 import { useState, type KeyboardEvent } from "react";
 import { useLocation } from "react-router";
 import { useNumbers, useView } from "../../design/context";
-import { BeltDrawing } from "../../drawing/BeltDrawing";
+import { SceneDrawing } from "../../drawing/SceneDrawing";
 import { LinePlot } from "../../plots/Lazy";
+import { VerdictMark } from "../../frame/verdict";
 import { number } from "../../units/format";
 import { Cautions } from "../Cautions";
 import { PartEditor } from "./editors";
@@ -14,8 +15,10 @@ export default function Drive() {
   const [chosen, setChosen] = useState<string | null>(null);
   const nodes = report?.drive_line ?? [];
   const hashed = hash.slice(1);
-  const fromHash = hashed.startsWith("end.pulley") ? "pulley" : /^chain\.[1-9]/.test(hashed) ? hashed.split(".").slice(0, 2).join(".") : hashed.startsWith("chain") ? "field" : null;
-  const part = chosen ?? fromHash ?? "field";
+  // The node whose part holds the field that a rung leads to: the longest path wins.
+  const led = nodes.filter((n) => hashed && `${hashed}.`.startsWith(`${n.at}.`)).sort((a, b) => b.at.length - a.at.length)[0];
+  const node = nodes.find((n) => n.part === chosen) ?? led ?? nodes[0];
+  const part = node?.part ?? "";
   const walk = (e: KeyboardEvent) => {
     const by = { ArrowRight: 1, ArrowLeft: -1 }[e.key];
     if (!by) return;
@@ -33,8 +36,10 @@ export default function Drive() {
           <Node key={n.part} id={`node-${n.part}`} node={n} on={part === n.part} choose={() => setChosen(n.part)} />
         ))}
       </div>
-      {report?.path && <section className="sheet" style={{ padding: "8px 12px 9px" }}><BeltDrawing path={report.path} /></section>}
-      <PartEditor part={part} />
+      {report?.scene && <section className="sheet" style={{ padding: "8px 12px 9px" }}><SceneDrawing scene={report.scene} tallest={210} /></section>}
+      <Cases />
+      {node && <PartEditor key={node.at} node={node} />}
+      {report?.tables.map((t) => <TableSheet key={t.key} table={t} />)}
       <div className="cols">
         <TorquePlot />
         <div><Cautions step="drive" /></div>
@@ -43,6 +48,30 @@ export default function Drive() {
   );
 }
 
+function Cases() {
+  const { report } = useNumbers();
+  if (!report || report.cases.length === 0) return null;
+  return (
+    <section className="sheet" data-cases>
+      <h2>Load cases <span className="quiet">the worst governs; figures below are for “{report.case}”</span></h2>
+      <table><tbody>{report.cases.map((c) => <tr key={c.name}><td style={{ width: 180 }}>{c.name}</td><td style={{ width: 110 }}><VerdictMark verdict={c.verdict} /></td><td className="small">{c.in_words}</td></tr>)}</tbody></table>
+    </section>
+  );
+}
+
+export function TableSheet({ table }: { table: Table }) {
+  return (
+    <section className="sheet" data-table={table.key}>
+      <h2>{table.title} {table.note && <span className="quiet">{table.note}</span>}</h2>
+      <table className="wide">
+        <thead><tr>{table.head.map((h) => <th key={h} className="r">{h}</th>)}</tr></thead>
+        <tbody>{table.rows.map((row, i) => <tr key={i}>{row.map((c, j) => <td key={j} className="r num">{typeof c === "number" ? number(c, 4) : (c ?? "–")}</td>)}</tr>)}</tbody>
+      </table>
+    </section>
+  );
+}
+
+type Table = NonNullable<ReturnType<typeof useNumbers>["report"]>["tables"][number];
 type NodeData = NonNullable<ReturnType<typeof useNumbers>["report"]>["drive_line"][number];
 
 function Node({ id, node, on, choose }: { id: string; node: NodeData; on: boolean; choose: () => void }) {

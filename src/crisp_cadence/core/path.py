@@ -1,0 +1,163 @@
+"""Belt paths: any row of pulleys, each with the belt on one side of it, joined by common tangents.
+
+Millimetres; x along the travel, y upwards. A belt that runs with a pulley on its left turns anticlockwise round it (side +1),
+with the pulley on its right clockwise (side −1); teeth and back follow from that.
+"""
+
+from __future__ import annotations
+
+import math
+
+from .errors import EntryError, problem
+from .formula import Real, formula
+from .record import record
+
+HAIR = 1e-9
+
+
+@record
+class Round:
+    """One pulley of a path: axis, pitch-line radius, and the side on which the belt has it."""
+
+    name: str
+    x_mm: float
+    y_mm: float
+    radius_mm: float
+    side: int
+    field: str = ""
+
+
+@record
+class Span:
+    """One straight piece between two pulleys."""
+
+    x0_mm: float
+    y0_mm: float
+    x1_mm: float
+    y1_mm: float
+    length_mm: float
+
+
+@record
+class Path:
+    """A belt path worked out: `spans[i]` leads from pulley i to the next one, `wraps[i]` is the belt's angle on pulley i."""
+
+    rounds: tuple[Round, ...]
+    spans: tuple[Span, ...]
+    wraps: tuple[float, ...]
+    length_mm: float
+
+
+@formula
+def tangent_length(distance_mm: Real, radius_a_mm: Real, radius_b_mm: Real) -> Real:
+    """Length of the straight piece between two pulleys.
+
+    Equation: l = √(C² − (s_b·r_b − s_a·r_a)²), s = ±1 the side
+    Units: mm, mm (signed), mm (signed) → mm
+    Range: C above the difference of the signed radii; opposite signs give the crossed tangent
+    Source: handbook — common tangent of two circles, plane geometry
+
+    >>> tangent_length(100.0, 10.0, 10.0), tangent_length(50.0, 20.0, -10.0)
+    (100.0, 40.0)
+    """
+    return (distance_mm**2 - (radius_b_mm - radius_a_mm) ** 2) ** 0.5
+
+
+def _tangent(a: Round, b: Round) -> tuple[Span, float]:
+    """The straight piece from a to b and its direction; ValueError where the pulleys leave none."""
+    dx, dy = b.x_mm - a.x_mm, b.y_mm - a.y_mm
+    distance = math.hypot(dx, dy)
+    sa, sb = a.side * a.radius_mm, b.side * b.radius_mm
+    if distance <= abs(sb - sa) + HAIR:
+        raise ValueError(f"{a.name} and {b.name} stand too close for a belt between them")
+    heading = math.atan2(dy, dx) - math.asin((sb - sa) / distance)
+    nx, ny = -math.sin(heading), math.cos(heading)
+    span = Span(a.x_mm - sa * nx, a.y_mm - sa * ny, b.x_mm - sb * nx, b.y_mm - sb * ny, float(tangent_length(distance, sa, sb)))
+    return span, heading
+
+
+@formula
+def belt_path(rounds: tuple[Round, ...], closed: bool = True) -> Path:
+    """Straight pieces, wraps and length of a belt round pulleys in belt order.
+
+    An open path begins and ends on points: pulleys of radius 0. EntryError names the pulley at which a path cannot exist:
+    too close to its neighbour, or in the way of a straight piece.
+
+    Equation: L = Σ l + Σ r·θ; tangents at the angle atan2(Δy, Δx) − asin((s_b·r_b − s_a·r_a)/C)
+    Units: mm (places and pitch-line radii), – (side ±1) → mm
+    Range: every straight piece exists and stays clear of the other pulleys
+    Source: handbook — common tangents of circles, plane geometry
+
+    >>> p = belt_path((Round("a", 0, 0, 10, 1), Round("b", 500, 0, 10, 1)))
+    >>> round(p.length_mm, 4), [round(w, 6) for w in p.wraps]
+    (1062.8319, [3.141593, 3.141593])
+    """
+    count = len(rounds)
+    pairs = [(i, (i + 1) % count) for i in range(count if closed else count - 1)]
+    spans: list[Span] = []
+    headings: list[float] = []
+    for i, j in pairs:
+        try:
+            span, heading = _tangent(rounds[i], rounds[j])
+        except ValueError as error:
+            raise _impossible(rounds[j], f"cannot be reached: {error}") from None
+        spans.append(span)
+        headings.append(heading)
+    for place, (i, j) in enumerate(pairs):
+        for k, other in enumerate(rounds):
+            if k not in (i, j) and other.radius_mm > 0 and _distance(spans[place], other) < other.radius_mm * (1 - 1e-6):
+                raise _impossible(other, f"stands in the way of the belt between {rounds[i].name.lower()} and {rounds[j].name.lower()}")
+    wraps = []
+    for i, pulley in enumerate(rounds):
+        ends = not closed and i in (0, count - 1)
+        turn = 0.0 if ends else (pulley.side * (headings[i] - headings[i - 1])) % (2 * math.pi)
+        wraps.append(0.0 if turn > 2 * math.pi - HAIR else turn)
+    length = math.fsum(s.length_mm for s in spans) + math.fsum(r.radius_mm * w for r, w in zip(rounds, wraps, strict=True))
+    return Path(rounds, tuple(spans), tuple(wraps), length)
+
+
+def _impossible(pulley: Round, says: str) -> EntryError:
+    return EntryError(
+        [
+            problem(
+                pulley.field or "end", f"{pulley.name.lower()} {says}", remedy="Move it, take a smaller one, or lead the belt round its other side."
+            )
+        ]
+    )
+
+
+def _distance(span: Span, pulley: Round) -> float:
+    """From a pulley's axis to a straight piece."""
+    dx, dy = span.x1_mm - span.x0_mm, span.y1_mm - span.y0_mm
+    along = ((pulley.x_mm - span.x0_mm) * dx + (pulley.y_mm - span.y0_mm) * dy) / max(dx * dx + dy * dy, 1e-12)
+    along = min(1.0, max(0.0, along))
+    return math.hypot(span.x0_mm + along * dx - pulley.x_mm, span.y0_mm + along * dy - pulley.y_mm)
+
+
+@formula
+def closed_belt_centre(length_mm: Real, radius_a_mm: Real, radius_b_mm: Real) -> Real:
+    """Centre distance at which a closed belt of a stock length is taut on two pulleys.
+
+    Equation: 2C·cos φ + π(R + r) + 2φ(R − r) = L, sin φ = (R − r)/C, solved for C
+    Units: mm, mm, mm → mm
+    Range: L above the belt wrapped tight round both; NaN below that
+    Source: handbook — open belt drive, exact form, solved by Newton's method (dL/dC = 2·cos φ)
+
+    >>> round(float(closed_belt_centre(200.0, 10.0, 20.0)), 6)
+    51.90989
+    """
+    import numpy as np
+
+    total, gap = np.asarray(length_mm, dtype=float), abs(np.asarray(radius_a_mm, dtype=float) - radius_b_mm)
+    wrap = math.pi * (np.asarray(radius_a_mm, dtype=float) + radius_b_mm)
+    # The pulleys touch at C = a + b; a shorter belt has no place for them.
+    least = np.asarray(radius_a_mm, dtype=float) + radius_b_mm
+    c = np.maximum((total - wrap) / 2, least)
+    for _ in range(50):
+        phi = np.arcsin(np.clip(gap / c, -1, 1))
+        error = 2 * c * np.cos(phi) + wrap + 2 * phi * gap - total
+        c = np.maximum(c - error / (2 * np.cos(phi)), least * (1 - 1e-9))
+        if np.all(abs(error) < 1e-10):
+            break
+    phi = np.arcsin(gap / c)
+    return np.where(abs(2 * c * np.cos(phi) + wrap + 2 * phi * gap - total) < 1e-7, c, np.nan)

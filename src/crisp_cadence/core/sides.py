@@ -1,0 +1,165 @@
+"""Two driven sides of a gantry: how they share the load, the twist of a shaft between them, yaw, and guides that jam."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from . import drives, springs
+from .context import Context
+from .ends.base import Moving
+from .formula import Given, Quantity
+
+STEEL_SHEAR_GPA = 79.0
+
+
+def shared(ctx: Context, moving: Moving) -> Moving:
+    """What one motor and one belt carry when a gantry is driven on two sides."""
+    sides, g, put = ctx.design.sides, ctx.given, ctx.book.put
+    if sides.kind in ("one", "one driven"):
+        return moving
+    side = put(
+        "sides.share",
+        "Largest share of the load on one side",
+        0.5 + min(sides.offset_mm / sides.width_mm, 0.5),
+        "",
+        equation="½ + e/W",
+        source="statics of a beam on two sides",
+        offset=g("sides.offset_mm"),
+        width=g("sides.width_mm"),
+    )
+    ctx.memo["belts"] = 2
+    two = sides.kind == "two motors"
+    if two:
+        ctx.memo["motors"] = 2
+    return replace(moving, motor_share=(side.value or 1.0) if two else 1.0, belt_share=side.value or 1.0, motors=2.0 if two else 1.0)
+
+
+def cross_shaft(ctx: Context, lam: Quantity) -> None:
+    """The shaft between the sides, with its couplers, as the carriage feels it."""
+    sides, g = ctx.design.sides, ctx.given
+    if sides.kind != "cross shaft":
+        return
+    bar = ctx.calc(
+        "sides.shaft",
+        "Torsional stiffness of the cross shaft",
+        springs.shaft_torsion_stiffness,
+        shear_gpa=Given("sides.shaft", STEEL_SHEAR_GPA, "GPa", "handbook", "steel"),
+        diameter_mm=g("sides.shaft_mm"),
+        length_mm=g("sides.width_mm"),
+    )
+    whole = bar
+    if sides.coupler_nm_rad is not None:
+        whole = ctx.book.put(
+            "sides.torsion",
+            "Cross shaft with both couplers",
+            lambda: 1 / (1 / (bar.value or 1) + 2 / (sides.coupler_nm_rad or 1)),
+            "N·m/rad",
+            equation="1/(1/k_shaft + 2/k_coupler)",
+            source="springs in series",
+            shaft=bar,
+            coupler=g("sides.coupler_nm_rad"),
+        )
+    at = ctx.calc(
+        "sides.at_carriage", "Cross shaft as the carriage feels it", springs.torsion_at_carriage, stiffness_nm_rad=whole, radians_per_mm=lam
+    )
+    ctx.memo["far_side"] = at.value
+    twist = ctx.book.put(
+        "sides.twist",
+        "Far side lags behind under half the load",
+        lambda: (ctx.book.results["force.accelerate"].value or 0) / 2 / (at.value or 1),
+        "mm",
+        equation="F/2/k",
+        source="Hooke's law",
+        force=ctx.book.results["force.accelerate"],
+        stiffness=at,
+    )
+    ctx.rung(
+        "twist",
+        "Twist between the sides",
+        twist,
+        g("aim.error_mm"),
+        g("assumptions.margin_error"),
+        unit="mm",
+        step="shake",
+        path="sides.shaft_mm",
+        says="A thicker shaft, solid couplers instead of soft ones, or a motor on each side.",
+        lower_is_better=True,
+    )
+
+
+def square(ctx: Context, moving: Moving) -> None:
+    """Yaw of a gantry pushed off centre, and guides that jam."""
+    sides, g, r = ctx.design.sides, ctx.given, ctx.book.results
+    if sides.kind == "one" or "stiffness.min" not in r:
+        return
+    if sides.kind == "one driven":
+        reach = ctx.calc(
+            "sides.jam",
+            "Pull may act this far off the guide",
+            drives.jam_offset,
+            guide_length_mm=g("sides.guide_length_mm"),
+            friction=g("sides.guide_friction"),
+        )
+        arm = ctx.book.put(
+            "sides.arm",
+            "Load off the driven side",
+            lambda: sides.width_mm / 2 + sides.offset_mm,
+            "mm",
+            equation="W/2 + e",
+            source="geometry",
+            width=g("sides.width_mm"),
+            offset=g("sides.offset_mm"),
+        )
+        ctx.rung(
+            "jam",
+            "Guides do not jam",
+            arm,
+            reach,
+            1.5,
+            unit="mm",
+            step="drive",
+            path="sides.guide_length_mm",
+            says="Longer guides, guides with less friction, a narrower gantry, or a drive on both sides.",
+        )
+        return
+    half = ctx.book.put(
+        "sides.stiffness",
+        "Stiffness of one side",
+        lambda: (r["stiffness.min"].value or 0) / 2,
+        "N/mm",
+        equation="k/2",
+        source="two sides alike",
+        whole=r["stiffness.min"],
+    )
+    yaw = ctx.calc(
+        "sides.yaw",
+        "Yaw of the gantry while accelerating",
+        drives.yaw_angle,
+        force_n=r["force.accelerate"],
+        offset_mm=g("sides.offset_mm"),
+        side_stiffness_n_mm=half,
+        width_mm=g("sides.width_mm"),
+    )
+    off = ctx.book.put(
+        "sides.yaw_mm",
+        "One side runs ahead by",
+        lambda: (yaw.value or 0) * sides.width_mm,
+        "mm",
+        equation="ψ·W",
+        source="geometry",
+        yaw=yaw,
+        width=g("sides.width_mm"),
+    )
+    ctx.rung(
+        "yaw",
+        "Gantry stays square",
+        off,
+        g("aim.error_mm"),
+        g("assumptions.margin_error"),
+        unit="mm",
+        step="shake",
+        path="sides.offset_mm",
+        says="Bring the mass nearer to the middle, stiffen the belts, or widen the gantry.",
+        lower_is_better=True,
+    )
+    assert moving.belt_share <= 1.0

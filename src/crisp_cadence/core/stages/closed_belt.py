@@ -1,0 +1,338 @@
+"""A closed toothed belt between two shafts: a cheap reduction, and one belt more to guard and to tension."""
+
+from __future__ import annotations
+
+import math
+from typing import ClassVar, Literal
+
+from .. import axis, belt, drives
+from ..belt import Profile
+from ..context import Context
+from ..ends import loop_checks
+from ..errors import Problem, problem
+from ..formula import Given, Quantity, Term
+from ..model import CORD_FACTOR, Belt, Pulley, num
+from ..path import Round, belt_path, closed_belt_centre
+from ..report import BillLine, Caution, CutLine, Step, WorkStep
+from ..scene import Mark, Scene, Spot, strand_of, toothed_wheel
+from .base import OutputShaft, ShaftForm, Stage, Transmission, bought
+
+TARGET_OVER = 1.1
+
+
+class ClosedBelt(Stage):
+    """Two toothed pulleys and a stock belt of whole teeth; the centre distance follows from them."""
+
+    kind: Literal["closed_belt"] = "closed_belt"
+    soft_field: ClassVar[str] = "belt.width_mm"
+    belt: Belt = Belt()
+    driver: Pulley = Pulley()
+    driven: Pulley = Pulley(teeth=60, bore_mm=8.0, hub_mm=24.0)
+    belt_teeth: int = num("Teeth of the belt", "count", "", 20, 5000, 140, "Closed belts come in whole teeth; the centre distance follows.")
+    efficiency: float = num("Efficiency", "number", "", 0.5, 1, 0.96)
+    adjust_mm: float = num("Adjustment of the centre distance", "length", "mm", 0, 500, 5.0, "Slot of the motor plate, from belt off to belt tight.")
+    shaft_mm: float = num("Shaft after it", "length", "mm", 1, 200, 8.0)
+    shaft_form: ShaftForm = "flat"
+    radial_limit_n: float | None = num("Radial limit of the shaft after it", "force", "N", 1, 1e6, None, "By its own bearings.")
+
+    def _profile(self, at: str, ctx: Context) -> Profile:
+        return ctx.profile(self.belt.profile, f"{at}.belt.profile")
+
+    def overhang(self, at: str) -> str | None:
+        return f"{at}.driver.overhang_mm"
+
+    def check(self, at: str, ctx: Context) -> list[Problem]:
+        profile = self._profile(at, ctx)
+        out = loop_checks.check_pulley(profile, self.driver, f"{at}.driver") + loop_checks.check_pulley(profile, self.driven, f"{at}.driven")
+        r1, r2 = self._radii(profile)
+        length = self.belt_teeth * profile.pitch_mm
+        if not math.isfinite(float(closed_belt_centre(length, r1, r2))):
+            least = (
+                math.ceil((float(belt.open_belt_length(r1 + r2, r1, r2)) if r1 != r2 else 2 * (r1 + r2) + 2 * math.pi * r1) / profile.pitch_mm) + 2
+            )
+            out.append(
+                problem(
+                    f"{at}.belt_teeth",
+                    "is too short: the two pulleys would collide",
+                    value=self.belt_teeth,
+                    limit=least,
+                    unit="teeth",
+                    remedy=f"Take a belt of at least {least} teeth, or smaller pulleys.",
+                )
+            )
+        return out
+
+    def _radii(self, profile: Profile) -> tuple[float, float]:
+        return tuple(float(belt.pitch_diameter(p.teeth, profile.pitch_mm)) / 2 for p in (self.driver, self.driven))  # type: ignore[return-value]
+
+    def transmit(self, at: str, ctx: Context) -> Transmission:
+        g, profile, put = ctx.given, self._profile(at, ctx), ctx.book.put
+        pitch = ctx.datum(profile, "pitch_mm", profile.pitch_mm, "mm")
+        teeth = {n: g(f"{at}.{n}.teeth") for n in ("driver", "driven")}
+        d = {
+            n: ctx.calc(f"{at}.{n}.pitch_diameter", f"Pitch diameter of the {n} pulley", belt.pitch_diameter, teeth=t, pitch_mm=pitch)
+            for n, t in teeth.items()
+        }
+        r = {
+            n: put(f"{at}.{n}.radius", f"Pitch radius of the {n} pulley", (q.value or 0) / 2, "mm", equation="d/2", source="geometry", d=q)
+            for n, q in d.items()
+        }
+        ratio = put(
+            f"{at}.ratio",
+            "Ratio of the belt stage",
+            self.driven.teeth / self.driver.teeth,
+            ": 1",
+            equation="z2/z1",
+            source="whole teeth",
+            z1=teeth["driver"],
+            z2=teeth["driven"],
+        )
+        length = put(
+            f"{at}.length",
+            "Pitch length of the closed belt",
+            self.belt_teeth * profile.pitch_mm,
+            "mm",
+            equation="z·p",
+            source="whole teeth",
+            z=g(f"{at}.belt_teeth"),
+            pitch=pitch,
+        )
+        centre = ctx.calc(f"{at}.centre", "Centre distance", closed_belt_centre, length_mm=length, radius_a_mm=r["driver"], radius_b_mm=r["driven"])
+        worked = belt_path((Round("driver", 0, 0, r["driver"].value or 0, 1), Round("driven", centre.value or 0, 0, r["driven"].value or 0, 1)))
+        span = put(
+            f"{at}.span",
+            "Free span of the belt",
+            worked.spans[0].length_mm,
+            "mm",
+            equation="l = √(C² − (R − r)²)",
+            source="common tangents",
+            centre=centre,
+        )
+        wrap = put(
+            f"{at}.wrap",
+            "Wrap on the driver pulley",
+            worked.wraps[0],
+            "rad",
+            equation="α from the belt path's tangents",
+            source="common tangents",
+            centre=centre,
+        )
+        ctx.calc(f"{at}.mesh", "Teeth in mesh on the driver pulley", belt.teeth_in_mesh, teeth=teeth["driver"], wrap_rad=wrap)
+        own = g(f"{at}.belt.ea_n")
+        if own.value is not None:
+            ea: Quantity = put(
+                f"{at}.ea",
+                "Stiffness EA of the closed belt",
+                own.value,
+                "N",
+                equation="as measured",
+                source_kind="measured by you",
+                source="a hung weight",
+                measured=own,
+            )
+        else:
+            ea = ctx.calc(
+                f"{at}.ea",
+                "Stiffness EA of the closed belt",
+                belt.belt_stiffness_ea,
+                ea_glass_n_per_mm=ctx.datum(profile, "ea_glass_n_per_mm", profile.ea_glass_n_per_mm, "N/mm"),
+                cord_factor=Given(f"{at}.belt.cord", CORD_FACTOR[self.belt.cord], "", "estimate", f"{self.belt.cord} cord"),
+                width_mm=g(f"{at}.belt.width_mm"),
+            )
+        stiffness = ctx.calc(
+            f"{at}.torsion",
+            "Torsional stiffness of the belt stage at its output",
+            drives.closed_belt_stiffness,
+            ea_n=ea,
+            radius_mm=r["driven"],
+            span_mm=span,
+        )
+        j = {
+            n: ctx.calc(
+                f"{at}.{n}.inertia",
+                f"Inertia of the {n} pulley",
+                axis.disc_inertia,
+                diameter_mm=d[n],
+                width_mm=g(f"{at}.{n}.face_mm"),
+                density_g_cm3=g(f"{at}.{n}.density_g_cm3"),
+            )
+            for n in d
+        }
+        inertia = put(
+            f"{at}.inertia",
+            "Inertia of the belt stage at its input",
+            lambda: (j["driver"].value or 0) + (j["driven"].value or 0) / (ratio.value or 1) ** 2,
+            "g·cm²",
+            equation="J1 + J2/i²",
+            source="equal kinetic energy",
+            j1=j["driver"],
+            j2=j["driven"],
+            i=ratio,
+        )
+        return Transmission(ratio, g(f"{at}.efficiency"), inertia, stiffness, 0.0)
+
+    def rate(self, at: str, ctx: Context, torque_in: Quantity, speed_in: Quantity) -> None:
+        g, r, put, profile, a = ctx.given, ctx.book.results, ctx.book.put, self._profile(at, ctx), "assumptions."
+        pull = put(
+            f"{at}.pull",
+            "Largest pull in the closed belt",
+            lambda: (torque_in.value or 0) / (r[f"{at}.driver.radius"].value or 1) * 1000,
+            "N",
+            equation="F = T/r",
+            source="statics",
+            torque=torque_in,
+            radius=r[f"{at}.driver.radius"],
+        )
+        own = g(f"{at}.belt.working_tension_n")
+        known = profile.working_tension_n_per_25_4mm
+        working: Term = own if own.value is not None or known is None else ctx.datum(profile, "working_tension_n_per_25_4mm", known, "N")
+        capacity = ctx.calc(
+            f"{at}.pull_capacity",
+            "Pull that the closed belt's teeth carry",
+            belt.effective_pull_capacity,
+            working_tension_n=working,
+            width_mm=g(f"{at}.belt.width_mm"),
+            teeth_meshed=r[f"{at}.mesh"],
+        )
+        rung = ctx.rung
+        step: Step = "belt"
+        rung(
+            f"{at}.pull",
+            "Teeth of the closed belt",
+            pull,
+            capacity,
+            g(a + "margin_belt"),
+            unit="N",
+            step=step,
+            path=f"{at}.belt.width_mm",
+            says="A wider belt, a larger profile, or a larger driver pulley.",
+        )
+        rung(
+            f"{at}.mesh",
+            "Teeth in mesh, closed belt",
+            g(a + "teeth_full"),
+            r[f"{at}.mesh"],
+            1.0,
+            unit="teeth",
+            step=step,
+            path=f"{at}.driver.teeth",
+            says="More teeth on the driver, or a longer belt.",
+        )
+        needed = put(
+            f"{at}.tension_needed",
+            "Pretension that keeps both spans taut",
+            lambda: (pull.value or 0) * (0.5 + (g(a + "slack_keep").value or 0)),
+            "N",
+            equation="T_i = F·(½ + s)",
+            source_kind="common practice",
+            source="spans share the load equally; slack span kept above s·F (from memory)",
+            pull=pull,
+            keep=g(a + "slack_keep"),
+        )
+        chosen = g(f"{at}.belt.tension_n")
+        tension = put(
+            f"{at}.tension",
+            "Tension of the closed belt",
+            lambda: chosen.value if chosen.value is not None else TARGET_OVER * (needed.value or 0),
+            "N",
+            equation="as chosen, else 1.1·T_needed",
+            source_kind="common practice",
+            source="a tenth over what is needed (from memory)",
+            needed=needed,
+            also={"chosen": chosen} if chosen.value is not None else None,
+        )
+        rung(f"{at}.taut", "Closed belt stays taut", needed, tension, 1.0, unit="N", step=step, path=f"{at}.belt.tension_n", says="Set more tension.")
+        cord = ctx.calc(
+            f"{at}.cord_capacity",
+            "Tension that the closed belt's cords bear",
+            belt.cord_capacity,
+            ea_n=r[f"{at}.ea"],
+            strain_limit_percent=g(a + "strain_limit"),
+        )
+        peak = put(
+            f"{at}.peak",
+            "Largest tension in the closed belt",
+            lambda: (tension.value or 0) + (pull.value or 0) / 2,
+            "N",
+            equation="T_i + F/2",
+            source="statics of two equal springs",
+            tension=tension,
+            pull=pull,
+        )
+        rung(
+            f"{at}.cord",
+            "Cords of the closed belt",
+            peak,
+            cord,
+            1.0,
+            unit="N",
+            step=step,
+            path=f"{at}.belt.width_mm",
+            says="A wider belt, steel cord, or a larger driver pulley.",
+        )
+        weighed = g(f"{at}.belt.line_mass_g_m")
+        mass: Term = (
+            weighed
+            if weighed.value is not None
+            else ctx.calc(
+                f"{at}.line_mass",
+                "Mass of one metre of the closed belt",
+                belt.belt_line_mass,
+                mass_g_m_mm=ctx.datum(profile, "mass_g_m_mm", profile.mass_g_m_mm, "g/m"),
+                width_mm=g(f"{at}.belt.width_mm"),
+            )
+        )
+        ctx.calc(
+            f"{at}.pluck", "Pitch of the closed belt's span", belt.pluck_frequency, tension_n=tension, line_mass_g_m=mass, span_mm=r[f"{at}.span"]
+        )
+
+    def output_shaft(self, at: str, ctx: Context, overhang: str | None) -> OutputShaft:
+        return OutputShaft(at, ctx.given(f"{at}.shaft_mm"), self.shaft_form, ctx.given(f"{at}.radial_limit_n"))
+
+    def main_number(self) -> tuple[str, str]:
+        return f"{self.driver.teeth} : {self.driven.teeth} teeth", "driven.teeth"
+
+    def bill(self, at: str) -> list[BillLine]:
+        name = self.belt.profile
+        return [
+            bought(self.belt, "Closed belt", f"{name}, {self.belt_teeth} teeth, {self.belt.width_mm:g} mm", f"{at}.belt"),
+            bought(self.driver, "Driver pulley", f"{name}, {self.driver.teeth} teeth, bore {self.driver.bore_mm:g} mm", f"{at}.driver"),
+            bought(self.driven, "Driven pulley", f"{name}, {self.driven.teeth} teeth, bore {self.driven.bore_mm:g} mm", f"{at}.driven"),
+        ]
+
+    def cut(self, at: str, ctx: Context) -> list[CutLine]:
+        r = ctx.book.results
+        return [
+            CutLine(
+                f"Closed belt, {self._profile(at, ctx).name}, {self.belt.width_mm:g} mm wide",
+                r[f"{at}.length"].value or 0,
+                self.belt_teeth,
+                f"bought closed; taut at a centre distance of {r[f'{at}.centre'].value or 0:.2f} mm",
+            )
+        ]
+
+    def scene(self, at: str, ctx: Context) -> Scene:
+        r, profile = ctx.book.results, self._profile(at, ctx)
+        r1, r2, c = (r[f"{at}.{n}"].value or 0 for n in ("driver.radius", "driven.radius", "centre"))
+        worked = belt_path((Round("driver", 0, 0, r1, 1), Round("driven", c, 0, r2, 1)))
+        lam = r[f"{at}.lam"].value or 0
+        return Scene(
+            "Closed belt stage", "", 0.0,
+            (
+                toothed_wheel("Driver", profile, Spot(0, 0), r1, self.driver.bore_mm, lam, f"{at}.driver.teeth", worked.wraps[0]),
+                toothed_wheel("Driven", profile, Spot(c, 0), r2, self.driven.bore_mm, lam * r1 / r2, f"{at}.driven.teeth", worked.wraps[1]),
+            ),
+            (strand_of(worked, "toothed", lam * r1, profile.pitch_mm),), (),
+            (Mark("driver", Spot(0, r1 + 6)), Mark("driven", Spot(c, r2 + 6)), Mark("centre distance", Spot(0, -max(r1, r2) - 8), Spot(c, -max(r1, r2) - 8), c)),
+        )  # fmt: skip
+
+    def work(self, at: str) -> list[WorkStep]:
+        key = at.replace(".", "_")
+        return [
+            WorkStep(f"{key}_on", "Fit both pulleys of the closed belt, line them up with a straight edge, lay the belt on with the motor pushed in.", "aligned", after=("motor_on",), needs=(f"{at}.belt", f"{at}.driver", f"{at}.driven"), check="A straight edge touches both pulleys alike."),
+            WorkStep(f"{key}_tension", "Pull the motor out along its slot until the closed belt has its tension; tighten its bolts.", "tightened", after=(f"{key}_on",), check="The pitch of its span is in Tune.", caution="Eye protection while a belt is tensioned or plucked."),
+            WorkStep(f"{key}_guard", "Guard the closed belt.", "tightened", after=("look_again", f"{key}_tension"), covers=(f"{key}_tension", "lock_screws")),
+        ]  # fmt: skip
+
+    def cautions(self, ctx: Context) -> list[Caution]:
+        return [Caution("drive", "A closed belt draws fingers in at both pulleys: guard it, and lock the supply before you touch it.")]

@@ -1,0 +1,48 @@
+/** Every field of one part of the design, drawn from the design's own description: a new kind of part needs no form of its own. */
+import { useBench, usePick } from "../design/context";
+import { fieldsOf, type Schema } from "../design/fields";
+import { getAt } from "../design/path";
+import { NumberField } from "../fields/NumberField";
+import { ChoiceField, TextField, TickField } from "../fields/OtherFields";
+
+/** Sizes that can be bought, by the name of the field. */
+const SIZES: Record<string, number[]> = {
+  supply_v: [12, 24, 36, 48, 60],
+  microsteps: [1, 2, 4, 8, 16, 32, 64, 128, 256],
+  steps_per_turn: [200, 400],
+  shaft_mm: [3, 4, 5, 6, 6.35, 8, 10, 12, 12.7, 14, 16, 20],
+  bore_mm: [3, 4, 5, 6, 6.35, 8, 10, 12, 12.7, 14, 16, 20],
+  screw_mm: [3, 4, 5, 6],
+  ratio: [3, 4, 5, 10, 20],
+  module_mm: [0.5, 0.8, 1, 1.25, 1.5, 2, 2.5, 3],
+};
+
+export function PartForm({ path, without = [], nested = true }: { path: string; without?: string[]; nested?: boolean }) {
+  const { session, start } = useBench();
+  const kind = usePick((v) => (getAt(v.design, path) as { kind?: string } | undefined)?.kind ?? "");
+  const listed = fieldsOf(start.design_schema as unknown as Schema, session.get().design, path).filter((f) => !without.includes(f.path.slice(path.length + 1)));
+  const parts = listed.filter((f) => f.shape === "part");
+  return (
+    <div data-form={path} data-kind={kind}>
+      <div className="fields">{listed.filter((f) => f.shape !== "part").map((f) => <One key={f.path} path={f.path} shape={f.shape} />)}</div>
+      {nested && parts.map((f) => (
+        <div key={f.path} className="nested">
+          <h3>{f.title.replace(/^./, (c) => c.toUpperCase())}</h3>
+          <PartForm path={f.path} />
+        </div>
+      ))}
+    </div>
+  );
+}
+
+function One({ path, shape }: { path: string; shape: string }) {
+  const { start } = useBench();
+  const name = path.split(".").at(-1) ?? "";
+  const owner = path.slice(0, -name.length - 1);
+  const profile = usePick((v) => (getAt(v.design, owner) as { profile?: string } | undefined)?.profile);
+  if (name === "profile") return <ChoiceField path={path} options={start.profiles.map((p) => ({ value: p.key, label: `${p.name}, pitch ${p.pitch_mm} mm` }))} />;
+  if (shape === "choice") return <ChoiceField path={path} />;
+  if (shape === "tick") return <TickField path={path} />;
+  if (shape === "text") return <TextField path={path} />;
+  return <NumberField path={path} sizes={name === "width_mm" && profile ? start.profiles.find((p) => p.key === profile)?.widths_mm : SIZES[name]} />;
+}

@@ -1,0 +1,51 @@
+/** The layouts to choose from, each with its drawing, what it gives and what it costs. The drawing moves under the pointer or the focus. */
+import { useEffect, useState } from "react";
+import { useReducedMotion } from "@mantine/hooks";
+import type { LayoutRow, Scene } from "../../api/client";
+import { useLayouts } from "../../api/queries";
+import { SceneSketch } from "../../drawing/SceneDrawing";
+
+export function MovingSketch({ scene, on, width, height }: { scene: Scene; on: boolean; width?: number; height?: number }) {
+  const still = useReducedMotion() || !on;
+  const [q, setQ] = useState(0);
+  useEffect(() => {
+    if (still) return;
+    const begun = performance.now();
+    let frame = 0;
+    const step = (now: number) => {
+      setQ(((1 - Math.cos(((now - begun) / 2600) * Math.PI)) / 2) * scene.travel_mm);
+      frame = requestAnimationFrame(step);
+    };
+    frame = requestAnimationFrame(step);
+    return () => cancelAnimationFrame(frame);
+  }, [still, scene.travel_mm]);
+  return <SceneSketch scene={scene} q={q} width={width} height={height} />;
+}
+
+export function LayoutChooser({ chosen, choose }: { chosen: string; choose: (layout: LayoutRow) => void }) {
+  const layouts = useLayouts();
+  const [on, setOn] = useState("");
+  if (!layouts.data) return <p className="quiet">{layouts.error ? layouts.error.message : "Drawing the layouts…"}</p>;
+  return (
+    <div className="choices" role="radiogroup" aria-label="Layout">
+      {layouts.data.map((l) => (
+        <button key={l.key} type="button" role="radio" aria-checked={chosen === l.key} className={chosen === l.key ? "on" : ""} onClick={() => choose(l)} onPointerEnter={() => setOn(l.key)} onPointerLeave={() => setOn("")} onFocus={() => setOn(l.key)} onBlur={() => setOn("")} data-layout={l.key}>
+          <span className="name">{l.name}</span>
+          {l.scene && <MovingSketch scene={l.scene} on={on === l.key} width={250} height={62} />}
+          <span className="small"><b>Gives</b> {l.gives.charAt(0).toLowerCase() + l.gives.slice(1)} <b>Costs</b> {l.costs.charAt(0).toLowerCase() + l.costs.slice(1)}</span>
+        </button>
+      ))}
+    </div>
+  );
+}
+
+/** The layout that a design is of. */
+export function layoutOf(design: { end: unknown; chain: unknown[]; sides?: unknown }): string {
+  const end = (design.end as { kind: string }).kind;
+  const kinds = design.chain.map((s) => (s as { kind: string }).kind);
+  if ((design.sides as { kind?: string } | undefined)?.kind !== "one" && end === "carriage_loop") return "gantry";
+  if (end === "carriage_loop" && kinds.includes("closed_belt")) return "belt_reduction";
+  if (end === "carriage_loop" && kinds.includes("gearbox")) return "gearbox";
+  if (end === "screw" && kinds[0] !== "stepper") return "power_feed";
+  return end;
+}
