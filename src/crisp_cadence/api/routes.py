@@ -57,7 +57,8 @@ def start() -> Response:
 @lru_cache(maxsize=1)
 def _layouts() -> list[m.LayoutRow]:
     def row(found: Layout) -> m.LayoutRow:
-        scene = evaluate(begin(found.key, found.name), catalog.profiles()).scene
+        report = evaluate(begin(found.key, found.name), catalog.profiles())
+        scene = report.stage_scenes[0] if found.key == "belt_reduction" else report.scene
         return m.LayoutRow(
             key=found.key, name=found.name, gives=found.gives, costs=found.costs, schools=found.schools, begin=found.begin, scene=scene
         )

@@ -142,7 +142,7 @@ class _Run:
             self.shares,
             self.along,
             self.curve,
-            end.scene(ctx),
+            None if (drawn := end.scene(ctx)) is None else sides.from_above(ctx, drawn),
             tuple(sc for j, s in enumerate(stages) if (sc := s.scene(f"chain.{j}", ctx)) is not None),
             tuple(end.tables(ctx)),
             cases if len(cases) > 1 else (),

@@ -8,6 +8,7 @@ from . import drives, springs
 from .context import Context
 from .ends.base import Moving
 from .formula import Given, Quantity
+from .scene import Mark, Piece, Scene, SceneWheel, Slab, Spot, Strand
 
 STEEL_SHEAR_GPA = 79.0
 
@@ -163,3 +164,28 @@ def square(ctx: Context, moving: Moving) -> None:
         lower_is_better=True,
     )
     assert moving.belt_share <= 1.0
+
+
+def from_above(ctx: Context, side: Scene) -> Scene:
+    """The gantry seen from above: both rails, the beam across, and what drives either side."""
+    sides, guide, r = ctx.design.sides, ctx.design.guide, ctx.book.results
+    if sides.kind == "one":
+        return side
+    travel, w = r["travel.usable"].value or 0.0, sides.width_mm
+    start = guide.near_mm + guide.overtravel_mm + guide.carriage_mm / 2
+    driven = (0.0,) if sides.kind == "one driven" else (0.0, w)
+    powered = (0.0, w) if sides.kind == "two motors" else (0.0,)
+    radius = (r["pulley.radius"].value or 10.0) if "pulley.radius" in r else 10.0
+    slabs = [Slab("rail", Spot(guide.rail_mm / 2, y), guide.rail_mm, 14.0) for y in (0.0, w)]
+    slabs += [Slab("motor", Spot(-30.0, y + (34.0 if y else -34.0)), 50.0, 50.0) for y in powered]
+    if sides.kind == "cross shaft":
+        slabs.append(Slab("frame", Spot(-30.0, w / 2), sides.shaft_mm, w))
+    belts = tuple(Strand("toothed", (Piece(Spot(-30.0, y), Spot(guide.rail_mm + 20, y)),), 1.0, 4.0) for y in driven)
+    wheels = tuple(SceneWheel("Drive pulley", "smooth", Spot(-30.0, y), radius, radius, 4.0, 0.0, field="end.pulley.teeth") for y in driven)
+    marks = (
+        Mark("driven" if len(driven) == 1 else "", Spot(-70.0, 0.0)), Mark("between the sides", Spot(guide.rail_mm + 50, 0), Spot(guide.rail_mm + 50, w), w),
+        Mark("usable travel", Spot(start, -60), Spot(start + travel, -60), travel),
+    )  # fmt: skip
+    return Scene(
+        "Seen from above", "Gantry", travel, wheels, belts, (*slabs, Slab("carriage", Spot(start, w / 2, 1.0), guide.carriage_mm, w + 40)), marks
+    )

@@ -60,6 +60,12 @@ function find(schema: Schema, design: Design, path: string): Node | undefined {
   return node && { ...resolve(schema, node), ...node };
 }
 
+/** A field without words of its own is titled after its name, in capitals: "Shaft Form" becomes "Shaft form". */
+function sentence(title: string, path: string): string {
+  const made = (path.split(".").at(-1) ?? "").split("_").map((w) => w.charAt(0).toUpperCase() + w.slice(1)).join(" ");
+  return title === made ? title.charAt(0) + title.slice(1).toLowerCase() : title;
+}
+
 export function fieldAt(schema: Schema, design: Design, path: string): Field {
   let known = cache.get(schema);
   if (!known) cache.set(schema, (known = new Map()));
@@ -69,7 +75,7 @@ export function fieldAt(schema: Schema, design: Design, path: string): Field {
   const node = find(schema, design, path) ?? {};
   const inner = node.anyOf?.find((n) => n.type !== "null") ?? node;
   const field: Field = {
-    title: node.title ?? path,
+    title: sentence(node.title ?? path, path),
     why: node.description ?? "",
     unit: node.unit ?? "",
     dimension: node.dimension ?? "number",

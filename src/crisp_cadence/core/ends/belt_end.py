@@ -11,6 +11,7 @@ from ..model import CORD_FACTOR, Belt, Clamp, Idler, Mount, Pulley, Tensioner
 from ..report import BillLine, Caution, CutLine, DriveNode, PluckTarget, WorkStep
 from ..springs import Spring
 from ..stages.base import OutputShaft, bought
+from ..stages.stepper import FRAME_SIZE_MM
 from . import loop_build, loop_checks
 from .base import End, FloatArray
 
@@ -49,14 +50,14 @@ class BeltEnd(End):
         """Mounts that may give, by field."""
         return {}
 
-    def loaded_idlers(self) -> int:
-        """How many idlers the belt pulls on (for the bill)."""
-        return 1
-
     # ---- shared ----------------------------------------------------------------------------------------------------
 
     def overhang(self) -> str | None:
         return "end.pulley.overhang_mm"
+
+    def motor_size(self, ctx: Context) -> float:
+        """Side of the motor's square face, mm, for the drawing."""
+        return FRAME_SIZE_MM.get(getattr(ctx.design.chain[0], "frame", ""), 42.0)
 
     def profile(self, ctx: Context) -> Profile:
         """The belt's profile."""

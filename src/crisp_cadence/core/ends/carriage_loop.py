@@ -122,7 +122,7 @@ class CarriageLoop(BeltEnd):
         r1, r2, centre = r["pulley.radius"].value or 0, r["idler.radius"].value or 0, r["loop.centre"].value or 0
         worked = belt_path((Round("Drive pulley", 0, 0, r1, -1, "end.pulley.teeth"), Round("Idler", centre, 0, r2, -1, "end.idler.teeth")))
         rail = self.motor_offset_mm + guide.rail_mm / 2
-        below = -max(r1, r2) - 14
+        below = -max(r1, r2, self.motor_size(ctx) / 2) - 8
         smooth = None if self.idler.kind == "toothed" else self.idler.diameter_mm / 2
         return Scene(
             "Seen from the side", "Carriage", travel,
@@ -132,11 +132,12 @@ class CarriageLoop(BeltEnd):
             ),
             (strand_of(worked, "toothed", 1.0, profile.pitch_mm),),
             (
+                Slab("motor", Spot(0, 0), self.motor_size(ctx), self.motor_size(ctx)),
                 Slab("rail", Spot(rail, below), guide.rail_mm, 8.0),
-                Slab("carriage", Spot(start, -max(r1, r2) + 1, 1.0), guide.carriage_mm, 20.0),
+                Slab("carriage", Spot(start, (below - max(r1, r2)) / 2 + 3, 1.0), guide.carriage_mm, -below - max(r1, r2) + 6),
             ),
             (
-                Mark("motor", Spot(0, r1 + 8)), Mark("idler", Spot(centre, r2 + 8)), Mark("centre distance", Spot(0, max(r1, r2) + 16), Spot(centre, max(r1, r2) + 16), centre),
+                Mark("motor", Spot(0, max(r1, self.motor_size(ctx) / 2) + 8)), Mark("idler", Spot(centre, r2 + 8)), Mark("centre distance", Spot(0, max(r1, r2, self.motor_size(ctx) / 2) + 18), Spot(centre, max(r1, r2, self.motor_size(ctx) / 2) + 18), centre),
                 Mark("usable travel", Spot(start, below - 16), Spot(start + travel, below - 16), travel),
             ),
         )  # fmt: skip

@@ -7,7 +7,7 @@ share the load; on a diagonal one works alone and its belt runs √2 as fast as 
 from __future__ import annotations
 
 import math
-from typing import Literal
+from typing import ClassVar, Literal
 
 import numpy as np
 
@@ -32,6 +32,7 @@ class CrossedBelts(BeltEnd):
     """Each case (along x, along y, diagonal) is one direction of the head; travel and speed are the head's along it."""
 
     kind: Literal["crossed_belts"] = "crossed_belts"
+    point: ClassVar[str] = "head"
     form: Literal["two belts", "one belt, H"] = "two belts"
     idler: Idler = Idler()
     frame_x_mm: float = num("Between the left and right pulleys", "length", "mm", 40, 20_000, 500.0, "W, along the beam.")

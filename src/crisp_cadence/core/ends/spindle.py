@@ -231,7 +231,7 @@ class Spindle(End):
         )
         ctx.rung(
             "low",
-            "Lowest spindle speed",
+            "Lowest spindle speed, within 2 %",
             low,
             g("end.low_rpm"),
             0.98,
@@ -243,7 +243,7 @@ class Spindle(End):
         )
         ctx.rung(
             "high",
-            "Highest spindle speed",
+            "Highest spindle speed, within 2 %",
             g("end.high_rpm"),
             high,
             0.98,

@@ -10,7 +10,7 @@ from ..context import Context
 from ..errors import Problem, problem
 from ..formula import Given, Quantity, Term
 from ..model import Bought, num
-from ..report import BillLine, Caution, CutLine, DriveNode, Setting, WorkStep
+from ..report import BillLine, Caution, CutLine, DriveNode, Setting, Table, WorkStep
 from ..scene import Mark, Scene, SceneWheel, Slab, Spot
 from ..stages.base import OutputShaft, bought
 from .base import End, FloatArray, Moving
@@ -235,6 +235,28 @@ class Screw(End):
                 None,
             )
         ]
+
+    def tables(self, ctx: Context) -> list[Table]:
+        """Feed over the PWM range, for a motor that is told how fast and not where."""
+        motor: Any = ctx.design.chain[0]
+        r = ctx.book.results
+        lam, push = r["motor.lam"].value, r["chain.0.torque_push"].value
+        if motor.kind != "gearmotor" or not lam or push is None:
+            return []
+        rows: list[tuple[float | str | None, ...]] = []
+        travel = ctx.design.aim.travel_mm
+        force, eta = r["force.push"].value or 0.0, r["efficiency"].value or 1.0
+        for duty in dict.fromkeys((motor.least_duty_percent, 25.0, 50.0, 75.0, 100.0)):
+            if duty < motor.least_duty_percent:
+                continue
+            free = motor.no_load_rpm * math.pi / 30 * duty / 100
+            under = max(free - push / motor.stall_torque_nm * motor.no_load_rpm * math.pi / 30, 0.0)
+            stall = motor.stall_torque_nm * duty / 100 * lam * 1000 * eta
+            rows.append(
+                (duty, free / lam * 60, under / lam * 60, travel * lam / under if under > 0 else "stalls", stall, "yes" if stall > force else "no")
+            )
+        head = ("duty, %", "feed, free, mm/min", "feed, pushing, mm/min", "one stroke, s", "stalls at, N", "pushes the work")
+        return [Table("feed", "Feed over the PWM range", head, tuple(rows), "Straight line from no load to stall, scaled by the duty.")]
 
     def scene(self, ctx: Context) -> Scene:
         guide, travel = ctx.design.guide, ctx.book.results["travel.usable"].value or 0.0

@@ -618,7 +618,7 @@ class Joint(End):
             (
                 Slab("arm", Spot(length / 2, 0), length, self.height_mm, pivot, low, 1 / length),
                 Slab("load", Spot(length, 0), max(length * 0.1, 20), max(length * 0.1, 20), pivot, low, 1 / length),
-                Slab("frame", Spot(0, -length * 0.55), length * 0.16, length * 1.0),
+                Slab("frame", Spot(0, -length * 0.25), length * 0.16, length * 0.5),
             ),
             (Mark("joint", Spot(-length * 0.2, self.height_mm)),),
         )  # fmt: skip

@@ -317,7 +317,7 @@ class ClosedBelt(Stage):
         worked = belt_path((Round("driver", 0, 0, r1, 1), Round("driven", c, 0, r2, 1)))
         lam = r[f"{at}.lam"].value or 0
         return Scene(
-            "Closed belt stage", "", 0.0,
+            "Closed belt stage", "", 4 * math.pi / lam if lam else 0.0,
             (
                 toothed_wheel("Driver", profile, Spot(0, 0), r1, self.driver.bore_mm, lam, f"{at}.driver.teeth", worked.wraps[0]),
                 toothed_wheel("Driven", profile, Spot(c, 0), r2, self.driven.bore_mm, lam * r1 / r2, f"{at}.driven.teeth", worked.wraps[1]),

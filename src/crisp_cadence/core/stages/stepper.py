@@ -14,6 +14,7 @@ from .base import Motor, MotorState, OutputShaft, ShaftForm, Transmission, bough
 
 # Radial load at 20 mm from the face by frame, N (common practice, from memory); bolt square in mm.
 FRAME_RADIAL_N: dict[str, float] = {"NEMA 17": 28.0, "NEMA 23": 75.0, "NEMA 34": 220.0}
+FRAME_SIZE_MM: dict[str, float] = {"NEMA 11": 28.0, "NEMA 14": 35.0, "NEMA 17": 42.0, "NEMA 23": 57.0, "NEMA 24": 60.0, "NEMA 34": 86.0}
 FRAME_BOLTS_MM: dict[str, float] = {"NEMA 11": 23.0, "NEMA 14": 26.0, "NEMA 17": 31.0, "NEMA 23": 47.1, "NEMA 24": 49.9, "NEMA 34": 69.6}
 
 

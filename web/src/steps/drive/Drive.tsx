@@ -36,7 +36,7 @@ export default function Drive() {
           <Node key={n.part} id={`node-${n.part}`} node={n} on={part === n.part} choose={() => setChosen(n.part)} />
         ))}
       </div>
-      {report?.scene && <section className="sheet" style={{ padding: "8px 12px 9px" }}><SceneDrawing scene={report.scene} tallest={210} /></section>}
+      {report?.scene && <section className="sheet" style={{ padding: "8px 12px 9px" }}><SceneDrawing scene={report.scene} tallest={230} /></section>}
       <Cases />
       {node && <PartEditor key={node.at} node={node} />}
       {report?.tables.map((t) => <TableSheet key={t.key} table={t} />)}
