@@ -18,6 +18,7 @@ from running import BROWSER_FLAGS, CHROMIUM, Running, program, start
 
 from crisp_cadence import catalog, demo
 from crisp_cadence.core.evaluate import evaluate
+from crisp_cadence.core.report import report_json
 
 LATEST = """
 () => {
@@ -103,6 +104,10 @@ def main() -> None:
     design = demo.designs()["seed-shuttle-lift"]
     core = timed(lambda: evaluate(design, profiles), 300)
     rows.append(("core: one evaluate, median", statistics.median(core), 3, "ms"))
+    longest = max(demo.designs().values(), key=lambda d: len(d.chain))
+    rows.append(("core: longest chain of the demo, median", statistics.median(timed(lambda: evaluate(longest, profiles), 200)), 5, "ms"))
+    plain = json.loads(report_json(evaluate(design, profiles)))
+    reading = statistics.median(timed(lambda: json.loads(json.dumps(plain)), 100))
     with tempfile.TemporaryDirectory() as folder:
         starts = []
         for turn in range(3):
@@ -125,6 +130,7 @@ def main() -> None:
     rows.append(("program: ready, median of 3", statistics.median(starts), 2, "s"))
     for name, got, target, unit in rows:
         print(f"{name:<60} {got:8.2f} {unit:<3} target {target:>6g} {unit:<3} {'ok' if got <= target else 'MISSED'}")
+    print(f"core evaluate to writing and reading its report as JSON (steady on a noisy machine): {statistics.median(core) / reading:.2f}")
     print(f"API time to core time, medians: {statistics.median(answers) / statistics.median(core):.2f}")
 
 

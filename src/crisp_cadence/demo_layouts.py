@@ -212,7 +212,7 @@ def hoist() -> AxisDesign:
         moving=[mass("Cradle", 1.2), mass("Kiln shelf", 5.5)],
         chain=[
             {"kind": "gearmotor", "label": "24 V motor", "price": 22.0, "no_load_rpm": 3000.0, "stall_torque_nm": 1.2, "inertia_gcm2": 120.0, "detent_torque_nm": 0.01, "voltage_v": 24.0},
-            {"kind": "worm", "label": "Worm and wheel", "price": 26.0, "wheel_teeth": 50, "module_mm": 1.0, "worm_mm": 18.0, "friction": 0.08},
+            {"kind": "worm", "label": "Worm and wheel", "price": 26.0, "wheel_teeth": 50, "module_mm": 1.0, "worm_mm": 18.0, "friction": 0.08, "radial_limit_n": 300.0},
         ],
         end={"drum": {"label": "Turned drum", "price": 0.0}, "rope": {"label": "Braided cord", "price": 6.0}, "diameter_mm": 44.0, "width_mm": 36.0, "rope_mm": 4.0, "rope_limit_n": 1800.0, "length_mm": 1900.0},
     )  # fmt: skip

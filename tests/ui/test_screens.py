@@ -52,7 +52,11 @@ def test_no_sideways_scrolling_and_no_cut_figures(page: Page, demo: Running, axe
 
 def test_the_drive_step_shows_line_drawing_and_ladder_at_once(page: Page, demo: Running, axes: dict[str, str]) -> None:
     page.goto(f"{demo.url}/axis/{axes['Pass']}/drive")
-    for part in (page.get_by_role("tablist", name="Drive line"), page.get_by_label("Belt path to true scale"), page.locator("[data-rung=speed]")):
+    for part in (
+        page.get_by_role("tablist", name="Drive line"),
+        page.get_by_label("Seen from the side, to true scale"),
+        page.locator("[data-rung=speed]"),
+    ):
         expect(part).to_be_visible()
         box = part.bounding_box()
         assert box is not None

@@ -127,11 +127,12 @@ def walk(ctx: Context, chain: list[Stage], moving: Moving, forces: dict[str, Qua
     rotor = ctx.book.put(
         "motor.mass",
         "Rotor side as a mass at the carriage",
-        lambda: sum(m.value or 0 for m in masses) + (moving.turning_mass.value or 0),
+        lambda: sum(m.value or 0 for m in masses) + (moving.turning_mass.value or 0) / moving.motors,
         "kg",
-        equation="Σ J·λ²",
-        source="equal kinetic energy; stages and drive pulley",
-        pulley=moving.turning_mass,
+        equation="Σ J·λ² + m_turning/n",
+        source="equal kinetic energy; stages, and this motor's part of what turns at the end",
+        turning=moving.turning_mass,
+        n=moving.motors,
         also={f"m{i}": m for i, m in enumerate(masses)},
     )
     backlash = ctx.book.put(

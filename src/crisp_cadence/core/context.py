@@ -186,14 +186,22 @@ def sorted_ladder(rungs: list[Rung]) -> tuple[Rung, ...]:
 
 
 def merged(ladders: list[tuple[str, tuple[Rung, ...]]]) -> list[Rung]:
-    """One ladder out of those of several cases: each rung from the case that is worst for it, and named after it."""
-    worst: dict[str, Rung] = {}
+    """One ladder out of those of several cases: each rung from the case that is worst for it, and named after it where they differ."""
+    found: dict[str, list[tuple[str, Rung]]] = {}
     for name, ladder in ladders:
         for rung in ladder:
-            known = worst.get(rung.key)
-            if known is None or (RANK[rung.verdict], rung.headroom or 0.0) < (RANK[known.verdict], known.headroom or 0.0):
-                worst[rung.key] = replace(rung, case=name)
-    return list(worst.values())
+            found.setdefault(rung.key, []).append((name, rung))
+
+    def place(case: tuple[str, Rung]) -> tuple[int, float]:
+        return RANK[case[1].verdict], case[1].headroom or 0.0
+
+    out = []
+    for cases in found.values():
+        name, worst = min(cases, key=place)
+        best = max(place(c) for c in cases)
+        alike = len(cases) == len(ladders) and best[0] == RANK[worst.verdict] and best[1] <= (worst.headroom or 0.0) * (1 + 1e-9)
+        out.append(worst if alike else replace(worst, case=name))
+    return out
 
 
 def overall(rungs: tuple[Rung, ...]) -> tuple[Verdict, str]:

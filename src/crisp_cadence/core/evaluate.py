@@ -33,7 +33,9 @@ def evaluate(design: AxisDesign, profiles: Mapping[str, Profile]) -> Report:
     _fits_together(design, end)
     heads: list[Head | None] = [*design.heads] or [None]
     runs = [_Run(design, profiles, end, stages, motor, case, head) for head in heads for case in end.cases()]
-    worst = min(runs, key=lambda run: (RANK[run.verdict], run.headroom))
+    worst = min(
+        runs, key=lambda run: (RANK[run.verdict], round(run.headroom, 9), sorted(round(r.headroom, 9) for r in run.ladder if r.headroom is not None))
+    )
     return worst.report(runs)
 
 

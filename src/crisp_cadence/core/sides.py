@@ -32,7 +32,19 @@ def shared(ctx: Context, moving: Moving) -> Moving:
     two = sides.kind == "two motors"
     if two:
         ctx.memo["motors"] = 2
-    return replace(moving, motor_share=(side.value or 1.0) if two else 1.0, belt_share=side.value or 1.0, motors=2.0 if two else 1.0)
+
+    def both(name: str, one: Quantity) -> Quantity:
+        return put(f"sides.{name}", f"{one.label}, both sides", lambda: 2 * (one.value or 0), "kg", equation="2·m", source="two sides alike", one=one)
+
+    carried, turning = both("carried", moving.carried_mass), both("turning", moving.turning_mass)
+    return replace(
+        moving,
+        carried_mass=carried,
+        turning_mass=turning,
+        motor_share=(side.value or 1.0) if two else 1.0,
+        belt_share=side.value or 1.0,
+        motors=2.0 if two else 1.0,
+    )
 
 
 def cross_shaft(ctx: Context, lam: Quantity) -> None:

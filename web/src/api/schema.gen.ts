@@ -1378,6 +1378,11 @@ export interface components {
              * @enum {string}
              */
             shaft_form: "flat" | "round" | "key";
+            /**
+             * Radial limit of the shaft after it
+             * @description By its own bearings.
+             */
+            radial_limit_n?: number | null;
         } & {
             [key: string]: unknown;
         };
@@ -4375,6 +4380,11 @@ export interface components {
              * @enum {string}
              */
             shaft_form: "flat" | "round" | "key";
+            /**
+             * Radial limit of the wheel's shaft
+             * @description By its own bearings.
+             */
+            radial_limit_n?: number | null;
         } & {
             [key: string]: unknown;
         };

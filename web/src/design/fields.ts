@@ -108,7 +108,7 @@ export function fieldsOf(schema: Schema, design: Design, path: string): Listed[]
     const inner = resolve(schema, raw.anyOf?.find((n) => n.type !== "null") ?? raw) ?? raw;
     const merged = { ...inner, ...raw };
     const at = `${path}.${name}`;
-    if (inner.properties) out.push({ path: at, shape: "part", title: merged.title ?? name });
+    if (inner.properties) out.push({ path: at, shape: "part", title: name.replaceAll("_", " ") });
     else if (inner.enum) out.push({ path: at, shape: "choice", title: merged.title ?? name });
     else if (inner.type === "boolean") out.push({ path: at, shape: "tick", title: merged.title ?? name });
     else if (inner.type === "string") out.push({ path: at, shape: "text", title: merged.title ?? name });

@@ -38,7 +38,7 @@ export function SceneDrawing({ scene, tallest = 300 }: { scene: Scene; tallest?:
     const y = f.top - ((e.clientY - seen.top) * (height / seen.height)) / k;
     if (held.pivot) {
       const turned = Math.atan2(y - held.pivot.y_mm, x - held.pivot.x_mm) - held.angle;
-      put((((turned + 2 * Math.PI) % (2 * Math.PI)) + (turned < -Math.PI / 2 ? 0 : 0)) / held.turn);
+      put((turned > Math.PI ? turned - 2 * Math.PI : turned < -Math.PI ? turned + 2 * Math.PI : turned) / held.turn);
     } else put(((x - held.at.x_mm) * held.at.dx + (y - held.at.y_mm) * held.at.dy) / (held.at.dx ** 2 + held.at.dy ** 2));
   };
   const key = (e: KeyboardEvent) => {
@@ -53,15 +53,15 @@ export function SceneDrawing({ scene, tallest = 300 }: { scene: Scene; tallest?:
   return (
     <figure>
       <svg ref={svg} className="drawing" viewBox={`0 0 ${WIDTH} ${height}`} onPointerMove={move} onPointerUp={() => (holding.current = false)} role="group" aria-label={`${scene.title}, to true scale`}>
-        <Shapes scene={scene} f={f} q={q} skip={held} />
-        {held && (
+        <Shapes scene={scene} f={f} q={q} skip={held} held={held && (
           <g className="grab" role="slider" tabIndex={0} aria-label={`${scene.point} along the travel`} aria-valuemin={0} aria-valuemax={Math.round(scene.travel_mm)} aria-valuenow={Math.round(q)} aria-valuetext={length(q)} onKeyDown={key} onPointerDown={(e) => ((holding.current = true), e.currentTarget.setPointerCapture(e.pointerId))}>
             <SlabShape slab={held} f={f} q={q} />
           </g>
-        )}
+        )} />
         {scene.marks.map((m, i) => {
           const [x, y] = at(f, m.at, 0);
-          if (!m.to) return <text key={i} x={Math.min(Math.max(x, 30), WIDTH - 30)} y={y + 3} textAnchor="middle" fontSize="11">{m.text}</text>;
+          const edge = m.text.length * 3.5 + 4;
+          if (!m.to) return <text key={i} x={Math.min(Math.max(x, edge), WIDTH - edge)} y={y + 3} textAnchor="middle" fontSize="11">{m.text}</text>;
           const [x1, y1] = at(f, m.to, 0);
           const flat = Math.abs(y1 - y) < 1;
           return (

@@ -106,8 +106,8 @@ function StrandShape({ strand, f, q, thin }: { strand: Scene["strands"][number];
   );
 }
 
-/** Everything but words; slabs for which `skip` holds are left for whoever draws them over it. */
-export function Shapes({ scene, f, q, thin = false, skip }: { scene: Scene; f: Frame; q: number; thin?: boolean; skip?: Slab }) {
+/** Everything but words. The slab that is held is drawn by its holder, between the other slabs and what turns in front of them. */
+export function Shapes({ scene, f, q, thin = false, skip, held }: { scene: Scene; f: Frame; q: number; thin?: boolean; skip?: Slab; held?: React.ReactNode }) {
   const under = scene.slabs.filter((s) => s !== skip && (s.form === "rail" || s.form === "frame" || s.form === "rack" || s.form === "screw" || s.form === "motor"));
   const over = scene.slabs.filter((s) => s !== skip && !under.includes(s));
   return (
@@ -115,8 +115,11 @@ export function Shapes({ scene, f, q, thin = false, skip }: { scene: Scene; f: F
       <defs><pattern id="thread" width="5" height="40" patternUnits="userSpaceOnUse" patternTransform="skewX(-12)"><rect width="5" height="40" fill="var(--sheet)" /><line x1="1" x2="1" y1="0" y2="40" stroke="var(--pencil)" /></pattern></defs>
       {under.map((s, i) => <SlabShape key={i} slab={s} f={f} q={q} />)}
       {over.map((s, i) => <SlabShape key={i} slab={s} f={f} q={q} />)}
-      {scene.strands.map((s, i) => <StrandShape key={i} strand={s} f={f} q={q} thin={thin} />)}
-      {scene.wheels.map((w, i) => <WheelShape key={i} wheel={w} f={f} q={q} />)}
+      {held}
+      <g pointerEvents="none">
+        {scene.strands.map((s, i) => <StrandShape key={i} strand={s} f={f} q={q} thin={thin} />)}
+        {scene.wheels.map((w, i) => <WheelShape key={i} wheel={w} f={f} q={q} />)}
+      </g>
     </>
   );
 }

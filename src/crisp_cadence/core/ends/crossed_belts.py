@@ -127,13 +127,24 @@ class CrossedBelts(BeltEnd):
         put("idler.wrap", "Wrap on a corner idler", math.pi / 2, "rad", equation="¼ turn", source="the belt's path round the frame", x=wx)
         self.rate_pulley(ctx, half_turn)
         alone = ctx.case == "diagonal"
+        motors = 1.0 if alone else 2.0
+        turning = put(
+            "pulley.masses",
+            "Motor pulleys that turn, as a mass at the head",
+            lambda: motors * (drive.mass.value or 0),
+            "kg",
+            equation="n·m",
+            source="equal kinetic energy",
+            each=drive.mass,
+            n=motors,
+        )
         return Moving(
             drive.lam,
             g("assumptions.efficiency_loop"),
             carried,
-            drive.mass,
+            turning,
             motor_share=1.0 if alone else 0.5,
-            motors=1.0 if alone else 2.0,
+            motors=motors,
             belt_share=1 / ROOT_2 if alone else 0.5,
         )
 

@@ -66,13 +66,12 @@ class Wheel(End):
         turning = put(
             "wheel.mass",
             "Turning wheels as a mass of the vehicle",
-            lambda: 0.5 * self.wheel_kg * self.driven / self.motors,
+            lambda: 0.5 * self.wheel_kg * self.driven,
             "kg",
-            equation="½·m·n/motors",
+            equation="½·m·n",
             source="solid discs, equal kinetic energy",
             m=g("end.wheel_kg"),
             n=g("end.driven"),
-            motors=g("end.motors"),
         )
         carried = put(
             "loop.carried",

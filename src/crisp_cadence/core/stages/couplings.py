@@ -6,7 +6,6 @@ from typing import Literal
 
 from .. import drives
 from ..context import Context
-from ..formula import Given
 from ..model import num
 from ..report import BillLine, Caution, WorkStep
 from .base import OutputShaft, ShaftForm, Stage, Transmission, bought
@@ -59,6 +58,7 @@ class Clutch(Stage):
     inertia_gcm2: float = num("Inertia", "inertia", "g·cm²", 0, 1e6, 40.0)
     shaft_mm: float = num("Shaft after it", "length", "mm", 1, 100, 10.0)
     shaft_form: ShaftForm = "flat"
+    radial_limit_n: float | None = num("Radial limit of the shaft after it", "force", "N", 1, 1e6, None, "By its own bearings.")
 
     def transmit(self, at: str, ctx: Context) -> Transmission:
         g = ctx.given
@@ -75,7 +75,7 @@ class Clutch(Stage):
         return Transmission(1.0, 1.0, g(f"{at}.inertia_gcm2"), None, play, limit)
 
     def output_shaft(self, at: str, ctx: Context, overhang: str | None) -> OutputShaft:
-        return OutputShaft(at, ctx.given(f"{at}.shaft_mm"), self.shaft_form, Given(f"{at}.shaft_mm", None, "N"))
+        return OutputShaft(at, ctx.given(f"{at}.shaft_mm"), self.shaft_form, ctx.given(f"{at}.radial_limit_n"))
 
     def main_number(self) -> tuple[str, str]:
         return self.form if self.slip_torque_nm is None else f"slips at {self.slip_torque_nm:g} N·m", "slip_torque_nm"
@@ -111,6 +111,7 @@ class Worm(Stage):
     torque_limit_nm: float | None = num("Torque limit of the wheel", "torque", "N·m", 0.01, 1e5, None)
     shaft_mm: float = num("Shaft of the wheel", "length", "mm", 1, 200, 12.0)
     shaft_form: ShaftForm = "key"
+    radial_limit_n: float | None = num("Radial limit of the wheel's shaft", "force", "N", 1, 1e6, None, "By its own bearings.")
 
     def transmit(self, at: str, ctx: Context) -> Transmission:
         g = ctx.given
@@ -162,7 +163,7 @@ class Worm(Stage):
         return Transmission(ratio, forward, g(f"{at}.inertia_gcm2"), None, g(f"{at}.backlash_arcmin"), limit, efficiency_back=back)
 
     def output_shaft(self, at: str, ctx: Context, overhang: str | None) -> OutputShaft:
-        return OutputShaft(at, ctx.given(f"{at}.shaft_mm"), self.shaft_form, Given(f"{at}.shaft_mm", None, "N"))
+        return OutputShaft(at, ctx.given(f"{at}.shaft_mm"), self.shaft_form, ctx.given(f"{at}.radial_limit_n"))
 
     def main_number(self) -> tuple[str, str]:
         return f"{self.wheel_teeth / self.starts:g} : 1", "wheel_teeth"

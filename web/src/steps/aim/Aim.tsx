@@ -19,6 +19,7 @@ const ASSUMPTIONS = [
 
 export default function Aim() {
   const guided = usePick((v) => v.report?.guided ?? true);
+  const slopes = usePick((v) => (v.report?.guided ?? true) || (v.design.end as { kind: string }).kind === "wheel");
   return (
     <>
       <div className="cols">
@@ -55,7 +56,7 @@ export default function Aim() {
             <NumberField path="aim.push_n" />
             <NumberField path="aim.push_speed_mm_s" />
             <NumberField path="aim.hold_n" />
-            <NumberField path="aim.slope_deg" />
+            {slopes && <NumberField path="aim.slope_deg" />}
           </div>
           <div className="figs" style={{ marginTop: 12 }}>
             <Figure of="force.accelerate" label="To accelerate" />
@@ -130,10 +131,11 @@ function Layout() {
 
 /** Travel of a point that no rail leads: an arc, a lift, or none at all. */
 function FreeTravel() {
+  const turns = usePick((v) => "turn_deg" in v.design.end);
   return (
     <section className="sheet">
       <h2>Travel <span className="quiet">counted at the moving point; what limits it stands in Drive</span></h2>
-      <div style={{ display: "flex", gap: 26, alignItems: "end" }}><div style={{ width: 170 }}><NumberField path="aim.travel_mm" /></div><div className="figs"><Figure of="travel.usable" digits={5} /><Figure of="joint.range" /><Figure of="joint.speed" /></div></div>
+      <div style={{ display: "flex", gap: 26, alignItems: "end" }}><div style={{ width: 170 }}><NumberField path="aim.travel_mm" /></div>{turns && <div style={{ width: 150 }}><NumberField path="end.turn_deg" /></div>}<div className="figs"><Figure of="travel.usable" digits={5} /><Figure of="joint.range" /><Figure of="joint.speed" /></div></div>
     </section>
   );
 }
@@ -250,7 +252,7 @@ function Tally() {
   const add = () => session.set("moving", [...rows, { label: "", mass_kg: 0.1, quantity: 1, source: { kind: "estimate", note: "" } }]);
   return (
     <section className="sheet">
-      <h2>What moves <span className="quiet">weigh it if you can; belt and idler are added by themselves</span></h2>
+      <h2>What moves <span className="quiet">weigh it if you can; belts, idlers and arms are added by themselves</span></h2>
       <table>
         <tbody>
           {rows.map((_, i) => (
@@ -266,7 +268,7 @@ function Tally() {
       </table>
       <div style={{ display: "flex", alignItems: "end", gap: 26, marginTop: 10 }}>
         <button className="act tight" onClick={add} disabled={rows.length >= 60}>Add a line</button>
-        <div className="figs"><Figure of="mass.tally" label="By tally" /><Figure of="loop.carried" label="Belt and idler" /><Figure of="mass.total" label="Moves in all" /></div>
+        <div className="figs"><Figure of="mass.tally" label="By tally" /><Figure of="loop.carried" /><Figure of="mass.total" label="Moves in all" /></div>
       </div>
     </section>
   );

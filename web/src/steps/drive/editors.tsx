@@ -83,8 +83,10 @@ function MotorEditor() {
           <AddStage />
         </span>
       </h2>
+      {stepper && <h3>Driver and supply</h3>}
       {stepper && <PartForm path="chain.0.driver" without={["label", "in_stock"]} />}
-      <div style={{ marginTop: stepper ? 12 : 0 }}><PartForm path="chain.0" without={["driver"]} /></div>
+      {stepper && <h3 style={{ marginTop: 12 }}>Motor, as its label says</h3>}
+      <PartForm path="chain.0" without={["driver"]} />
       <div className="figs" style={{ marginTop: 12 }}>
         <Figure of="motor.pull_out_top" /><Figure of="motor.pull_out_push" /><Figure of="chain.0.torque_accelerate" label="Asked, accelerating" /><Figure of="motor.reach" /><Figure of="steps_per_mm" digits={6} /><Figure of="motor.microstep_torque" /><Figure of="motor.generated" label="Pushed by hand it generates" />
       </div>

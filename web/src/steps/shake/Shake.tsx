@@ -1,6 +1,6 @@
 /** What gives, how it rings, and what that costs in error. */
 import { useNavigate } from "react-router";
-import { useNumbers, useView } from "../../design/context";
+import { useNumbers, usePick, useView } from "../../design/context";
 import { Figure } from "../../frame/Figure";
 import { stacked } from "../../drawing/stack";
 import { LinePlot } from "../../plots/Lazy";
@@ -43,7 +43,7 @@ function Shares() {
   const shares = report?.shares ?? [];
   if (shares.length === 0) {
     const lacks = [...new Set(report?.results.find((q) => q.key === "stiffness.min")?.missing ?? [])].join(", ");
-    return <section className="sheet"><h2>What gives</h2><p className="quiet">Unknown: it lacks {lacks || "an input"}.</p></section>;
+    return <section className="sheet"><h2>What gives</h2><p className="quiet">{lacks ? `Unknown: it lacks ${lacks}.` : "Nothing in this chain is known to give; it turns in place."}</p></section>;
   }
   const starts = stacked(shares.map((s) => s.share));
   return (
@@ -78,6 +78,7 @@ function Shares() {
 
 function Along() {
   const { report, show } = useNumbers();
+  const positioning = usePick((v) => (v.design.chain[0] as { kind?: string }).kind === "stepper");
   const along = report?.along;
   if (!along) return null;
   const scale = (values: readonly number[], unit: string) => values.map((v) => Number(show(v, unit, 6).text.replace(/\u202f/g, "").replace("−", "-")));
@@ -88,13 +89,13 @@ function Along() {
     <div className="cols">
       <section className="sheet">
         <h2>Stiffness and whip along the travel</h2>
-        <LinePlot label="Stiffness and whip along the travel" x={x} xLabel={`Carriage from the motor end, ${length}`} yLabel={`Stiffness, ${show(1, "N/mm").unit}`} rightLabel={`Whip, ${length}`}
+        <LinePlot label="Stiffness and whip along the travel" x={x} xLabel={`Along the travel, ${length}`} yLabel={`Stiffness, ${show(1, "N/mm").unit}`} rightLabel={`Whip, ${length}`}
           lines={[{ label: "stiffness", y: scale(along.stiffness_n_mm, "N/mm") }, { label: "whip", y: scale(along.give_mm, "mm"), dash: [4, 4], right: true }]} />
       </section>
       <section className="sheet">
         <h2>Both modes along the travel</h2>
-        {ringing ? <LinePlot label="Natural frequencies along the travel" x={x} xLabel={`Carriage from the motor end, ${length}`} yLabel="Frequency, Hz"
-          lines={[{ label: "rings at", y: [...along.mode_low_hz] }, { label: "second mode", y: [...along.mode_high_hz], dash: [4, 4] }]} /> : <p className="quiet">Unknown: enter the rotor's inertia in Drive.</p>}
+        {ringing ? <LinePlot label="Natural frequencies along the travel" x={x} xLabel={`Along the travel, ${length}`} yLabel="Frequency, Hz"
+          lines={[{ label: "rings at", y: [...along.mode_low_hz] }, { label: "second mode", y: [...along.mode_high_hz], dash: [4, 4] }]} /> : <p className="quiet">{positioning ? "Unknown: enter the rotor's inertia in Drive." : "This motor does not hold a place, so there is no rotor on a spring to ring against."}</p>}
       </section>
     </div>
   );
