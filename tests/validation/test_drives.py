@@ -183,6 +183,23 @@ def test_crossed_belts_against_a_matrix_model(case: str, direction: tuple[float,
     assert (r["end.lam"].value or 0) * radius == pytest.approx(gain.max())
 
 
+def test_both_motors_of_crossed_belts_by_statics() -> None:
+    """Forces at the head from JᵀT: what the table says of both motors gives back force and travel along every direction."""
+    design = demo.designs()["clay-printer-head"]
+    report = evaluate(design, catalog.profiles())
+    r = value(report, "pulley.radius") / 1000
+    table = next(t for t in report.tables if t.key == "motors")
+    for row, (ux, uy) in zip(table.rows, ((1, 0), (0, 1), (1 / math.sqrt(2), 1 / math.sqrt(2)), (1 / math.sqrt(2), -1 / math.sqrt(2))), strict=True):
+        _, left, right, left_rpm, right_rpm = (float(c) if isinstance(c, float) else 0.0 for c in row)
+        fx, fy = (left - right) * 0.95 / r, (left + right) * 0.95 / r
+        assert math.copysign(1, fx * ux + fy * uy) == 1
+        vx, vy = (left_rpm - right_rpm) / 2 * math.pi / 30 * r * 1000, (left_rpm + right_rpm) / 2 * math.pi / 30 * r * 1000
+        assert (vx, vy) == pytest.approx((ux * design.aim.speed_mm_s, uy * design.aim.speed_mm_s), abs=1e-9)
+    k = next(t for t in report.tables if t.key == "stiffness").rows
+    assert k[1][3] == pytest.approx(0.0, abs=1e-9), "in the middle of the beam both belts are alike"
+    assert float(k[0][3] or 0) == pytest.approx(-float(k[2][3] or 0))
+
+
 def test_uneven_tension_racks_the_beam() -> None:
     """Moment over rotational stiffness: M = ΔT·W against the guides and two belts a width apart (statics)."""
     w, ea, run = 400.0, 12_000.0, 1500.0

@@ -83,12 +83,16 @@ class Slab:
 
 @record
 class Mark:
-    """A word or a measure beside a place; `to` makes it a dimension line."""
+    """A word or a measure beside a place; `to` makes it a dimension line.
+
+    A level lifts it clear of the drawing, whatever the scale: 1 is the first row above it, −1 the first below.
+    """
 
     text: str
     at: Spot
     to: Spot | None = None
     value_mm: float | None = None
+    level: int = 0
 
 
 @record

@@ -195,8 +195,8 @@ def from_above(ctx: Context, side: Scene) -> Scene:
     belts = tuple(Strand("toothed", (Piece(Spot(-30.0, y), Spot(guide.rail_mm + 20, y)),), 1.0, 4.0) for y in driven)
     wheels = tuple(SceneWheel("Drive pulley", "smooth", Spot(-30.0, y), radius, radius, 4.0, 0.0, field="end.pulley.teeth") for y in driven)
     marks = (
-        Mark("driven" if len(driven) == 1 else "", Spot(-70.0, 0.0)), Mark("between the sides", Spot(guide.rail_mm + 50, 0), Spot(guide.rail_mm + 50, w), w),
-        Mark("usable travel", Spot(start, -60), Spot(start + travel, -60), travel),
+        Mark("driven side" if len(driven) == 1 else "", Spot(-70.0, 0.0), level=-2), Mark("between the sides", Spot(guide.rail_mm + 50, 0), Spot(guide.rail_mm + 50, w), w),
+        Mark("usable travel", Spot(start, 0), Spot(start + travel, 0), travel, level=-1),
     )  # fmt: skip
     return Scene(
         "Seen from above", "Gantry", travel, wheels, belts, (*slabs, Slab("carriage", Spot(start, w / 2, 1.0), guide.carriage_mm, w + 40)), marks

@@ -2523,6 +2523,8 @@ export interface components {
         /**
          * Mark
          * @description A word or a measure beside a place; `to` makes it a dimension line.
+         *
+         *     A level lifts it clear of the drawing, whatever the scale: 1 is the first row above it, −1 the first below.
          */
         Mark: {
             /** Text */
@@ -2531,6 +2533,11 @@ export interface components {
             to?: components["schemas"]["Spot"] | null;
             /** Value Mm */
             value_mm?: number | null;
+            /**
+             * Level
+             * @default 0
+             */
+            level: number;
         };
         /**
          * Mass
@@ -3490,6 +3497,11 @@ export interface components {
              * @default 0.08
              */
             backlash_mm: number;
+            /**
+             * Thread to cut, pitch
+             * @description On a bench lathe's lead screw: what one turn of the work must advance.
+             */
+            thread_mm?: number | null;
             /**
              * Stiffness of bearing and nut
              * @description Estimate; a plastic nut about 1000.

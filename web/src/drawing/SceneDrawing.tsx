@@ -5,7 +5,7 @@ import { useNumbers } from "../design/context";
 import { at, bounds, Shapes, SlabShape, type Frame } from "./shapes";
 
 const WIDTH = 860;
-const ROOM = 22;
+const ROW = 19; // a row of words above or below the drawing
 
 function niceBar(span: number) {
   const raw = span / 8;
@@ -20,10 +20,13 @@ export function SceneDrawing({ scene, tallest = 300 }: { scene: Scene; tallest?:
   const holding = useRef(false);
   const box = bounds(scene);
   const tall = Math.max(box.high - box.low, 1);
-  const k = Math.min((WIDTH - 60) / Math.max(box.right - box.left, 1), (tallest - 2 * ROOM) / tall);
-  const height = Math.max(tall * k + 3 * ROOM, 96);
+  const levels = scene.marks.filter((m) => m.text).map((m) => m.level);
+  const above = Math.max(0, ...levels) * ROW + 8;
+  const below = -Math.min(0, ...levels) * ROW + 8;
+  const k = Math.min((WIDTH - 60) / Math.max(box.right - box.left, 1), (tallest - above - below - ROW) / tall);
+  const height = tall * k + above + below + ROW;
   const used = (box.right - box.left) * k;
-  const f: Frame = { k, left: box.left - (WIDTH - used) / 2 / k, top: box.high + ROOM / k };
+  const f: Frame = { k, left: box.left - (WIDTH - used) / 2 / k, top: box.high + above / k };
   const q = share * scene.travel_mm;
   const held = scene.travel_mm > 0 ? (scene.slabs.find((s) => s.form === "carriage") ?? scene.slabs.find((s) => s.form === "load") ?? scene.slabs.find((s) => s.form === "arm")) : undefined;
   const length = (mm: number) => {
@@ -59,16 +62,20 @@ export function SceneDrawing({ scene, tallest = 300 }: { scene: Scene; tallest?:
           </g>
         )} />
         {scene.marks.map((m, i) => {
-          const [x, y] = at(f, m.at, 0);
+          if (!m.text) return null;
+          const row = m.level > 0 ? above - m.level * ROW + 6 : m.level < 0 ? above + tall * k - m.level * ROW - 10 : null;
+          const [x, y0] = at(f, m.at, 0);
+          const y = row ?? y0;
           const edge = m.text.length * 3.5 + 4;
           if (!m.to) return <text key={i} x={Math.min(Math.max(x, edge), WIDTH - edge)} y={y + 3} textAnchor="middle" fontSize="11">{m.text}</text>;
-          const [x1, y1] = at(f, m.to, 0);
+          const [x1, to] = at(f, m.to, 0);
+          const y1 = row ?? to;
           const flat = Math.abs(y1 - y) < 1;
           return (
             <g key={i} stroke="var(--pencil)" strokeWidth="0.8">
               <line x1={x} x2={x1} y1={y} y2={y1} />
               {[[x, y], [x1, y1]].map(([a, b]) => <line key={`${a} ${b}`} x1={a! - (flat ? 0 : 4)} x2={a! + (flat ? 0 : 4)} y1={b! - (flat ? 4 : 0)} y2={b! + (flat ? 4 : 0)} />)}
-              <text stroke="none" x={flat ? (x + x1) / 2 : x + 8} y={flat ? y + 14 : (y + y1) / 2} textAnchor={flat ? "middle" : "start"} fontSize="11">{m.text} {m.value_mm === null || m.value_mm === undefined ? "" : length(m.value_mm)}</text>
+              <text stroke="none" x={flat ? (x + x1) / 2 : x + 8} y={flat ? (m.level > 0 ? y - 4 : y + 13) : (y + y1) / 2} textAnchor={flat ? "middle" : "start"} fontSize="11">{m.text} {m.value_mm === null || m.value_mm === undefined ? "" : length(m.value_mm)}</text>
             </g>
           );
         })}
@@ -80,6 +87,7 @@ export function SceneDrawing({ scene, tallest = 300 }: { scene: Scene; tallest?:
         {held && <span>{scene.point} at <b className="num">{length(q)}</b></span>}
         {stiffness && <span title="nearest of 25 places worked out along the travel">stiffness here <b className="num">{stiffness.text} {stiffness.unit}</b></span>}
         {held && <span className="quiet">drag it, or use ← →</span>}
+        {!held && scene.travel_mm > 0 && <label className="quiet" style={{ display: "flex", gap: 8, alignItems: "center" }}>turn it <input type="range" min={0} max={1000} value={Math.round(share * 1000)} onChange={(e) => setShare(Number(e.target.value) / 1000)} style={{ accentColor: "var(--ink)" }} /></label>}
       </figcaption>
     </figure>
   );

@@ -137,8 +137,8 @@ class CarriageLoop(BeltEnd):
                 Slab("carriage", Spot(start, (below - max(r1, r2)) / 2 + 3, 1.0), guide.carriage_mm, -below - max(r1, r2) + 6),
             ),
             (
-                Mark("motor", Spot(0, max(r1, self.motor_size(ctx) / 2) + 8)), Mark("idler", Spot(centre, r2 + 8)), Mark("centre distance", Spot(0, max(r1, r2, self.motor_size(ctx) / 2) + 18), Spot(centre, max(r1, r2, self.motor_size(ctx) / 2) + 18), centre),
-                Mark("usable travel", Spot(start, below - 16), Spot(start + travel, below - 16), travel),
+                Mark("motor", Spot(0, 0), level=1), Mark("idler", Spot(centre, 0), level=1), Mark("centre distance", Spot(0, 0), Spot(centre, 0), centre, level=2),
+                Mark("usable travel", Spot(start, 0), Spot(start + travel, 0), travel, level=-1),
             ),
         )  # fmt: skip
 

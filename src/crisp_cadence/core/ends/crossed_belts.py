@@ -17,7 +17,7 @@ from ..errors import Problem, problem
 from ..formula import Quantity
 from ..model import Idler, num
 from ..path import Path, Round, belt_path
-from ..report import BillLine, Caution, DriveNode
+from ..report import BillLine, Caution, DriveNode, Table
 from ..scene import Mark, Scene, Slab, Spot, strand_of, toothed_wheel
 from ..springs import Spring
 from ..stages.base import OutputShaft
@@ -326,14 +326,58 @@ class CrossedBelts(BeltEnd):
             DriveNode("idler", "Idlers", "end.idler", "end.idler.teeth", idler, ctx.design.aim.speed_mm_s, "mm/s", load, "N", None),
         ]
 
+    def tables(self, ctx: Context) -> list[Table]:
+        """Both motors in every direction, and the stiffness at the head as a matrix, in the middle of the frame."""
+        r, aim = ctx.book.results, ctx.design.aim
+        radius, drag = (r["pulley.radius"].value or 1.0) / 1000, r["force.drag"].value or 0.0
+        head = (r["mass.tally"].value or 0.0) + (r["belt.mass"].value or 0.0) + (r["idler.mass"].value or 0.0)
+        a, v, eta = aim.acceleration_mm_s2 / 1000, aim.speed_mm_s, ctx.design.assumptions.efficiency_loop
+        rpm = v / 1000 / radius * 30 / math.pi
+        rows: list[tuple[float | str | None, ...]] = []
+        for name, ux, uy in (
+            ("along x", 1.0, 0.0),
+            ("along y", 0.0, 1.0),
+            ("diagonal, x = y", 1 / ROOT_2, 1 / ROOT_2),
+            ("diagonal, x = −y", 1 / ROOT_2, -1 / ROOT_2),
+        ):
+            fx, fy = (head * a + drag) * ux, ((head + self.beam_kg) * a + drag) * uy
+            rows.append((name, radius * (fx + fy) / 2 / eta, radius * (fy - fx) / 2 / eta, rpm * (ux + uy), rpm * (uy - ux)))
+        motors = Table(
+            "motors",
+            "Both motors, accelerating",
+            ("head", "left motor, N·m", "right motor, N·m", "left, rpm", "right, rpm"),
+            tuple(rows),
+            "T_A = r(F_x + F_y)/2, T_B = r(F_y − F_x)/2; on a diagonal one of them works nearly alone.",
+        )
+        x, y, ea = self.frame_x_mm / 2, self.frame_y_mm / 2, r["belt.ea"].value or 0.0
+        free = r["belt.free"].value or 1.0
+        if not self.crossed:
+            return [motors]
+        spread = self.frame_x_mm / 4
+        k = []
+        for at in (x - spread, x, x + spread):
+            one, two = at + y + self.frame_y_mm, self.frame_x_mm - at + y + self.frame_y_mm
+            ka, kb = (ea * (1 / run + 1 / max(free - run, 1.0)) for run in (one, two))
+            k.append((f"x = {at:.0f} mm", ka + kb, ka + kb, ka - kb))
+        return [
+            motors,
+            Table(
+                "stiffness",
+                "Stiffness of the belts at the head",
+                ("head at", "k along x, N/mm", "k along y, N/mm", "coupling, N/mm"),
+                tuple(k),
+                "K = JᵀkJ with both motors held; k_A + k_B on its diagonal, k_A − k_B beside it.",
+            ),
+        ]
+
     def scene(self, ctx: Context) -> Scene:
-        r, profile, travel = ctx.book.results, ctx.memo["profile"], ctx.book.results["travel.usable"].value or 0.0
+        profile, travel = ctx.memo["profile"], ctx.book.results["travel.usable"].value or 0.0
         x, y = (float(v[0]) for v in self._place(ctx, np.array([0.0])))
         ends = self._place(ctx, np.array([0.0, travel]))
         dx, dy = ((float(v[1]) - float(v[0])) / max(travel, 1e-9) for v in ends)
         worked = self._belt_a(ctx, x, y)
         head, beam = (dx, dy), (0.0, dy)
-        w, rp = self.frame_x_mm, r["pulley.radius"].value or 0.0
+        w = self.frame_x_mm
         smooth = self.idler.diameter_mm / 2 if self.idler.kind == "smooth" else None
 
         def drift(name: str) -> tuple[float, float]:
@@ -366,8 +410,8 @@ class CrossedBelts(BeltEnd):
             f"Seen from above, head {ctx.case}", "Head", travel, tuple(wheels), tuple(strands),
             (Slab("frame", Spot(w / 2, y, *beam), w - 20, 12.0), Slab("carriage", Spot(x, y, *head), ctx.design.guide.carriage_mm, ctx.design.guide.carriage_mm * 0.7)),
             (
-                Mark("left motor", Spot(-3 * rp, self.frame_y_mm + 3 * rp if self.crossed else -3 * rp)), Mark("right motor", Spot(w + 3 * rp, self.frame_y_mm + 3 * rp if self.crossed else -3 * rp)),
-                Mark("W", Spot(0, -5 * rp - 12), Spot(w, -5 * rp - 12), w),
+                Mark("left motor", Spot(0, 0), level=1 if self.crossed else -2), Mark("right motor", Spot(w, 0), level=1 if self.crossed else -2),
+                Mark("W", Spot(0, 0), Spot(w, 0), w, level=-1),
             ),
         )  # fmt: skip
 

@@ -153,8 +153,8 @@ class RidingMotor(BeltEnd):
                 Slab("carriage", Spot(start, self.pulley_rise_mm / 2 - 2, 1.0), guide.carriage_mm, self.pulley_rise_mm + 2 * ri + 22),
             ),
             (
-                Mark("near clamp", Spot(0, ri + 8)), Mark("far clamp", Spot(self._length(ctx), ri + 8)),
-                Mark("usable travel", Spot(start, below - 16), Spot(start + travel, below - 16), travel),
+                Mark("near clamp", Spot(0, 0), level=1), Mark("far clamp", Spot(self._length(ctx), 0), level=1),
+                Mark("usable travel", Spot(start, 0), Spot(start + travel, 0), travel, level=-1),
             ),
         )  # fmt: skip
 

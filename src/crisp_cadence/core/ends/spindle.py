@@ -288,8 +288,8 @@ class Spindle(End):
             path="end.motor_centre_mm",
             says="Smaller motor pulleys.",
         )
-        worst = max((self._tension(ctx, s)[3] for s in steps), default=0.0)
-        put(
+        wrap, _, _, worst = max((self._tension(ctx, step) for step in steps), key=lambda found: found[3])
+        rest = put(
             "spindle.tension",
             "Tension to set, the cone's belt",
             worst,
@@ -298,6 +298,16 @@ class Spindle(End):
             source="wedge friction with centrifugal tension",
             friction=g("end.friction"),
             cap=g("end.cap"),
+        )
+        put(
+            "spindle.screw_force",
+            "Pull on the screw that sets it",
+            lambda: 2 * (rest.value or 0) * math.sin(wrap / 2),
+            "N",
+            equation="2·T_0·sin(θ/2)",
+            source="vector sum of two spans",
+            tension=rest,
+            wrap=wrap,
         )
 
     def _tension(self, ctx: Context, s: Step) -> tuple[float, float, float, float]:

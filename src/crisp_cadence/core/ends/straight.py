@@ -14,32 +14,11 @@ from ..report import BillLine, Caution, CutLine, DriveNode, Setting, Table, Work
 from ..scene import Mark, Scene, SceneWheel, Slab, Spot
 from ..stages.base import OutputShaft, bought
 from .base import End, FloatArray, Moving
+from .work_steps import first_run, guide_work
 
 STEEL_GPA = 205.0
 STEEL_DENSITY = 7.85
 MATERIAL_MPA = {"steel": 140.0, "brass": 60.0, "POM": 25.0, "PLA": 12.0}  # lasting root stress of a pinion (from memory)
-
-
-def guide_work(wheels: bool) -> list[WorkStep]:
-    """Steps of guide, carriage and switches that every straight axis has."""
-    return [
-        WorkStep("check_parts", "Lay out the parts and measure what was bought: rail length, shafts, bores, screw lengths.", check="Enter here what differs; everything follows."),
-        WorkStep("rail_on", "Bolt the rail down; leave one end loose until the carriage has run its length.", "loose", after=("check_parts",)),
-        WorkStep("carriage_on", "Run the carriage onto the rail." + (" Set the wheels by their eccentrics, all turned alike." if wheels else ""), "aligned", after=("rail_on",), check="Each wheel turns with a little resistance, moves the carriage, does not skate." if wheels else "Runs the whole length without a tight spot."),
-        WorkStep("rail_tight", "Run the carriage to both ends and tighten the rail behind it.", "tightened", after=("carriage_on",)),
-        WorkStep("switches", "Fit the end switches, each with its over-travel, and try them by hand.", "aligned", after=("carriage_on",), check="Each one trips before the carriage meets its stop."),
-    ]  # fmt: skip
-
-
-def first_run() -> list[WorkStep]:
-    """Steps after the drive is in place."""
-    return [
-        WorkStep("slow_run", "Run ten slow strokes under power, then ten at speed.", after=("hand_run", "switches"), needs=("chain.0",), caution="Keep hands clear; reach the switch first."),
-        WorkStep("look_again", "Check every screw of the drive again after the first run.", "look again", after=("slow_run",)),
-        WorkStep("lock_screws", "Take the drive's screws out one by one, threadlock them, tighten again.", "locked", after=("look_again",), check="Mark each head with paint."),
-        WorkStep("calibrate", "Measure a long move and set the scale, always approached from the same side.", after=("lock_screws",)),
-        WorkStep("covers", "Fit covers and guards.", "tightened", after=("calibrate",), covers=("lock_screws",)),
-    ]  # fmt: skip
 
 
 class Screw(End):
@@ -58,6 +37,9 @@ class Screw(End):
     length_mm: float = num("Screw between its bearings", "length", "mm", 10, 20_000, 500.0)
     fixings: Literal["fixed, free", "supported, supported", "fixed, supported", "fixed, fixed"] = "fixed, supported"
     backlash_mm: float = num("Play of the nut", "length", "mm", 0, 5, 0.08, "0 for a preloaded or sprung nut.")
+    thread_mm: float | None = num(
+        "Thread to cut, pitch", "length", "mm", 0.05, 100, None, "On a bench lathe's lead screw: what one turn of the work must advance."
+    )
     bearing_n_mm: float = num("Stiffness of bearing and nut", "stiffness", "N/mm", 1, 1e7, 5000.0, "Estimate; a plastic nut about 1000.")
 
     def _root(self) -> float:
@@ -166,6 +148,18 @@ class Screw(End):
     def forces(self, ctx: Context, peak: Quantity, shaft: OutputShaft) -> None:
         g, r = ctx.given, ctx.book.results
         beta, n = drives.FIXINGS[self.fixings]
+        if self.thread_mm is not None:
+            wanted = g("end.thread_mm")
+            ctx.book.put(
+                "screw.thread",
+                "Turns of the screw for one turn of the work",
+                lambda: (wanted.value or 0) / (r["screw.lead"].value or 1),
+                "",
+                equation="p/ℓ",
+                source="kinematics of thread cutting",
+                pitch=wanted,
+                lead=r["screw.lead"],
+            )
         rpm = ctx.calc("screw.speed", "Speed of the screw at the top", axis.shaft_speed, speed_mm_s=g("aim.speed_mm_s"), radians_per_mm=r["end.lam"])
         whirl = ctx.calc(
             "screw.whirl",
@@ -268,7 +262,7 @@ class Screw(End):
                 Slab("rail", Spot(middle, -d - 16), guide.rail_mm, 8.0), Slab("screw", Spot(middle, 0), self.length_mm, d),
                 Slab("motor", Spot(middle - self.length_mm / 2 - 24, 0), 44.0, 42.0), Slab("carriage", Spot(start, -4, 1.0), guide.carriage_mm, d + 22),
             ),
-            (Mark("screw", Spot(middle, d + 10)), Mark("usable travel", Spot(start, -d - 32), Spot(start + travel, -d - 32), travel)),
+            (Mark("screw", Spot(middle, 0), level=1), Mark("usable travel", Spot(start, 0), Spot(start + travel, 0), travel, level=-1)),
         )  # fmt: skip
 
     def cut(self, ctx: Context) -> list[CutLine]:
@@ -454,7 +448,7 @@ class Rack(End):
         return Scene(
             "Seen from the side", "Carriage", travel, (wheel,), (),
             (Slab("rack", Spot(guide.rail_mm / 2, -3), guide.rail_mm, 6.0), Slab("carriage", Spot(start, r + 8, 1.0), guide.carriage_mm, 2 * r + 26)),
-            (Mark("rack", Spot(guide.rail_mm - 30, 10)), Mark("usable travel", Spot(start, -24), Spot(start + travel, -24), travel)),
+            (Mark("rack", Spot(guide.rail_mm - 30, 0), level=1), Mark("usable travel", Spot(start, 0), Spot(start + travel, 0), travel, level=-1)),
         )  # fmt: skip
 
     def cut(self, ctx: Context) -> list[CutLine]:

@@ -323,7 +323,7 @@ class ClosedBelt(Stage):
                 toothed_wheel("Driven", profile, Spot(c, 0), r2, self.driven.bore_mm, lam * r1 / r2, f"{at}.driven.teeth", worked.wraps[1]),
             ),
             (strand_of(worked, "toothed", lam * r1, profile.pitch_mm),), (),
-            (Mark("driver", Spot(0, r1 + 6)), Mark("driven", Spot(c, r2 + 6)), Mark("centre distance", Spot(0, -max(r1, r2) - 8), Spot(c, -max(r1, r2) - 8), c)),
+            (Mark("driver", Spot(0, 0), level=1), Mark("driven", Spot(c, 0), level=1), Mark("centre distance", Spot(0, 0), Spot(c, 0), c, level=-1)),
         )  # fmt: skip
 
     def work(self, at: str) -> list[WorkStep]:

@@ -35,7 +35,6 @@ export default function Aim() {
         </section>
       </div>
       {guided ? <Travel /> : <FreeTravel />}
-      <Gantry />
       <div className="cols">
         <section className="sheet">
           <h2>How fast, how fine</h2>
@@ -65,6 +64,7 @@ export default function Aim() {
         </section>
       </div>
       <Tally />
+      <Gantry />
       <Heads />
       <div className="cols">
         {guided ? (
