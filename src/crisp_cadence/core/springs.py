@@ -57,7 +57,9 @@ def network_compliance(stiffness_n_mm: Real, reach: Real, load: Real) -> Real:
 
 def _stacked(springs: list[Spring], positions: int) -> tuple[FloatArray, FloatArray]:
     """Springs as arrays for network_compliance: stiffness (positions, springs) and reach (springs, nodes)."""
-    k = np.stack([np.broadcast_to(np.asarray(s.stiffness_n_mm, dtype=float), (positions,)) for s in springs], axis=-1)
+    k = np.empty((positions, len(springs)))
+    for column, spring in enumerate(springs):
+        k[:, column] = spring.stiffness_n_mm
     return k, np.array([s.reach for s in springs])
 
 

@@ -85,7 +85,8 @@ class End(Part):
     def positions(self, ctx: Context, count: int) -> FloatArray:
         """Places along the travel, from its near end, at which the rest is worked out."""
         travel = ctx.book.results.get("travel.usable")
-        return np.linspace(0.0, (travel.value if travel else None) or 1.0, count)
+        whole = (travel.value if travel else None) or 1.0
+        return np.arange(count, dtype=np.float64) * (whole / (count - 1))
 
     def forces(self, ctx: Context, peak: Quantity, shaft: OutputShaft) -> None:
         """Everything that follows from the peak force: tension, ratings, grip, loads; writes rungs."""
@@ -115,6 +116,12 @@ class End(Part):
                 reach[place - 1] = -1.0
             made.append(Spring(part, label, k, tuple(reach)))
         return made, tuple([0.0] * (len(row) - 1) + [1.0])
+
+    def shaft_node(self, ctx: Context, key: str, part: str, label: str, field: str, main: str) -> DriveNode:
+        """An entry of the drive line for what sits on the last shaft: its speed (written down under `key`) and torque."""
+        r = ctx.book.results
+        rpm = ctx.calc(key, f"Speed of the {label.lower()}", axis.shaft_speed, speed_mm_s=ctx.given("aim.speed_mm_s"), radians_per_mm=r["end.lam"])
+        return DriveNode(part, label, "end", field, main, rpm.value, "rpm", r["end.torque_accelerate"].value, "N·m", None)
 
     def drive_nodes(self, ctx: Context) -> list[DriveNode]:
         """Its entries on the drive line, without the moving point itself."""

@@ -171,33 +171,10 @@ class Drum(End):
         return [("rope", "Rope", ctx.given("end.rope_gpa"), drives.bar_stiffness(self.rope_gpa, area, length.clip(min=50.0)))]
 
     def drive_nodes(self, ctx: Context) -> list[DriveNode]:
-        r = ctx.book.results
-        rpm = ctx.calc("drum.speed", "Speed of the drum", axis.shaft_speed, speed_mm_s=ctx.given("aim.speed_mm_s"), radians_per_mm=r["end.lam"])
+        pull = ctx.book.results["belt.peak_force"].value
         return [
-            DriveNode(
-                "drum",
-                "Drum",
-                "end",
-                "end.diameter_mm",
-                f"⌀ {self.diameter_mm:g} mm",
-                rpm.value,
-                "rpm",
-                r["end.torque_accelerate"].value,
-                "N·m",
-                None,
-            ),
-            DriveNode(
-                "rope",
-                "Rope",
-                "end",
-                "end.rope_mm",
-                f"⌀ {self.rope_mm:g} mm",
-                ctx.design.aim.speed_mm_s,
-                "mm/s",
-                r["belt.peak_force"].value,
-                "N",
-                None,
-            ),
+            self.shaft_node(ctx, "drum.speed", "drum", "Drum", "end.diameter_mm", f"⌀ {self.diameter_mm:g} mm"),
+            DriveNode("rope", "Rope", "end", "end.rope_mm", f"⌀ {self.rope_mm:g} mm", ctx.design.aim.speed_mm_s, "mm/s", pull, "N", None),
         ]
 
     def tables(self, ctx: Context) -> list[Table]:

@@ -190,13 +190,7 @@ class Joint(End):
         return [("arm", "Arm", stiff, stiff.value or 0.0)]
 
     def drive_nodes(self, ctx: Context) -> list[DriveNode]:
-        r = ctx.book.results
-        rpm = ctx.calc("joint.rpm", "Speed of the joint", axis.shaft_speed, speed_mm_s=ctx.given("aim.speed_mm_s"), radians_per_mm=r["end.lam"])
-        return [
-            DriveNode(
-                "arm", "Arm", "end", "end.length_mm", f"{self.length_mm:g} mm long", rpm.value, "rpm", r["end.torque_accelerate"].value, "N·m", None
-            )
-        ]
+        return [self.shaft_node(ctx, "joint.rpm", "arm", "Arm", "end.length_mm", f"{self.length_mm:g} mm long")]
 
     def scene(self, ctx: Context) -> Scene:
         travel, length = ctx.book.results["travel.usable"].value or 0.0, self.length_mm

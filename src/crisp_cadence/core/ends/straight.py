@@ -411,22 +411,7 @@ class Rack(End):
         return [("mesh", "Teeth in mesh", ctx.given("end.mesh_n_mm"), self.mesh_n_mm)]
 
     def drive_nodes(self, ctx: Context) -> list[DriveNode]:
-        r = ctx.book.results
-        rpm = ctx.calc("pinion.speed", "Speed of the pinion", axis.shaft_speed, speed_mm_s=ctx.given("aim.speed_mm_s"), radians_per_mm=r["end.lam"])
-        return [
-            DriveNode(
-                "mesh",
-                "Pinion and rack",
-                "end",
-                "end.teeth",
-                f"{self.teeth} teeth, m {self.module_mm:g}",
-                rpm.value,
-                "rpm",
-                r["end.torque_accelerate"].value,
-                "N·m",
-                None,
-            )
-        ]
+        return [self.shaft_node(ctx, "pinion.speed", "mesh", "Pinion and rack", "end.teeth", f"{self.teeth} teeth, m {self.module_mm:g}")]
 
     def scene(self, ctx: Context) -> Scene:
         guide, travel, r = ctx.design.guide, ctx.book.results["travel.usable"].value or 0.0, self.module_mm * self.teeth / 2

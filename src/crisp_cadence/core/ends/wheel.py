@@ -112,22 +112,7 @@ class Wheel(End):
         return [("tyre", "Tyres", ctx.given("end.tyre_n_mm"), self.tyre_n_mm)]
 
     def drive_nodes(self, ctx: Context) -> list[DriveNode]:
-        r = ctx.book.results
-        rpm = ctx.calc("wheel.speed", "Speed of the wheel", axis.shaft_speed, speed_mm_s=ctx.given("aim.speed_mm_s"), radians_per_mm=r["end.lam"])
-        return [
-            DriveNode(
-                "tyre",
-                "Wheels",
-                "end",
-                "end.diameter_mm",
-                f"⌀ {self.diameter_mm:g} mm",
-                rpm.value,
-                "rpm",
-                r["end.torque_accelerate"].value,
-                "N·m",
-                None,
-            )
-        ]
+        return [self.shaft_node(ctx, "wheel.speed", "tyre", "Wheels", "end.diameter_mm", f"⌀ {self.diameter_mm:g} mm")]
 
     def scene(self, ctx: Context) -> Scene:
         r, show = self.diameter_mm / 2, 6 * self.diameter_mm
