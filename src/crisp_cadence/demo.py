@@ -9,6 +9,7 @@ from . import catalog
 from .core.design import AxisDesign, design_from
 from .core.evaluate import evaluate
 from .core.reading import PluckReading, read_tension
+from .core.riding import carrying
 from .demo_layouts import MORE, mass, part
 from .store import Store, axes, drawer, log
 
@@ -156,9 +157,14 @@ MACHINES: tuple[tuple[str, str, tuple[Any, ...]], ...] = (
 )
 
 
+RIDES = {"Head": "Long way"}  # which axis rides on which
+
+
 def designs() -> dict[str, AxisDesign]:
-    """Every demo axis by the name of its file."""
-    return {re.sub(r"[^a-z0-9]+", "-", f"{machine} {make().name}".lower()): make() for machine, _, makes in MACHINES for make in makes}
+    """Every demo axis by the name of its file, with what rides on it."""
+    made = {f"{machine} {design.name}": design for machine, _, makes in MACHINES for design in (make() for make in makes)}
+    riders = {mount: [d for d in made.values() if RIDES.get(d.name) == mount] for mount in RIDES.values()}
+    return {re.sub(r"[^a-z0-9]+", "-", name.lower()): carrying(d, riders[d.name]) if d.name in riders else d for name, d in made.items()}
 
 
 def fill(store: Store) -> None:
@@ -170,7 +176,8 @@ def fill(store: Store) -> None:
         for make in makes:
             design = make()
             ids[design.name] = axes.add_axis(store, machine, design, at.format(3, 10 + number))
-    axes.set_rides_on(store, ids["Head"], ids["Long way"])
+    for rider, mount in RIDES.items():
+        axes.set_rides_on(store, ids[rider], ids[mount])
     for day, hertz, says in (
         ("2026-04-02", 64.0, "First tension after fitting, by ear."),
         ("2026-04-09", 75.0, "Tightened after the first week; the ends had settled."),

@@ -22,7 +22,7 @@ from crisp_cadence.core.errors import EntryError
 from crisp_cadence.core.evaluate import evaluate
 from crisp_cadence.core.layouts import LAYOUTS, begin
 from crisp_cadence.core.report import Report, report_json
-from crisp_cadence.core.riding import as_load, carrying
+from crisp_cadence.core.riding import as_load, carrying, on_its_own
 from helpers import rung, value
 
 PROFILES = catalog.profiles()
@@ -179,12 +179,15 @@ def test_a_self_locking_screw_needs_no_holding_torque_and_does_not_fall() -> Non
 
 
 def test_what_rides_on_an_axis_counts_as_its_load() -> None:
-    low, high = demo.designs()["clay-printer-long-way"], demo.designs()["clay-printer-head"]
+    high = demo.designs()["clay-printer-head"]
+    low = demo.designs()["clay-printer-long-way"].model_copy(update={"riding": []})
     load = as_load(high)
     assert load.mass_kg == pytest.approx(0.55 + 0.4 + 2.4 + 2 * 0.5)
     report = evaluate(carrying(low, [high]), PROFILES)
     assert value(report, "mass.tally") == pytest.approx(value(evaluate(low, PROFILES), "mass.tally") + load.mass_kg)
     assert carrying(carrying(low, [high]), [high]).riding == carrying(low, [high]).riding
+    alone = carrying(on_its_own(carrying(low, [high])), [])
+    assert [m.mass_kg for m in alone.riding] == [load.mass_kg], "a file keeps the load without the axis"
 
 
 def test_wheels_rail_and_stand_are_checked_when_filled_in() -> None:

@@ -17,7 +17,12 @@ STEPS = ("aim", "drive", "belt", "shake", "build", "tune", "log")
 def test_screens_show_the_numbers_of_the_command_line(page: Page, demo: Running, axes: dict[str, str], tmp_path: Path) -> None:
     """`crisp-cadence examples`, `evaluate` on a file, and every figure and rung of the screens: the same numbers."""
     subprocess.run([sys.executable, "-m", "crisp_cadence.cli", "examples", str(tmp_path / "files")], check=True, capture_output=True)
-    for name, file in (("Aisle", "seed-shuttle-aisle"), ("Lift", "seed-shuttle-lift"), ("Pass", "glaze-bench-pass")):
+    for name, file in (
+        ("Long way", "clay-printer-long-way"),
+        ("Aisle", "seed-shuttle-aisle"),
+        ("Lift", "seed-shuttle-lift"),
+        ("Pass", "glaze-bench-pass"),
+    ):
         printed = subprocess.run(
             [sys.executable, "-m", "crisp_cadence.cli", "evaluate", str(tmp_path / "files" / f"{file}.json")], check=True, capture_output=True
         )

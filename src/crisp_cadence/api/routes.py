@@ -17,6 +17,7 @@ from ..core.layouts import LAYOUTS, Layout, begin
 from ..core.mend import ways_out
 from ..core.reading import Calibration, TensionAnswer, calibrate, read_tension
 from ..core.report import Report, report_json
+from ..core.riding import on_its_own
 from ..core.units import DIMENSIONS
 from ..store import Store, axes, drawer, log
 from . import models as m
@@ -153,7 +154,7 @@ def add_axis(request: Request, machine_id: m.Id, body: m.NewAxisBody) -> m.IdAns
 @router.post("/machines/{machine_id}/import", status_code=201, openapi_extra={"requestBody": {"content": {"application/json": {}}, "required": True}})
 async def import_axis(request: Request, machine_id: m.Id) -> m.IdAnswer:
     """Add an axis from the text of a design file, read by the same code as the command line's files."""
-    design = parse_design(await request.body())
+    design = on_its_own(parse_design(await request.body()))
     return m.IdAnswer(id=axes.add_axis(_store(request), machine_id, design, _now()))
 
 

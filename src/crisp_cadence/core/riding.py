@@ -29,3 +29,16 @@ def carrying(design: AxisDesign, riders: list[AxisDesign]) -> AxisDesign:
     """The design with the axes that ride on it as they stand now; loads entered by hand stay."""
     by_hand = [m for m in design.riding if m.source.note != NOTE]
     return design.model_copy(update={"riding": [*by_hand, *(as_load(r) for r in riders)]})
+
+
+def on_its_own(design: AxisDesign) -> AxisDesign:
+    """The design as a file brings it to another machine: the axes that rode on it stay as a load of their weight."""
+
+    def kept(load: Mass) -> Mass:
+        return (
+            load
+            if load.source.note != NOTE
+            else load.model_copy(update={"source": Source(kind="your entry", note="rode on it when the file was written")})
+        )
+
+    return design.model_copy(update={"riding": [kept(m) for m in design.riding]})

@@ -26,7 +26,10 @@ export function LayoutChooser({ chosen, choose }: { chosen: string; choose: (lay
   const layouts = useLayouts();
   const [on, setOn] = useState("");
   if (!layouts.data) return <p className="quiet">{layouts.error ? layouts.error.message : "Drawing the layouts…"}</p>;
+  const said = layouts.data.find((l) => l.key === (on || chosen));
   return (
+    <>
+    <p className="small" style={{ minHeight: 38 }} aria-live="polite">{said && <><b>{said.name}.</b> {said.schools}</>}</p>
     <div className="choices" role="radiogroup" aria-label="Layout">
       {layouts.data.map((l) => (
         <button key={l.key} type="button" role="radio" aria-checked={chosen === l.key} className={chosen === l.key ? "on" : ""} onClick={() => choose(l)} onPointerEnter={() => setOn(l.key)} onPointerLeave={() => setOn("")} onFocus={() => setOn(l.key)} onBlur={() => setOn("")} data-layout={l.key}>
@@ -36,6 +39,7 @@ export function LayoutChooser({ chosen, choose }: { chosen: string; choose: (lay
         </button>
       ))}
     </div>
+    </>
   );
 }
 
