@@ -246,7 +246,7 @@ def _forces(ctx: Context, end: End, moving: Moving, head: Head | None) -> tuple[
         total=total,
         pulley=moving.turning_mass,
     )
-    if not total.value:
+    if total.value == 0:
         raise EntryError([problem("moving", "adds up to no mass at all", value=0, limit=0, unit="kg", remedy="Add what moves, with its mass.")])
     slope = put(
         "aim.slope", "Slope", math.radians(ctx.design.aim.slope_deg), "rad", equation="β·π/180", source="unit conversion", slope=g("aim.slope_deg")

@@ -85,7 +85,7 @@ def give_along(
                 key=lambda s: -s.share,
             )
         )
-        if field is not None and rotor.value is not None and field.value is not None:
+        if field is not None and None not in (rotor.value, field.value, r["mass.total"].value):
             modes = springs.two_modes(rotor.value, (r["mass.total"].value or 0) / moving.motors, field.value, 1 / without["field"])
     equation, source = ("1/(fᵀ·K⁻¹·f), softest place of the travel", "small stiffness network: belt runs, mounts, shaft, gearbox, rotor field")
     k_min = ctx.over_travel("stiffness.min", "Stiffness at the carriage, softest place", stiffness, "N/mm", equation, source, inputs, worst=np.min)

@@ -33,11 +33,12 @@ class RidingMotor(BeltEnd):
         r = ctx.book.results
         ri, rp = r["idler.radius"].value or 0, r["pulley.radius"].value or 0
         half, far = self.idler_spread_mm / 2, self._length(ctx)
+        # Under the near idler, up and over the pulley, down and under the far idler: teeth on the pulley, back on the idlers.
         return belt_path(
             (
-                Round("near clamp", 0, ri, 0, 1), Round("near idler", x - half, 0, ri, -1, "end.idler_spread_mm"),
-                Round("drive pulley", x, self.pulley_rise_mm, rp, 1, "end.pulley_rise_mm"), Round("far idler", x + half, 0, ri, -1, "end.idler_spread_mm"),
-                Round("far clamp", far, ri, 0, 1),
+                Round("near clamp", 0, 0, 0, 1), Round("near idler", x - half, ri, ri, 1, "end.idler_spread_mm"),
+                Round("drive pulley", x, ri + self.pulley_rise_mm, rp, -1, "end.pulley_rise_mm"), Round("far idler", x + half, ri, ri, 1, "end.idler_spread_mm"),
+                Round("far clamp", far, 0, 0, 1),
             ),
             closed=False,
         )  # fmt: skip
@@ -137,20 +138,20 @@ class RidingMotor(BeltEnd):
         worked = self._path(ctx, start)
         smooth = self.idler.diameter_mm / 2 if self.idler.kind == "smooth" else None
         rides = (1.0, 0.0)
-        below = -ri - 12
+        below = -12.0
         return Scene(
             "Seen from the side", "Carriage with its motor", travel,
             (
-                toothed_wheel("Drive pulley", profile, Spot(start, self.pulley_rise_mm, 1.0), rp, self.pulley.bore_mm, -1 / rp, "end.pulley.teeth", worked.wraps[2]),
+                toothed_wheel("Drive pulley", profile, Spot(start, ri + self.pulley_rise_mm, 1.0), rp, self.pulley.bore_mm, 1 / rp, "end.pulley.teeth", worked.wraps[2]),
                 *(
-                    toothed_wheel(name, profile, Spot(start + s * half, 0, 1.0), ri, 5.0, 1 / ri, "end.idler.diameter_mm", worked.wraps[i], smooth)
+                    toothed_wheel(name, profile, Spot(start + s * half, ri, 1.0), ri, 5.0, -1 / ri, "end.idler.diameter_mm", worked.wraps[i], smooth)
                     for name, s, i in (("Near idler", -1, 1), ("Far idler", 1, 3))
                 ),
             ),
             (strand_of(worked, "toothed", 0.0, profile.pitch_mm, [(0, 0), rides, rides, rides, (0, 0)]),),
             (
                 Slab("rail", Spot(self.belt_beyond_mm + guide.rail_mm / 2, below), guide.rail_mm, 8.0),
-                Slab("carriage", Spot(start, self.pulley_rise_mm / 2 - 2, 1.0), guide.carriage_mm, self.pulley_rise_mm + 2 * ri + 22),
+                Slab("carriage", Spot(start, (ri + self.pulley_rise_mm + rp) / 2 - 1, 1.0), guide.carriage_mm, ri + self.pulley_rise_mm + rp + 22),
             ),
             (
                 Mark("near clamp", Spot(0, 0), level=1), Mark("far clamp", Spot(self._length(ctx), 0), level=1),

@@ -209,8 +209,7 @@ class Screw(End):
         area = math.pi * root**2 / 4
         one = drives.bar_stiffness(STEEL_GPA, area, near + positions)
         if self.fixings == "fixed, fixed":
-            rest = [max(self.length_mm - near - float(p), 1.0) for p in positions]
-            one = one + drives.bar_stiffness(STEEL_GPA, area, 1.0) / rest
+            one = one + drives.bar_stiffness(STEEL_GPA, area, (self.length_mm - near - positions).clip(min=1.0))
         return [("screw", "Screw", ctx.book.results["screw.root"], one), ("nut", "Bearing and nut", g("end.bearing_n_mm"), self.bearing_n_mm)]
 
     def drive_nodes(self, ctx: Context) -> list[DriveNode]:

@@ -1,0 +1,97 @@
+"""Accessibility of every main view by a general checker (axe-core), light and dark; focus that is never lost; inches everywhere."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+from running import Running
+
+AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
+VIEWS = ("aim", "drive", "belt", "shake", "build", "tune", "log")
+
+
+def findings(page: Page) -> list[str]:
+    """What the checker finds: rule, and the first place."""
+    page.evaluate(AXE.read_text(encoding="utf-8"))
+    found = page.evaluate("axe.run(document, {runOnly: ['wcag2a', 'wcag2aa']})")
+    return [f"{v['id']}: {v['nodes'][0]['html'][:160]}" for v in found["violations"]]
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+@pytest.mark.parametrize("axis", ["Aisle", "Potter's wheel"])
+def test_steps_pass_the_checker(page: Page, demo: Running, axes: dict[str, str], axis: str, scheme: str) -> None:
+    page.emulate_media(color_scheme=scheme, reduced_motion="reduce")  # type: ignore[arg-type]
+    for view in VIEWS:
+        page.goto(f"{demo.url}/axis/{axes[axis]}/{view}")
+        expect(page.locator("#work .sheet").first).to_be_visible()
+        expect(page.locator("[data-rung]").first).to_be_visible()
+        assert findings(page) == [], view
+
+
+@pytest.mark.parametrize("path", ["/", "/drawer", "/numbers"])
+def test_pages_pass_the_checker(page: Page, demo: Running, path: str) -> None:
+    page.goto(demo.url + path)
+    expect(page.locator("h1")).to_be_visible()
+    page.wait_for_load_state("networkidle")
+    assert findings(page) == []
+
+
+def test_dialogs_hold_the_focus_and_give_it_back(page: Page, demo: Running, axes: dict[str, str]) -> None:
+    page.goto(f"{demo.url}/axis/{axes['Aisle']}/aim")
+    opener = page.get_by_role("button", name="Change it")
+    opener.focus()
+    page.keyboard.press("Enter")
+    dialog = page.get_by_role("dialog", name="Layouts")
+    expect(dialog.locator("[data-layout=rack]")).to_be_visible()
+    for _ in range(20):
+        page.keyboard.press("Tab")
+        assert page.evaluate("document.activeElement.closest('[role=dialog]') !== null"), "focus has left the dialog"
+    page.keyboard.press("Escape")
+    expect(dialog).to_have_count(0)
+    expect(opener).to_be_focused()
+
+
+def test_a_layout_can_be_chosen_by_keyboard_alone(page: Page, demo: Running, axes: dict[str, str]) -> None:
+    page.goto(f"{demo.url}/axis/{axes['Aisle']}/aim")
+    page.get_by_role("button", name="Change it").focus()
+    page.keyboard.press("Enter")
+    page.locator("[data-layout=rack]").focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("rack and pinion")).to_be_visible()
+
+
+@pytest.mark.parametrize(
+    ("axis", "path", "metric", "imperial"), [("Hoist", "end.diameter_mm", "44", "1.732283465"), ("Board", "end.pitch_mm", "2", "0.07874015748")]
+)
+def test_new_parts_take_inches_too(page: Page, demo: Running, axes: dict[str, str], axis: str, path: str, metric: str, imperial: str) -> None:
+    page.goto(f"{demo.url}/axis/{axes[axis]}/drive")
+    page.get_by_role("tab").nth(2).click()
+    field = page.locator(f'[data-path="{path}"]').first
+    expect(field).to_have_value(metric)
+    page.get_by_role("button", name="mm · N").click()
+    expect(field).to_have_value(imperial)
+    field.fill("5/64 in" if metric == "2" else "1 3/4")
+    expect(page.locator("[data-save=saved]")).to_contain_text("rev. 2")
+    page.get_by_role("button", name="in · lbf").click()
+    expect(field).to_have_value("1.984375" if metric == "2" else "44.45")
+
+
+def test_a_drawing_is_moved_by_keys(page: Page, demo: Running, axes: dict[str, str]) -> None:
+    for name, point in (("Spray arm", "Tip"), ("Hoist", "Load"), ("Head", "Head"), ("Probe", "Carriage with its motor")):
+        page.goto(f"{demo.url}/axis/{axes[name]}/drive")
+        slider = page.get_by_role("slider", name=f"{point} along the travel")
+        slider.focus()
+        page.keyboard.press("Home")
+        expect(slider).to_have_attribute("aria-valuenow", "0")
+        page.keyboard.press("End")
+        assert int(slider.get_attribute("aria-valuenow") or 0) == int(slider.get_attribute("aria-valuemax") or -1)
+
+
+def test_the_checker_sees_what_it_should(page: Page, demo: Running) -> None:
+    """A check that cannot fail is none: a button without a name must be found."""
+    page.goto(demo.url)
+    expect(page.locator("h1")).to_be_visible()
+    page.evaluate("document.querySelector('main').append(document.createElement('button'))")
+    assert any(f.startswith("button-name") for f in findings(page))

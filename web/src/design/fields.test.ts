@@ -1,0 +1,75 @@
+/** What the design's own schema says of fields, and paths through a design. */
+import { describe, expect, it } from "vitest";
+import type { Design } from "../api/client";
+import { fieldAt, fieldsOf, kindsAt, type Schema } from "./fields";
+import { getAt, setAt } from "./path";
+
+const schema: Schema = {
+  $defs: {
+    Stepper: { properties: { kind: { const: "stepper", default: "stepper" }, hold_nm: { title: "Hold torque", type: "number", minimum: 0.1, maximum: 20, unit: "N·m", dimension: "torque", description: "Both phases on." }, shaft_form: { title: "Shaft Form", enum: ["flat", "round"], type: "string" }, driver: { $ref: "#/$defs/Driver" } } },
+    Gearbox: { properties: { kind: { const: "gearbox", default: "gearbox" }, ratio: { title: "Ratio", type: "number", minimum: 1, maximum: 100 } } },
+    Driver: { title: "Driver", properties: { supply_v: { title: "Supply voltage", type: "number" }, price: { title: "Price each", anyOf: [{ type: "number", minimum: 0 }, { type: "null" }], dimension: "money" }, in_stock: { title: "In the drawer", type: "boolean" }, source: { $ref: "#/$defs/Source" } } },
+    Source: { properties: { kind: { enum: ["standard", "estimate"], type: "string" } } },
+    Loop: { properties: { kind: { const: "loop", default: "loop" }, gap_mm: { title: "Gap", type: "integer", minimum: 0 } } },
+    Rack: { properties: { kind: { const: "rack", default: "rack" }, gap_mm: { title: "Something else", type: "number" } } },
+  },
+  properties: {
+    name: { title: "Name", type: "string", maxLength: 120 },
+    chain: { items: { oneOf: [{ $ref: "#/$defs/Stepper" }, { $ref: "#/$defs/Gearbox" }] } },
+    end: { oneOf: [{ $ref: "#/$defs/Loop" }, { $ref: "#/$defs/Rack" }] },
+  },
+};
+const design = (end = "loop") => ({ name: "A", chain: [{ kind: "stepper" }, { kind: "gearbox" }], end: { kind: end } }) as unknown as Design;
+
+describe("fieldAt", () => {
+  it("finds title, words, limits and unit through lists and references", () => {
+    expect(fieldAt(schema, design(), "chain.0.hold_nm")).toMatchObject({ title: "Hold torque", why: "Both phases on.", low: 0.1, high: 20, unit: "N·m", dimension: "torque", optional: false, whole: false });
+  });
+  it("tells kinds apart at the same place", () => {
+    expect(fieldAt(schema, design(), "chain.1.ratio").high).toBe(100);
+    expect(fieldAt(schema, design("loop"), "end.gap_mm")).toMatchObject({ title: "Gap", whole: true });
+    expect(fieldAt(schema, design("rack"), "end.gap_mm")).toMatchObject({ title: "Something else", whole: false });
+  });
+  it("knows fields that may be left empty", () => {
+    expect(fieldAt(schema, design(), "chain.0.driver.price")).toMatchObject({ optional: true, low: 0, dimension: "money" });
+  });
+  it("writes titles made from names as a sentence, and leaves given ones alone", () => {
+    expect(fieldAt(schema, design(), "chain.0.shaft_form").title).toBe("Shaft form");
+    expect(fieldAt(schema, design(), "chain.0.driver.supply_v").title).toBe("Supply voltage");
+  });
+  it("lists the choices of a choice and the length of a text", () => {
+    expect(fieldAt(schema, design(), "chain.0.shaft_form").choices).toEqual(["flat", "round"]);
+    expect(fieldAt(schema, design(), "name").longest).toBe(120);
+  });
+});
+
+describe("fieldsOf", () => {
+  it("gives every field its shape, parts last, without kind and source", () => {
+    expect(fieldsOf(schema, design(), "chain.0").map((f) => [f.path, f.shape])).toEqual([["chain.0.hold_nm", "number"], ["chain.0.shaft_form", "choice"], ["chain.0.driver", "part"]]);
+  });
+  it("puts what a part costs behind what it is", () => {
+    expect(fieldsOf(schema, design(), "chain.0.driver").map((f) => f.shape)).toEqual(["number", "number", "tick"]);
+  });
+});
+
+it("kindsAt names what may stand at a place", () => {
+  expect(kindsAt(schema, "chain")).toEqual(["stepper", "gearbox"]);
+  expect(kindsAt(schema, "end")).toEqual(["loop", "rack"]);
+});
+
+describe("paths", () => {
+  it("reads and sets deep places without changing the original", () => {
+    const tree = { a: [{ b: 1 }, { b: 2 }], c: 3 };
+    const changed = setAt(tree, "a.1.b", 5);
+    expect(getAt(changed, "a.1.b")).toBe(5);
+    expect(tree.a[1]?.b).toBe(2);
+    expect(changed.a[0]).toBe(tree.a[0]);
+  });
+  it("finds nothing where there is nothing", () => {
+    expect(getAt({ a: null }, "a.b.c")).toBeUndefined();
+    expect(getAt({}, "x.0.y")).toBeUndefined();
+  });
+  it("replaces a whole part", () => {
+    expect(setAt({ chain: [{ kind: "a" }] }, "chain.0", { kind: "b" })).toEqual({ chain: [{ kind: "b" }] });
+  });
+});
