@@ -81,6 +81,7 @@ Change = tuple[str, str, str, str, dict[str, Any]]  # sentence, field, old and n
 def _single_changes(design: AxisDesign, profiles: Mapping[str, Profile]) -> Iterator[Change]:
     """Every change worth trying."""
     yield from _motor_changes(design)
+    yield from _ratio_changes(design)
     yield from _belt_changes(design, profiles)
     aim = design.aim
     for part in (0.75, 0.5):
@@ -117,6 +118,16 @@ def _motor_changes(design: AxisDesign) -> Iterator[Change]:
         for steps in (8, 16, 32, 64):
             if steps != driver.microsteps:
                 yield "Change the microsteps", f"{at}.microsteps", f"1/{driver.microsteps}", f"1/{steps}", {f"{at}.microsteps": steps}
+
+
+def _ratio_changes(design: AxisDesign) -> Iterator[Change]:
+    for j, stage in enumerate(design.chain):
+        ratio = getattr(stage, "ratio", None)
+        if j and ratio is not None:
+            for other in (*RATIOS, 2 * RATIOS[-1]):
+                if other != ratio:
+                    word = "Take more reduction" if other > ratio else "Take less reduction"
+                    yield word, f"chain.{j}.ratio", f"{ratio:g} : 1", f"{other:g} : 1", {f"chain.{j}.ratio": other}
     if len(design.chain) == 1:
         for ratio in RATIOS:
             chain = [*[s.model_dump(mode="json") for s in design.chain], {"kind": "gearbox", "ratio": ratio}]
