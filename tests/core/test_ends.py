@@ -18,11 +18,12 @@ from crisp_cadence.core.report import Report
 from helpers import rung, value
 
 PROFILES = catalog.profiles()
+DESIGNS = demo.designs()  # worked out once: each takes an evaluation
 
 
 def axis(name: str, **parts: dict[str, Any]) -> Report:
     """A demo axis with some fields of its parts replaced."""
-    data = demo.designs()[name].model_dump(mode="json")
+    data = DESIGNS[name].model_dump(mode="json")
     for key, fields in parts.items():
         data[key].update(fields)
     return evaluate(design_from(data), PROFILES)
@@ -38,7 +39,7 @@ class TestRidingMotor:
         assert not any(q.key == "belt.mass" for q in report.results)
 
     def test_without_its_mass_the_motor_is_missing_by_name(self) -> None:
-        data = demo.designs()[self.NAME].model_dump(mode="json")
+        data = DESIGNS[self.NAME].model_dump(mode="json")
         data["chain"][0]["mass_kg"] = None
         report = evaluate(design_from(data), PROFILES)
         assert report.verdict == "unknown"
@@ -61,7 +62,7 @@ class TestRidingMotor:
         assert stiffness[0] > stiffness[12] < stiffness[-1]
 
     def test_smooth_idlers_on_the_back_have_a_least_size(self) -> None:
-        data = demo.designs()[self.NAME].model_dump(mode="json")
+        data = DESIGNS[self.NAME].model_dump(mode="json")
         data["end"]["idler"]["diameter_mm"] = 8.0
         assert rung(evaluate(design_from(data), PROFILES), "bend").verdict == "short"
 
@@ -260,7 +261,7 @@ class TestCrossedBelts:
     @pytest.mark.parametrize(("form", "wraps"), [("two belts", [90, 180, 90, 90, 90]), ("one belt, H", [90, 180, 180, 90, 90, 180, 180, 90])])
     def test_the_belt_is_as_long_wherever_the_head_stands(self, form: str, wraps: list[float]) -> None:
         """Quarter and half turns at every pulley, and one length: what lets both ends be clamped to the head."""
-        data = demo.designs()[self.NAME].model_dump(mode="json")
+        data = DESIGNS[self.NAME].model_dump(mode="json")
         data["end"]["form"] = form
         design = design_from(data)
         end: Any = design.end

@@ -26,11 +26,12 @@ from crisp_cadence.core.riding import as_load, carrying, on_its_own
 from helpers import rung, value
 
 PROFILES = catalog.profiles()
+DESIGNS = demo.designs()  # worked out once: each takes an evaluation
 
 
 def changed(name: str, **parts: dict[str, Any]) -> Report:
     """A demo axis with some fields of its parts replaced: end={"length_mm": 900}."""
-    data = demo.designs()[name].model_dump(mode="json")
+    data = DESIGNS[name].model_dump(mode="json")
     for key, fields in parts.items():
         data[key].update(fields)
     return evaluate(design_from(data), PROFILES)
@@ -73,7 +74,7 @@ def test_the_demo_holds_every_layout() -> None:
 @pytest.mark.parametrize("name", list(demo.designs()))
 def test_scenes_stay_where_they_belong(name: str) -> None:
     """Drawings are finite, and every strand is one unbroken line at both ends of the travel."""
-    report = evaluate(demo.designs()[name], PROFILES)
+    report = evaluate(DESIGNS[name], PROFILES)
     for scene in (report.scene, *report.stage_scenes):
         assert scene is not None
         for q in (0.0, scene.travel_mm):
@@ -87,7 +88,7 @@ def test_scenes_stay_where_they_belong(name: str) -> None:
 
 
 def test_the_riding_belt_is_as_long_wherever_the_motor_stands() -> None:
-    design = demo.designs()["drying-shelves-probe"]
+    design = DESIGNS["drying-shelves-probe"]
     end: Any = design.end
     report = evaluate(design, PROFILES)
     from crisp_cadence.core.context import Context
@@ -100,10 +101,10 @@ def test_the_riding_belt_is_as_long_wherever_the_motor_stands() -> None:
 
 class TestRefusals:
     def test_closed_belt_too_short(self) -> None:
-        chain = demo.designs()["clay-printer-long-way"].model_dump(mode="json")["chain"]
+        chain = DESIGNS["clay-printer-long-way"].model_dump(mode="json")["chain"]
         chain[1]["belt_teeth"] = 45
         with pytest.raises(EntryError, match="two pulleys would collide") as caught:
-            evaluate(design_from({**demo.designs()["clay-printer-long-way"].model_dump(mode="json"), "chain": chain}), PROFILES)
+            evaluate(design_from({**DESIGNS["clay-printer-long-way"].model_dump(mode="json"), "chain": chain}), PROFILES)
         assert caught.value.problems[0].field == "chain.1.belt_teeth"
 
     def test_screw_too_thin(self) -> None:
@@ -131,7 +132,7 @@ class TestRefusals:
         ("motor", "name"), [("induction", "seed-shuttle-aisle"), ("gearmotor", "clay-printer-head"), ("stepper", "trimming-bench-potter-s-wheel")]
     )
     def test_a_motor_of_the_wrong_kind_for_its_end(self, motor: str, name: str) -> None:
-        data = demo.designs()[name].model_dump(mode="json")
+        data = DESIGNS[name].model_dump(mode="json")
         data["chain"][0] = {"kind": motor}
         with pytest.raises(EntryError) as caught:
             evaluate(design_from(data), PROFILES)
@@ -163,7 +164,7 @@ def test_an_arm_heavier_than_its_motor_is_short_with_a_way_to_go() -> None:
 
 
 def test_heads_are_worked_out_one_by_one() -> None:
-    report = evaluate(demo.designs()["kiln-room-loader"], PROFILES)
+    report = evaluate(DESIGNS["kiln-room-loader"], PROFILES)
     assert [c.name for c in report.cases] == ["Mugs", "Large bowl"]
     assert rung(report, "pull").case == "Large bowl"
     assert rung(report, "travel").case == "", "the same for both"
@@ -171,7 +172,7 @@ def test_heads_are_worked_out_one_by_one() -> None:
 
 
 def test_a_self_locking_screw_needs_no_holding_torque_and_does_not_fall() -> None:
-    report = evaluate(demo.designs()["clay-printer-board"], PROFILES)
+    report = evaluate(DESIGNS["clay-printer-board"], PROFILES)
     assert value(report, "screw.efficiency_back") < 0
     assert rung(report, "torque_hold").verdict == "no demand"
     assert not any(r.key == "unpowered" for r in report.ladder)
@@ -179,8 +180,8 @@ def test_a_self_locking_screw_needs_no_holding_torque_and_does_not_fall() -> Non
 
 
 def test_what_rides_on_an_axis_counts_as_its_load() -> None:
-    high = demo.designs()["clay-printer-head"]
-    low = demo.designs()["clay-printer-long-way"].model_copy(update={"riding": []})
+    high = DESIGNS["clay-printer-head"]
+    low = DESIGNS["clay-printer-long-way"].model_copy(update={"riding": []})
     load = as_load(high)
     assert load.mass_kg == pytest.approx(0.55 + 0.4 + 2.4 + 2 * 0.5)
     report = evaluate(carrying(low, [high]), PROFILES)
@@ -191,7 +192,7 @@ def test_what_rides_on_an_axis_counts_as_its_load() -> None:
 
 
 def test_wheels_rail_and_stand_are_checked_when_filled_in() -> None:
-    plain = evaluate(demo.designs()["seed-shuttle-aisle"], PROFILES)
+    plain = evaluate(DESIGNS["seed-shuttle-aisle"], PROFILES)
     assert not {"wheel", "rail", "tip"} & {r.key for r in plain.ladder}
     full = changed(
         "seed-shuttle-aisle",

@@ -23,6 +23,8 @@ from crisp_cadence.core.ends.base import Moving
 from crisp_cadence.core.evaluate import _Run, evaluate
 from helpers import value
 
+DESIGNS = demo.designs()  # worked out once: each takes an evaluation
+
 
 def test_power_screw_of_the_textbooks() -> None:
     """Square thread, 32 mm, pitch 4 mm, two starts, µ 0.08, 6.4 kN: 15.94 N·m to raise, −0.466 N·m to lower
@@ -136,7 +138,7 @@ def test_rail_sag_against_integration() -> None:
 
 def test_small_mill_speeds_are_in_reach_of_stepped_cones() -> None:
     """Common practice, no source: small mills turn 100 to 2000 rpm with 500 to 750 W; here from a four-pole motor in six steps."""
-    design = demo.designs()["trimming-bench-potter-s-wheel"].model_dump(mode="json")
+    design = DESIGNS["trimming-bench-potter-s-wheel"].model_dump(mode="json")
     design["chain"][0].update(power_w=550.0, rated_rpm=1400.0, synchronous_rpm=1500.0)
     design["end"].update(low_rpm=200.0, high_rpm=2000.0, steps=3, motor_belt_mm=1120.0, cone_belt_mm=1120.0, round_mm=0.1)
     design["aim"]["speed_mm_s"] = 20_000.0
@@ -154,7 +156,7 @@ def test_small_mill_speeds_are_in_reach_of_stepped_cones() -> None:
 @pytest.mark.parametrize(("case", "direction", "motors"), [("along x", (1.0, 0.0), 2.0), ("along y", (0.0, 1.0), 2.0), ("diagonal", (1.0, 1.0), 1.0)])
 def test_crossed_belts_against_a_matrix_model(case: str, direction: tuple[float, float], motors: float) -> None:
     """qA = x + y, qB = y − x; K = JᵀkJ of both belts with their motors in series (robotics texts), along each direction."""
-    design = demo.designs()["clay-printer-head"]
+    design = DESIGNS["clay-printer-head"]
     end: Any = design.end
     run = _Run(design, catalog.profiles(), end, list(design.chain), design.chain[0], case, None)  # type: ignore[arg-type]
     r = run.ctx.book.results
@@ -185,7 +187,7 @@ def test_crossed_belts_against_a_matrix_model(case: str, direction: tuple[float,
 
 def test_both_motors_of_crossed_belts_by_statics() -> None:
     """Forces at the head from JᵀT: what the table says of both motors gives back force and travel along every direction."""
-    design = demo.designs()["clay-printer-head"]
+    design = DESIGNS["clay-printer-head"]
     report = evaluate(design, catalog.profiles())
     r = value(report, "pulley.radius") / 1000
     table = next(t for t in report.tables if t.key == "motors")
@@ -268,7 +270,7 @@ def test_virtual_work_holds_without_losses(stages: list[dict[str, Any]], force: 
 
 def test_riding_motor_is_stiffest_at_the_ends_and_4ea_over_l_in_the_middle() -> None:
     """Statics: EA(1/L1 + 1/L2) is 4EA/L in mid rail."""
-    report = evaluate(demo.designs()["drying-shelves-probe"], catalog.profiles())
+    report = evaluate(DESIGNS["drying-shelves-probe"], catalog.profiles())
     assert report.along is not None
     free, ea = value(report, "belt.free"), value(report, "belt.ea")
     torsion = sum(1 / value(report, k) for k in ("field.at_carriage", "shaft.at_carriage"))
@@ -276,7 +278,7 @@ def test_riding_motor_is_stiffest_at_the_ends_and_4ea_over_l_in_the_middle() -> 
 
 
 def test_two_motors_halve_the_torque_and_double_the_stiffness() -> None:
-    one = demo.designs()["kiln-room-loader"].model_copy(update={"heads": []})
+    one = DESIGNS["kiln-room-loader"].model_copy(update={"heads": []})
     two = one.model_copy(update={"sides": one.sides.model_copy(update={"offset_mm": 0.0})})
     alone = one.model_copy(update={"sides": one.sides.model_copy(update={"kind": "one"})})
     a, b = (evaluate(d, catalog.profiles()) for d in (two, alone))
@@ -291,7 +293,7 @@ def test_two_motors_halve_the_torque_and_double_the_stiffness() -> None:
 
 def test_drum_lifts_the_weight_it_says() -> None:
     """Statics: torque at the drum is m·(g + a)·r over the drum's losses."""
-    design = demo.designs()["kiln-room-hoist"]
+    design = DESIGNS["kiln-room-hoist"]
     report = evaluate(design, catalog.profiles())
     mass = value(report, "mass.tally")
     force = mass * (9.80665 + 0.12) + design.guide.drag_n
@@ -302,7 +304,7 @@ def test_drum_lifts_the_weight_it_says() -> None:
 def test_an_arm_is_worst_where_it_is_level() -> None:
     """Statics of a lever: the largest |cos θ| within the range, searched."""
     for low, high in ((-30.0, 60.0), (20.0, 80.0), (-80.0, -40.0), (100.0, 170.0)):
-        data = demo.designs()["spray-booth-spray-arm"].model_dump(mode="json")
+        data = DESIGNS["spray-booth-spray-arm"].model_dump(mode="json")
         data["end"].update(from_deg=low, to_deg=high, turn_deg=10.0)
         report = evaluate(design_from(data), catalog.profiles())
         searched = np.abs(np.cos(np.radians(np.linspace(low, high, 20_001)))).max()
