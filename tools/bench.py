@@ -104,7 +104,7 @@ def main() -> None:
     design = demo.designs()["seed-shuttle-lift"]
     core = timed(lambda: evaluate(design, profiles), 300)
     rows.append(("core: one evaluate, median", statistics.median(core), 3, "ms"))
-    longest = max(demo.designs().values(), key=lambda d: len(d.chain))
+    longest = max(demo.designs().values(), key=lambda d: (len(d.chain), d.chain[0].kind == "stepper"))
     rows.append(("core: longest chain of the demo, median", statistics.median(timed(lambda: evaluate(longest, profiles), 200)), 5, "ms"))
     plain = json.loads(report_json(evaluate(design, profiles)))
     reading = statistics.median(timed(lambda: json.loads(json.dumps(plain)), 100))
