@@ -83,11 +83,11 @@ class _Run:
         self.design, self.end, self.stages, self.motor = design, end, stages, motor
         self.name = ", ".join(n for n in (head.label if head else "", case) if n)
         found = [p for j, s in enumerate(stages) for p in s.check(f"chain.{j}", ctx)] + end.check(ctx)
-        usable = None if found and end.guided else end.travel(ctx)
+        if not (found and end.guided):
+            end.travel(ctx)
         move_and_stop(ctx, end.guided)
         if found:
             raise EntryError(found)
-        assert usable is None or usable.key
         moving = sides.shared(ctx, end.moving(ctx))
         forces, peak = _forces(ctx, end, moving, head)
         state = motor.settle("chain.0", ctx)
@@ -112,7 +112,7 @@ class _Run:
         soft = {f"chain.{j}": f"chain.{j}.{s.soft_field}" for j, s in enumerate(stages)}
         self.along, self.shares = give.give_along(ctx, end, path, walked.rotor_mass, field, moving, soft)
         give.precision(ctx, walked.backlash, motor.positioning)
-        sides.square(ctx, moving)
+        sides.square(ctx)
         stand.check(ctx, end.guided)
         _unpowered(ctx, state.detent, walked, moving)
         if end.guided or motor.positioning:

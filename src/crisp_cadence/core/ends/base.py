@@ -51,7 +51,6 @@ class End(Part):
     kind: str
     point: ClassVar[str] = "carriage"
     guided: ClassVar[bool] = True
-    stays_level: ClassVar[bool] = False
 
     def cases(self) -> tuple[str, ...]:
         """Directions or settings that are worked out one by one; the worst governs."""

@@ -236,8 +236,8 @@ class BeltEnd(End):
             return None
         return {n: k.value for n, k in found.items() if k is not None and k.value is not None}
 
-    def belt_springs(self, ctx: Context, positions: FloatArray, pulley: str, turns: float, nodes: list[str], gain: float = 1.0) -> list[Spring]:
-        """Both runs between the carriage and a pulley node, with what the mounts do to each; `turns` −1 or 1 as the pulley draws."""
+    def belt_springs(self, ctx: Context, positions: FloatArray, pulley: str, nodes: list[str], gain: float) -> list[Spring]:
+        """Both runs between the carriage and a pulley node, with what the mounts do to each; `gain` millimetres of belt pass for one of travel."""
         ea = ctx.book.results["belt.ea"].value or 0.0
         run_1, run_2 = self.runs(ctx, positions)
 
@@ -245,8 +245,8 @@ class BeltEnd(End):
             return tuple(coefficients.get(n, 0.0) for n in nodes)
 
         return [
-            Spring("belt", "Belt", ea / run_1, reach(carriage=gain, motor_mount=-1, **{pulley: -turns})),
-            Spring("belt", "Belt", ea / run_2, reach(carriage=-gain, motor_mount=-1, idler_mount=2, **{pulley: turns})),
+            Spring("belt", "Belt", ea / run_1, reach(carriage=gain, motor_mount=-1, **{pulley: -gain})),
+            Spring("belt", "Belt", ea / run_2, reach(carriage=-gain, motor_mount=-1, idler_mount=2, **{pulley: gain})),
         ]
 
     def springs(
@@ -264,9 +264,9 @@ class BeltEnd(End):
             return tuple(coefficients.get(n, 0.0) for n in nodes)
 
         pulley = torque_path[-1][0]
-        made = self.belt_springs(ctx, positions, pulley, gain, nodes, gain)
+        made = self.belt_springs(ctx, positions, pulley, nodes, gain)
         if far:
-            made += self.belt_springs(ctx, positions, "cross_shaft", gain, nodes, gain)
+            made += self.belt_springs(ctx, positions, "cross_shaft", nodes, gain)
             made.append(Spring("cross_shaft", "Cross shaft and couplers", far, reach(cross_shaft=gain, **{pulley: -gain})))
         labels = {"motor_mount": "Motor mount", "idler_mount": "Idler mount" if rate is None else "Sprung tensioner"}
         made += [Spring(n, labels[n], k, reach(**{n: 1})) for n, k in soft.items()]

@@ -194,9 +194,9 @@ class CrossedBelts(BeltEnd):
         run_1 = x + y - self.clamp.gap_mm / 2
         return run_1, y + self.frame_x_mm - x - self.clamp.gap_mm / 2
 
-    def belt_springs(self, ctx: Context, positions: FloatArray, pulley: str, turns: float, nodes: list[str], gain: float = 1.0) -> list[Spring]:
+    def belt_springs(self, ctx: Context, positions: FloatArray, pulley: str, nodes: list[str], gain: float) -> list[Spring]:
         if self.crossed:
-            return super().belt_springs(ctx, positions, pulley, turns, nodes, gain)
+            return super().belt_springs(ctx, positions, pulley, nodes, gain)
         # One belt for both motors: each carries half of it; along y the back run between the motors draws too, twice as far.
         ea = (ctx.book.results["belt.ea"].value or 0.0) / 2
         run_1, run_2 = self.runs(ctx, positions)
@@ -206,8 +206,8 @@ class CrossedBelts(BeltEnd):
             return tuple(coefficients.get(n, 0.0) for n in nodes)
 
         return [
-            Spring("belt", "Belt", ea * (1 / run_1 + back), reach(carriage=gain, **{pulley: -turns})),
-            Spring("belt", "Belt", ea * (1 / run_2 + back), reach(carriage=-gain, **{pulley: turns})),
+            Spring("belt", "Belt", ea * (1 / run_1 + back), reach(carriage=gain, **{pulley: -gain})),
+            Spring("belt", "Belt", ea * (1 / run_2 + back), reach(carriage=-gain, **{pulley: gain})),
         ]
 
     def plucked(self, ctx: Context) -> tuple[str, float]:
@@ -235,7 +235,7 @@ class CrossedBelts(BeltEnd):
             path="end.frame_y_mm",
             says="A longer frame, or less travel along y.",
         )
-        top = put(
+        put(
             "crossed.diagonal",
             "Belt speed on a diagonal",
             lambda: ctx.design.aim.speed_mm_s * ROOT_2,
@@ -244,7 +244,6 @@ class CrossedBelts(BeltEnd):
             source="qA = x + y",
             speed=g("aim.speed_mm_s"),
         )
-        assert top.value
         width, half = g("end.frame_x_mm"), lambda: (r["belt.free"].value or 0) / 2
         run = put("crossed.run", "Half of a belt", half, "mm", equation="L/2", source="geometry", free=r["belt.free"])
         skew = ctx.calc(

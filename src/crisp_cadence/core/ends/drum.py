@@ -124,7 +124,7 @@ class Drum(End):
         return weight, drag
 
     def forces(self, ctx: Context, peak: Quantity, shaft: OutputShaft) -> None:
-        g, r = ctx.given, ctx.book.results
+        g = ctx.given
         if self.rope_limit_n is not None:
             ctx.rung(
                 "rope",
@@ -140,7 +140,7 @@ class Drum(End):
         ratio = ctx.calc(
             "drum.capstan", "What the kept turns hold", drives.capstan_ratio, friction=g("end.friction"), wrap_rad=self.turns_kept * 2 * math.pi
         )
-        knot = ctx.book.put(
+        ctx.book.put(
             "drum.knot",
             "Pull left at the rope's fixing",
             lambda: (peak.value or 0) / (ratio.value or 1),
@@ -150,7 +150,6 @@ class Drum(End):
             force=peak,
             ratio=ratio,
         )
-        assert knot.key
         ctx.rung(
             "shaft_load",
             "Load on the drum's shaft",
@@ -163,7 +162,6 @@ class Drum(End):
             advisory=True,
             says="Support the drum's shaft on both sides.",
         )
-        assert r
 
     def own_springs(self, ctx: Context, positions: FloatArray) -> list[tuple[str, str, Term, Any]]:
         area = math.pi * self.rope_mm**2 / 4

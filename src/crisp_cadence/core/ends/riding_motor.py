@@ -55,7 +55,7 @@ class RidingMotor(BeltEnd):
         return loop_checks.check_belt(self, ctx, [("end.idler", self.idler)])
 
     def moving(self, ctx: Context) -> Moving:
-        g, r = ctx.given, ctx.book.results
+        g = ctx.given
         drive = self.driven(ctx)
         idler_r = self.idler_radius(ctx, "end.idler", self.idler, "idler", back=True)
         worked = self._path(ctx, self.first_position(ctx))
@@ -100,7 +100,6 @@ class RidingMotor(BeltEnd):
         )
         self.wrap_of("idler.wrap", "Wrap on an idler", worked.wraps[1], ctx, rise=g("end.pulley_rise_mm"), spread=g("end.idler_spread_mm"))
         self.rate_pulley(ctx, wrap)
-        assert r["belt.ea"]
         return Moving(drive.lam, g("assumptions.efficiency_loop"), carried, drive.mass)
 
     def runs(self, ctx: Context, positions: FloatArray) -> tuple[FloatArray, FloatArray]:

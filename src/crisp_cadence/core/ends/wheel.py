@@ -96,7 +96,7 @@ class Wheel(End):
             path="end.grip",
             says="Softer tyres, more weight on the driven wheels, a gentler start, or less slope.",
         )
-        turns = ctx.book.put(
+        ctx.book.put(
             "wheel.turns",
             "Turns of the wheel in a second",
             lambda: ctx.design.aim.speed_mm_s * (r["end.lam"].value or 0) / (2 * math.pi),
@@ -106,7 +106,6 @@ class Wheel(End):
             speed=g("aim.speed_mm_s"),
             radians_per_mm=r["end.lam"],
         )
-        assert turns.key
 
     def own_springs(self, ctx: Context, positions: FloatArray) -> list[tuple[str, str, Term, Any]]:
         return [("tyre", "Tyres", ctx.given("end.tyre_n_mm"), self.tyre_n_mm)]
