@@ -34,11 +34,17 @@ def axes(demo: Running) -> dict[str, str]:
     return {a["name"]: a["id"] for m in demo.ask("/shelf") for a in m["axes"]}
 
 
+def settled(page: Page) -> None:
+    """Waits until the figures on an axis's page belong to the design as it is typed."""
+    expect(page.locator(".frame")).to_have_attribute("aria-busy", "false")
+
+
 @pytest.fixture
 def shown(page: Page) -> Callable[[str], float]:
-    """The full value behind a result on the screen."""
+    """The full value behind a result on the screen, once the answer to the last change has come."""
 
     def read(key: str) -> float:
+        settled(page)
         figure = page.locator(f'[data-result="{key}"]').first
         expect(figure).to_be_visible()
         return float(figure.get_attribute("data-value") or "nan")

@@ -22,6 +22,7 @@ def step(page: Page, name: str) -> None:
 
 
 def rung(page: Page, key: str) -> float:
+    expect(page.locator(".frame")).to_have_attribute("aria-busy", "false")
     return float(page.locator(f'[data-rung="{key}"]').get_attribute("data-ratio") or "nan")
 
 

@@ -61,6 +61,7 @@ function Bench({ step }: { step: string }) {
   const { session } = useBench();
   const id = usePick((v) => v.id);
   const name = usePick((v) => v.design.name);
+  const busy = usePick((v) => v.stale && v.problems.length === 0);
   const navigate = useNavigate();
   const { hash } = useLocation();
   const work = useRef<HTMLElement>(null);
@@ -99,7 +100,7 @@ function Bench({ step }: { step: string }) {
     return () => clearTimeout(found);
   }, [hash, step]);
   return (
-    <div className="frame">
+    <div className="frame" aria-busy={busy}>
       <a className="skip" href="#work">To the step</a>
       <Head openCommands={openCommands} />
       <div className="bench">
