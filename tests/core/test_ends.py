@@ -268,7 +268,7 @@ class TestCrossedBelts:
         ctx = Context(design, PROFILES, case="along x")
         end.travel(ctx)
         end.moving(ctx)
-        paths = [end._belt_a(ctx, x, y) for x, y in ((150.0, 120.0), (260.0, 260.0), (400.0, 330.0))]
+        paths = [end._path(ctx, x, y) for x, y in ((150.0, 120.0), (260.0, 260.0), (400.0, 330.0))]
         assert [p.length_mm for p in paths] == pytest.approx([paths[0].length_mm] * 3, abs=1.0)
         for path in paths:
             assert [math.degrees(w) for r, w in zip(path.rounds, path.wraps, strict=True) if r.radius_mm > 0] == pytest.approx(wraps, abs=2.0)

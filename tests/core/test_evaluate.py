@@ -43,11 +43,11 @@ def test_a_hand_worked_axis() -> None:
     assert value(report, "belt.fit_teeth") == 745
     assert value(report, "belt.cut") == (745 + 12 + 20) * 2.0
     assert value(report, "force.accelerate") == pytest.approx(1.0, rel=0.003)
-    # near end: the direct run is 25 + 20 + 5 + 40 − 20 = 70 mm of 1450 mm
-    assert value(report, "loop.share") == pytest.approx(1 - 70 / 1450)
+    # near end: the direct run is 25 + 20 + 5 + 40 − 20 = 70 mm; with what lies on the idler (half a turn, 20 mm) both runs are 1470 mm
+    assert value(report, "loop.share") == pytest.approx(1 - 70 / 1470)
     overshoot = 1 + math.exp(-math.pi * 0.05 / math.sqrt(1 - 0.05**2))
     assert value(report, "belt.peak_force") == pytest.approx(overshoot, rel=0.003)
-    assert value(report, "tension.needed") == pytest.approx(value(report, "belt.peak_force") * (1 - 70 / 1450 + 0.2))
+    assert value(report, "tension.needed") == pytest.approx(value(report, "belt.peak_force") * (1 - 70 / 1470 + 0.2))
     assert value(report, "pulley.mesh") == 10
     ratio = rung(report, "torque_accelerate")
     lam = math.pi / 20

@@ -92,10 +92,12 @@ def test_the_riding_belt_is_as_long_wherever_the_motor_stands() -> None:
     end: Any = design.end
     report = evaluate(design, PROFILES)
     from crisp_cadence.core.context import Context
+    from crisp_cadence.core.path import belt_path
 
     ctx = Context(design, PROFILES)
+    end.travel(ctx)
     end.moving(ctx)
-    lengths = [end._path(ctx, end.first_position(ctx) + x).length_mm for x in (0.0, 700.0, 2100.0)]
+    lengths = [belt_path(end.rounds(ctx, x), closed=False).length_mm for x in (0.0, 700.0, 2100.0)]
     assert lengths == pytest.approx([value(report, "belt.free")] * 3)
 
 
@@ -123,7 +125,7 @@ class TestRefusals:
         assert "no place" in refusal("trimming-bench-potter-s-wheel", end={"apart_mm": 900.0})["end.apart_mm"]
 
     def test_idlers_that_collide_with_the_pulley(self) -> None:
-        assert "cannot be reached" in refusal("drying-shelves-probe", end={"idler_spread_mm": 12.0, "pulley_rise_mm": 5.0})["end.pulley_rise_mm"]
+        assert "overlaps with the near idler" in refusal("drying-shelves-probe", end={"idler_spread_mm": 12.0, "pulley_rise_mm": 5.0})["end.pulley_rise_mm"]
 
     def test_a_frame_narrower_than_its_rail(self) -> None:
         assert "end.frame_x_mm" in refusal("clay-printer-head", end={"frame_x_mm": 300.0})

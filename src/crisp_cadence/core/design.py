@@ -12,7 +12,7 @@ from pydantic import Field, ValidationError, model_validator
 from . import ends, stages
 from .ends.base import End
 from .errors import EntryError, Problem, TooLargeError, problem, show
-from .model import Aim, Assumptions, Extra, Guide, Head, Mass, Part, Sides, Stand, words
+from .model import Aim, Assumptions, Extra, Guide, Head, Mass, Part, Sides, Stand, num, words
 from .registry import kinds_in, union_of
 from .stages.base import Stage
 
@@ -30,6 +30,21 @@ if TYPE_CHECKING:  # for the type checker any stage is a Stage; at run time the 
 else:
     AnyStage = union_of(STAGES.values())
     AnyEnd = union_of(ENDS.values())
+
+
+class Measured(Part):
+    """A dimension of the design as it was found on the real thing; it counts instead of what was drawn."""
+
+    field: str = words("Field", longest=120)
+    value: float = num("Measured", "number", "", -1e9, 1e9)
+
+
+class Made(Part):
+    """A piece that is cut, bored or bought to a number of the report as it stood that day."""
+
+    key: str = words("Number", longest=120)
+    label: str = words("What was made", longest=200)
+    value: float = num("Made at", "number", "", -1e9, 1e9)
 
 
 class AxisDesign(Part):
@@ -54,6 +69,8 @@ class AxisDesign(Part):
     end: AnyEnd = Field(title="End of the chain")
     extras: list[Extra] = Field([], title="Also to buy", max_length=200)
     assumptions: Assumptions = Assumptions()
+    measured: list[Measured] = Field([], title="Measured on the real thing", max_length=200)
+    made: list[Made] = Field([], title="Already cut or made", max_length=200)
     done: list[Annotated[str, Field(max_length=60, strict=True)]] = Field([], title="Steps of work that are done", max_length=200)
 
     @model_validator(mode="after")

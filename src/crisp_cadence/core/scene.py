@@ -28,6 +28,26 @@ class Spot:
 
 
 @record
+class Snap:
+    """A value that a dragged number falls into, and what is good about it."""
+
+    value: float
+    says: str
+
+
+@record
+class Handle:
+    """What dragging does: this number of the design grows by dx and dy for each millimetre that the hand moves along x and y."""
+
+    field: str
+    value: float
+    dx: float
+    dy: float
+    whole: bool = False
+    snaps: tuple[Snap, ...] = ()
+
+
+@record
 class SceneWheel:
     """Something round that turns; `teeth` is 0 for a smooth one, `turn` in radians per millimetre, anticlockwise."""
 
@@ -45,6 +65,8 @@ class SceneWheel:
     wrap_deg: float | None = None
     meshed: int | None = None
     field: str = ""
+    part: str = ""
+    handles: tuple[Handle, ...] = ()
 
 
 @record
@@ -126,14 +148,18 @@ def strand_of(
 
 
 def toothed_wheel(
-    name: str, profile: Profile, at: Spot, radius_mm: float, bore_mm: float, turn: float, field: str, wrap_rad: float, smooth_mm: float | None = None
-) -> SceneWheel:
-    """A pulley or idler of a belt profile; `smooth_mm` is the outside radius of a smooth one."""
+    name: str, profile: Profile, at: Spot, radius_mm: float, bore_mm: float, turn: float, wrap_rad: float, smooth_mm: float | None,
+    field: str, part: str, handles: tuple[Handle, ...],
+) -> SceneWheel:  # fmt: skip
+    """A pulley or idler of a belt profile; `smooth_mm` is the outside radius of a smooth one, `part` the design path that it stands for."""
     degrees = math.degrees(wrap_rad)
     if smooth_mm is not None:
-        return SceneWheel(name, "smooth", at, radius_mm, smooth_mm, min(bore_mm, smooth_mm), turn, wrap_deg=degrees, field=field)
+        return SceneWheel(
+            name, "smooth", at, radius_mm, smooth_mm, min(bore_mm, smooth_mm), turn, 0, 0.0, 0.0, None, degrees, None, field, part, handles
+        )
     teeth = round(2 * math.pi * radius_mm / profile.pitch_mm)
+    meshed = math.floor(teeth * wrap_rad / (2 * math.pi) + 1e-9)
     return SceneWheel(
         name, "toothed", at, radius_mm, radius_mm - profile.pitch_line_mm, bore_mm, turn, teeth, profile.pitch_mm, profile.tooth_height_mm,
-        profile.flank_deg, degrees, math.floor(teeth * wrap_rad / (2 * math.pi) + 1e-9), field,
+        profile.flank_deg, degrees, meshed, field, part, handles,
     )  # fmt: skip

@@ -18,6 +18,7 @@ from ..errors import Problem
 from ..formula import Quantity, Term, missing_in
 from ..model import Part
 from ..report import BillLine, Caution, CutLine, DriveNode, PluckTarget, Table, WorkStep
+from ..route import Laid
 from ..scene import Scene
 from ..springs import Spring
 from ..stages.base import OutputShaft
@@ -129,6 +130,10 @@ class End(Part):
     def scene(self, ctx: Context) -> Scene | None:
         """The drawing to true scale."""
         return None
+
+    def laid(self, ctx: Context) -> list[Laid]:
+        """Its toothed belts as they are laid."""
+        return []
 
     def tables(self, ctx: Context) -> list[Table]:
         """What is best read as a table."""

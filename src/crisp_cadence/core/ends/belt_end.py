@@ -4,11 +4,16 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, NamedTuple
 
+from pydantic import Field
+
 from .. import axis, belt, springs
 from ..context import Context
 from ..formula import Given, Quantity
-from ..model import CORD_FACTOR, Belt, Clamp, Idler, Mount, Pulley, Tensioner
+from ..model import CORD_FACTOR, Belt, Clamp, Idler, Mount, Near, Pulley, Roller, Tensioner
+from ..path import Path, Round, belt_path
 from ..report import BillLine, Caution, CutLine, DriveNode, PluckTarget, WorkStep
+from ..route import Laid, split_at
+from ..scene import Handle, Slab, Spot
 from ..springs import Spring
 from ..stages.base import OutputShaft, bought
 from ..stages.stepper import FRAME_SIZE_MM
@@ -28,6 +33,11 @@ class Driven(NamedTuple):
     mass: Quantity
 
 
+def near_slab(thing: Near) -> Slab:
+    """A thing near the belt, as it is drawn."""
+    return Slab("work", Spot(thing.x_mm, thing.y_mm, 1.0 if thing.rides else 0.0), thing.width_mm, thing.height_mm)
+
+
 class BeltEnd(End):
     """An open belt with both ends held, driven by a toothed pulley: run 1 is direct, run 2 the other one."""
 
@@ -35,12 +45,28 @@ class BeltEnd(End):
     pulley: Pulley = Pulley()
     clamp: Clamp = Clamp()
     tensioner: Tensioner = Tensioner()
+    rollers: list[Roller] = Field([], title="Further rollers", max_length=40)
+    near: list[Near] = Field([], title="What the belt must stay clear of", max_length=20)
 
     # ---- for the layouts to fill in --------------------------------------------------------------------------------
 
-    def runs(self, ctx: Context, positions: FloatArray) -> tuple[FloatArray, FloatArray]:
-        """Lengths of run 1 and run 2 at positions along the usable travel, mm."""
+    def rounds(self, ctx: Context, travelled_mm: float) -> tuple[Round, ...]:
+        """The belt's pulleys in belt order, from the near clamp to the far one, with the carriage so far along its travel."""
         raise NotImplementedError
+
+    def drift(self, ctx: Context, round_: Round) -> tuple[float, float]:
+        """How far a part of the path goes along x and y for each millimetre of travel."""
+        raise NotImplementedError
+
+    def handles(self, ctx: Context) -> dict[str, tuple[Handle, ...]]:
+        """What a hand may drag, by part."""
+        return {}
+
+    def runs(self, ctx: Context, positions: FloatArray) -> tuple[FloatArray, FloatArray]:
+        """Lengths of run 1 and run 2 at positions along the usable travel, mm: they grow and shrink in step with it."""
+        near, far = (split_at(path, "end.pulley") for path in self.paths(ctx))
+        share = positions / max(ctx.book.results["travel.usable"].value or 0.0, 1e-9)
+        return near[0] + share * (far[0] - near[0]), near[1] + share * (far[1] - near[1])
 
     def plucked(self, ctx: Context) -> tuple[str, float]:
         """Which straight run to pluck, and its length at the near end of travel; it grows with the travel."""
@@ -49,6 +75,30 @@ class BeltEnd(End):
     def mounts(self) -> dict[str, Mount]:
         """Mounts that may give, by field."""
         return {}
+
+    def paths(self, ctx: Context) -> tuple[Path, Path]:
+        """The path at both ends of the travel."""
+        known = ctx.memo.get("paths")
+        if known is None:
+            travel = ctx.book.results["travel.usable"].value or 0.0
+            known = ctx.memo["paths"] = tuple(belt_path(self.rounds(ctx, q), closed=False) for q in (0.0, travel))
+        return known
+
+    def laid(self, ctx: Context) -> list[Laid]:
+        r, (near, far) = ctx.book.results, self.paths(ctx)
+        tension, pull, free, ea = (r[k].value if k in r else None for k in ("tension.set", "belt.peak_force", "belt.free", "belt.ea"))
+        name = f"{ctx.memo['profile'].name}, {self.belt.width_mm:g} mm wide"
+        moves = tuple(self.drift(ctx, x) for x in near.rounds)
+        return [Laid("end", name, ctx.memo["profile"], self.belt.width_mm, False, near, far, moves, tension, pull, free, ea)]
+
+    def roller_mass(self, ctx: Context, gain: float = 1.0) -> list[Quantity]:
+        """Every further roller as a mass at the carriage."""
+        out = []
+        for i, roller in enumerate(self.rollers):
+            at, name = f"end.rollers.{i}", f"rollers.{i}"
+            back = roller.belt_on == "back"
+            out.append(self.idler_mass(ctx, at, roller, name, self.idler_radius(ctx, at, roller, name, back=back), gain))
+        return out
 
     # ---- shared ----------------------------------------------------------------------------------------------------
 
@@ -321,9 +371,14 @@ class BeltEnd(End):
         metres = (ctx.book.results["belt.cut"].value or 0) / 1000 * n
         per_m, name = self.belt.price_per_m, ctx.memo["profile"].name
         lines = [bought(self.pulley, "Drive pulley", f"{name}, {self.pulley.teeth} teeth, bore {self.pulley.bore_mm:g} mm", "end.pulley", n)]
-        for at, idler, count in idlers:
+        listed = [*idlers, *((f"end.rollers.{i}", roller, 1.0) for i, roller in enumerate(self.rollers))]
+        for at, idler, count in listed:
             kind = f"{idler.teeth} teeth" if idler.kind == "toothed" else f"smooth, ⌀ {idler.diameter_mm:g} mm"
             lines.append(bought(idler, "Idler", kind, at, count * n))
+            lines += [
+                bought(piece, "Washer", f"{piece.thickness_mm:g} mm", f"{at}.stack.{j}", count * n * piece.quantity)
+                for j, piece in enumerate(idler.stack)
+            ]
         total = None if per_m is None else per_m * metres
         lines.append(
             BillLine(

@@ -4,17 +4,19 @@ from __future__ import annotations
 
 from typing import Literal
 
-from .. import belt
+from .. import truing
 from ..context import Context
 from ..errors import Problem
 from ..formula import Quantity
 from ..model import Idler, Mount, num
-from ..path import Round, belt_path
+from ..path import Round
 from ..report import BillLine, DriveNode
-from ..scene import Mark, Scene, Slab, Spot, strand_of, toothed_wheel
+from ..route import roller_handles, rollers_at, wheels_of, whole_tooth_snaps
+from ..scene import Handle, Mark, Scene, Slab, Snap, Spot, strand_of
+from ..stages.base import OutputShaft
 from . import loop_checks
-from .base import FloatArray, Moving
-from .belt_end import BeltEnd
+from .base import Moving
+from .belt_end import BeltEnd, near_slab
 
 
 class CarriageLoop(BeltEnd):
@@ -23,6 +25,13 @@ class CarriageLoop(BeltEnd):
     kind: Literal["carriage_loop"] = "carriage_loop"
     motor_offset_mm: float = num("Motor axis beyond the rail's end", "length", "mm", -5000, 5000, 25.0, "Negative when it lies beside the rail.")
     idler_offset_mm: float = num("Idler axis beyond the rail's far end", "length", "mm", -5000, 5000, 20.0)
+    idler_rise_mm: float | None = num(
+        "Idler axis above the motor's", "length", "mm", -5000, 5000, None, "Empty: so that the carriage's run lies parallel with the travel."
+    )
+    clamp_rise_mm: float | None = num(
+        "Belt clamps above the motor's axis", "length", "mm", -5000, 5000, None, "Empty: level with the top of the drive pulley's pitch circle."
+    )
+    slot_mm: float | None = num("Slot that a run lies in", "length", "mm", 1, 300, None, "Where the belt runs inside the rail's slot.")
     idler: Idler = Idler()
     motor_mount: Mount = Mount()
     idler_mount: Mount = Mount()
@@ -39,7 +48,7 @@ class CarriageLoop(BeltEnd):
             lambda: (rail.value or 0) + (near.value or 0) + (far.value or 0),
             "mm",
             equation="C = rail + motor offset + idler offset",
-            source="geometry of the rail",
+            source="geometry of the rail, along the travel",
             rail=rail,
             motor_offset=near,
             idler_offset=far,
@@ -50,6 +59,40 @@ class CarriageLoop(BeltEnd):
         guide = ctx.design.guide
         return self.motor_offset_mm + guide.near_mm + guide.overtravel_mm + guide.carriage_mm / 2
 
+    def rounds(self, ctx: Context, travelled_mm: float) -> tuple[Round, ...]:
+        r, profile = ctx.book.results, ctx.memo["profile"]
+        r1, r2, centre = r["pulley.radius"].value or 0.0, r["idler.radius"].value or 0.0, r["loop.centre"].value or 0.0
+        clamp = r1 if self.clamp_rise_mm is None else self.clamp_rise_mm
+        idler = clamp - r2 if self.idler_rise_mm is None else self.idler_rise_mm
+        x, half = self.first_position(ctx) + travelled_mm, self.clamp.gap_mm / 2
+
+        def rolling(where: str) -> list[Round]:
+            return rollers_at(self.rollers, "end.rollers", profile, 1, where)
+
+        return (
+            Round("near clamp", x - half, clamp, 0, 1, "end.clamp.gap_mm", "end.clamp"), *rolling("before the pulley"),
+            Round("drive pulley", 0, 0, r1, 1, "end.pulley.teeth", "end.pulley"), *rolling("after the pulley"),
+            Round("idler", centre, idler, r2, 1, "end.idler_offset_mm", "end.idler"), *rolling("after the idler"),
+            Round("far clamp", x + half, clamp, 0, 1, "end.clamp.gap_mm", "end.clamp"),
+        )  # fmt: skip
+
+    def drift(self, ctx: Context, round_: Round) -> tuple[float, float]:
+        return (1.0, 0.0) if round_.part == "end.clamp" else (0.0, 0.0)
+
+    def handles(self, ctx: Context) -> dict[str, tuple[Handle, ...]]:
+        r, profile = ctx.book.results, ctx.memo["profile"]
+        placed = {x.part: x for x in self.paths(ctx)[0].rounds}
+        level = placed["end.clamp"].y_mm - placed["end.idler"].radius_mm
+        whole = whole_tooth_snaps(self.idler_offset_mm, r["belt.free"].value or 0.0, profile.pitch_mm, 2.0, "whole teeth, no slack")
+        return {
+            "end.pulley": (Handle("end.motor_offset_mm", self.motor_offset_mm, -1.0, 0.0),),
+            "end.idler": (
+                Handle("end.idler_offset_mm", self.idler_offset_mm, 1.0, 0.0, snaps=whole),
+                Handle("end.idler_rise_mm", placed["end.idler"].y_mm, 0.0, 1.0, snaps=(Snap(level, "carriage's run parallel"),)),
+            ),
+            **roller_handles(self.rollers, "end.rollers"),
+        }
+
     def check(self, ctx: Context) -> list[Problem]:
         return loop_checks.check_belt(self, ctx, [("end.idler", self.idler)]) + loop_checks.check_clearance(self, ctx)
 
@@ -57,21 +100,29 @@ class CarriageLoop(BeltEnd):
         g = ctx.given
         drive = self.driven(ctx)
         idler_r = self.idler_radius(ctx, "end.idler", self.idler, "idler")
-        centre = self._centre(ctx)
-        loop = ctx.calc(
-            "loop.length", "Pitch length of the closed path", belt.open_belt_length, centre_mm=centre, radius_a_mm=drive.radius, radius_b_mm=idler_r
-        )
-        gap = g("end.clamp.gap_mm")
+        centre, gap = self._centre(ctx), g("end.clamp.gap_mm")
+        near, far = self.paths(ctx)
+        also = {f"end.rollers.{i}.{n}": g(f"end.rollers.{i}.{n}") for i in range(len(self.rollers)) for n in ("x_mm", "y_mm")}
         free = ctx.book.put(
             "belt.free",
             "Free belt between the clamps",
-            lambda: (loop.value or 0) - (gap.value or 0),
+            max(near.length_mm, far.length_mm),
             "mm",
-            equation="L − gap",
-            source="geometry",
-            length=loop,
+            equation="Σ spans + Σ r·wrap, the longer of both ends of travel",
+            source="common tangents of circles",
+            centre=centre,
+            drive=drive.radius,
+            idler=idler_r,
             gap=gap,
+            also=also,
         )
+        ctx.book.put(
+            "loop.length", "Pitch length of the closed path", lambda: (free.value or 0) + (gap.value or 0), "mm", equation="L_free + gap", source="geometry", free=free, gap=gap
+        )  # fmt: skip
+        ctx.book.put(
+            "loop.change", "Free belt changes over the travel by", abs(near.length_mm - far.length_mm), "mm", equation="|L_near − L_far|",
+            source="common tangents of circles; none where the carriage's run is parallel with the travel", free=free,
+        )  # fmt: skip
         line_mass = self.line_mass(ctx)
         belt_kg = ctx.book.put(
             "belt.mass",
@@ -83,30 +134,30 @@ class CarriageLoop(BeltEnd):
             line_mass=line_mass,
             free=free,
         )
-        mass_i = self.idler_mass(ctx, "end.idler", self.idler, "idler", idler_r)
+        turning = {"idler": self.idler_mass(ctx, "end.idler", self.idler, "idler", idler_r)}
+        turning |= {f"roller_{i}": m for i, m in enumerate(self.roller_mass(ctx))}
         carried = ctx.book.put(
             "loop.carried",
             "Belt and idler as a mass at the carriage",
-            lambda: (belt_kg.value or 0) + (mass_i.value or 0),
+            lambda: (belt_kg.value or 0) + sum(m.value or 0 for m in turning.values()),
             "kg",
             equation="m_belt + m_idler",
             source="equal kinetic energy",
             belt=belt_kg,
-            idler=mass_i,
+            also=turning,
         )
-        wrap = ctx.calc("pulley.wrap", "Wrap on the drive pulley", belt.wrap_angle, centre_mm=centre, radius_mm=drive.radius, other_radius_mm=idler_r)
-        ctx.calc("idler.wrap", "Wrap on the idler", belt.wrap_angle, centre_mm=centre, radius_mm=idler_r, other_radius_mm=drive.radius)
+        wraps = {x.part: w for x, w in zip(near.rounds, near.wraps, strict=True)}
+        wrap = self.wrap_of("pulley.wrap", "Wrap on the drive pulley", wraps["end.pulley"], ctx, centre=centre, drive=drive.radius, idler=idler_r)
+        self.wrap_of("idler.wrap", "Wrap on the idler", wraps["end.idler"], ctx, centre=centre, drive=drive.radius, idler=idler_r)
         self.rate_pulley(ctx, wrap)
         return Moving(drive.lam, g("assumptions.efficiency_loop"), carried, drive.mass)
 
-    def runs(self, ctx: Context, positions: FloatArray) -> tuple[FloatArray, FloatArray]:
-        centre = ctx.book.results["loop.centre"].value or 0.0
-        x = self.first_position(ctx) + positions
-        half = self.clamp.gap_mm / 2
-        return x - half, 2 * centre - x - half
+    def forces(self, ctx: Context, peak: Quantity, shaft: OutputShaft) -> None:
+        super().forces(ctx, peak, shaft)
+        truing.slot_check(ctx, ctx.given("end.slot_mm"), ctx.given("end.belt.width_mm"))
 
     def plucked(self, ctx: Context) -> tuple[str, float]:
-        return "run 1, from the drive pulley to the near clamp", self.first_position(ctx) - self.clamp.gap_mm / 2
+        return "run 1, from the last roller or pulley to the near clamp", self.paths(ctx)[0].spans[0].length_mm
 
     def drive_nodes(self, ctx: Context) -> list[DriveNode]:
         idler = f"{self.idler.teeth} teeth" if self.idler.kind == "toothed" else f"⌀ {self.idler.diameter_mm:g} mm"
@@ -117,27 +168,22 @@ class CarriageLoop(BeltEnd):
         ]
 
     def scene(self, ctx: Context) -> Scene:
-        r, guide, profile = ctx.book.results, ctx.design.guide, ctx.memo["profile"]
-        start, travel = self.first_position(ctx), r["travel.usable"].value or 0.0
-        r1, r2, centre = r["pulley.radius"].value or 0, r["idler.radius"].value or 0, r["loop.centre"].value or 0
-        worked = belt_path((Round("Drive pulley", 0, 0, r1, -1, "end.pulley.teeth"), Round("Idler", centre, 0, r2, -1, "end.idler.teeth")))
-        rail = self.motor_offset_mm + guide.rail_mm / 2
-        below = -max(r1, r2, self.motor_size(ctx) / 2) - 8
-        smooth = None if self.idler.kind == "toothed" else self.idler.diameter_mm / 2
+        r, guide, laid = ctx.book.results, ctx.design.guide, self.laid(ctx)[0]
+        start, travel, centre = self.first_position(ctx), r["travel.usable"].value or 0.0, r["loop.centre"].value or 0.0
+        wheels = wheels_of(laid, ctx.design, -1.0, self.handles(ctx))
+        rail, motor = self.motor_offset_mm + guide.rail_mm / 2, self.motor_size(ctx)
+        placed = {x.part: x for x in laid.near.rounds}
+        idler, clamp = placed["end.idler"], placed["end.clamp"].y_mm
+        below = min(-motor / 2, *(w.at.y_mm - w.outside_mm for w in wheels)) - 8
+        low, high = below + 3, clamp + 7
         return Scene(
-            "Seen from the side", "Carriage", travel,
+            "Seen from the side", "Carriage", travel, wheels, (strand_of(laid.near, "toothed", -1.0, laid.profile.pitch_mm, laid.moves),),
             (
-                toothed_wheel("Drive pulley", profile, Spot(0, 0), r1, self.pulley.bore_mm, -1 / r1, "end.pulley.teeth", worked.wraps[0]),
-                toothed_wheel("Idler", profile, Spot(centre, 0), r2, 5.0, -1 / r2, "end.idler.teeth", worked.wraps[1], smooth),
-            ),
-            (strand_of(worked, "toothed", 1.0, profile.pitch_mm),),
-            (
-                Slab("motor", Spot(0, 0), self.motor_size(ctx), self.motor_size(ctx)),
-                Slab("rail", Spot(rail, below), guide.rail_mm, 8.0),
-                Slab("carriage", Spot(start, (below - max(r1, r2)) / 2 + 3, 1.0), guide.carriage_mm, -below - max(r1, r2) + 6),
+                Slab("motor", Spot(0, 0), motor, motor), Slab("rail", Spot(rail, below), guide.rail_mm, 8.0), *(near_slab(x) for x in self.near),
+                Slab("carriage", Spot(start, (low + high) / 2, 1.0), guide.carriage_mm, high - low),
             ),
             (
-                Mark("motor", Spot(0, 0), level=1), Mark("idler", Spot(centre, 0), level=1), Mark("centre distance", Spot(0, 0), Spot(centre, 0), centre, level=2),
+                Mark("motor", Spot(0, 0), level=1), Mark("idler", Spot(centre, idler.y_mm), level=1), Mark("centre distance", Spot(0, 0), Spot(centre, 0), centre, level=2),
                 Mark("usable travel", Spot(start, 0), Spot(start + travel, 0), travel, level=-1),
             ),
         )  # fmt: skip

@@ -7,6 +7,7 @@ share the load; on a diagonal one works alone and its belt runs √2 as fast as 
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from typing import ClassVar, Literal
 
 import numpy as np
@@ -16,9 +17,10 @@ from ..context import Context
 from ..errors import Problem, problem
 from ..formula import Quantity
 from ..model import Idler, num
-from ..path import Path, Round, belt_path
+from ..path import Path, Round, belt_path, mirrored
 from ..report import BillLine, Caution, DriveNode, Table
-from ..scene import Mark, Scene, Slab, Spot, strand_of, toothed_wheel
+from ..route import Laid, roller_handles, rollers_at, wheels_of
+from ..scene import Handle, Mark, Scene, SceneWheel, Slab, Spot, strand_of
 from ..springs import Spring
 from ..stages.base import OutputShaft
 from . import loop_checks
@@ -102,29 +104,26 @@ class CrossedBelts(BeltEnd):
             free=free,
         )
         idlers = self.idler_mass(ctx, "end.idler", self.idler, "idler", idler_r, count=8 if self.crossed else 6)
+        turning_along = {"idlers": idlers, **{f"roller_{i}": m for i, m in enumerate(self.roller_mass(ctx, gain))}}
         beam, part = g("end.beam_kg"), {"along x": 0.0, "along y": 1.0, "diagonal": 0.5}[ctx.case]
         carried = put(
             "loop.carried",
             "Beam, belts and idlers as a mass at the head",
-            lambda: (beam.value or 0) * part + (belt_kg.value or 0) + (idlers.value or 0),
+            lambda: (beam.value or 0) * part + (belt_kg.value or 0) + sum(m.value or 0 for m in turning_along.values()),
             "kg",
             equation="c·m_beam + m_belts + m_idlers; c 0 along x, 1 along y, ½ on a diagonal",
             source="equal kinetic energy",
             beam=beam,
             c=part,
             belts=belt_kg,
-            idlers=idlers,
+            also=turning_along,
         )
-        half_turn = put(
-            "pulley.wrap",
-            "Wrap on a motor's pulley",
-            math.pi / 2 if self.crossed else math.pi,
-            "rad",
-            equation="¼ turn with two belts, ½ turn with one",
-            source="the belt's path round the frame",
-            x=wx,
+        worked = self.paths(ctx)[0]
+        wraps = [(x, a) for x, a in zip(worked.rounds, worked.wraps, strict=True)]
+        half_turn = self.wrap_of(
+            "pulley.wrap", "Wrap on a motor's pulley", next(a for x, a in wraps if x.part == "end.pulley"), ctx, x=wx, y=hy, pulley=drive.radius
         )
-        put("idler.wrap", "Wrap on a corner idler", math.pi / 2, "rad", equation="¼ turn", source="the belt's path round the frame", x=wx)
+        self.wrap_of("idler.wrap", "Largest wrap on an idler", max(a for x, a in wraps if x.part == "end.idler"), ctx, x=wx, y=hy, idler=idler_r)
         self.rate_pulley(ctx, half_turn)
         alone = ctx.case == "diagonal"
         motors = 1.0 if alone else 2.0
@@ -162,28 +161,67 @@ class CrossedBelts(BeltEnd):
         return x, y
 
     def _whole(self, ctx: Context) -> float:
-        return self._belt_a(ctx, self.frame_x_mm / 2, self.frame_y_mm / 2).length_mm
+        return self._path(ctx, self.frame_x_mm / 2, self.frame_y_mm / 2).length_mm
 
-    def _belt_a(self, ctx: Context, x: float, y: float) -> Path:
+    def _path(self, ctx: Context, x: float, y: float) -> Path:
+        return belt_path(self._rounds(ctx, x, y), closed=False)
+
+    def rounds(self, ctx: Context, travelled_mm: float) -> tuple[Round, ...]:
+        x, y = (float(v[0]) for v in self._place(ctx, np.array([travelled_mm])))
+        return self._rounds(ctx, x, y)
+
+    def _rounds(self, ctx: Context, x: float, y: float) -> tuple[Round, ...]:
         """The belt from the head's one side to its other, through the left motor; the second belt is its mirror image."""
         r = ctx.book.results["idler.radius"].value or 0.0
         rp = ctx.book.results["pulley.radius"].value or 0.0
         w, h = self.frame_x_mm, self.frame_y_mm
-        rounds: tuple[Round, ...]
+
+        def idler(name: str, at_x: float, at_y: float, side: int, field: str = "end.frame_x_mm") -> Round:
+            return Round(name, at_x, at_y, r, side, field, "end.idler")
+
+        def rolling(where: str) -> list[Round]:
+            return rollers_at(self.rollers, "end.rollers", ctx.memo["profile"], -1, where)
+
+        def head(at_y: float) -> Round:
+            return Round("head", x, at_y, 0, 1, "end.clamp.gap_mm", "end.clamp")
+
         if self.crossed:
-            rounds = (
-                Round("head", x, y, 0, 1), Round("beam's left idler", 0, y - r, r, 1, "end.frame_x_mm"), Round("front left idler", -2 * r, 0, r, -1, "end.frame_y_mm"),
-                Round("left motor", -3 * r + rp, h, rp, -1, "end.pulley.teeth"), Round("back right idler", w, h + rp - r, r, -1, "end.frame_x_mm"),
-                Round("beam's right idler", w, y + r, r, -1, "end.frame_x_mm"), Round("head", x, y, 0, 1),
+            return (
+                head(y), idler("beam's left idler", 0, y - r, 1), idler("front left idler", -2 * r, 0, -1, "end.frame_y_mm"),
+                *rolling("before the pulley"), Round("left motor", -3 * r + rp, h, rp, -1, "end.pulley.teeth", "end.pulley"), *rolling("after the pulley"),
+                idler("back right idler", w, h + rp - r, -1), *rolling("after the idler"), idler("beam's right idler", w, y + r, -1), head(y),
             )  # fmt: skip
-        else:
-            rounds = (
-                Round("head", x, y - r, 0, 1), Round("beam's lower left idler", 0, y - 2 * r, r, 1, "end.frame_x_mm"), Round("left motor", -r - rp, 0, rp, -1, "end.pulley.teeth"),
-                Round("back left idler", -r - 2 * rp + r, h, r, -1, "end.frame_y_mm"), Round("beam's upper left idler", 2 * r - 2 * rp, y + 2 * r, r, 1, "end.frame_x_mm"),
-                Round("beam's upper right idler", w - 2 * r + 2 * rp, y + 2 * r, r, 1, "end.frame_x_mm"), Round("back right idler", w + 2 * rp, h, r, -1, "end.frame_y_mm"),
-                Round("right motor", w + r + rp, 0, rp, -1, "end.pulley.teeth"), Round("beam's lower right idler", w, y - 2 * r, r, 1, "end.frame_x_mm"), Round("head", x, y - r, 0, 1),
-            )  # fmt: skip
-        return belt_path(rounds, closed=False)
+        return (
+            head(y - r), idler("beam's lower left idler", 0, y - 2 * r, 1), *rolling("before the pulley"),
+            Round("left motor", -r - rp, 0, rp, -1, "end.pulley.teeth", "end.pulley"), *rolling("after the pulley"),
+            idler("back left idler", -r - 2 * rp + r, h, -1, "end.frame_y_mm"), idler("beam's upper left idler", 2 * r - 2 * rp, y + 2 * r, 1), *rolling("after the idler"),
+            idler("beam's upper right idler", w - 2 * r + 2 * rp, y + 2 * r, 1), idler("back right idler", w + 2 * rp, h, -1),
+            Round("right motor", w + r + rp, 0, rp, -1, "end.pulley.teeth", "end.pulley"), idler("beam's lower right idler", w, y - 2 * r, 1), head(y - r),
+        )  # fmt: skip
+
+    def drift(self, ctx: Context, round_: Round) -> tuple[float, float]:
+        way = ctx.memo.get("way")
+        if way is None:
+            travel = ctx.book.results["travel.usable"].value or 0.0
+            way = ctx.memo["way"] = tuple((float(v[1]) - float(v[0])) / max(travel, 1e-9) for v in self._place(ctx, np.array([0.0, travel])))
+        dx, dy = way
+        return (dx, dy) if round_.part == "end.clamp" else (0.0, dy) if round_.name.startswith("beam") else (0.0, 0.0)
+
+    def laid(self, ctx: Context) -> list[Laid]:
+        """Both belts: the second one is the first one's mirror image, in a plane of its own."""
+        one = super().laid(ctx)[0]
+        if not self.crossed:
+            return [one]
+        two = replace(one, name=f"{one.name}, right motor", near=mirrored(one.near, self.frame_x_mm), far=mirrored(one.far, self.frame_x_mm))
+        return [replace(one, name=f"{one.name}, left motor"), two]
+
+    def handles(self, ctx: Context) -> dict[str, tuple[Handle, ...]]:
+        # The left front corner stands still: every pulley on the right stretches the frame across, every one at the back along.
+        return {
+            "end.pulley": (Handle("end.frame_y_mm", self.frame_y_mm, 0.0, 1.0 if self.crossed else 0.0),),
+            "end.idler": (Handle("end.frame_x_mm", self.frame_x_mm, 1.0, 0.0),),
+            **roller_handles(self.rollers, "end.rollers"),
+        }
 
     def runs(self, ctx: Context, positions: FloatArray) -> tuple[FloatArray, FloatArray]:
         x, y = self._place(ctx, positions)
@@ -372,39 +410,19 @@ class CrossedBelts(BeltEnd):
     def scene(self, ctx: Context) -> Scene:
         profile, travel = ctx.memo["profile"], ctx.book.results["travel.usable"].value or 0.0
         x, y = (float(v[0]) for v in self._place(ctx, np.array([0.0])))
-        ends = self._place(ctx, np.array([0.0, travel]))
-        dx, dy = ((float(v[1]) - float(v[0])) / max(travel, 1e-9) for v in ends)
-        worked = self._belt_a(ctx, x, y)
-        head, beam = (dx, dy), (0.0, dy)
-        w = self.frame_x_mm
-        smooth = self.idler.diameter_mm / 2 if self.idler.kind == "smooth" else None
-
-        def drift(name: str) -> tuple[float, float]:
-            return head if name == "head" else beam if name.startswith("beam") else (0.0, 0.0)
-
-        wheels, strands = [], []
-        for mirror in (False, True) if self.crossed else (False,):
-            sign = -1.0 if mirror else 1.0
-            rounds = tuple(Round(p.name, w - p.x_mm if mirror else p.x_mm, p.y_mm, p.radius_mm, int(p.side * sign), p.field) for p in worked.rounds)
-            path = belt_path(rounds, closed=False)
-            strands.append(strand_of(path, "toothed", 1.0, profile.pitch_mm, [drift(p.name) for p in rounds]))
-            for p, wrap in zip(rounds, path.wraps, strict=True):
-                if p.radius_mm > 0:
-                    motor = "motor" in p.name
-                    turn = sign * ((dx + dy) if not mirror else (dy - dx)) / p.radius_mm * p.side * sign
-                    wheels.append(
-                        toothed_wheel(
-                            p.name.capitalize(),
-                            profile,
-                            Spot(p.x_mm, p.y_mm, *drift(p.name)),
-                            p.radius_mm,
-                            self.pulley.bore_mm if motor else 5.0,
-                            turn,
-                            p.field,
-                            wrap,
-                            None if motor else smooth,
-                        )
-                    )
+        dx, dy = self.drift(ctx, Round("head", x, y, 0.0, 1, part="end.clamp"))
+        head, beam, w = (dx, dy), (0.0, dy), self.frame_x_mm
+        handles = self.handles(ctx)
+        wheels: list[SceneWheel] = []
+        strands = []
+        for laid, runs in zip(self.laid(ctx), (-dx - dy, dx - dy), strict=False):
+            mirror = bool(wheels)
+            own = {**handles, **roller_handles(self.rollers, "end.rollers", mirror=True)} if mirror else handles
+            for wheel in wheels_of(laid, ctx.design, runs, own):
+                # Only what lies far enough to the right or to the back can stretch the frame that way.
+                still = wheel.part == "end.idler" and wheel.at.x_mm < w / 2
+                wheels.append(replace(wheel, handles=()) if still else wheel)
+            strands.append(strand_of(laid.near, "toothed", runs, profile.pitch_mm, laid.moves))
         return Scene(
             f"Seen from above, head {ctx.case}", "Head", travel, tuple(wheels), tuple(strands),
             (Slab("frame", Spot(w / 2, y, *beam), w - 20, 12.0), Slab("carriage", Spot(x, y, *head), ctx.design.guide.carriage_mm, ctx.design.guide.carriage_mm * 0.7)),

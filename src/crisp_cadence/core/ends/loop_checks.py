@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from .. import belt, fixings, springs
+from .. import belt, fixings, tensioners, truing
 from ..context import Context
 from ..errors import Problem, problem
 from ..formula import Given, Quantity, Term
+from ..route import check_rollers
 from ..stages.base import OutputShaft
 
 if TYPE_CHECKING:
@@ -16,9 +17,7 @@ if TYPE_CHECKING:
     from .belt_end import BeltEnd
     from .carriage_loop import CarriageLoop
 
-ONE_END_TENSIONERS = ("movable clamp",)
 TARGET_OVER = 1.1
-LEAST_BEND = 1.3  # least diameter of a smooth idler, times the least pulley's (handbook 1.3 to 1.5, from memory)
 
 
 def check_belt(end: BeltEnd, ctx: Context, idlers: list[tuple[str, Idler]]) -> list[Problem]:
@@ -28,7 +27,7 @@ def check_belt(end: BeltEnd, ctx: Context, idlers: list[tuple[str, Idler]]) -> l
     for at, idler in idlers:
         if idler.kind == "toothed" and idler.teeth < profile.min_teeth:
             out.append(_too_few(profile, f"{at}.teeth", idler.teeth))
-    return out
+    return out + check_rollers(end.rollers, "end.rollers", profile)
 
 
 def _too_few(profile: Profile, field: str, teeth: int) -> Problem:
@@ -242,20 +241,19 @@ def rate(end: BeltEnd, ctx: Context, peak: Quantity, shaft: OutputShaft) -> None
         speed_mm_s=g("aim.speed_mm_s"),
         pitch_mm=ctx.datum(profile, "pitch_mm", profile.pitch_mm, "mm"),
     )
-    idler = getattr(end, "idler", None)
-    if idler is not None and idler.kind == "smooth":
-        smallest = belt.pitch_diameter(profile.min_teeth, profile.pitch_mm) * LEAST_BEND
+    truing.clamp_check(ctx, end.clamp, highest, working, g("end.belt.width_mm"))
+    for laid in end.laid(ctx)[:1]:
+        truing.run_true(ctx, laid, "", highest)
+        truing.clear_of(ctx, laid, end.near)
+    if end.pulley.runout_mm > 0:
+        k = max(range(len(run_1)), key=lambda i: abs(run_1[i] - run_2[i]))
+        ripple = ctx.calc(
+            "pulley.ripple", "Ripple from the drive pulley's bore", truing.runout_ripple, runout_mm=g("end.pulley.runout_mm"), run_1_mm=float(run_1[k]), run_2_mm=float(run_2[k])
+        )  # fmt: skip
         ctx.rung(
-            "bend",
-            "Bend round the smooth idler",
-            Given("catalogue.least_bend", smallest, "mm", "from memory", "1.3 times the least pulley"),
-            g("end.idler.diameter_mm"),
-            1.0,
-            unit="mm",
-            step="belt",
-            path="end.idler.diameter_mm",
-            says="A larger idler; a belt bent too sharply breaks its cords.",
-        )
+            "ripple", "Ripple once a turn of the pulley", ripple, g("aim.error_mm"), g(a + "margin_error"), unit="mm", step="belt", path="end.pulley.runout_mm", lower_is_better=True,
+            says="Bore the pulley true: in a lathe, or with a drill guided by its own pitch circle; a sleeve can be bored again.",
+        )  # fmt: skip
 
 
 def end_keep(ctx: Context) -> Term:
@@ -274,7 +272,7 @@ def end_keep(ctx: Context) -> Term:
 
 
 def _shaft_loads(end: BeltEnd, ctx: Context, peak: Quantity, tension: Quantity, share: Quantity, shaft: OutputShaft) -> None:
-    g, r = ctx.given, ctx.book.results
+    r = ctx.book.results
     tight = r["belt.peak_tension"]
     slack = ctx.book.put(
         "loop.slack",
@@ -302,31 +300,7 @@ def _shaft_loads(end: BeltEnd, ctx: Context, peak: Quantity, tension: Quantity, 
     )
     ctx.calc("idler.shaft_load", "Load on the idler's axle", belt.shaft_load, tension_a_n=tight, tension_b_n=tight, wrap_rad=r["idler.wrap"])
     for name, mount in end.mounts().items():
-        if mount.kind == "plate":
-            modulus, creep = springs.MATERIALS[mount.material]
-            title = name.replace("_", " ")
-            tilt = ctx.calc(
-                f"{name}.tilt",
-                f"Tilt of the {title}",
-                springs.plate_tilt,
-                force_n=load,
-                youngs_gpa=Given(f"end.{name}.material", modulus / (1 + creep), "GPa", "estimate", f"{mount.material}, after creep E/(1+{creep:g})"),
-                width_mm=g(f"end.{name}.width_mm"),
-                thickness_mm=g(f"end.{name}.thickness_mm"),
-                overhang_mm=g(f"end.{name}.overhang_mm"),
-            )
-            ctx.rung(
-                f"{name}_tilt",
-                f"Tilt of the {title}",
-                tilt,
-                g("assumptions.tilt_limit"),
-                1.0,
-                unit="°",
-                step="belt",
-                path=f"end.{name}.thickness_mm",
-                lower_is_better=True,
-                says="A thicker plate (stiffness grows with its cube), a shorter one, or aluminium.",
-            )
+        truing.mount_checks(ctx, name, f"end.{name}", mount, load)
 
 
 def _grip(end: BeltEnd, ctx: Context, peak: Quantity, shaft: OutputShaft) -> None:
@@ -354,6 +328,11 @@ def _grip(end: BeltEnd, ctx: Context, peak: Quantity, shaft: OutputShaft) -> Non
             screws=g(p + "fixing.screws"),
             friction=0.15,
         )
+    elif fixing.kind == "press fit":
+        held = ctx.calc(
+            "hub.grip", "Torque that the hub holds", fixings.press_grip, shaft_mm=shaft.diameter, hub_mm=g(p + "hub_mm"),
+            interference_mm=g(p + "fixing.interference_mm"), length_mm=g(p + "face_mm"), friction=0.12,
+        )  # fmt: skip
     elif fixing.kind == "key":
         held = ctx.calc("hub.grip", "Torque that the hub holds", fixings.key_grip, shaft_mm=shaft.diameter)
     else:
@@ -395,12 +374,10 @@ def _grip(end: BeltEnd, ctx: Context, peak: Quantity, shaft: OutputShaft) -> Non
             p + "bore_mm",
             f"The bore is {-gap.value:.2f} mm too small for the shaft: ream it to {shaft.diameter.value:g} mm, square to the teeth.",
         )
-    elif gap.value is not None and gap.value > 0.05:
+    elif gap.value is not None and gap.value > 0.05 and not end.pulley.sleeve:
         ctx.note("build", p + "bore_mm", f"The bore is {gap.value:.2f} mm too large for the shaft: fit a sleeve, or the pulley runs out of true.")
     if wall.value is not None and wall.value < 2.0 and fixing.kind.startswith("set screw"):
         ctx.note("build", p + "hub_mm", f"Only {wall.value:.1f} mm of wall for the set screw's thread; common practice is 2 mm or more.")
-    if end.pulley.face_mm < end.belt.width_mm:
-        ctx.note("belt", p + "face_mm", f"The belt ({end.belt.width_mm:g} mm) is wider than the pulley's face ({end.pulley.face_mm:g} mm).")
 
 
 def _lengths(end: BeltEnd, ctx: Context, tension: Quantity) -> None:
@@ -455,25 +432,4 @@ def _lengths(end: BeltEnd, ctx: Context, tension: Quantity) -> None:
     stretch = ctx.calc(
         "belt.stretch", "Stretch of the belt at the set tension", belt.belt_stretch, tension_n=tension, ea_n=r["belt.ea"], length_mm=r["belt.free"]
     )
-    one_end = end.tensioner.kind in ONE_END_TENSIONERS
-    demand = ctx.calc(
-        "tensioner.demand",
-        "Travel that the tensioner must have",
-        belt.tensioner_demand,
-        slack_mm=slack,
-        stretch_mm=stretch,
-        run_in_mm=g("end.tensioner.run_in_mm"),
-        removal_mm=g("end.tensioner.removal_mm"),
-        runs_moved=1.0 if one_end else 2.0,
-    )
-    ctx.rung(
-        "tensioner",
-        "Travel of the tensioner",
-        demand,
-        g("end.tensioner.travel_mm"),
-        ctx.given("assumptions.margin_other"),
-        unit="mm",
-        step="belt",
-        path="end.tensioner.travel_mm",
-        says="A longer slot or screw, or a clamp moved by one tooth.",
-    )
+    tensioners.budget(end, ctx, tension, slack, stretch)

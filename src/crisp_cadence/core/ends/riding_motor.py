@@ -5,18 +5,20 @@ Two smooth idlers on the belt's back lead it up round the motor's pulley.
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Literal
 
 from ..context import Context
 from ..errors import Problem
 from ..formula import Quantity
 from ..model import Idler, num
-from ..path import Path, Round, belt_path
+from ..path import Round
 from ..report import BillLine, Caution, DriveNode
-from ..scene import Mark, Scene, Slab, Spot, strand_of, toothed_wheel
+from ..route import roller_handles, rollers_at, wheels_of
+from ..scene import Handle, Mark, Scene, Slab, Spot, strand_of
 from . import loop_checks
-from .base import FloatArray, Moving
-from .belt_end import BeltEnd
+from .base import Moving
+from .belt_end import BeltEnd, near_slab
 
 
 class RidingMotor(BeltEnd):
@@ -28,20 +30,32 @@ class RidingMotor(BeltEnd):
     pulley_rise_mm: float = num("Pulley above the idlers", "length", "mm", 0, 2000, 25.0, "Centre to centre; more of it wraps more of the pulley.")
     belt_beyond_mm: float = num("Belt clamps beyond the rail's ends", "length", "mm", -5000, 5000, 10.0, "Negative where the clamps sit on the rail.")
 
-    def _path(self, ctx: Context, x: float) -> Path:
-        """The belt with the carriage's centre at x from the near clamp: clamp, idler, pulley, idler, clamp."""
-        r = ctx.book.results
+    def rounds(self, ctx: Context, travelled_mm: float) -> tuple[Round, ...]:
+        r, profile = ctx.book.results, ctx.memo["profile"]
         ri, rp = r["idler.radius"].value or 0, r["pulley.radius"].value or 0
-        half, far = self.idler_spread_mm / 2, self._length(ctx)
+        half, x = self.idler_spread_mm / 2, self.first_position(ctx) + travelled_mm
+
+        def rolling(where: str) -> list[Round]:
+            return rollers_at(self.rollers, "end.rollers", profile, -1, where, (x, 0.0))
+
         # Under the near idler, up and over the pulley, down and under the far idler: teeth on the pulley, back on the idlers.
-        return belt_path(
-            (
-                Round("near clamp", 0, 0, 0, 1), Round("near idler", x - half, ri, ri, 1, "end.idler_spread_mm"),
-                Round("drive pulley", x, ri + self.pulley_rise_mm, rp, -1, "end.pulley_rise_mm"), Round("far idler", x + half, ri, ri, 1, "end.idler_spread_mm"),
-                Round("far clamp", far, 0, 0, 1),
-            ),
-            closed=False,
+        return (
+            Round("near clamp", 0, 0, 0, 1, "end.belt_beyond_mm", "end.clamp"), Round("near idler", x - half, ri, ri, 1, "end.idler_spread_mm", "end.idler"),
+            *rolling("before the pulley"), Round("drive pulley", x, ri + self.pulley_rise_mm, rp, -1, "end.pulley_rise_mm", "end.pulley"),
+            *rolling("after the pulley"), Round("far idler", x + half, ri, ri, 1, "end.idler_spread_mm", "end.idler"), *rolling("after the idler"),
+            Round("far clamp", self._length(ctx), 0, 0, 1, "end.belt_beyond_mm", "end.clamp"),
         )  # fmt: skip
+
+    def drift(self, ctx: Context, round_: Round) -> tuple[float, float]:
+        return (0.0, 0.0) if round_.part == "end.clamp" else (1.0, 0.0)
+
+    def handles(self, ctx: Context) -> dict[str, tuple[Handle, ...]]:
+        x = self.first_position(ctx)
+        return {
+            "end.pulley": (Handle("end.pulley_rise_mm", self.pulley_rise_mm, 0.0, 1.0),),
+            "end.idler": (Handle("end.idler_spread_mm", self.idler_spread_mm, 2.0, 0.0),),
+            **roller_handles(self.rollers, "end.rollers", (x, 0.0)),
+        }
 
     def _length(self, ctx: Context) -> float:
         return ctx.design.guide.rail_mm + 2 * self.belt_beyond_mm
@@ -58,7 +72,7 @@ class RidingMotor(BeltEnd):
         g = ctx.given
         drive = self.driven(ctx)
         idler_r = self.idler_radius(ctx, "end.idler", self.idler, "idler", back=True)
-        worked = self._path(ctx, self.first_position(ctx))
+        worked = self.paths(ctx)[0]
         ctx.book.put(
             "belt.free",
             "Free belt between the clamps",
@@ -74,7 +88,8 @@ class RidingMotor(BeltEnd):
             idler=idler_r,
         )
         self.line_mass(ctx)
-        mass_i = self.idler_mass(ctx, "end.idler", self.idler, "idler", idler_r, count=2)
+        turning = {"idlers": self.idler_mass(ctx, "end.idler", self.idler, "idler", idler_r, count=2)}
+        turning |= {f"roller_{i}": m for i, m in enumerate(self.roller_mass(ctx))}
         riding = {f"chain.{j}.mass_kg": g(f"chain.{j}.mass_kg") for j in range(len(ctx.design.chain))}
         motor: Quantity = ctx.book.put(
             "riding.motor",
@@ -88,26 +103,20 @@ class RidingMotor(BeltEnd):
         carried = ctx.book.put(
             "loop.carried",
             "Motor and idlers as a mass at the carriage",
-            lambda: (motor.value or 0) + (mass_i.value or 0),
+            lambda: (motor.value or 0) + sum(m.value or 0 for m in turning.values()),
             "kg",
             equation="m_motor + m_idlers (the belt lies still)",
             source="equal kinetic energy",
             motor=motor,
-            idlers=mass_i,
+            also=turning,
         )
+        wraps = {x.part: w for x, w in zip(worked.rounds, worked.wraps, strict=True)}
         wrap = self.wrap_of(
-            "pulley.wrap", "Wrap on the drive pulley", worked.wraps[2], ctx, rise=g("end.pulley_rise_mm"), spread=g("end.idler_spread_mm")
+            "pulley.wrap", "Wrap on the drive pulley", wraps["end.pulley"], ctx, rise=g("end.pulley_rise_mm"), spread=g("end.idler_spread_mm")
         )
-        self.wrap_of("idler.wrap", "Wrap on an idler", worked.wraps[1], ctx, rise=g("end.pulley_rise_mm"), spread=g("end.idler_spread_mm"))
+        self.wrap_of("idler.wrap", "Wrap on an idler", wraps["end.idler"], ctx, rise=g("end.pulley_rise_mm"), spread=g("end.idler_spread_mm"))
         self.rate_pulley(ctx, wrap)
         return Moving(drive.lam, g("assumptions.efficiency_loop"), carried, drive.mass)
-
-    def runs(self, ctx: Context, positions: FloatArray) -> tuple[FloatArray, FloatArray]:
-        # The detour round idlers and pulley stays the same; half of it belongs to either run.
-        free = ctx.book.results["belt.free"].value or 0.0
-        detour = free - self._length(ctx)
-        x = self.first_position(ctx) + positions
-        return x + detour / 2, self._length(ctx) - x + detour / 2
 
     def plucked(self, ctx: Context) -> tuple[str, float]:
         return "the straight run from the near clamp to the near idler", self.first_position(ctx) - self.idler_spread_mm / 2
@@ -131,26 +140,19 @@ class RidingMotor(BeltEnd):
         ]
 
     def scene(self, ctx: Context) -> Scene:
-        r, guide, profile = ctx.book.results, ctx.design.guide, ctx.memo["profile"]
+        r, guide, laid = ctx.book.results, ctx.design.guide, self.laid(ctx)[0]
         start, travel = self.first_position(ctx), r["travel.usable"].value or 0.0
-        ri, rp, half = r["idler.radius"].value or 0, r["pulley.radius"].value or 0, self.idler_spread_mm / 2
-        worked = self._path(ctx, start)
-        smooth = self.idler.diameter_mm / 2 if self.idler.kind == "smooth" else None
-        rides = (1.0, 0.0)
-        below = -12.0
+        wheels = wheels_of(laid, ctx.design, 0.0, self.handles(ctx))
+        near = next(i for i, w in enumerate(wheels) if w.part == "end.idler")
+        mirrored = tuple(replace(h, dx=-h.dx) for h in wheels[near].handles)  # drawn outwards, the near idler goes left
+        wheels = (*wheels[:near], replace(wheels[near], handles=mirrored), *wheels[near + 1 :])
+        top = max(w.at.y_mm + w.outside_mm for w in wheels) + 10
         return Scene(
-            "Seen from the side", "Carriage with its motor", travel,
+            "Seen from the side", "Carriage with its motor", travel, wheels,
+            (strand_of(laid.near, "toothed", 0.0, laid.profile.pitch_mm, laid.moves),),
             (
-                toothed_wheel("Drive pulley", profile, Spot(start, ri + self.pulley_rise_mm, 1.0), rp, self.pulley.bore_mm, 1 / rp, "end.pulley.teeth", worked.wraps[2]),
-                *(
-                    toothed_wheel(name, profile, Spot(start + s * half, ri, 1.0), ri, 5.0, -1 / ri, "end.idler.diameter_mm", worked.wraps[i], smooth)
-                    for name, s, i in (("Near idler", -1, 1), ("Far idler", 1, 3))
-                ),
-            ),
-            (strand_of(worked, "toothed", 0.0, profile.pitch_mm, [(0, 0), rides, rides, rides, (0, 0)]),),
-            (
-                Slab("rail", Spot(self.belt_beyond_mm + guide.rail_mm / 2, below), guide.rail_mm, 8.0),
-                Slab("carriage", Spot(start, (ri + self.pulley_rise_mm + rp) / 2 - 1, 1.0), guide.carriage_mm, ri + self.pulley_rise_mm + rp + 22),
+                Slab("rail", Spot(self.belt_beyond_mm + guide.rail_mm / 2, -12.0), guide.rail_mm, 8.0), *(near_slab(x) for x in self.near),
+                Slab("carriage", Spot(start, (top - 12.0) / 2, 1.0), guide.carriage_mm, top + 12.0),
             ),
             (
                 Mark("near clamp", Spot(0, 0), level=1), Mark("far clamp", Spot(self._length(ctx), 0), level=1),

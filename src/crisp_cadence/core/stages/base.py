@@ -12,6 +12,7 @@ from ..errors import Problem
 from ..formula import Given, Quantity, Real, Term, missing_in
 from ..model import Bought, num
 from ..report import BillLine, Caution, CutLine, Setting, TorqueCurve, WorkStep
+from ..route import Laid
 from ..scene import Scene
 
 ShaftForm = Literal["flat", "round", "key"]
@@ -93,6 +94,10 @@ class Stage(Bought):
     def scene(self, at: str, ctx: Context) -> Scene | None:
         """Its own drawing to true scale."""
         return None
+
+    def laid(self, at: str, ctx: Context) -> list[Laid]:
+        """Its toothed belts as they are laid."""
+        return []
 
     def work(self, at: str) -> list[WorkStep]:
         """What it adds to the order of work."""

@@ -5,19 +5,30 @@ from __future__ import annotations
 import math
 from typing import ClassVar, Literal
 
-from .. import axis, belt, drives
+from pydantic import Field
+
+from .. import axis, belt, drives, truing
 from ..belt import Profile
 from ..context import Context
 from ..ends import loop_checks
-from ..errors import Problem, problem
+from ..errors import EntryError, Problem, problem
 from ..formula import Given, Quantity, Term
-from ..model import CORD_FACTOR, Belt, Pulley, num
-from ..path import Round, belt_path, closed_belt_centre
+from ..model import CORD_FACTOR, Belt, Mount, Pulley, Roller, num
+from ..path import Path, Round, belt_path, closed_belt_centre, place_for_length
 from ..report import BillLine, Caution, CutLine, Step, WorkStep
-from ..scene import Mark, Scene, Spot, strand_of, toothed_wheel
+from ..route import Laid, check_rollers, roller_handles, rollers_at, wheels_of
+from ..scene import Handle, Mark, Scene, Spot, strand_of
 from .base import OutputShaft, ShaftForm, Stage, Transmission, bought
 
 TARGET_OVER = 1.1
+
+
+def _both_runs(path: Path, driven: str) -> tuple[float, float]:
+    """Belt from driver to driven and back, with what lies on the rollers between."""
+    k = next(i for i, r in enumerate(path.rounds) if r.part == driven)
+    arcs = [r.radius_mm * w for r, w in zip(path.rounds, path.wraps, strict=True)]
+    out = math.fsum(s.length_mm for s in path.spans[:k]) + math.fsum(arcs[1:k])
+    return out, math.fsum(s.length_mm for s in path.spans[k:]) + math.fsum(arcs[k + 1 :])
 
 
 class ClosedBelt(Stage):
@@ -31,6 +42,8 @@ class ClosedBelt(Stage):
     belt_teeth: int = num("Teeth of the belt", "count", "", 20, 5000, 140, "Closed belts come in whole teeth; the centre distance follows.")
     efficiency: float = num("Efficiency", "number", "", 0.5, 1, 0.96)
     adjust_mm: float = num("Adjustment of the centre distance", "length", "mm", 0, 500, 5.0, "Slot of the motor plate, from belt off to belt tight.")
+    rollers: list[Roller] = Field([], title="Further rollers", max_length=40)
+    motor_mount: Mount = Mount()
     shaft_mm: float = num("Shaft after it", "length", "mm", 1, 200, 8.0)
     shaft_form: ShaftForm = "flat"
     radial_limit_n: float | None = num("Radial limit of the shaft after it", "force", "N", 1, 1e6, None, "By its own bearings.")
@@ -44,8 +57,22 @@ class ClosedBelt(Stage):
     def check(self, at: str, ctx: Context) -> list[Problem]:
         profile = self._profile(at, ctx)
         out = loop_checks.check_pulley(profile, self.driver, f"{at}.driver") + loop_checks.check_pulley(profile, self.driven, f"{at}.driven")
+        out += check_rollers(self.rollers, f"{at}.rollers", profile)
         r1, r2 = self._radii(profile)
         length = self.belt_teeth * profile.pitch_mm
+        if self.rollers:
+            if out or self.centre_for(at, profile, length) is not None:
+                return out
+            try:  # at the distance that the belt would have without the rollers, what is in the way?
+                self.path_at(at, profile, max(float(closed_belt_centre(length, r1, r2)), r1 + r2 + 1))
+            except EntryError as error:
+                return error.problems
+            return [
+                problem(
+                    f"{at}.belt_teeth", "fits no distance of the two shafts with these rollers", value=self.belt_teeth, limit="a longer belt", unit="teeth",
+                    remedy="Take a longer belt, or press the rollers in less.",
+                )
+            ]  # fmt: skip
         if not math.isfinite(float(closed_belt_centre(length, r1, r2))):
             least = (
                 math.ceil((float(belt.open_belt_length(r1 + r2, r1, r2)) if r1 != r2 else 2 * (r1 + r2) + 2 * math.pi * r1) / profile.pitch_mm) + 2
@@ -64,6 +91,34 @@ class ClosedBelt(Stage):
 
     def _radii(self, profile: Profile) -> tuple[float, float]:
         return tuple(float(belt.pitch_diameter(p.teeth, profile.pitch_mm)) / 2 for p in (self.driver, self.driven))  # type: ignore[return-value]
+
+    def rounds(self, at: str, profile: Profile, centre_mm: float) -> tuple[Round, ...]:
+        """The pulleys in belt order, the driver's axis at 0: driver, one run, driven, the other run."""
+        r1, r2 = self._radii(profile)
+        return (
+            Round("driver", 0, 0, r1, 1, f"{at}.driver.teeth", f"{at}.driver"), *rollers_at(self.rollers, f"{at}.rollers", profile, 1, "after the pulley"),
+            Round("driven", centre_mm, 0, r2, 1, f"{at}.driven.teeth", f"{at}.driven"), *rollers_at(self.rollers, f"{at}.rollers", profile, 1, "after the idler"),
+            *rollers_at(self.rollers, f"{at}.rollers", profile, 1, "before the pulley"),
+        )  # fmt: skip
+
+    def path_at(self, at: str, profile: Profile, centre_mm: float) -> Path:
+        """The belt's path with the shafts so far apart; EntryError where there is none."""
+        return belt_path(self.rounds(at, profile, centre_mm))
+
+    def centre_for(self, at: str, profile: Profile, length_mm: float) -> float | None:
+        """Distance of the shafts at which a belt of this length is taut; None where there is none."""
+        r1, r2 = self._radii(profile)
+        if not self.rollers:
+            found = float(closed_belt_centre(length_mm, r1, r2))
+            return found if math.isfinite(found) else None
+        return place_for_length(lambda c: self.path_at(at, profile, c).length_mm, length_mm, r1 + r2 + 1e-6, length_mm / 2)
+
+    def laid(self, at: str, ctx: Context) -> list[Laid]:
+        r, profile = ctx.book.results, self._profile(at, ctx)
+        path: Path = ctx.memo[f"{at}.path"]
+        tension, pull, length, ea = (r[f"{at}.{k}"].value if f"{at}.{k}" in r else None for k in ("tension", "pull", "length", "ea"))
+        name = f"Closed belt, {profile.name}, {self.belt.width_mm:g} mm wide"
+        return [Laid(at, name, profile, self.belt.width_mm, True, path, path, ((0.0, 0.0),) * len(path.rounds), tension, pull, length, ea)]
 
     def transmit(self, at: str, ctx: Context) -> Transmission:
         g, profile, put = ctx.given, self._profile(at, ctx), ctx.book.put
@@ -97,15 +152,25 @@ class ClosedBelt(Stage):
             z=g(f"{at}.belt_teeth"),
             pitch=pitch,
         )
-        centre = ctx.calc(f"{at}.centre", "Centre distance", closed_belt_centre, length_mm=length, radius_a_mm=r["driver"], radius_b_mm=r["driven"])
-        worked = belt_path((Round("driver", 0, 0, r["driver"].value or 0, 1), Round("driven", centre.value or 0, 0, r["driven"].value or 0, 1)))
+        if self.rollers:
+            also = {f"{at}.rollers.{i}.{n}": g(f"{at}.rollers.{i}.{n}") for i in range(len(self.rollers)) for n in ("x_mm", "y_mm")}
+            centre = put(
+                f"{at}.centre", "Centre distance", self.centre_for(at, profile, length.value or 0.0), "mm", equation="Σ spans + Σ r·wrap = z·p, solved for C",
+                source="common tangents of circles", length=length, r1=r["driver"], r2=r["driven"], also=also,
+            )  # fmt: skip
+        else:
+            centre = ctx.calc(
+                f"{at}.centre", "Centre distance", closed_belt_centre, length_mm=length, radius_a_mm=r["driver"], radius_b_mm=r["driven"]
+            )
+        worked = ctx.memo[f"{at}.path"] = self.path_at(at, profile, centre.value or 0.0)
+        out, back = _both_runs(worked, f"{at}.driven")
         span = put(
             f"{at}.span",
             "Free span of the belt",
-            worked.spans[0].length_mm,
+            2 / (1 / out + 1 / back),
             "mm",
-            equation="l = √(C² − (R − r)²)",
-            source="common tangents",
+            equation="2/(1/l1 + 1/l2), l = √(C² − (R − r)²) without rollers",
+            source="common tangents; both runs as springs side by side",
             centre=centre,
         )
         wrap = put(
@@ -270,6 +335,11 @@ class ClosedBelt(Stage):
             path=f"{at}.belt.width_mm",
             says="A wider belt, steel cord, or a larger driver pulley.",
         )
+        truing.run_true(ctx, self.laid(at, ctx)[0], f"{at}.", peak, ", closed belt")
+        load = ctx.calc(
+            f"{at}.driver.load", "Load on the driver pulley's shaft", belt.shaft_load, tension_a_n=peak, tension_b_n=tension, wrap_rad=r[f"{at}.wrap"]
+        )
+        truing.mount_checks(ctx, f"{at}.motor_mount", f"{at}.motor_mount", self.motor_mount, load)
         weighed = g(f"{at}.belt.line_mass_g_m")
         mass: Term = (
             weighed
@@ -298,6 +368,7 @@ class ClosedBelt(Stage):
             bought(self.belt, "Closed belt", f"{name}, {self.belt_teeth} teeth, {self.belt.width_mm:g} mm", f"{at}.belt"),
             bought(self.driver, "Driver pulley", f"{name}, {self.driver.teeth} teeth, bore {self.driver.bore_mm:g} mm", f"{at}.driver"),
             bought(self.driven, "Driven pulley", f"{name}, {self.driven.teeth} teeth, bore {self.driven.bore_mm:g} mm", f"{at}.driven"),
+            *(bought(roller, "Roller", roller.kind, f"{at}.rollers.{i}") for i, roller in enumerate(self.rollers)),
         ]
 
     def cut(self, at: str, ctx: Context) -> list[CutLine]:
@@ -313,16 +384,16 @@ class ClosedBelt(Stage):
 
     def scene(self, at: str, ctx: Context) -> Scene:
         r, profile = ctx.book.results, self._profile(at, ctx)
-        r1, r2, c = (r[f"{at}.{n}"].value or 0 for n in ("driver.radius", "driven.radius", "centre"))
-        worked = belt_path((Round("driver", 0, 0, r1, 1), Round("driven", c, 0, r2, 1)))
-        lam = r[f"{at}.lam"].value or 0
+        r1, c = (r[f"{at}.{n}"].value or 0 for n in ("driver.radius", "centre"))
+        laid, lam = self.laid(at, ctx)[0], r[f"{at}.lam"].value or 0
+        stretch = 2 * math.cos(math.asin(min(abs(laid.near.rounds[0].radius_mm - (r[f"{at}.driven.radius"].value or 0)) / c, 1.0)))
+        handles = {
+            f"{at}.driven": (Handle(f"{at}.belt_teeth", self.belt_teeth, stretch / profile.pitch_mm, 0.0, whole=True),),
+            **roller_handles(self.rollers, f"{at}.rollers"),
+        }
         return Scene(
             "Closed belt stage", "", 4 * math.pi / lam if lam else 0.0,
-            (
-                toothed_wheel("Driver", profile, Spot(0, 0), r1, self.driver.bore_mm, lam, f"{at}.driver.teeth", worked.wraps[0]),
-                toothed_wheel("Driven", profile, Spot(c, 0), r2, self.driven.bore_mm, lam * r1 / r2, f"{at}.driven.teeth", worked.wraps[1]),
-            ),
-            (strand_of(worked, "toothed", lam * r1, profile.pitch_mm),), (),
+            wheels_of(laid, ctx.design, lam * r1, handles), (strand_of(laid.near, "toothed", lam * r1, profile.pitch_mm),), (),
             (Mark("driver", Spot(0, 0), level=1), Mark("driven", Spot(c, 0), level=1), Mark("centre distance", Spot(0, 0), Spot(c, 0), c, level=-1)),
         )  # fmt: skip
 

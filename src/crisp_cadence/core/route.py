@@ -1,0 +1,163 @@
+"""The belt as it is laid: which part of the design stands at which place of a path, and what a hand may drag.
+
+Every belt of an axis, open or closed, is a row of rounds in belt order at a place of the travel. Lengths, wraps, drawings,
+heights, loads and files all come from that row.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Sequence
+from typing import TYPE_CHECKING, Any
+
+from . import belt
+from .errors import Problem, problem
+from .model import Idler, Pulley, Roller
+from .path import Path, Round
+from .record import record
+from .scene import Handle, Piece, SceneWheel, Snap, Spot, Strand, toothed_wheel
+
+if TYPE_CHECKING:
+    from .belt import Profile
+
+
+@record
+class Laid:
+    """One belt of an axis, worked out at both ends of the travel (the same path twice where nothing moves)."""
+
+    at: str
+    name: str
+    profile: Profile
+    width_mm: float
+    closed: bool
+    near: Path
+    far: Path
+    moves: tuple[tuple[float, float], ...]
+    tension_n: float | None
+    pull_n: float | None
+    free_mm: float | None
+    ea_n: float | None
+
+
+def pitch_line_radius(idler: Idler, profile: Profile, back: bool = False) -> float:
+    """Radius of the belt's pitch line on an idler or roller, mm, by the same formulas as the ledger's."""
+    if idler.kind == "toothed":
+        return float(belt.pitch_diameter(idler.teeth, profile.pitch_mm)) / 2
+    if back:
+        return float(belt.smooth_idler_radius_back(idler.diameter_mm, profile.thickness_mm, profile.tooth_height_mm, profile.pitch_line_mm))
+    return float(belt.smooth_idler_radius_tooth_side(idler.diameter_mm, profile.tooth_height_mm, profile.pitch_line_mm))
+
+
+def rollers_at(rollers: Sequence[Roller], at: str, profile: Profile, side: int, where: str, origin: tuple[float, float] = (0.0, 0.0)) -> list[Round]:
+    """Rounds of the rollers that stand in one place of the belt's order; `side` is the drive pulley's."""
+    return [
+        Round(
+            roller.label or f"Roller {i + 1}", origin[0] + roller.x_mm, origin[1] + roller.y_mm, pitch_line_radius(roller, profile, roller.belt_on == "back"),
+            -side if roller.belt_on == "back" else side, f"{at}.{i}.x_mm", f"{at}.{i}",
+        )
+        for i, roller in enumerate(rollers)
+        if roller.where == where
+    ]  # fmt: skip
+
+
+def check_rollers(rollers: Sequence[Roller], at: str, profile: Profile) -> list[Problem]:
+    """Rollers that no belt can run on."""
+    out = []
+    for i, roller in enumerate(rollers):
+        if roller.kind == "toothed" and roller.belt_on == "back":
+            out.append(
+                problem(f"{at}.{i}.belt_on", "has teeth, and the belt's back has none", value="back", limit="teeth", remedy="Let it touch the toothed side, or take a smooth roller.")
+            )  # fmt: skip
+        if roller.kind == "toothed" and roller.teeth < profile.min_teeth:
+            out.append(
+                problem(
+                    f"{at}.{i}.teeth", f"is below what {profile.name} allows: the belt would be bent too sharply", value=roller.teeth,
+                    limit=profile.min_teeth, unit="teeth", remedy=f"Take at least {profile.min_teeth} teeth, or a smooth roller.",
+                )
+            )  # fmt: skip
+    return out
+
+
+def split_at(path: Path, part: str) -> tuple[float, float]:
+    """Belt on either side of a pulley, along an open path: straight pieces and what lies on the other pulleys, mm."""
+    k = next(i for i, r in enumerate(path.rounds) if r.part == part)
+    arcs = [r.radius_mm * w for r, w in zip(path.rounds, path.wraps, strict=True)]
+    before = math.fsum(s.length_mm for s in path.spans[:k]) + math.fsum(arcs[:k])
+    after = math.fsum(s.length_mm for s in path.spans[k:]) + math.fsum(arcs[k + 1 :])
+    return before, after
+
+
+def part_at(design: Any, path: str) -> Any:
+    """The piece of a design that a path leads to."""
+    here = design
+    for key in path.split("."):
+        here = here[int(key)] if isinstance(here, list) else getattr(here, key)
+    return here
+
+
+def wheels_of(laid: Laid, design: Any, runs: float, handles: dict[str, tuple[Handle, ...]]) -> tuple[SceneWheel, ...]:
+    """Every pulley of a laid belt as it is drawn; `runs` is how far the belt runs for a millimetre of travel."""
+    out = []
+    for round_, wrap, (dx, dy) in zip(laid.near.rounds, laid.near.wraps, laid.moves, strict=True):
+        if round_.radius_mm <= 0:
+            continue
+        part = part_at(design, round_.part)
+        # A belt that lies still turns a pulley that rides over it; one that runs turns a pulley that stands.
+        turn = round_.side * (runs - (dx if runs == 0 else 0.0)) / round_.radius_mm
+        smooth = part.diameter_mm / 2 if isinstance(part, Idler) and part.kind == "smooth" else None
+        bore = part.bore_mm if isinstance(part, Pulley) else part.axle_mm
+        spot = Spot(round_.x_mm, round_.y_mm, dx, dy)
+        name = round_.name[:1].upper() + round_.name[1:]
+        held = handles.get(round_.part, ())
+        out.append(toothed_wheel(name, laid.profile, spot, round_.radius_mm, bore, turn, wrap, smooth, round_.field, round_.part, held))
+    return tuple(out)
+
+
+def roller_handles(
+    rollers: Sequence[Roller], at: str, origin: tuple[float, float] = (0.0, 0.0), mirror: bool = False
+) -> dict[str, tuple[Handle, ...]]:
+    """A roller follows the hand in both directions."""
+    sign = -1.0 if mirror else 1.0
+    return {
+        f"{at}.{i}": (Handle(f"{at}.{i}.x_mm", roller.x_mm, sign, 0.0), Handle(f"{at}.{i}.y_mm", roller.y_mm, 0.0, 1.0))
+        for i, roller in enumerate(rollers)
+    }
+
+
+def whole_tooth_snaps(field_value: float, length_mm: float, pitch_mm: float, gain: float, says: str) -> tuple[Snap, ...]:
+    """Values of a field near its present one at which a length is a whole number of pitches; `gain` is mm of length for mm of field."""
+    here = length_mm / pitch_mm
+    return tuple(Snap(field_value + (n - here) * pitch_mm / gain, says) for n in range(math.floor(here) - 6, math.ceil(here) + 7))
+
+
+def strand_points(strand: Strand, step_deg: float = 3.0) -> list[tuple[float, float]]:
+    """A strand as a row of points: ends of its straight pieces, and points along its arcs."""
+    out: list[tuple[float, float]] = []
+    for piece in strand.pieces:
+        out.append((piece.start.x_mm, piece.start.y_mm))
+        out.extend(arc_points(piece, step_deg))
+        out.append((piece.stop.x_mm, piece.stop.y_mm))
+    return out
+
+
+def arc_centre(piece: Piece) -> tuple[float, float]:
+    """Middle of the circle that an arc lies on, from its ends, its radius and its sense."""
+    x0, y0, x1, y1, r = piece.start.x_mm, piece.start.y_mm, piece.stop.x_mm, piece.stop.y_mm, piece.radius_mm
+    mx, my, chord = (x0 + x1) / 2, (y0 + y1) / 2, math.hypot(x1 - x0, y1 - y0)
+    if chord == 0:
+        return mx, my
+    rise = math.sqrt(max(r * r - chord * chord / 4, 0.0)) * (1 if piece.ccw != piece.large else -1)
+    return mx - rise * (y1 - y0) / chord, my + rise * (x1 - x0) / chord
+
+
+def arc_points(piece: Piece, step_deg: float) -> Iterable[tuple[float, float]]:
+    """Points along an arc, without its ends."""
+    if piece.radius_mm <= 0:
+        return
+    cx, cy = arc_centre(piece)
+    first = math.atan2(piece.start.y_mm - cy, piece.start.x_mm - cx)
+    last = math.atan2(piece.stop.y_mm - cy, piece.stop.x_mm - cx)
+    sweep = (last - first) % (2 * math.pi) if piece.ccw else -((first - last) % (2 * math.pi))
+    count = max(2, math.ceil(abs(math.degrees(sweep)) / step_deg))
+    for i in range(1, count):
+        yield cx + piece.radius_mm * math.cos(first + sweep * i / count), cy + piece.radius_mm * math.sin(first + sweep * i / count)
