@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+import importlib
 import json
+import pkgutil
 from pathlib import Path
 
-from crisp_cadence import catalog
-from crisp_cadence.core import units  # noqa: F401 - its formulas join the list
+from crisp_cadence import catalog, core
 from crisp_cadence.core.design import design_schema
 from crisp_cadence.core.formula import FORMULAS
+
+for module in pkgutil.walk_packages(core.__path__, f"{core.__name__}."):
+    importlib.import_module(module.name)  # so that the formulas of every module join the list
 
 DOCS = Path(__file__).parent.parent / "docs"
 

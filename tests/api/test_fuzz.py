@@ -16,6 +16,12 @@ from crisp_cadence import demo
 from crisp_cadence.api.app import make_app
 
 DESIGN = demo.designs()["seed-shuttle-lift"].model_dump(mode="json")
+DESIGN["end"]["rollers"] = [{"kind": "smooth", "diameter_mm": 16.0, "x_mm": 200.0, "y_mm": -8.0, "belt_on": "back", "where": "after the pulley"}]
+DESIGN["end"]["near"] = [{"label": "Wheel", "x_mm": 300.0, "y_mm": 40.0, "width_mm": 20.0, "height_mm": 10.0, "rides": True}]
+DESIGN["end"]["pulley"]["seat_mm"], DESIGN["end"]["idler"]["seat_mm"] = 10.0, 14.0
+DESIGN["end"]["idler"]["stack"] = [{"label": "Washer M5", "thickness_mm": 1.0, "quantity": 2}]
+DESIGN["measured"] = [{"field": "guide.rail_mm", "value": 601.0}]
+DESIGN["made"] = [{"key": "belt.cut", "label": "Belt", "value": 1200.0}]
 
 
 def paths(node: Any, at: tuple[str | int, ...] = ()) -> Iterator[tuple[str | int, ...]]:
@@ -87,6 +93,12 @@ def test_spoilt_designs_are_refused_or_worked_out(client: TestClient, where: tup
     holds_up(send(client, "POST", "/api/evaluate", spoilt(DESIGN, where, what, value)))
 
 
+@given(where=st.sampled_from(PLACES), what=WHAT, value=NASTY, path=st.sampled_from(["/api/belt", "/api/path"]))
+@settings(max_examples=250)
+def test_spoilt_designs_are_planned_or_refused(client: TestClient, where: tuple[str | int, ...], what: str, value: Any, path: str) -> None:
+    holds_up(send(client, "POST", path, spoilt(DESIGN, where, what, value)))
+
+
 BODIES: dict[str, Any] = {
     "/api/machines": {"name": "A", "note": ""},
     "/api/mend": {"design": DESIGN, "rung": "speed"},
@@ -94,6 +106,10 @@ BODIES: dict[str, Any] = {
     "/api/tension": {"design": DESIGN, "reading": {"how": "pluck", "span_mm": 200.0, "frequency_hz": 80.0}},
     "/api/calibrate": {"steps_mm": 80.0, "commanded_mm": 100.0, "measured_mm": [100.2]},
     "/api/drawer": {"kind": "stepper", "name": "Odd one", "data": {"hold_torque_nm": 0.4}},
+    "/api/path": DESIGN,
+    "/api/belt": DESIGN,
+    "/api/out": {"design": DESIGN, "what": "path:end", "form": "svg", "paper": "A4"},
+    "/api/drawer/cut": {"key": "roll:roll-g-2-mm-6-mm-wide-1-m", "length_mm": 200.0},
     "/api/machines/{machine}/axes": {"name": "A"},
     "/api/machines/{machine}/import": DESIGN,
     "/api/axes/{axis}/log": {"on_date": "2026-05-01", "kind": "note", "says": "x", "cost": 1.0, "reading": {"how": "pluck", "span_mm": 200.0, "frequency_hz": 80.0}},

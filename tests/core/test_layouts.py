@@ -125,7 +125,10 @@ class TestRefusals:
         assert "no place" in refusal("trimming-bench-potter-s-wheel", end={"apart_mm": 900.0})["end.apart_mm"]
 
     def test_idlers_that_collide_with_the_pulley(self) -> None:
-        assert "overlaps with the near idler" in refusal("drying-shelves-probe", end={"idler_spread_mm": 12.0, "pulley_rise_mm": 5.0})["end.pulley_rise_mm"]
+        assert (
+            "overlaps with the near idler"
+            in refusal("drying-shelves-probe", end={"idler_spread_mm": 12.0, "pulley_rise_mm": 5.0})["end.pulley_rise_mm"]
+        )
 
     def test_a_frame_narrower_than_its_rail(self) -> None:
         assert "end.frame_x_mm" in refusal("clay-printer-head", end={"frame_x_mm": 300.0})

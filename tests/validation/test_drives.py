@@ -20,7 +20,7 @@ from crisp_cadence.core.belt import open_belt_length
 from crisp_cadence.core.context import Context
 from crisp_cadence.core.design import design_from
 from crisp_cadence.core.ends.base import Moving
-from crisp_cadence.core.evaluate import _Run, evaluate
+from crisp_cadence.core.evaluate import Run, evaluate
 from helpers import value
 
 DESIGNS = demo.designs()  # worked out once: each takes an evaluation
@@ -158,7 +158,7 @@ def test_crossed_belts_against_a_matrix_model(case: str, direction: tuple[float,
     """qA = x + y, qB = y − x; K = JᵀkJ of both belts with their motors in series (robotics texts), along each direction."""
     design = DESIGNS["clay-printer-head"]
     end: Any = design.end
-    run = _Run(design, catalog.profiles(), end, list(design.chain), design.chain[0], case, None)  # type: ignore[arg-type]
+    run = Run(design, catalog.profiles(), end, list(design.chain), design.chain[0], case, None)  # type: ignore[arg-type]
     r = run.ctx.book.results
     radius = r["pulley.radius"].value or 0.0
     along = np.array(direction) / np.hypot(*direction)

@@ -105,6 +105,26 @@ class OwnPartBody(Body):
     source: Annotated[str, Field(max_length=300, strict=True)] = ""
 
 
+class OutBody(Body):
+    """What to take out: `cut` for the cut list, or a drawing named in the belt plan."""
+
+    design: AxisDesign
+    what: Annotated[str, Field(max_length=80, strict=True)]
+    form: Literal["svg", "dxf", "sheets"] = "svg"
+    paper: Literal["A4", "letter"] = "A4"
+
+
+class OutAnswer(BaseModel):
+    name: str
+    media: str
+    files: list[str]
+
+
+class CutBody(Body):
+    key: Annotated[str, Field(max_length=120, strict=True)]
+    length_mm: Annotated[float, Field(gt=0, le=1e6, strict=True, allow_inf_nan=False)]
+
+
 class Neighbour(BaseModel):
     id: str
     name: str

@@ -11,14 +11,21 @@ from fastapi import APIRouter, Request, Response
 from .. import catalog
 from ..core.design import AxisDesign, design_schema, dump_design, parse_design
 from ..core.errors import EntryError, problem
-from ..core.evaluate import evaluate
+from ..core.evaluate import draw, evaluate
+from ..core.fitting.drawer import Stock
+from ..core.fitting.plan import plan_belts, plan_drawing, plan_json
+from ..core.fitting.rows import BeltPlan
 from ..core.formula import FORMULAS
 from ..core.layouts import LAYOUTS, Layout, begin
 from ..core.mend import ways_out
 from ..core.reading import Calibration, TensionAnswer, calibrate, read_tension
 from ..core.report import Report, report_json
 from ..core.riding import on_its_own
+from ..core.scene import Scene
 from ..core.units import DIMENSIONS
+from ..exchange.dxf import dxf
+from ..exchange.sheet import cut_list
+from ..exchange.svg import pages, svg
 from ..store import Store, axes, drawer, log
 from . import models as m
 
@@ -98,6 +105,40 @@ def open_result(body: m.OpenBody) -> list[m.Quantity]:
 def mend(body: m.MendBody) -> list[m.Mend]:
     """Single changes that help one rung, each tried in full."""
     return ways_out(body.design, catalog.profiles(), body.rung)
+
+
+@router.post("/path")
+async def path(design: AxisDesign) -> tuple[Scene, ...]:
+    """Only the drawings of a design's belts, as fast as a hand drags; nothing is stored."""
+    return draw(design, catalog.profiles())
+
+
+# ---- belt -------------------------------------------------------------------------------------------------------------
+
+
+def _drawer(request: Request) -> list[Stock]:
+    return [Stock(r.key, r.kind, r.name, r.data, r.quantity, r.price) for r in drawer.rows(_store(request), catalog.parts())]
+
+
+@router.post("/belt", response_model=BeltPlan)
+def belt(request: Request, design: AxisDesign) -> Response:
+    """Everything that the Belt step settles before anything is cut, from the design and the drawer."""
+    return Response(plan_json(plan_belts(design, catalog.profiles(), _drawer(request))), media_type="application/json")
+
+
+@router.post("/out")
+def out(request: Request, body: m.OutBody) -> m.OutAnswer:
+    """A drawing or the cut list as the text of a file, or as sheets to print at full size."""
+    drawer_rows = _drawer(request)
+    if body.what == "cut":
+        return m.OutAnswer(name="cut-list.csv", media="text/csv", files=[cut_list(plan_belts(body.design, catalog.profiles(), drawer_rows))])
+    drawing = plan_drawing(body.design, catalog.profiles(), drawer_rows, body.what)
+    name = body.what.replace(":", "-").replace(".", "-")
+    if body.form == "dxf":
+        return m.OutAnswer(name=f"{name}.dxf", media="image/vnd.dxf", files=[dxf(drawing)])
+    if body.form == "sheets":
+        return m.OutAnswer(name=drawing.name, media="image/svg+xml", files=pages(drawing, body.paper))
+    return m.OutAnswer(name=f"{name}.svg", media="image/svg+xml", files=[svg(drawing)])
 
 
 # ---- shelf ------------------------------------------------------------------------------------------------------------
@@ -272,6 +313,12 @@ def remove_log(request: Request, axis_id: m.Id, entry_id: m.Id) -> None:
 @router.get("/drawer")
 def drawer_rows(request: Request) -> list[m.DrawerRow]:
     return drawer.rows(_store(request), catalog.parts())
+
+
+@router.post("/drawer/cut", status_code=201)
+def cut_roll(request: Request, body: m.CutBody) -> m.IdAnswer:
+    """Take a piece off a roll of the drawer: one roll less, and what is left of it becomes a row of its own."""
+    return m.IdAnswer(id=drawer.cut_roll(_store(request), catalog.parts(), body.key, body.length_mm))
 
 
 @router.put("/drawer/{key:path}", status_code=204)

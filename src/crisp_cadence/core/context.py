@@ -65,6 +65,8 @@ class Context:
             unit, words = field_words(kept_in, name)
             if owner == "assumptions":
                 kind, note = "estimate", words
+            if self.design.measured and any(m.field == path for m in self.design.measured):
+                kind, note = "measured by you", "measured on the real thing; it counts instead of what was drawn"
             known = self._given[path] = Given(path, None if value is None else float(value), unit, kind, note)
         return known
 

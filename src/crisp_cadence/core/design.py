@@ -245,6 +245,28 @@ def parse_design(text: bytes) -> AxisDesign:
         ) from None
 
 
+def as_measured(design: AxisDesign) -> AxisDesign:
+    """The design with every measured dimension in place of the drawn one; EntryError names a measurement that cannot be."""
+    if not design.measured:
+        return design
+    data = design.model_dump(mode="json")
+    for i, found in enumerate(design.measured):
+        here: Any = data
+        *way, last = found.field.split(".")
+        try:
+            for key in way:
+                here = here[int(key)] if isinstance(here, list) else here[key]
+            drawn = here[last] if isinstance(here, dict) else None
+        except (KeyError, IndexError, ValueError, TypeError):
+            here, drawn = None, None
+        if not isinstance(here, dict) or last not in here or isinstance(drawn, (bool, str, list, dict)):
+            raise EntryError(
+                [problem(f"measured.{i}.field", "is not a dimension of this design any more", value=found.field, remedy="Drop this measurement, or measure the new part.")]
+            )  # fmt: skip
+        here[last] = int(found.value) if isinstance(drawn, int) and found.value.is_integer() else found.value
+    return design_from(data)
+
+
 def dump_design(design: AxisDesign) -> str:
     """Write a design as the text of its file; reading it back gives the same design."""
     return json.dumps(design.model_dump(mode="json"), ensure_ascii=False, indent=2) + "\n"

@@ -10,13 +10,15 @@ from . import axis, build, chain, give, sides, springs, stand
 from .belt import Profile
 from .chain import label_of
 from .context import RANK, Context, merged, overall, sorted_ladder
-from .design import AxisDesign
+from .design import AxisDesign, as_measured
 from .ends.base import End, Moving
 from .errors import EntryError, problem
 from .formula import Given, Quantity, Term, value_of
+from .misfits import misfits
 from .model import Head
 from .registry import UnknownPart
 from .report import Case, Caution, DriveNode, Report, Share, in_terms_of
+from .scene import Scene
 from .stages.base import Motor, Stage
 from .stages.turning_motors import TurningMotor
 from .travel import move_and_stop
@@ -29,14 +31,37 @@ def evaluate(design: AxisDesign, profiles: Mapping[str, Profile]) -> Report:
     than its carriage, a bore larger than its hub) raises EntryError with every such field. Several heads or directions are
     worked out one by one: the report is that of the worst, and each rung of its ladder that of the case worst for it.
     """
+    worst, runs = work_out(design, profiles)
+    return worst.report(runs)
+
+
+def work_out(design: AxisDesign, profiles: Mapping[str, Profile]) -> tuple[Run, list[Run]]:
+    """Every case of a design worked out, the worst of them first; measured dimensions count instead of drawn ones."""
+    design = as_measured(design)
     end, stages, motor = _parts(design)
     _fits_together(design, end)
     heads: list[Head | None] = [*design.heads] or [None]
-    runs = [_Run(design, profiles, end, stages, motor, case, head) for head in heads for case in end.cases()]
+    runs = [Run(design, profiles, end, stages, motor, case, head) for head in heads for case in end.cases()]
     worst = min(
         runs, key=lambda run: (RANK[run.verdict], round(run.headroom, 9), sorted(round(r.headroom, 9) for r in run.ladder if r.headroom is not None))
     )
-    return worst.report(runs)
+    return worst, runs
+
+
+def draw(design: AxisDesign, profiles: Mapping[str, Profile]) -> tuple[Scene, ...]:
+    """Only the drawings of a design's belts and its end, as fast as a hand drags; EntryError names what is in the way."""
+    design = as_measured(design)
+    end, stages, _ = _parts(design)
+    ctx = Context(design, profiles, case=end.cases()[0])
+    found = [p for j, s in enumerate(stages) for p in s.check(f"chain.{j}", ctx)] + end.check(ctx)
+    if found:
+        raise EntryError(found)
+    end.travel(ctx)
+    for j, s in enumerate(stages[1:], start=1):
+        s.transmit(f"chain.{j}", ctx)
+    end.moving(ctx)
+    scenes = [end.scene(ctx), *(s.scene(f"chain.{j}", ctx) for j, s in enumerate(stages))]
+    return tuple(s for s in scenes if s is not None)
 
 
 def _fits_together(design: AxisDesign, end: End) -> None:
@@ -73,7 +98,7 @@ def _fits_together(design: AxisDesign, end: End) -> None:
         raise EntryError(found)
 
 
-class _Run:
+class Run:
     """One case worked out: a head, and a direction or setting of the end."""
 
     def __init__(
@@ -121,7 +146,7 @@ class _Run:
         self.verdict, self.worst = overall(self.ladder)
         self.headroom = next((r.headroom for r in self.ladder if r.key == self.worst), None) or 0.0
 
-    def report(self, runs: list[_Run]) -> Report:
+    def report(self, runs: list[Run]) -> Report:
         """The whole report, with the ladder of every case."""
         ctx, design, end, stages = self.ctx, self.design, self.end, self.stages
         bill, total, spend, unpriced = build.bill_of(ctx, stages, end)
@@ -163,6 +188,7 @@ class _Run:
             _cautions(ctx, stages, end),
             tuple(self.motor.settings(ctx)),
             tuple(ctx.notes),
+            misfits(design.made, ctx.book.results),
         )
         return made if end.point == "carriage" else in_terms_of(made, end.point)
 

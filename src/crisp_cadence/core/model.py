@@ -150,6 +150,7 @@ class Idler(Bought):
     washer_mm: float | None = num("Washers beside it, outside diameter", "length", "mm", 2, 500, None, "Where washers hold the belt on a bearing.")
     runout_mm: float = num("Bored off centre by", "length", "mm", 0, 2, 0.0)
     axle_mm: float = num("Axle", "length", "mm", 1, 100, 5.0)
+    plate_mm: float = num("Its screw passes through", "length", "mm", 0, 200, 6.0, "Plate or block under the stack.")
     held: Literal["one end", "both ends"] = choice("Axle held at", "one end", "Held at both ends it bends a sixteenth as much.")
     seat_mm: float | None = num(
         "Its seat above the datum", "length", "mm", -2000, 2000, None, "Height of the face that the stack under it stands on. Empty: not checked."

@@ -92,12 +92,13 @@ class TorqueCurve:
 
 @record
 class CutLine:
-    """One piece to cut."""
+    """One piece to cut or to buy by length; `key` is the result that its length comes from."""
 
     what: str
     length_mm: float
     teeth: int
     note: str
+    key: str = ""
 
 
 @record
@@ -221,6 +222,19 @@ class Note:
 
 
 @record
+class Misfit:
+    """A piece that is already made, and does not suit the design as it stands now."""
+
+    key: str
+    label: str
+    made: float
+    needed: float | None
+    unit: str
+    fits: bool
+    says: str
+
+
+@record
 class Report:
     """The whole answer for one design."""
 
@@ -253,6 +267,7 @@ class Report:
     cautions: tuple[Caution, ...]
     settings: tuple[Setting, ...]
     notes: tuple[Note, ...]
+    misfits: tuple[Misfit, ...] = ()
 
 
 def in_terms_of(report: Report, point: str) -> Report:

@@ -78,6 +78,7 @@ class Piece:
     radius_mm: float = 0.0
     ccw: bool = False
     large: bool = False
+    length_mm: float = 0.0
 
 
 @record
@@ -138,12 +139,12 @@ def strand_of(
     count, pieces = len(path.rounds), []
     for i, span in enumerate(path.spans):
         j = (i + 1) % count
-        pieces.append(Piece(Spot(span.x0_mm, span.y0_mm, *drift[i]), Spot(span.x1_mm, span.y1_mm, *drift[j])))
+        pieces.append(Piece(Spot(span.x0_mm, span.y0_mm, *drift[i]), Spot(span.x1_mm, span.y1_mm, *drift[j]), length_mm=span.length_mm))
         wheel, wrap = path.rounds[j], path.wraps[j]
         if wheel.radius_mm > 0 and wrap > 0 and (j or len(path.spans) == count):
             after = path.spans[j % len(path.spans)]
             here, there = Spot(span.x1_mm, span.y1_mm, *drift[j]), Spot(after.x0_mm, after.y0_mm, *drift[j])
-            pieces.append(Piece(here, there, wheel.radius_mm, wheel.side > 0, wrap > math.pi))
+            pieces.append(Piece(here, there, wheel.radius_mm, wheel.side > 0, wrap > math.pi, wheel.radius_mm * wrap))
     return Strand(form, tuple(pieces), runs, pitch_mm)
 
 

@@ -9,8 +9,10 @@ from dataclasses import dataclass
 from typing import Any
 
 from ..catalog import PartRow
-from ..core.errors import NotFoundError
+from ..core.errors import EntryError, NotFoundError, problem
 from . import Store
+
+SHORTEST_OFFCUT_MM = 100.0  # what is shorter goes into the scrap box
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,6 +68,38 @@ def set_stock(store: Store, catalogue: Mapping[str, PartRow], key: str, quantity
             "INSERT INTO stock (key, quantity, price) VALUES (?, ?, ?) ON CONFLICT (key) DO UPDATE SET quantity = excluded.quantity, price = excluded.price",
             (key, quantity, price),
         )
+
+
+def cut_roll(store: Store, catalogue: Mapping[str, PartRow], key: str, length_mm: float) -> str:
+    """Take a piece off one roll: there is one less of it, and what is left becomes a row of the maker's own; returns its key ("" for none)."""
+    found = next((r for r in rows(store, catalogue) if r.key == key and r.kind == "roll"), None)
+    if found is None:
+        raise NotFoundError("This roll is not in the drawer.")
+    whole = float(found.data.get("length_mm") or 0.0)
+    if found.quantity < 1 or length_mm > whole + 1e-9:
+        raise EntryError(
+            [
+                problem(
+                    "length_mm", "is more than a roll in the drawer has" if found.quantity else "cannot be cut: none of these rolls lies in the drawer",
+                    value=length_mm, limit=whole if found.quantity else 0, unit="mm", remedy="Take a longer roll, or correct its length and number in the drawer.",
+                )
+            ]
+        )  # fmt: skip
+    left = whole - length_mm
+    offcut = ""
+    with store.transaction() as db:
+        changed = db.execute("UPDATE stock SET quantity = quantity - 1 WHERE key = ? AND quantity >= 1", (key,)).rowcount
+        if not changed:
+            raise NotFoundError("This roll is not in the drawer any more.")
+        if left >= SHORTEST_OFFCUT_MM:
+            offcut = f"own:{uuid.uuid4().hex[:10]}"
+            name = f"Offcut of {found.data.get('profile', 'belt')}, {float(found.data.get('width_mm') or 0):g} mm wide, {left / 1000:.3f} m"
+            data = json.dumps({**found.data, "length_mm": left}, ensure_ascii=False)
+            db.execute(
+                "INSERT INTO stock (key, quantity, price, kind, name, data, source_kind, source) VALUES (?, 1, NULL, 'roll', ?, ?, 'measured by you', ?)",
+                (offcut, name, data, f"cut from {found.name}"),
+            )
+    return offcut
 
 
 def add_own(store: Store, kind: str, name: str, data: dict[str, Any], quantity: int, price: float | None, source_kind: str, source: str) -> str:

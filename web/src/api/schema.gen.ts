@@ -144,6 +144,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/path": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Path
+         * @description Only the drawings of a design's belts, as fast as a hand drags; nothing is stored.
+         */
+        post: operations["path_api_path_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/belt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Belt
+         * @description Everything that the Belt step settles before anything is cut, from the design and the drawer.
+         */
+        post: operations["belt_api_belt_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Out
+         * @description A drawing or the cut list as the text of a file, or as sheets to print at full size.
+         */
+        post: operations["out_api_out_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelf": {
         parameters: {
             query?: never;
@@ -468,6 +528,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawer/cut": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cut Roll
+         * @description Take a piece off a roll of the drawer: one roll less, and what is left of it becomes a row of its own.
+         */
+        post: operations["cut_roll_api_drawer_cut_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drawer/{key}": {
         parameters: {
             query?: never;
@@ -649,7 +729,7 @@ export interface components {
             version: number;
             /** Saved At */
             saved_at: string;
-            design: components["schemas"]["AxisDesign"];
+            design: components["schemas"]["AxisDesign-Output"];
             /** Rides On */
             rides_on: string | null;
             /** May Ride On */
@@ -661,7 +741,7 @@ export interface components {
          *
          *     The chain is a list of stages in power-flow order, each told by its `kind`; any sequence of kinds and any kind of end fits.
          */
-        AxisDesign: {
+        "AxisDesign-Input": {
             /**
              * Format
              * @default crisp-cadence/axis
@@ -769,9 +849,9 @@ export interface components {
              */
             still: components["schemas"]["Mass"][];
             /** Chain */
-            chain: (components["schemas"]["ClosedBelt"] | components["schemas"]["Clutch"] | components["schemas"]["Coupler"] | components["schemas"]["Gearbox"] | components["schemas"]["Gearmotor"] | components["schemas"]["Induction"] | components["schemas"]["Stepper"] | components["schemas"]["Worm"] | components["schemas"]["UnknownPart"])[];
+            chain: (components["schemas"]["ClosedBelt-Input"] | components["schemas"]["Clutch"] | components["schemas"]["Coupler"] | components["schemas"]["Gearbox"] | components["schemas"]["Gearmotor"] | components["schemas"]["Induction"] | components["schemas"]["Stepper"] | components["schemas"]["Worm"] | components["schemas"]["UnknownPart"])[];
             /** End of the chain */
-            end: components["schemas"]["CarriageLoop"] | components["schemas"]["CrossedBelts"] | components["schemas"]["Drum"] | components["schemas"]["Joint"] | components["schemas"]["Rack"] | components["schemas"]["RidingMotor"] | components["schemas"]["Screw"] | components["schemas"]["Spindle"] | components["schemas"]["Wheel"] | components["schemas"]["UnknownPart"];
+            end: components["schemas"]["CarriageLoop-Input"] | components["schemas"]["CrossedBelts-Input"] | components["schemas"]["Drum"] | components["schemas"]["Joint"] | components["schemas"]["Rack"] | components["schemas"]["RidingMotor-Input"] | components["schemas"]["Screw"] | components["schemas"]["Spindle"] | components["schemas"]["Wheel"] | components["schemas"]["UnknownPart"];
             /**
              * Also to buy
              * @default []
@@ -794,6 +874,173 @@ export interface components {
              *     }
              */
             assumptions: components["schemas"]["Assumptions"];
+            /**
+             * Measured on the real thing
+             * @default []
+             */
+            measured: components["schemas"]["Measured"][];
+            /**
+             * Already cut or made
+             * @default []
+             */
+            made: components["schemas"]["Made"][];
+            /**
+             * Steps of work that are done
+             * @default []
+             */
+            done: string[];
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * AxisDesign
+         * @description One axis: its aim, its guide, what moves, the chain from motor to end, what else is bought, and what is assumed.
+         *
+         *     The chain is a list of stages in power-flow order, each told by its `kind`; any sequence of kinds and any kind of end fits.
+         */
+        "AxisDesign-Output": {
+            /**
+             * Format
+             * @default crisp-cadence/axis
+             * @constant
+             */
+            format: "crisp-cadence/axis";
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
+            /**
+             * Name
+             * @default New axis
+             */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * @default {
+             *       "purpose": "",
+             *       "travel_mm": 500,
+             *       "speed_mm_s": 200,
+             *       "acceleration_mm_s2": 1000,
+             *       "push_n": 0,
+             *       "push_speed_mm_s": 20,
+             *       "hold_n": 0,
+             *       "slope_deg": 0,
+             *       "resolution_mm": 0.1,
+             *       "error_mm": 0.3,
+             *       "currency": "€"
+             *     }
+             */
+            aim: components["schemas"]["Aim"];
+            /**
+             * @default {
+             *       "kind": "wheels",
+             *       "rail_mm": 700,
+             *       "carriage_mm": 80,
+             *       "near_mm": 20,
+             *       "far_mm": 20,
+             *       "overtravel_mm": 5,
+             *       "friction": 0.02,
+             *       "drag_n": 2
+             *     }
+             */
+            guide: components["schemas"]["Guide"];
+            /**
+             * @default {
+             *       "wheels": 4,
+             *       "wheel_base_mm": 60,
+             *       "height_mm": 40,
+             *       "preload_n": 5,
+             *       "play_mm": 0,
+             *       "rail_second_moment_mm4": 7000,
+             *       "rail_youngs_gpa": 69,
+             *       "foot_mm": 400,
+             *       "beyond_mm": 0
+             *     }
+             */
+            stand: components["schemas"]["Stand"];
+            /**
+             * @default {
+             *       "kind": "one",
+             *       "width_mm": 600,
+             *       "offset_mm": 100,
+             *       "guide_length_mm": 100,
+             *       "guide_friction": 0.1,
+             *       "shaft_mm": 8
+             *     }
+             */
+            sides: components["schemas"]["Sides"];
+            /**
+             * What moves
+             * @default [
+             *       {
+             *         "label": "Carriage",
+             *         "mass_kg": 0.5,
+             *         "quantity": 1,
+             *         "source": {
+             *           "kind": "estimate",
+             *           "note": ""
+             *         }
+             *       }
+             *     ]
+             */
+            moving: components["schemas"]["Mass"][];
+            /**
+             * Heads, one at a time
+             * @default []
+             */
+            heads: components["schemas"]["Head"][];
+            /**
+             * What rides on this axis
+             * @default []
+             */
+            riding: components["schemas"]["Mass"][];
+            /**
+             * What stands still on this axis
+             * @default []
+             */
+            still: components["schemas"]["Mass"][];
+            /** Chain */
+            chain: (components["schemas"]["ClosedBelt-Output"] | components["schemas"]["Clutch"] | components["schemas"]["Coupler"] | components["schemas"]["Gearbox"] | components["schemas"]["Gearmotor"] | components["schemas"]["Induction"] | components["schemas"]["Stepper"] | components["schemas"]["Worm"] | components["schemas"]["UnknownPart"])[];
+            /** End of the chain */
+            end: components["schemas"]["CarriageLoop-Output"] | components["schemas"]["CrossedBelts-Output"] | components["schemas"]["Drum"] | components["schemas"]["Joint"] | components["schemas"]["Rack"] | components["schemas"]["RidingMotor-Output"] | components["schemas"]["Screw"] | components["schemas"]["Spindle"] | components["schemas"]["Wheel"] | components["schemas"]["UnknownPart"];
+            /**
+             * Also to buy
+             * @default []
+             */
+            extras: components["schemas"]["Extra"][];
+            /**
+             * @default {
+             *       "efficiency_loop": 0.95,
+             *       "damping": 0.05,
+             *       "slack_keep": 0.2,
+             *       "strain_limit": 0.3,
+             *       "teeth_full": 6,
+             *       "tilt_limit": 0.25,
+             *       "bearing_depth_mm": 10,
+             *       "margin_torque": 1.5,
+             *       "margin_belt": 1.3,
+             *       "margin_grip": 2,
+             *       "margin_error": 1.25,
+             *       "margin_other": 1.1
+             *     }
+             */
+            assumptions: components["schemas"]["Assumptions"];
+            /**
+             * Measured on the real thing
+             * @default []
+             */
+            measured: components["schemas"]["Measured"][];
+            /**
+             * Already cut or made
+             * @default []
+             */
+            made: components["schemas"]["Made"][];
             /**
              * Steps of work that are done
              * @default []
@@ -880,6 +1127,58 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * BeltPlan
+         * @description The whole Belt step.
+         */
+        BeltPlan: {
+            /** Belts */
+            belts: components["schemas"]["BeltRow"][];
+            /** Scenes */
+            scenes: components["schemas"]["Scene"][];
+            /** Cuts */
+            cuts: components["schemas"]["CutLine"][];
+            packing: components["schemas"]["Packing"] | null;
+            /** Packing Says */
+            packing_says: string;
+            /** Closed */
+            closed: components["schemas"]["ClosedPlan"][];
+            tensioner: components["schemas"]["TensionerPlan"] | null;
+            /** Line */
+            line: components["schemas"]["LineRow"][];
+            /** Line Datum */
+            line_datum: string;
+            /** Brackets */
+            brackets: components["schemas"]["Bracket"][];
+            /** Fits */
+            fits: components["schemas"]["Fit"][];
+            /** Misfits */
+            misfits: components["schemas"]["Misfit"][];
+            /** Out */
+            out: components["schemas"]["OutRow"][];
+        };
+        /**
+         * BeltRow
+         * @description One belt: its length, and every pulley along it; `threading` are the words of its card.
+         */
+        BeltRow: {
+            /** At */
+            at: string;
+            /** Name */
+            name: string;
+            /** Closed */
+            closed: boolean;
+            /** Length Mm */
+            length_mm: number;
+            /** Pitches */
+            pitches: number;
+            /** Tension N */
+            tension_n: number | null;
+            /** Wheels */
+            wheels: components["schemas"]["WheelRow"][];
+            /** Threading */
+            threading: string[];
+        };
+        /**
          * BillLine
          * @description One line of the bill; price None when it is not known yet.
          */
@@ -934,6 +1233,24 @@ export interface components {
         } & {
             [key: string]: unknown;
         };
+        /**
+         * Bracket
+         * @description What holds a pulley against the belt's pull.
+         */
+        Bracket: {
+            /** Part */
+            part: string;
+            /** Name */
+            name: string;
+            /** Load N */
+            load_n: number | null;
+            /** Limit Deg */
+            limit_deg: number;
+            /** Variants */
+            variants: components["schemas"]["Variant"][];
+            /** Heat */
+            heat: string;
+        };
         /** CalibrateBody */
         CalibrateBody: {
             /** Steps Mm */
@@ -963,7 +1280,7 @@ export interface components {
          * CarriageLoop
          * @description Positions: the motor's axis is 0 and travel runs away from it. Run 1 is direct, run 2 goes round the idler.
          */
-        CarriageLoop: {
+        "CarriageLoop-Input": {
             /**
              * Kind
              * @default carriage_loop
@@ -998,7 +1315,12 @@ export interface components {
              *       "face_mm": 7,
              *       "overhang_mm": 12,
              *       "density_g_cm3": 2.7,
+             *       "flanges": "both",
+             *       "made_of": "aluminium",
+             *       "sleeve": false,
+             *       "runout_mm": 0,
              *       "fixing": {
+             *         "interference_mm": 0.015,
              *         "kind": "set screw on flat",
              *         "screw_mm": 3,
              *         "screws": 2
@@ -1031,11 +1353,25 @@ export interface components {
              *       },
              *       "kind": "slotted idler",
              *       "travel_mm": 10,
+             *       "screw_mm": 5,
+             *       "screws": 1,
+             *       "through_mm": 8,
+             *       "lever": 1,
              *       "run_in_mm": 1,
              *       "removal_mm": 4
              *     }
              */
             tensioner: components["schemas"]["Tensioner"];
+            /**
+             * Further rollers
+             * @default []
+             */
+            rollers: components["schemas"]["Roller-Input"][];
+            /**
+             * What the belt must stay clear of
+             * @default []
+             */
+            near: components["schemas"]["Near"][];
             /**
              * Motor axis beyond the rail's end
              * @description Negative when it lies beside the rail.
@@ -1048,6 +1384,21 @@ export interface components {
              */
             idler_offset_mm: number;
             /**
+             * Idler axis above the motor's
+             * @description Empty: so that the carriage's run lies parallel with the travel.
+             */
+            idler_rise_mm?: number | null;
+            /**
+             * Belt clamps above the motor's axis
+             * @description Empty: level with the top of the drive pulley's pitch circle.
+             */
+            clamp_rise_mm?: number | null;
+            /**
+             * Slot that a run lies in
+             * @description Where the belt runs inside the rail's slot.
+             */
+            slot_mm?: number | null;
+            /**
              * @default {
              *       "label": "",
              *       "in_stock": false,
@@ -1059,17 +1410,26 @@ export interface components {
              *       "teeth": 20,
              *       "diameter_mm": 16,
              *       "width_mm": 7,
-             *       "density_g_cm3": 2.7
+             *       "density_g_cm3": 2.7,
+             *       "flanges": "both",
+             *       "runout_mm": 0,
+             *       "axle_mm": 5,
+             *       "plate_mm": 6,
+             *       "held": "one end",
+             *       "stack": []
              *     }
              */
-            idler: components["schemas"]["Idler"];
+            idler: components["schemas"]["Idler-Input"];
             /**
              * @default {
              *       "kind": "rigid",
              *       "material": "aluminium",
              *       "thickness_mm": 6,
              *       "width_mm": 40,
-             *       "overhang_mm": 30
+             *       "overhang_mm": 30,
+             *       "bolts": 2,
+             *       "bolt_mm": 5,
+             *       "slotted": true
              *     }
              */
             motor_mount: components["schemas"]["Mount"];
@@ -1079,7 +1439,183 @@ export interface components {
              *       "material": "aluminium",
              *       "thickness_mm": 6,
              *       "width_mm": 40,
-             *       "overhang_mm": 30
+             *       "overhang_mm": 30,
+             *       "bolts": 2,
+             *       "bolt_mm": 5,
+             *       "slotted": true
+             *     }
+             */
+            idler_mount: components["schemas"]["Mount"];
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * CarriageLoop
+         * @description Positions: the motor's axis is 0 and travel runs away from it. Run 1 is direct, run 2 goes round the idler.
+         */
+        "CarriageLoop-Output": {
+            /**
+             * Kind
+             * @default carriage_loop
+             * @constant
+             */
+            kind: "carriage_loop";
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "profile": "round-g-2",
+             *       "width_mm": 6,
+             *       "cord": "glass"
+             *     }
+             */
+            belt: components["schemas"]["Belt"];
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "teeth": 20,
+             *       "bore_mm": 5,
+             *       "hub_mm": 16,
+             *       "face_mm": 7,
+             *       "overhang_mm": 12,
+             *       "density_g_cm3": 2.7,
+             *       "flanges": "both",
+             *       "made_of": "aluminium",
+             *       "sleeve": false,
+             *       "runout_mm": 0,
+             *       "fixing": {
+             *         "interference_mm": 0.015,
+             *         "kind": "set screw on flat",
+             *         "screw_mm": 3,
+             *         "screws": 2
+             *       }
+             *     }
+             */
+            pulley: components["schemas"]["Pulley"];
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "kind": "toothed plate",
+             *       "gap_mm": 40,
+             *       "engaged_teeth": 6,
+             *       "tail_mm": 20
+             *     }
+             */
+            clamp: components["schemas"]["Clamp"];
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "kind": "slotted idler",
+             *       "travel_mm": 10,
+             *       "screw_mm": 5,
+             *       "screws": 1,
+             *       "through_mm": 8,
+             *       "lever": 1,
+             *       "run_in_mm": 1,
+             *       "removal_mm": 4
+             *     }
+             */
+            tensioner: components["schemas"]["Tensioner"];
+            /**
+             * Further rollers
+             * @default []
+             */
+            rollers: components["schemas"]["Roller-Output"][];
+            /**
+             * What the belt must stay clear of
+             * @default []
+             */
+            near: components["schemas"]["Near"][];
+            /**
+             * Motor axis beyond the rail's end
+             * @description Negative when it lies beside the rail.
+             * @default 25
+             */
+            motor_offset_mm: number;
+            /**
+             * Idler axis beyond the rail's far end
+             * @default 20
+             */
+            idler_offset_mm: number;
+            /**
+             * Idler axis above the motor's
+             * @description Empty: so that the carriage's run lies parallel with the travel.
+             */
+            idler_rise_mm?: number | null;
+            /**
+             * Belt clamps above the motor's axis
+             * @description Empty: level with the top of the drive pulley's pitch circle.
+             */
+            clamp_rise_mm?: number | null;
+            /**
+             * Slot that a run lies in
+             * @description Where the belt runs inside the rail's slot.
+             */
+            slot_mm?: number | null;
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "kind": "toothed",
+             *       "teeth": 20,
+             *       "diameter_mm": 16,
+             *       "width_mm": 7,
+             *       "density_g_cm3": 2.7,
+             *       "flanges": "both",
+             *       "runout_mm": 0,
+             *       "axle_mm": 5,
+             *       "plate_mm": 6,
+             *       "held": "one end",
+             *       "stack": []
+             *     }
+             */
+            idler: components["schemas"]["Idler-Output"];
+            /**
+             * @default {
+             *       "kind": "rigid",
+             *       "material": "aluminium",
+             *       "thickness_mm": 6,
+             *       "width_mm": 40,
+             *       "overhang_mm": 30,
+             *       "bolts": 2,
+             *       "bolt_mm": 5,
+             *       "slotted": true
+             *     }
+             */
+            motor_mount: components["schemas"]["Mount"];
+            /**
+             * @default {
+             *       "kind": "rigid",
+             *       "material": "aluminium",
+             *       "thickness_mm": 6,
+             *       "width_mm": 40,
+             *       "overhang_mm": 30,
+             *       "bolts": 2,
+             *       "bolt_mm": 5,
+             *       "slotted": true
              *     }
              */
             idler_mount: components["schemas"]["Mount"];
@@ -1162,6 +1698,16 @@ export interface components {
              */
             engaged_teeth: number;
             /**
+             * Measured pull it holds
+             * @description Hang weights on a trial clamp until a tooth slips.
+             */
+            pull_n?: number | null;
+            /**
+             * Belt centre at the clamp above the datum
+             * @description Empty: not checked.
+             */
+            line_mm?: number | null;
+            /**
              * Tail, each end
              * @description What you leave to pull on, and trim later.
              * @default 20
@@ -1174,7 +1720,7 @@ export interface components {
          * ClosedBelt
          * @description Two toothed pulleys and a stock belt of whole teeth; the centre distance follows from them.
          */
-        ClosedBelt: {
+        "ClosedBelt-Input": {
             /**
              * Name
              * @description What you call it; it goes on the bill.
@@ -1239,7 +1785,12 @@ export interface components {
              *       "face_mm": 7,
              *       "overhang_mm": 12,
              *       "density_g_cm3": 2.7,
+             *       "flanges": "both",
+             *       "made_of": "aluminium",
+             *       "sleeve": false,
+             *       "runout_mm": 0,
              *       "fixing": {
+             *         "interference_mm": 0.015,
              *         "kind": "set screw on flat",
              *         "screw_mm": 3,
              *         "screws": 2
@@ -1261,7 +1812,12 @@ export interface components {
              *       "face_mm": 7,
              *       "overhang_mm": 12,
              *       "density_g_cm3": 2.7,
+             *       "flanges": "both",
+             *       "made_of": "aluminium",
+             *       "sleeve": false,
+             *       "runout_mm": 0,
              *       "fixing": {
+             *         "interference_mm": 0.015,
              *         "kind": "set screw on flat",
              *         "screw_mm": 3,
              *         "screws": 2
@@ -1276,6 +1832,11 @@ export interface components {
              */
             belt_teeth: number;
             /**
+             * Distance of the shafts wanted
+             * @description What the machine leaves room for.
+             */
+            wanted_mm?: number | null;
+            /**
              * Efficiency
              * @default 0.96
              */
@@ -1286,6 +1847,24 @@ export interface components {
              * @default 5
              */
             adjust_mm: number;
+            /**
+             * Further rollers
+             * @default []
+             */
+            rollers: components["schemas"]["Roller-Input"][];
+            /**
+             * @default {
+             *       "kind": "rigid",
+             *       "material": "aluminium",
+             *       "thickness_mm": 6,
+             *       "width_mm": 40,
+             *       "overhang_mm": 30,
+             *       "bolts": 2,
+             *       "bolt_mm": 5,
+             *       "slotted": true
+             *     }
+             */
+            motor_mount: components["schemas"]["Mount"];
             /**
              * Shaft after it
              * @default 8
@@ -1304,6 +1883,194 @@ export interface components {
             radial_limit_n?: number | null;
         } & {
             [key: string]: unknown;
+        };
+        /**
+         * ClosedBelt
+         * @description Two toothed pulleys and a stock belt of whole teeth; the centre distance follows from them.
+         */
+        "ClosedBelt-Output": {
+            /**
+             * Name
+             * @description What you call it; it goes on the bill.
+             * @default
+             */
+            label: string;
+            /** Drawer row */
+            drawer_key?: string | null;
+            /**
+             * Price each
+             * @description Leave empty if you don't know it yet.
+             */
+            price?: number | null;
+            /**
+             * In the drawer
+             * @default false
+             */
+            in_stock: boolean;
+            /**
+             * @default {
+             *       "kind": "estimate",
+             *       "note": ""
+             *     }
+             */
+            source: components["schemas"]["Source"];
+            /**
+             * Kind
+             * @default closed_belt
+             * @constant
+             */
+            kind: "closed_belt";
+            /**
+             * Mass
+             * @description Needed where it rides along, or where its axis rides on another.
+             */
+            mass_kg?: number | null;
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "profile": "round-g-2",
+             *       "width_mm": 6,
+             *       "cord": "glass"
+             *     }
+             */
+            belt: components["schemas"]["Belt"];
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "teeth": 20,
+             *       "bore_mm": 5,
+             *       "hub_mm": 16,
+             *       "face_mm": 7,
+             *       "overhang_mm": 12,
+             *       "density_g_cm3": 2.7,
+             *       "flanges": "both",
+             *       "made_of": "aluminium",
+             *       "sleeve": false,
+             *       "runout_mm": 0,
+             *       "fixing": {
+             *         "interference_mm": 0.015,
+             *         "kind": "set screw on flat",
+             *         "screw_mm": 3,
+             *         "screws": 2
+             *       }
+             *     }
+             */
+            driver: components["schemas"]["Pulley"];
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "teeth": 60,
+             *       "bore_mm": 8,
+             *       "hub_mm": 24,
+             *       "face_mm": 7,
+             *       "overhang_mm": 12,
+             *       "density_g_cm3": 2.7,
+             *       "flanges": "both",
+             *       "made_of": "aluminium",
+             *       "sleeve": false,
+             *       "runout_mm": 0,
+             *       "fixing": {
+             *         "interference_mm": 0.015,
+             *         "kind": "set screw on flat",
+             *         "screw_mm": 3,
+             *         "screws": 2
+             *       }
+             *     }
+             */
+            driven: components["schemas"]["Pulley"];
+            /**
+             * Teeth of the belt
+             * @description Closed belts come in whole teeth; the centre distance follows.
+             * @default 140
+             */
+            belt_teeth: number;
+            /**
+             * Distance of the shafts wanted
+             * @description What the machine leaves room for.
+             */
+            wanted_mm?: number | null;
+            /**
+             * Efficiency
+             * @default 0.96
+             */
+            efficiency: number;
+            /**
+             * Adjustment of the centre distance
+             * @description Slot of the motor plate, from belt off to belt tight.
+             * @default 5
+             */
+            adjust_mm: number;
+            /**
+             * Further rollers
+             * @default []
+             */
+            rollers: components["schemas"]["Roller-Output"][];
+            /**
+             * @default {
+             *       "kind": "rigid",
+             *       "material": "aluminium",
+             *       "thickness_mm": 6,
+             *       "width_mm": 40,
+             *       "overhang_mm": 30,
+             *       "bolts": 2,
+             *       "bolt_mm": 5,
+             *       "slotted": true
+             *     }
+             */
+            motor_mount: components["schemas"]["Mount"];
+            /**
+             * Shaft after it
+             * @default 8
+             */
+            shaft_mm: number;
+            /**
+             * Shaft Form
+             * @default flat
+             * @enum {string}
+             */
+            shaft_form: "flat" | "round" | "key";
+            /**
+             * Radial limit of the shaft after it
+             * @description By its own bearings.
+             */
+            radial_limit_n?: number | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * ClosedPlan
+         * @description Stock lengths, pairs with a belt, and places of the motor for one closed stage.
+         */
+        ClosedPlan: {
+            /** At */
+            at: string;
+            /** Wanted Mm */
+            wanted_mm: number;
+            /** Centre Mm */
+            centre_mm: number;
+            /** Reach */
+            reach: string;
+            /** Stock */
+            stock: components["schemas"]["StockBelt"][];
+            /** Pairs */
+            pairs: components["schemas"]["PairAndBelt"][];
+            /** Places */
+            places: components["schemas"]["Placement"][];
         };
         /**
          * Clutch
@@ -1477,7 +2244,7 @@ export interface components {
          * CrossedBelts
          * @description Each case (along x, along y, diagonal) is one direction of the head; travel and speed are the head's along it.
          */
-        CrossedBelts: {
+        "CrossedBelts-Input": {
             /**
              * Kind
              * @default crossed_belts
@@ -1512,7 +2279,12 @@ export interface components {
              *       "face_mm": 7,
              *       "overhang_mm": 12,
              *       "density_g_cm3": 2.7,
+             *       "flanges": "both",
+             *       "made_of": "aluminium",
+             *       "sleeve": false,
+             *       "runout_mm": 0,
              *       "fixing": {
+             *         "interference_mm": 0.015,
              *         "kind": "set screw on flat",
              *         "screw_mm": 3,
              *         "screws": 2
@@ -1545,11 +2317,25 @@ export interface components {
              *       },
              *       "kind": "slotted idler",
              *       "travel_mm": 10,
+             *       "screw_mm": 5,
+             *       "screws": 1,
+             *       "through_mm": 8,
+             *       "lever": 1,
              *       "run_in_mm": 1,
              *       "removal_mm": 4
              *     }
              */
             tensioner: components["schemas"]["Tensioner"];
+            /**
+             * Further rollers
+             * @default []
+             */
+            rollers: components["schemas"]["Roller-Input"][];
+            /**
+             * What the belt must stay clear of
+             * @default []
+             */
+            near: components["schemas"]["Near"][];
             /**
              * Form
              * @default two belts
@@ -1568,10 +2354,16 @@ export interface components {
              *       "teeth": 20,
              *       "diameter_mm": 16,
              *       "width_mm": 7,
-             *       "density_g_cm3": 2.7
+             *       "density_g_cm3": 2.7,
+             *       "flanges": "both",
+             *       "runout_mm": 0,
+             *       "axle_mm": 5,
+             *       "plate_mm": 6,
+             *       "held": "one end",
+             *       "stack": []
              *     }
              */
-            idler: components["schemas"]["Idler"];
+            idler: components["schemas"]["Idler-Input"];
             /**
              * Between the left and right pulleys
              * @description W, along the beam.
@@ -1611,8 +2403,188 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * CrossedBelts
+         * @description Each case (along x, along y, diagonal) is one direction of the head; travel and speed are the head's along it.
+         */
+        "CrossedBelts-Output": {
+            /**
+             * Kind
+             * @default crossed_belts
+             * @constant
+             */
+            kind: "crossed_belts";
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "profile": "round-g-2",
+             *       "width_mm": 6,
+             *       "cord": "glass"
+             *     }
+             */
+            belt: components["schemas"]["Belt"];
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "teeth": 20,
+             *       "bore_mm": 5,
+             *       "hub_mm": 16,
+             *       "face_mm": 7,
+             *       "overhang_mm": 12,
+             *       "density_g_cm3": 2.7,
+             *       "flanges": "both",
+             *       "made_of": "aluminium",
+             *       "sleeve": false,
+             *       "runout_mm": 0,
+             *       "fixing": {
+             *         "interference_mm": 0.015,
+             *         "kind": "set screw on flat",
+             *         "screw_mm": 3,
+             *         "screws": 2
+             *       }
+             *     }
+             */
+            pulley: components["schemas"]["Pulley"];
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "kind": "toothed plate",
+             *       "gap_mm": 40,
+             *       "engaged_teeth": 6,
+             *       "tail_mm": 20
+             *     }
+             */
+            clamp: components["schemas"]["Clamp"];
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "kind": "slotted idler",
+             *       "travel_mm": 10,
+             *       "screw_mm": 5,
+             *       "screws": 1,
+             *       "through_mm": 8,
+             *       "lever": 1,
+             *       "run_in_mm": 1,
+             *       "removal_mm": 4
+             *     }
+             */
+            tensioner: components["schemas"]["Tensioner"];
+            /**
+             * Further rollers
+             * @default []
+             */
+            rollers: components["schemas"]["Roller-Output"][];
+            /**
+             * What the belt must stay clear of
+             * @default []
+             */
+            near: components["schemas"]["Near"][];
+            /**
+             * Form
+             * @default two belts
+             * @enum {string}
+             */
+            form: "two belts" | "one belt, H";
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "kind": "toothed",
+             *       "teeth": 20,
+             *       "diameter_mm": 16,
+             *       "width_mm": 7,
+             *       "density_g_cm3": 2.7,
+             *       "flanges": "both",
+             *       "runout_mm": 0,
+             *       "axle_mm": 5,
+             *       "plate_mm": 6,
+             *       "held": "one end",
+             *       "stack": []
+             *     }
+             */
+            idler: components["schemas"]["Idler-Output"];
+            /**
+             * Between the left and right pulleys
+             * @description W, along the beam.
+             * @default 500
+             */
+            frame_x_mm: number;
+            /**
+             * Between the front and back pulleys
+             * @description H, along the rails.
+             * @default 500
+             */
+            frame_y_mm: number;
+            /**
+             * Travel wanted along y
+             * @default 300
+             */
+            travel_y_mm: number;
+            /**
+             * Mass of the beam
+             * @description Moves with the head along y only.
+             * @default 0.5
+             */
+            beam_kg: number;
+            /**
+             * Guides against skew of the beam
+             * @description Push one end of the beam, read the skew.
+             * @default 2000
+             */
+            guide_nm_rad: number;
+            /**
+             * Tensions differ by
+             * @description Between the two belts, as you can set them.
+             * @default 5
+             */
+            uneven_n: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Cut
+         * @description One roll with the pieces cut from it, in order, and what is left.
+         */
+        Cut: {
+            roll: components["schemas"]["Roll"];
+            /** Pieces */
+            pieces: components["schemas"]["crisp_cadence__core__fitting__rolls__Piece"][];
+            /** Leftover Mm */
+            leftover_mm: number;
+        };
+        /** CutBody */
+        CutBody: {
+            /** Key */
+            key: string;
+            /** Length Mm */
+            length_mm: number;
+        };
+        /**
          * CutLine
-         * @description One piece to cut.
+         * @description One piece to cut or to buy by length; `key` is the result that its length comes from.
          */
         CutLine: {
             /** What */
@@ -1623,6 +2595,11 @@ export interface components {
             teeth: number;
             /** Note */
             note: string;
+            /**
+             * Key
+             * @default
+             */
+            key: string;
         };
         /**
          * DrawerRow
@@ -1884,6 +2861,38 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * Fit
+         * @description One pulley on its shaft.
+         */
+        Fit: {
+            /** Part */
+            part: string;
+            /** Name */
+            name: string;
+            /** Shaft Mm */
+            shaft_mm: number;
+            /** Bore Mm */
+            bore_mm: number;
+            /** Gap Mm */
+            gap_mm: number;
+            /** Wall Mm */
+            wall_mm: number;
+            /** Verdict */
+            verdict: string;
+            /** Says */
+            says: string;
+            /** Field */
+            field: string;
+            /** Value */
+            value: number | null;
+            /** Torque Nm */
+            torque_nm: number | null;
+            /** Ripple Mm */
+            ripple_mm: number | null;
+            /** Holds */
+            holds: components["schemas"]["Hold"][];
+        };
+        /**
          * Fixing
          * @description How a pulley sits on its shaft.
          */
@@ -1893,7 +2902,7 @@ export interface components {
              * @default set screw on flat
              * @enum {string}
              */
-            kind: "set screw on flat" | "set screw on round" | "clamp" | "key" | "measured";
+            kind: "set screw on flat" | "set screw on round" | "clamp" | "key" | "press fit" | "measured";
             /**
              * Screw size
              * @default 3
@@ -1904,6 +2913,12 @@ export interface components {
              * @default 2
              */
             screws: number;
+            /**
+             * Interference of a press fit
+             * @description How much larger the shaft is than the bore.
+             * @default 0.015
+             */
+            interference_mm: number;
             /**
              * Measured grip
              * @description What it held in your own trial.
@@ -2175,6 +3190,30 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * Handle
+         * @description What dragging does: this number of the design grows by dx and dy for each millimetre that the hand moves along x and y.
+         */
+        Handle: {
+            /** Field */
+            field: string;
+            /** Value */
+            value: number;
+            /** Dx */
+            dx: number;
+            /** Dy */
+            dy: number;
+            /**
+             * Whole
+             * @default false
+             */
+            whole: boolean;
+            /**
+             * Snaps
+             * @default []
+             */
+            snaps: components["schemas"]["Snap"][];
+        };
+        /**
          * Head
          * @description What the axis carries on one day and not on another: a load case.
          */
@@ -2197,6 +3236,22 @@ export interface components {
         } & {
             [key: string]: unknown;
         };
+        /**
+         * Hold
+         * @description One way of fixing: what it holds, against what is asked.
+         */
+        Hold: {
+            /** Kind */
+            kind: string;
+            /** Grip Nm */
+            grip_nm: number | null;
+            /** Ratio */
+            ratio: number | null;
+            /** Says */
+            says: string;
+            /** Chosen */
+            chosen: boolean;
+        };
         /** IdAnswer */
         IdAnswer: {
             /** Id */
@@ -2204,9 +3259,9 @@ export interface components {
         };
         /**
          * Idler
-         * @description The pulley at the far end.
+         * @description A pulley that only turns the belt round.
          */
-        Idler: {
+        "Idler-Input": {
             /**
              * Name
              * @description What you call it; it goes on the bill.
@@ -2251,6 +3306,7 @@ export interface components {
             diameter_mm: number;
             /**
              * Idler width
+             * @description Of two bearings side by side, both together.
              * @default 7
              */
             width_mm: number;
@@ -2259,6 +3315,157 @@ export interface components {
              * @default 2.7
              */
             density_g_cm3: number;
+            /**
+             * Flanges
+             * @description Washers wider than the bearing count as flanges.
+             * @default both
+             * @enum {string}
+             */
+            flanges: "both" | "one" | "none";
+            /**
+             * Washers beside it, outside diameter
+             * @description Where washers hold the belt on a bearing.
+             */
+            washer_mm?: number | null;
+            /**
+             * Bored off centre by
+             * @default 0
+             */
+            runout_mm: number;
+            /**
+             * Axle
+             * @default 5
+             */
+            axle_mm: number;
+            /**
+             * Its screw passes through
+             * @description Plate or block under the stack.
+             * @default 6
+             */
+            plate_mm: number;
+            /**
+             * Axle held at
+             * @description Held at both ends it bends a sixteenth as much.
+             * @default one end
+             * @enum {string}
+             */
+            held: "one end" | "both ends";
+            /**
+             * Its seat above the datum
+             * @description Height of the face that the stack under it stands on. Empty: not checked.
+             */
+            seat_mm?: number | null;
+            /**
+             * Stack under it
+             * @default []
+             */
+            stack: components["schemas"]["Piece-Input"][];
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Idler
+         * @description A pulley that only turns the belt round.
+         */
+        "Idler-Output": {
+            /**
+             * Name
+             * @description What you call it; it goes on the bill.
+             * @default
+             */
+            label: string;
+            /** Drawer row */
+            drawer_key?: string | null;
+            /**
+             * Price each
+             * @description Leave empty if you don't know it yet.
+             */
+            price?: number | null;
+            /**
+             * In the drawer
+             * @default false
+             */
+            in_stock: boolean;
+            /**
+             * @default {
+             *       "kind": "estimate",
+             *       "note": ""
+             *     }
+             */
+            source: components["schemas"]["Source"];
+            /**
+             * Idler
+             * @description Toothed runs quieter on the tooth side; smooth is cheap and wants a larger diameter.
+             * @default toothed
+             * @enum {string}
+             */
+            kind: "toothed" | "smooth";
+            /**
+             * Idler teeth
+             * @default 20
+             */
+            teeth: number;
+            /**
+             * Smooth diameter
+             * @default 16
+             */
+            diameter_mm: number;
+            /**
+             * Idler width
+             * @description Of two bearings side by side, both together.
+             * @default 7
+             */
+            width_mm: number;
+            /**
+             * Density
+             * @default 2.7
+             */
+            density_g_cm3: number;
+            /**
+             * Flanges
+             * @description Washers wider than the bearing count as flanges.
+             * @default both
+             * @enum {string}
+             */
+            flanges: "both" | "one" | "none";
+            /**
+             * Washers beside it, outside diameter
+             * @description Where washers hold the belt on a bearing.
+             */
+            washer_mm?: number | null;
+            /**
+             * Bored off centre by
+             * @default 0
+             */
+            runout_mm: number;
+            /**
+             * Axle
+             * @default 5
+             */
+            axle_mm: number;
+            /**
+             * Its screw passes through
+             * @description Plate or block under the stack.
+             * @default 6
+             */
+            plate_mm: number;
+            /**
+             * Axle held at
+             * @description Held at both ends it bends a sixteenth as much.
+             * @default one end
+             * @enum {string}
+             */
+            held: "one end" | "both ends";
+            /**
+             * Its seat above the datum
+             * @description Height of the face that the stack under it stands on. Empty: not checked.
+             */
+            seat_mm?: number | null;
+            /**
+             * Stack under it
+             * @default []
+             */
+            stack: components["schemas"]["crisp_cadence__core__model__Piece"][];
         } & {
             [key: string]: unknown;
         };
@@ -2468,6 +3675,44 @@ export interface components {
             };
             scene: components["schemas"]["Scene"] | null;
         };
+        /**
+         * LineRow
+         * @description One part on the belt line, and how it comes into line.
+         */
+        LineRow: {
+            /** Part */
+            part: string;
+            /** Name */
+            name: string;
+            /** Height Mm */
+            height_mm: number | null;
+            /** Seat Mm */
+            seat_mm: number | null;
+            /** Width Mm */
+            width_mm: number;
+            /** Stack */
+            stack: components["schemas"]["StackPiece"][];
+            /** Off Mm */
+            off_mm: number | null;
+            /** Allowed Mm */
+            allowed_mm: number | null;
+            /** In Line */
+            in_line: boolean | null;
+            /** Says */
+            says: string;
+            /** Proposed */
+            proposed: components["schemas"]["StackPiece"][];
+            /** Proposed Mm */
+            proposed_mm: number | null;
+            /** Change */
+            change: {
+                [key: string]: unknown;
+            };
+            /** Screw */
+            screw: string;
+            /** Screw Needed Mm */
+            screw_needed_mm: number | null;
+        };
         /** LogBody */
         LogBody: {
             /** On Date */
@@ -2521,6 +3766,26 @@ export interface components {
             note: string;
         };
         /**
+         * Made
+         * @description A piece that is cut, bored or bought to a number of the report as it stood that day.
+         */
+        Made: {
+            /**
+             * Number
+             * @default
+             */
+            key: string;
+            /**
+             * What was made
+             * @default
+             */
+            label: string;
+            /** Made at */
+            value: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * Mark
          * @description A word or a measure beside a place; `to` makes it a dimension line.
          *
@@ -2570,6 +3835,21 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * Measured
+         * @description A dimension of the design as it was found on the real thing; it counts instead of what was drawn.
+         */
+        Measured: {
+            /**
+             * Field
+             * @default
+             */
+            field: string;
+            /** Measured */
+            value: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * Mend
          * @description One change, and the ladder before and after it.
          */
@@ -2605,9 +3885,29 @@ export interface components {
         };
         /** MendBody */
         MendBody: {
-            design: components["schemas"]["AxisDesign"];
+            design: components["schemas"]["AxisDesign-Input"];
             /** Rung */
             rung: string;
+        };
+        /**
+         * Misfit
+         * @description A piece that is already made, and does not suit the design as it stands now.
+         */
+        Misfit: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Made */
+            made: number;
+            /** Needed */
+            needed: number | null;
+            /** Unit */
+            unit: string;
+            /** Fits */
+            fits: boolean;
+            /** Says */
+            says: string;
         };
         /**
          * Mount
@@ -2647,6 +3947,66 @@ export interface components {
              * @description Hang a weight, read a dial gauge.
              */
             stiffness_n_mm?: number | null;
+            /**
+             * Bolts that hold it
+             * @default 2
+             */
+            bolts: number;
+            /**
+             * Bolt size
+             * @default 5
+             */
+            bolt_mm: number;
+            /**
+             * Held by friction in a slot
+             * @description Not where it sits against a step or is pinned.
+             * @default true
+             */
+            slotted: boolean;
+            /**
+             * How warm it gets
+             * @description Beside a motor 50 to 70 °C is usual, in a warm chamber more.
+             */
+            warm_c?: number | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Near
+         * @description A thing that the belt must stay clear of: rail, wheel, bracket, screw head.
+         */
+        Near: {
+            /**
+             * What stands near
+             * @default Wheel
+             */
+            label: string;
+            /**
+             * Its middle, along
+             * @default 100
+             */
+            x_mm: number;
+            /**
+             * Its middle, upwards
+             * @default 0
+             */
+            y_mm: number;
+            /**
+             * Its length
+             * @default 20
+             */
+            width_mm: number;
+            /**
+             * Its height
+             * @default 5
+             */
+            height_mm: number;
+            /**
+             * Rides on the carriage
+             * @description Measured with the carriage at the near end of its travel.
+             * @default false
+             */
+            rides: boolean;
         } & {
             [key: string]: unknown;
         };
@@ -2687,7 +4047,7 @@ export interface components {
         };
         /** OpenBody */
         OpenBody: {
-            design: components["schemas"]["AxisDesign"];
+            design: components["schemas"]["AxisDesign-Input"];
             /** Keys */
             keys: string[];
         };
@@ -2704,6 +4064,46 @@ export interface components {
             total: number | null;
             /** For Step */
             for_step: string;
+        };
+        /** OutAnswer */
+        OutAnswer: {
+            /** Name */
+            name: string;
+            /** Media */
+            media: string;
+            /** Files */
+            files: string[];
+        };
+        /**
+         * OutBody
+         * @description What to take out: `cut` for the cut list, or a drawing named in the belt plan.
+         */
+        OutBody: {
+            design: components["schemas"]["AxisDesign-Input"];
+            /** What */
+            what: string;
+            /**
+             * Form
+             * @default svg
+             * @enum {string}
+             */
+            form: "svg" | "dxf" | "sheets";
+            /**
+             * Paper
+             * @default A4
+             * @enum {string}
+             */
+            paper: "A4" | "letter";
+        };
+        /**
+         * OutRow
+         * @description A drawing that can be taken out: its name for the program and for people.
+         */
+        OutRow: {
+            /** What */
+            what: string;
+            /** Name */
+            name: string;
         };
         /** OwnPartBody */
         OwnPartBody: {
@@ -2735,27 +4135,112 @@ export interface components {
             source: string;
         };
         /**
-         * Piece
-         * @description From one spot to another: straight when the radius is 0, else an arc, anticlockwise when `ccw`.
+         * Packing
+         * @description Every roll that is opened, what could not be placed, and whether every way was looked at.
          */
-        Piece: {
-            start: components["schemas"]["Spot"];
-            stop: components["schemas"]["Spot"];
+        Packing: {
+            /** Cuts */
+            cuts: components["schemas"]["Cut"][];
+            /** Unplaced */
+            unplaced: components["schemas"]["crisp_cadence__core__fitting__rolls__Piece"][];
+            /** Opened Mm */
+            opened_mm: number;
+            /** Exact */
+            exact: boolean;
+        };
+        /**
+         * PairAndBelt
+         * @description A driver, a driven pulley and a stock belt that together come near a ratio and a distance.
+         */
+        PairAndBelt: {
+            /** Driver Teeth */
+            driver_teeth: number;
+            /** Driven Teeth */
+            driven_teeth: number;
+            /** Belt Teeth */
+            belt_teeth: number;
+            /** Ratio */
+            ratio: number;
+            /** Ratio Off Percent */
+            ratio_off_percent: number;
+            /** Centre Mm */
+            centre_mm: number;
+            /** Off Mm */
+            off_mm: number;
+            /** Owned */
+            owned: number;
+        };
+        /**
+         * Piece
+         * @description What lies under an idler to lift it to the belt line: washers, nuts, spacers.
+         */
+        "Piece-Input": {
             /**
-             * Radius Mm
-             * @default 0
+             * Name
+             * @description What you call it; it goes on the bill.
+             * @default
              */
-            radius_mm: number;
+            label: string;
+            /** Drawer row */
+            drawer_key?: string | null;
             /**
-             * Ccw
+             * Price each
+             * @description Leave empty if you don't know it yet.
+             */
+            price?: number | null;
+            /**
+             * In the drawer
              * @default false
              */
-            ccw: boolean;
+            in_stock: boolean;
             /**
-             * Large
-             * @default false
+             * @default {
+             *       "kind": "estimate",
+             *       "note": ""
+             *     }
              */
-            large: boolean;
+            source: components["schemas"]["Source"];
+            /**
+             * Thickness each
+             * @default 1
+             */
+            thickness_mm: number;
+            /**
+             * How many
+             * @default 1
+             */
+            quantity: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Placement
+         * @description Where the motor of a closed stage may sit, with what it asks and what it brings.
+         */
+        Placement: {
+            /** Name */
+            name: string;
+            /** Along Mm */
+            along_mm: number;
+            /** Across Mm */
+            across_mm: number;
+            /** Slot Mm */
+            slot_mm: number;
+            /** Off Mm */
+            off_mm: number;
+            /** Guard Mm */
+            guard_mm: [
+                number,
+                number
+            ];
+            /** Bracket Mm */
+            bracket_mm: number;
+            /** Wiring */
+            wiring: string;
+            /** Gives */
+            gives: string;
+            /** Costs */
+            costs: string;
         };
         /**
          * PlannedStep
@@ -2931,10 +4416,41 @@ export interface components {
              */
             density_g_cm3: number;
             /**
+             * Flanges
+             * @default both
+             * @enum {string}
+             */
+            flanges: "both" | "one" | "none";
+            /**
+             * Made of
+             * @description A printed hub wants a metal insert where the screw bites.
+             * @default aluminium
+             * @enum {string}
+             */
+            made_of: "aluminium" | "steel" | "printed" | "printed, metal insert";
+            /**
+             * Sleeve in the bore
+             * @description A bush that fills what the bore is too large.
+             * @default false
+             */
+            sleeve: boolean;
+            /**
+             * Bored off centre by
+             * @description Half of what a dial gauge swings over a turn.
+             * @default 0
+             */
+            runout_mm: number;
+            /**
+             * Motor's face above the datum
+             * @description Height of the face that the belt line is measured from. Empty: not checked.
+             */
+            seat_mm?: number | null;
+            /**
              * @default {
              *       "kind": "set screw on flat",
              *       "screw_mm": 3,
-             *       "screws": 2
+             *       "screws": 2,
+             *       "interference_mm": 0.015
              *     }
              */
             fixing: components["schemas"]["Fixing"];
@@ -3134,6 +4650,11 @@ export interface components {
             settings: components["schemas"]["Setting"][];
             /** Notes */
             notes: components["schemas"]["Note"][];
+            /**
+             * Misfits
+             * @default []
+             */
+            misfits: components["schemas"]["Misfit"][];
         };
         /** RestoreBody */
         RestoreBody: {
@@ -3163,7 +4684,7 @@ export interface components {
          * RidingMotor
          * @description Positions: the near belt clamp is 0. Run 1 leads from it to the pulley, run 2 on to the far clamp.
          */
-        RidingMotor: {
+        "RidingMotor-Input": {
             /**
              * Kind
              * @default riding_motor
@@ -3198,7 +4719,12 @@ export interface components {
              *       "face_mm": 7,
              *       "overhang_mm": 12,
              *       "density_g_cm3": 2.7,
+             *       "flanges": "both",
+             *       "made_of": "aluminium",
+             *       "sleeve": false,
+             *       "runout_mm": 0,
              *       "fixing": {
+             *         "interference_mm": 0.015,
              *         "kind": "set screw on flat",
              *         "screw_mm": 3,
              *         "screws": 2
@@ -3231,11 +4757,25 @@ export interface components {
              *       },
              *       "kind": "slotted idler",
              *       "travel_mm": 10,
+             *       "screw_mm": 5,
+             *       "screws": 1,
+             *       "through_mm": 8,
+             *       "lever": 1,
              *       "run_in_mm": 1,
              *       "removal_mm": 4
              *     }
              */
             tensioner: components["schemas"]["Tensioner"];
+            /**
+             * Further rollers
+             * @default []
+             */
+            rollers: components["schemas"]["Roller-Input"][];
+            /**
+             * What the belt must stay clear of
+             * @default []
+             */
+            near: components["schemas"]["Near"][];
             /**
              * @default {
              *       "label": "",
@@ -3248,10 +4788,16 @@ export interface components {
              *       "teeth": 20,
              *       "diameter_mm": 18,
              *       "width_mm": 7,
-             *       "density_g_cm3": 2.7
+             *       "density_g_cm3": 2.7,
+             *       "flanges": "both",
+             *       "runout_mm": 0,
+             *       "axle_mm": 5,
+             *       "plate_mm": 6,
+             *       "held": "one end",
+             *       "stack": []
              *     }
              */
-            idler: components["schemas"]["Idler"];
+            idler: components["schemas"]["Idler-Input"];
             /**
              * Between the two idlers
              * @description Centre to centre, along the rail.
@@ -3270,6 +4816,422 @@ export interface components {
              * @default 10
              */
             belt_beyond_mm: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * RidingMotor
+         * @description Positions: the near belt clamp is 0. Run 1 leads from it to the pulley, run 2 on to the far clamp.
+         */
+        "RidingMotor-Output": {
+            /**
+             * Kind
+             * @default riding_motor
+             * @constant
+             */
+            kind: "riding_motor";
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "profile": "round-g-2",
+             *       "width_mm": 6,
+             *       "cord": "glass"
+             *     }
+             */
+            belt: components["schemas"]["Belt"];
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "teeth": 20,
+             *       "bore_mm": 5,
+             *       "hub_mm": 16,
+             *       "face_mm": 7,
+             *       "overhang_mm": 12,
+             *       "density_g_cm3": 2.7,
+             *       "flanges": "both",
+             *       "made_of": "aluminium",
+             *       "sleeve": false,
+             *       "runout_mm": 0,
+             *       "fixing": {
+             *         "interference_mm": 0.015,
+             *         "kind": "set screw on flat",
+             *         "screw_mm": 3,
+             *         "screws": 2
+             *       }
+             *     }
+             */
+            pulley: components["schemas"]["Pulley"];
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "kind": "toothed plate",
+             *       "gap_mm": 40,
+             *       "engaged_teeth": 6,
+             *       "tail_mm": 20
+             *     }
+             */
+            clamp: components["schemas"]["Clamp"];
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "kind": "slotted idler",
+             *       "travel_mm": 10,
+             *       "screw_mm": 5,
+             *       "screws": 1,
+             *       "through_mm": 8,
+             *       "lever": 1,
+             *       "run_in_mm": 1,
+             *       "removal_mm": 4
+             *     }
+             */
+            tensioner: components["schemas"]["Tensioner"];
+            /**
+             * Further rollers
+             * @default []
+             */
+            rollers: components["schemas"]["Roller-Output"][];
+            /**
+             * What the belt must stay clear of
+             * @default []
+             */
+            near: components["schemas"]["Near"][];
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "kind": "smooth",
+             *       "teeth": 20,
+             *       "diameter_mm": 18,
+             *       "width_mm": 7,
+             *       "density_g_cm3": 2.7,
+             *       "flanges": "both",
+             *       "runout_mm": 0,
+             *       "axle_mm": 5,
+             *       "plate_mm": 6,
+             *       "held": "one end",
+             *       "stack": []
+             *     }
+             */
+            idler: components["schemas"]["Idler-Output"];
+            /**
+             * Between the two idlers
+             * @description Centre to centre, along the rail.
+             * @default 40
+             */
+            idler_spread_mm: number;
+            /**
+             * Pulley above the idlers
+             * @description Centre to centre; more of it wraps more of the pulley.
+             * @default 25
+             */
+            pulley_rise_mm: number;
+            /**
+             * Belt clamps beyond the rail's ends
+             * @description Negative where the clamps sit on the rail.
+             * @default 10
+             */
+            belt_beyond_mm: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Roll
+         * @description A length of belt at hand, or one that can be bought.
+         */
+        Roll: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Length Mm */
+            length_mm: number;
+            /** Price */
+            price?: number | null;
+            /**
+             * Owned
+             * @default true
+             */
+            owned: boolean;
+        };
+        /**
+         * Roller
+         * @description A further pulley on the path, at a place of its own.
+         */
+        "Roller-Input": {
+            /**
+             * Name
+             * @default Roller
+             */
+            label: string;
+            /** Drawer row */
+            drawer_key?: string | null;
+            /**
+             * Price each
+             * @description Leave empty if you don't know it yet.
+             */
+            price?: number | null;
+            /**
+             * In the drawer
+             * @default false
+             */
+            in_stock: boolean;
+            /**
+             * @default {
+             *       "kind": "estimate",
+             *       "note": ""
+             *     }
+             */
+            source: components["schemas"]["Source"];
+            /**
+             * Roller
+             * @description Toothed runs only on the belt's toothed side.
+             * @default smooth
+             * @enum {string}
+             */
+            kind: "toothed" | "smooth";
+            /**
+             * Idler teeth
+             * @default 20
+             */
+            teeth: number;
+            /**
+             * Smooth diameter
+             * @default 16
+             */
+            diameter_mm: number;
+            /**
+             * Idler width
+             * @description Of two bearings side by side, both together.
+             * @default 7
+             */
+            width_mm: number;
+            /**
+             * Density
+             * @default 2.7
+             */
+            density_g_cm3: number;
+            /**
+             * Flanges
+             * @description Washers wider than the bearing count as flanges.
+             * @default both
+             * @enum {string}
+             */
+            flanges: "both" | "one" | "none";
+            /**
+             * Washers beside it, outside diameter
+             * @description Where washers hold the belt on a bearing.
+             */
+            washer_mm?: number | null;
+            /**
+             * Bored off centre by
+             * @default 0
+             */
+            runout_mm: number;
+            /**
+             * Axle
+             * @default 5
+             */
+            axle_mm: number;
+            /**
+             * Its screw passes through
+             * @description Plate or block under the stack.
+             * @default 6
+             */
+            plate_mm: number;
+            /**
+             * Axle held at
+             * @description Held at both ends it bends a sixteenth as much.
+             * @default one end
+             * @enum {string}
+             */
+            held: "one end" | "both ends";
+            /**
+             * Its seat above the datum
+             * @description Height of the face that the stack under it stands on. Empty: not checked.
+             */
+            seat_mm?: number | null;
+            /**
+             * Stack under it
+             * @default []
+             */
+            stack: components["schemas"]["Piece-Input"][];
+            /**
+             * Touches the belt's
+             * @default back
+             * @enum {string}
+             */
+            belt_on: "back" | "teeth";
+            /**
+             * Place in the belt's order
+             * @description The belt runs from the near clamp round the drive pulley and the idler to the far clamp.
+             * @default after the pulley
+             * @enum {string}
+             */
+            where: "before the pulley" | "after the pulley" | "after the idler";
+            /**
+             * Along the travel
+             * @description From the drive pulley's axis.
+             * @default 150
+             */
+            x_mm: number;
+            /**
+             * Upwards
+             * @default 0
+             */
+            y_mm: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Roller
+         * @description A further pulley on the path, at a place of its own.
+         */
+        "Roller-Output": {
+            /**
+             * Name
+             * @default Roller
+             */
+            label: string;
+            /** Drawer row */
+            drawer_key?: string | null;
+            /**
+             * Price each
+             * @description Leave empty if you don't know it yet.
+             */
+            price?: number | null;
+            /**
+             * In the drawer
+             * @default false
+             */
+            in_stock: boolean;
+            /**
+             * @default {
+             *       "kind": "estimate",
+             *       "note": ""
+             *     }
+             */
+            source: components["schemas"]["Source"];
+            /**
+             * Roller
+             * @description Toothed runs only on the belt's toothed side.
+             * @default smooth
+             * @enum {string}
+             */
+            kind: "toothed" | "smooth";
+            /**
+             * Idler teeth
+             * @default 20
+             */
+            teeth: number;
+            /**
+             * Smooth diameter
+             * @default 16
+             */
+            diameter_mm: number;
+            /**
+             * Idler width
+             * @description Of two bearings side by side, both together.
+             * @default 7
+             */
+            width_mm: number;
+            /**
+             * Density
+             * @default 2.7
+             */
+            density_g_cm3: number;
+            /**
+             * Flanges
+             * @description Washers wider than the bearing count as flanges.
+             * @default both
+             * @enum {string}
+             */
+            flanges: "both" | "one" | "none";
+            /**
+             * Washers beside it, outside diameter
+             * @description Where washers hold the belt on a bearing.
+             */
+            washer_mm?: number | null;
+            /**
+             * Bored off centre by
+             * @default 0
+             */
+            runout_mm: number;
+            /**
+             * Axle
+             * @default 5
+             */
+            axle_mm: number;
+            /**
+             * Its screw passes through
+             * @description Plate or block under the stack.
+             * @default 6
+             */
+            plate_mm: number;
+            /**
+             * Axle held at
+             * @description Held at both ends it bends a sixteenth as much.
+             * @default one end
+             * @enum {string}
+             */
+            held: "one end" | "both ends";
+            /**
+             * Its seat above the datum
+             * @description Height of the face that the stack under it stands on. Empty: not checked.
+             */
+            seat_mm?: number | null;
+            /**
+             * Stack under it
+             * @default []
+             */
+            stack: components["schemas"]["crisp_cadence__core__model__Piece"][];
+            /**
+             * Touches the belt's
+             * @default back
+             * @enum {string}
+             */
+            belt_on: "back" | "teeth";
+            /**
+             * Place in the belt's order
+             * @description The belt runs from the near clamp round the drive pulley and the idler to the far clamp.
+             * @default after the pulley
+             * @enum {string}
+             */
+            where: "before the pulley" | "after the pulley" | "after the idler";
+            /**
+             * Along the travel
+             * @description From the drive pulley's axis.
+             * @default 150
+             */
+            x_mm: number;
+            /**
+             * Upwards
+             * @default 0
+             */
+            y_mm: number;
         } & {
             [key: string]: unknown;
         };
@@ -3326,7 +5288,7 @@ export interface components {
         SaveBody: {
             /** Base Version */
             base_version: number;
-            design: components["schemas"]["AxisDesign"];
+            design: components["schemas"]["AxisDesign-Input"];
             /**
              * Why
              * @default
@@ -3419,6 +5381,16 @@ export interface components {
              * @default
              */
             field: string;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+            /**
+             * Handles
+             * @default []
+             */
+            handles: components["schemas"]["Handle"][];
         };
         /**
          * Screw
@@ -3655,6 +5627,16 @@ export interface components {
             turn: number;
         };
         /**
+         * Snap
+         * @description A value that a dragged number falls into, and what is good about it.
+         */
+        Snap: {
+            /** Value */
+            value: number;
+            /** Says */
+            says: string;
+        };
+        /**
          * Source
          * @description Where a part's data come from.
          */
@@ -3819,6 +5801,22 @@ export interface components {
              * @default 0
              */
             dy: number;
+        };
+        /**
+         * StackPiece
+         * @description A piece of a proposed stack, ready to be put into the design.
+         */
+        StackPiece: {
+            /** Label */
+            label: string;
+            /** Thickness Mm */
+            thickness_mm: number;
+            /** Quantity */
+            quantity: number;
+            /** Drawer Key */
+            drawer_key: string | null;
+            /** Price */
+            price: number | null;
         };
         /**
          * Stand
@@ -4030,6 +6028,30 @@ export interface components {
         } & {
             [key: string]: unknown;
         };
+        /**
+         * StockBelt
+         * @description One stock length on the present pulleys.
+         */
+        StockBelt: {
+            /** Teeth */
+            teeth: number;
+            /** Length Mm */
+            length_mm: number;
+            /** Centre Mm */
+            centre_mm: number | null;
+            /** Off Mm */
+            off_mm: number | null;
+            /** Fits */
+            fits: boolean;
+            /** Owned */
+            owned: number;
+            /** Price */
+            price: number | null;
+            /** Key */
+            key: string;
+            /** Says */
+            says: string;
+        };
         /** StockBody */
         StockBody: {
             /** Quantity */
@@ -4048,7 +6070,7 @@ export interface components {
              */
             form: "toothed" | "v" | "rope";
             /** Pieces */
-            pieces: components["schemas"]["Piece"][];
+            pieces: components["schemas"]["crisp_cadence__core__scene__Piece"][];
             /** Runs */
             runs: number;
             /**
@@ -4103,7 +6125,7 @@ export interface components {
         };
         /** TensionBody */
         TensionBody: {
-            design: components["schemas"]["AxisDesign"];
+            design: components["schemas"]["AxisDesign-Input"];
             /** Reading */
             reading: components["schemas"]["PluckReading"] | components["schemas"]["PushReading"];
         };
@@ -4145,9 +6167,38 @@ export interface components {
             kind: "slotted idler" | "sliding block" | "threaded rod block" | "slotted motor plate" | "swinging arm" | "movable clamp";
             /**
              * Tensioner travel
+             * @description What slot or block allows.
              * @default 10
              */
             travel_mm: number;
+            /**
+             * Its screw
+             * @description Nominal diameter, coarse thread.
+             * @default 5
+             */
+            screw_mm: number;
+            /**
+             * Screws that share the pull
+             * @default 1
+             */
+            screws: number;
+            /**
+             * Length of the screw
+             * @description Empty: to be bought.
+             */
+            screw_length_mm?: number | null;
+            /**
+             * Screw passes through
+             * @description Plate, block, washers and lock nut together.
+             * @default 8
+             */
+            through_mm: number;
+            /**
+             * Idler moves per screw travel
+             * @description 1 for a straight pull; a swinging arm by its lengths.
+             * @default 1
+             */
+            lever: number;
             /**
              * Run-in
              * @description Belt ends settle in the first hours.
@@ -4166,6 +6217,38 @@ export interface components {
             spring_n_mm?: number | null;
         } & {
             [key: string]: unknown;
+        };
+        /**
+         * TensionerPlan
+         * @description Travel budget, screw and slot; `mend` are the changes that give it the travel it needs.
+         */
+        TensionerPlan: {
+            /** Kind */
+            kind: string;
+            /** Moves */
+            moves: string;
+            /** Set By */
+            set_by: string;
+            /** Lock By */
+            lock_by: string;
+            /** Pieces */
+            pieces: components["schemas"]["crisp_cadence__core__fitting__rows__Piece"][];
+            /** Needs Mm */
+            needs_mm: number;
+            /** Has Mm */
+            has_mm: number;
+            /** Screw */
+            screw: string;
+            /** Screw Mm */
+            screw_mm: number | null;
+            /** Slot Mm */
+            slot_mm: number;
+            /** Mend */
+            mend: {
+                [key: string]: number;
+            };
+            /** Says */
+            says: string;
         };
         /**
          * TorqueCurve
@@ -4223,6 +6306,22 @@ export interface components {
             kind: string;
         } & {
             [key: string]: unknown;
+        };
+        /**
+         * Variant
+         * @description One bracket in another thickness or material: how much it bends and tilts.
+         */
+        Variant: {
+            /** Says */
+            says: string;
+            /** Bend Mm */
+            bend_mm: number;
+            /** Tilt Deg */
+            tilt_deg: number;
+            /** Field */
+            field: string;
+            /** Value */
+            value: string | number;
         };
         /**
          * Wheel
@@ -4301,6 +6400,42 @@ export interface components {
             tyre_n_mm: number;
         } & {
             [key: string]: unknown;
+        };
+        /**
+         * WheelRow
+         * @description One pulley in belt order.
+         */
+        WheelRow: {
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /** Field */
+            field: string;
+            /** Touches */
+            touches: string;
+            /** Teeth */
+            teeth: number;
+            /** Radius Mm */
+            radius_mm: number;
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
+            /** Wrap Deg */
+            wrap_deg: number;
+            /** Meshed */
+            meshed: number | null;
+            /** Turns */
+            turns: string;
+            /** Load N */
+            load_n: number | null;
+            /** Height Mm */
+            height_mm: number | null;
+            /** Span Near Mm */
+            span_near_mm: number | null;
+            /** Span Far Mm */
+            span_far_mm: number | null;
         };
         /**
          * Worm
@@ -4399,6 +6534,97 @@ export interface components {
             radial_limit_n?: number | null;
         } & {
             [key: string]: unknown;
+        };
+        /**
+         * Piece
+         * @description A piece to cut.
+         */
+        crisp_cadence__core__fitting__rolls__Piece: {
+            /** Label */
+            label: string;
+            /** Length Mm */
+            length_mm: number;
+        };
+        /**
+         * Piece
+         * @description Part of the tensioner's travel.
+         */
+        crisp_cadence__core__fitting__rows__Piece: {
+            /** Name */
+            name: string;
+            /** Mm */
+            mm: number;
+        };
+        /**
+         * Piece
+         * @description What lies under an idler to lift it to the belt line: washers, nuts, spacers.
+         */
+        crisp_cadence__core__model__Piece: {
+            /**
+             * Name
+             * @description What you call it; it goes on the bill.
+             * @default
+             */
+            label: string;
+            /** Drawer row */
+            drawer_key?: string | null;
+            /**
+             * Price each
+             * @description Leave empty if you don't know it yet.
+             */
+            price?: number | null;
+            /**
+             * In the drawer
+             * @default false
+             */
+            in_stock: boolean;
+            /**
+             * @default {
+             *       "kind": "estimate",
+             *       "note": ""
+             *     }
+             */
+            source: components["schemas"]["Source"];
+            /**
+             * Thickness each
+             * @default 1
+             */
+            thickness_mm: number;
+            /**
+             * How many
+             * @default 1
+             */
+            quantity: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Piece
+         * @description From one spot to another: straight when the radius is 0, else an arc, anticlockwise when `ccw`.
+         */
+        crisp_cadence__core__scene__Piece: {
+            start: components["schemas"]["Spot"];
+            stop: components["schemas"]["Spot"];
+            /**
+             * Radius Mm
+             * @default 0
+             */
+            radius_mm: number;
+            /**
+             * Ccw
+             * @default false
+             */
+            ccw: boolean;
+            /**
+             * Large
+             * @default false
+             */
+            large: boolean;
+            /**
+             * Length Mm
+             * @default 0
+             */
+            length_mm: number;
         };
     };
     responses: never;
@@ -4646,7 +6872,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AxisDesign"];
+                "application/json": components["schemas"]["AxisDesign-Input"];
             };
         };
         responses: {
@@ -4777,6 +7003,186 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Mend"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    path_api_path_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AxisDesign-Input"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Scene"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    belt_api_belt_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AxisDesign-Input"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BeltPlan"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    out_api_out_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutAnswer"];
                 };
             };
             /** @description Not Found */
@@ -6064,6 +8470,66 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["OwnPartBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IdAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    cut_roll_api_drawer_cut_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CutBody"];
             };
         };
         responses: {

@@ -358,7 +358,7 @@ class BeltEnd(End):
             CutLine(
                 f"{ctx.memo['profile'].name}, {self.belt.width_mm:g} mm wide" + (f", {count} pieces" if count > 1 else ""),
                 r["belt.cut"].value or 0.0, int(r["belt.cut_teeth"].value or 0),
-                f"{int(r['belt.fit_teeth'].value or 0)} teeth between the clamps, {self.clamp.engaged_teeth} held at each end, tails of {self.clamp.tail_mm:g} mm to trim",
+                f"{int(r['belt.fit_teeth'].value or 0)} teeth between the clamps, {self.clamp.engaged_teeth} held at each end, tails of {self.clamp.tail_mm:g} mm to trim", "belt.cut",
             )
         ]  # fmt: skip
 

@@ -40,6 +40,7 @@ class ClosedBelt(Stage):
     driver: Pulley = Pulley()
     driven: Pulley = Pulley(teeth=60, bore_mm=8.0, hub_mm=24.0)
     belt_teeth: int = num("Teeth of the belt", "count", "", 20, 5000, 140, "Closed belts come in whole teeth; the centre distance follows.")
+    wanted_mm: float | None = num("Distance of the shafts wanted", "length", "mm", 5, 20_000, None, "What the machine leaves room for.")
     efficiency: float = num("Efficiency", "number", "", 0.5, 1, 0.96)
     adjust_mm: float = num("Adjustment of the centre distance", "length", "mm", 0, 500, 5.0, "Slot of the motor plate, from belt off to belt tight.")
     rollers: list[Roller] = Field([], title="Further rollers", max_length=40)
@@ -385,7 +386,7 @@ class ClosedBelt(Stage):
     def scene(self, at: str, ctx: Context) -> Scene:
         r, profile = ctx.book.results, self._profile(at, ctx)
         r1, c = (r[f"{at}.{n}"].value or 0 for n in ("driver.radius", "centre"))
-        laid, lam = self.laid(at, ctx)[0], r[f"{at}.lam"].value or 0
+        laid, lam = self.laid(at, ctx)[0], (r[f"{at}.lam"].value or 0.0 if f"{at}.lam" in r else 0.0)
         stretch = 2 * math.cos(math.asin(min(abs(laid.near.rounds[0].radius_mm - (r[f"{at}.driven.radius"].value or 0)) / c, 1.0)))
         handles = {
             f"{at}.driven": (Handle(f"{at}.belt_teeth", self.belt_teeth, stretch / profile.pitch_mm, 0.0, whole=True),),

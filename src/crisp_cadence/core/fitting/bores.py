@@ -1,0 +1,127 @@
+"""Bores and fits: each pulley on its shaft, what to do about the bore, and what each way of fixing holds."""
+
+from __future__ import annotations
+
+from ..fixings import fit_gap, hub_wall
+from ..model import Pulley
+from ..record import record
+from ..truing import fixing_grip
+
+SLIDES_MM = 0.05  # play with which a small pulley still runs true (common practice)
+LEAST_SLEEVE_MM = 0.5  # thinnest wall of a sleeve that can be turned or drawn (common practice)
+LEAST_WALL_MM = 2.0  # wall in which a set screw's thread holds (common practice)
+KINDS = ("set screw on flat", "set screw on round", "clamp", "key", "press fit")
+
+
+@record
+class Hold:
+    """One way of fixing: what it holds, against what is asked."""
+
+    kind: str
+    grip_nm: float | None
+    ratio: float | None
+    says: str
+    chosen: bool
+
+
+@record
+class Fit:
+    """One pulley on its shaft."""
+
+    part: str
+    name: str
+    shaft_mm: float
+    bore_mm: float
+    gap_mm: float
+    wall_mm: float
+    verdict: str
+    says: str
+    field: str
+    value: float | None
+    torque_nm: float | None
+    ripple_mm: float | None
+    holds: tuple[Hold, ...]
+
+
+def advise(pulley: Pulley, shaft_mm: float, root_mm: float) -> tuple[str, str, str, float | None]:
+    """Verdict, words, and the field and value that mend it.
+
+    Equation: bore − shaft against 0 and 0.05 mm; wall left (D − d)/2 against 2 mm
+    Units: mm, mm → words
+    Range: round bores
+    Source: common practice — small pulleys are reamed to slide on, sleeved or pressed
+
+    >>> advise(Pulley(bore_mm=5.0, hub_mm=16.0), 6.35, 11.0)[:2]
+    ('ream', 'Ream it to 6.35 mm: 4.8 mm of hub and 2.3 mm under the teeth are left. Hold it by its teeth in soft jaws, so that it stays true.')
+    """
+    gap = float(fit_gap(pulley.bore_mm, shaft_mm))
+    if pulley.fixing.kind == "press fit" and -0.06 <= gap < 0:
+        return "presses", "Press it on square, warm the hub, oil the shaft; never hammer on a motor's shaft.", "", None
+    if -0.005 <= gap <= SLIDES_MM:
+        return "slides on", "Slides on without wobble; nothing to bore.", "", None
+    return _too_small(pulley, shaft_mm, root_mm) if gap < 0 else _too_large(pulley, shaft_mm, gap)
+
+
+def _too_small(pulley: Pulley, shaft_mm: float, root_mm: float) -> tuple[str, str, str, float | None]:
+    wall, under = float(hub_wall(pulley.hub_mm, shaft_mm)), (root_mm - shaft_mm) / 2
+    if wall < 1.0 or under < 0.8:
+        return (
+            "cannot be",
+            f"A bore of {shaft_mm:g} mm would leave {max(wall, 0):.1f} mm of hub and {max(under, 0):.1f} mm under the teeth: take a pulley with more teeth or a larger hub, or turn the shaft down.",
+            "", None,
+        )  # fmt: skip
+    thin = (
+        ""
+        if wall >= LEAST_WALL_MM or not pulley.fixing.kind.startswith("set screw")
+        else " The wall is thin for a set screw's thread: clamp it or press it instead."
+    )
+    return (
+        "ream",
+        f"Ream it to {shaft_mm:g} mm: {wall:.1f} mm of hub and {under:.1f} mm under the teeth are left. Hold it by its teeth in soft jaws, so that it stays true.{thin}",
+        "bore_mm", shaft_mm,
+    )  # fmt: skip
+
+
+def _too_large(pulley: Pulley, shaft_mm: float, gap: float) -> tuple[str, str, str, float | None]:
+    if pulley.sleeve:
+        return "sleeved", f"A sleeve of {shaft_mm:g} × {pulley.bore_mm:g} mm fills it; slit it or drill it where the set screw passes.", "", None
+    wall = gap / 2
+    if wall < LEAST_SLEEVE_MM:
+        return (
+            "shim",
+            f"{gap:.2f} mm too large, too little for a sleeve ({wall:.2f} mm of wall): wrap shim, or take a pulley of {shaft_mm:g} mm bore.",
+            "",
+            None,
+        )
+    return "sleeve", f"{gap:.2f} mm too large: turn or buy a sleeve {shaft_mm:g} × {pulley.bore_mm:g} mm, {wall:.2f} mm of wall.", "sleeve", 1.0
+
+
+def holds(pulley: Pulley, shaft_mm: float, shaft_form: str, torque_nm: float | None, margin: float) -> tuple[Hold, ...]:
+    """What each fixing holds on this shaft, beside what is asked; the one chosen is marked.
+
+    Equation: as each fixing's own formula
+    Units: mm, N·m → N·m
+    Range: fixings whose screw has a rated size
+    Source: common practice — as each fixing's own
+
+    >>> [h.kind for h in holds(Pulley(), 5.0, "round", 0.1, 2.0) if h.chosen]
+    ['set screw on flat']
+    """
+    out = []
+    for kind in KINDS:
+        fixing = pulley.fixing
+        grip = fixing_grip(kind, fixing.screw_mm, fixing.screws, shaft_mm, fixing.interference_mm, pulley.hub_mm, pulley.face_mm)
+        says = ""
+        if kind == "set screw on flat" and shaft_form == "round":
+            says = "file or grind the flat first"
+        elif kind == "key" and shaft_form != "key":
+            says = "this shaft has no keyway"
+        elif kind == "press fit" and pulley.made_of.startswith("printed"):
+            says = "a printed hub creeps: not for a press fit"
+        elif kind.startswith("set screw") and pulley.made_of == "printed":
+            says = "the thread strips in plastic: put a metal insert in"
+        out.append(Hold(kind, grip, None if grip is None or not torque_nm else grip / torque_nm / margin, says, kind == fixing.kind))
+    if pulley.fixing.kind == "measured":
+        own = pulley.fixing.grip_nm
+        out.append(Hold("measured", own, None if own is None or not torque_nm else own / torque_nm / margin, "your own trial", True))
+    return tuple(out)

@@ -1,0 +1,43 @@
+"""A part of the drawer as the core sees it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from typing import Any
+
+from ..record import record
+
+
+@record
+class Stock:
+    """One row of the drawer: what it is, its data, how many lie there and what one costs."""
+
+    key: str
+    kind: str
+    name: str
+    data: Mapping[str, Any]
+    quantity: int
+    price: float | None
+
+
+def of_kind(drawer: Iterable[Stock], kind: str) -> list[Stock]:
+    """Rows of one kind whose data are sound enough to be counted with."""
+    return [row for row in drawer if row.kind == kind]
+
+
+def number(row: Stock, name: str) -> float | None:
+    """A number of a row; None where it is missing or not a number (rows of the maker's own hold what was typed)."""
+    value = row.data.get(name)
+    if isinstance(value, bool) or not isinstance(value, (int, float)):
+        return None
+    return float(value) if 0 < value < 1e9 else None
+
+
+def screw_at_least(drawer: Sequence[Stock], diameter_mm: float, length_mm: float) -> Stock | None:
+    """The shortest screw of a diameter that is long enough; one in the drawer before one to buy."""
+    found = []
+    for row in of_kind(drawer, "screw"):
+        d, long = number(row, "diameter_mm"), number(row, "length_mm")
+        if d is not None and long is not None and abs(d - diameter_mm) < 0.05 and long + 1e-9 >= length_mm:
+            found.append((row.quantity == 0, long, row.key, row))
+    return min(found, key=lambda f: f[:3])[3] if found else None

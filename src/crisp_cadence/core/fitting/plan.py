@@ -1,0 +1,222 @@
+"""Everything that is settled in the Belt step before anything is cut, from a design and the drawer."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from functools import lru_cache
+
+from pydantic import TypeAdapter
+
+from .. import belt, truing
+from ..belt import Profile
+from ..design import AxisDesign
+from ..ends.base import End
+from ..ends.belt_end import BeltEnd
+from ..evaluate import Run, work_out
+from ..figures import Drawing
+from ..misfits import misfits
+from ..model import Idler, Pulley
+from ..route import Laid, part_at
+from ..scene import Scene
+from ..stages.closed_belt import ClosedBelt
+from ..stages.stepper import FRAME_SIZE_MM
+from ..tensioners import COARSE_PITCH_MM, KINDS
+from . import rolls, stock_belts
+from .aligning import datum, line_rows
+from .drawer import Stock, number, of_kind, screw_at_least
+from .drawings import drawing_of, out_rows
+from .holding import brackets, fits
+from .rows import BeltPlan, BeltRow, ClosedPlan, Piece, TensionerPlan, WheelRow
+
+
+def plan_belts(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock]) -> BeltPlan:
+    """Lengths, rolls, stock belts, tensioner, belt line, brackets and bores of every belt of an axis.
+
+    EntryError where the design itself cannot be worked out.
+    """
+    run, _ = work_out(design, profiles)
+    ctx, end, stages = run.ctx, run.end, run.stages
+    laid = _laid(run)
+    cuts = [c for j, s in enumerate(stages) for c in s.cut(f"chain.{j}", ctx)] + end.cut(ctx)
+    packing, says = _pack(run, end, drawer)
+    scenes, line = _scenes(run), line_rows(run, laid, drawer)
+    return BeltPlan(
+        tuple(_belt_row(run, x) for x in laid),
+        tuple(scene for _, scene in scenes),
+        tuple(cuts),
+        packing,
+        says,
+        tuple(_closed(run, s, f"chain.{j}", drawer) for j, s in enumerate(stages) if isinstance(s, ClosedBelt)),
+        _tensioner(run, end, drawer) if isinstance(end, BeltEnd) else None,
+        tuple(line),
+        datum(run, laid)[0],
+        tuple(brackets(run, end, laid)),
+        tuple(fits(run, end)),
+        misfits(run.design.made, ctx.book.results),
+        tuple(out_rows(run, scenes, line)),
+    )
+
+
+def plan_drawing(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock], what: str) -> Drawing:
+    """One of the drawings that a plan lists; EntryError names those that there are."""
+    run, _ = work_out(design, profiles)
+    return drawing_of(run, _scenes(run), line_rows(run, _laid(run), drawer), what)
+
+
+def _laid(run: Run) -> list[Laid]:
+    return [x for j, s in enumerate(run.stages) for x in s.laid(f"chain.{j}", run.ctx)] + run.end.laid(run.ctx)
+
+
+def _scenes(run: Run) -> list[tuple[str, Scene]]:
+    found = [("end", run.end.scene(run.ctx)), *((f"chain.{j}", s.scene(f"chain.{j}", run.ctx)) for j, s in enumerate(run.stages))]
+    return [(at, scene) for at, scene in found if scene is not None]
+
+
+@lru_cache(maxsize=1)
+def _adapter() -> TypeAdapter[BeltPlan]:
+    return TypeAdapter(BeltPlan)
+
+
+def plan_json(plan: BeltPlan) -> bytes:
+    """The plan as JSON."""
+    return _adapter().dump_json(plan)
+
+
+# ---- the path ---------------------------------------------------------------------------------------------------------
+
+
+def _belt_row(run: Run, laid: Laid) -> BeltRow:
+    tension = laid.tension_n
+    first = next((r for r in laid.near.rounds if r.radius_mm > 0), None)
+    drive = next((r for r in laid.near.rounds if isinstance(part_at(run.design, r.part), Pulley)), first)
+    rows, cards = [], []
+    count = len(laid.near.rounds)
+    for i, (round_, wrap) in enumerate(zip(laid.near.rounds, laid.near.wraps, strict=True)):
+        part = part_at(run.design, round_.part)
+        toothed = isinstance(part, Pulley) or (isinstance(part, Idler) and part.kind == "toothed")
+        teeth = round(2 * math.pi * round_.radius_mm / laid.profile.pitch_mm) if toothed else 0
+        back = drive is not None and round_.side != drive.side
+        spans = [(p.spans[i].length_mm if i < len(p.spans) else None) for p in (laid.near, laid.far)]
+        free = round_.radius_mm <= 0
+        rows.append(
+            WheelRow(
+                round_.name, round_.part, round_.field, "" if free else "back" if back else "teeth", teeth, round_.radius_mm, round_.x_mm, round_.y_mm,
+                math.degrees(wrap), math.floor(teeth * wrap / (2 * math.pi) + 1e-9) if teeth else None,
+                "" if free else "anticlockwise" if round_.side > 0 else "clockwise",
+                None if free or tension is None else float(belt.shaft_load(tension, tension, wrap)), truing.height_of(part), spans[0], spans[1],
+            )
+        )  # fmt: skip
+        if free:
+            cards.append(
+                f"{i + 1}. {round_.name}: {'begin here, teeth towards the drive pulley' if i == 0 else 'end here, as many teeth held as at the beginning'}."
+            )
+        else:
+            cards.append(
+                f"{i + 1}. {round_.name}: {'back' if back else 'teeth'} of the belt on it, {math.degrees(wrap):.0f}° {'anticlockwise' if round_.side > 0 else 'clockwise'}."
+            )
+    if laid.closed:
+        cards.append(f"{count + 1}. Back to the {laid.near.rounds[0].name}; no twist anywhere.")
+    return BeltRow(
+        laid.at, laid.name, laid.closed, laid.near.length_mm, laid.near.length_mm / laid.profile.pitch_mm, tension, tuple(rows), tuple(cards)
+    )
+
+
+# ---- lengths ----------------------------------------------------------------------------------------------------------
+
+
+def _pack(run: Run, end: End, drawer: Sequence[Stock]) -> tuple[rolls.Packing | None, str]:
+    if not isinstance(end, BeltEnd):
+        return None, ""
+    length, n = run.ctx.book.results["belt.cut"].value, run.ctx.belts()
+    if length is None:
+        return None, "The length to cut is not known yet."
+    pieces = [rolls.Piece("belt" if n == 1 else f"belt {i + 1}", length) for i in range(n)]
+    owned, sold = [], []
+    for row in of_kind(drawer, "roll"):
+        long, width = number(row, "length_mm"), number(row, "width_mm")
+        same = (
+            row.data.get("profile") == end.belt.profile
+            and width is not None
+            and abs(width - end.belt.width_mm) < 0.05
+            and row.data.get("cord") == end.belt.cord
+        )
+        if long is None or not same:
+            continue
+        owned += [rolls.Roll(row.key, row.name, long, 0.0, True)] * min(row.quantity, 40)
+        sold += [rolls.Roll(row.key, row.name, long, row.price, False)] * n
+    packing = rolls.pack(pieces, owned)
+    if not packing.unplaced:
+        return packing, "From the drawer, nothing to buy."
+    more = rolls.pack(list(packing.unplaced), sold)
+    whole = rolls.Packing((*packing.cuts, *more.cuts), more.unplaced, packing.opened_mm + more.opened_mm, packing.exact and more.exact)
+    if whole.unplaced:
+        most = max((r.length_mm for r in [*owned, *sold]), default=0.0)
+        return whole, (
+            f"No roll is long enough: {length:.0f} mm are needed, the longest is {most:.0f} mm. Buy this belt by the metre." if most
+            else f"The drawer knows no roll of this belt ({end.belt.profile}, {end.belt.width_mm:g} mm, {end.belt.cord} cord). Add one with its length, or buy {length / 1000 * n:.2f} m."
+        )  # fmt: skip
+    return whole, "Part of it from the drawer, the rest to buy." if packing.cuts else "Nothing in the drawer is long enough: buy the roll named."
+
+
+def _closed(run: Run, stage: ClosedBelt, at: str, drawer: Sequence[Stock]) -> ClosedPlan:
+    profile = run.ctx.profile(stage.belt.profile, f"{at}.belt.profile")
+    centre = run.ctx.book.results[f"{at}.centre"].value or 0.0
+    wanted = stage.wanted_mm if stage.wanted_mm is not None else centre
+    stock = stock_belts.stock_lengths(stage, at, profile, drawer, wanted)
+    good = [s for s in stock if s.fits]
+    if not stock:
+        reach = f"The drawer knows no closed belt of {profile.name}, {stage.belt.width_mm:g} mm wide. Add one, or take another width."
+    elif good:
+        reach = f"{len(good)} stock length{'s' if len(good) > 1 else ''} within the slot of {stage.adjust_mm:g} mm."
+    else:
+        off = [abs(s.off_mm) for s in stock if s.off_mm is not None]
+        reach = (
+            f"No stock length reaches {wanted:.1f} mm within the slot: the nearest is {min(off):.2f} mm off. Lengthen the slot to {2 * min(off) + 1:.0f} mm, move the motor, or take another pair of pulleys below."
+            if off else "No stock length is long enough for these pulleys. Take smaller ones, or a longer belt."
+        )  # fmt: skip
+    motor = FRAME_SIZE_MM.get(getattr(run.design.chain[0], "frame", ""), 60.0)
+    return ClosedPlan(
+        at, wanted, centre, reach, tuple(stock), tuple(stock_belts.pairs(stage, profile, drawer, wanted)), tuple(stock_belts.placements(stage, profile, centre, motor))
+    )  # fmt: skip
+
+
+# ---- tensioner --------------------------------------------------------------------------------------------------------
+
+
+def _tensioner(run: Run, end: BeltEnd, drawer: Sequence[Stock]) -> TensionerPlan:
+    r, t = run.ctx.book.results, end.tensioner
+    moves, set_by, lock_by = KINDS[t.kind]
+
+    def value(key: str) -> float:
+        return (r[key].value or 0.0) if key in r else 0.0
+
+    runs = value("tensioner.runs") or 1.0
+    pieces = (
+        Piece("removal", t.removal_mm / runs), Piece("fitting slack", value("belt.fit_slack") / runs), Piece("stretch", value("belt.stretch") / runs),
+        Piece("run-in", t.run_in_mm / runs),
+    )  # fmt: skip
+    needs, slot = value("tensioner.demand"), value("tensioner.slot")
+    thread = value("tensioner.thread") if t.screw_length_mm is not None else math.inf
+    has, margin = min(t.travel_mm, thread), run.design.assumptions.margin_other
+    wanted = max(needs * margin, needs + 0.5)
+    least = wanted / t.lever + t.through_mm + t.screw_mm
+    screw = screw_at_least(drawer, t.screw_mm, least)
+    long = number(screw, "length_mm") if screw is not None else None
+    mend: dict[str, float] = {}
+    if has < needs * margin - 1e-9:
+        if t.travel_mm < wanted:
+            mend["end.tensioner.travel_mm"] = math.ceil(wanted * 2) / 2
+        if t.screw_length_mm is not None and thread < wanted:
+            mend["end.tensioner.screw_length_mm"] = long if long is not None else math.ceil(least)
+    if t.screw_mm not in COARSE_PITCH_MM:
+        says = f"M{t.screw_mm:g} is no coarse thread of the table (M2 to M16): force and turn stay open."
+    elif has < needs:
+        ends = "the thread ends" if thread < t.travel_mm else "the slot ends"
+        says = f"It runs out: {ends} at {has:.1f} mm and {needs:.1f} mm are needed, {needs - has:.1f} mm short."
+    elif mend:
+        says = f"Just enough: {has:.1f} mm for {needs:.1f} mm; common practice keeps a tenth more."
+    else:
+        says = f"{has - needs:.1f} mm to spare."
+    name = screw.name if screw is not None else f"a screw M{t.screw_mm:g} of at least {math.ceil(least)} mm (none in the drawer's list)"
+    return TensionerPlan(t.kind, moves, set_by, lock_by, pieces, needs, has, name, long, slot, mend, says)

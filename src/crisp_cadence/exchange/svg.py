@@ -1,0 +1,94 @@
+"""Drawings as SVG: one user unit is one millimetre, and the size on paper is written in millimetres."""
+
+from __future__ import annotations
+
+import math
+from xml.sax.saxutils import escape, quoteattr
+
+from ..core.figures import Arc, Circle, Drawing, Line, Shape, Words, extent
+
+MARGIN_MM = 5.0
+RULER_MM = 100
+PAPERS_MM = {"A4": (297.0, 210.0), "letter": (279.4, 215.9)}  # lying
+EDGE_MM = 12.0
+OVERLAP_MM = 10.0
+_DASH = {"PITCH": "4 2", "CENTRES": "6 1.5 1 1.5"}
+_WIDTH = {"BELT": 0.5, "OUTLINE": 0.35, "HOLES": 0.35}
+
+
+def _number(x: float) -> str:
+    return f"{x:.6f}".rstrip("0").rstrip(".") if abs(x) >= 5e-7 else "0"
+
+
+def _shape(s: Shape) -> str:
+    n = _number
+    if isinstance(s, Line):
+        return f'<path d="M{n(s.x0)} {n(-s.y0)}L{n(s.x1)} {n(-s.y1)}"/>'
+    if isinstance(s, Circle):
+        return f'<circle cx="{n(s.x)}" cy="{n(-s.y)}" r="{n(s.radius)}"/>'
+    if isinstance(s, Arc):
+        a, b = math.radians(s.start_deg), math.radians(s.stop_deg)
+        x0, y0, x1, y1 = (s.x + s.radius * math.cos(a), s.y + s.radius * math.sin(a), s.x + s.radius * math.cos(b), s.y + s.radius * math.sin(b))
+        large = 1 if (s.stop_deg - s.start_deg) % 360 > 180 else 0
+        return f'<path d="M{n(x0)} {n(-y0)}A{n(s.radius)} {n(s.radius)} 0 {large} 0 {n(x1)} {n(-y1)}"/>'
+    return f'<text x="{n(s.x)}" y="{n(-s.y)}" font-size="{n(s.height)}" fill="#000" stroke="none">{escape(s.text)}</text>'
+
+
+def _body(drawing: Drawing) -> str:
+    layers: dict[str, list[str]] = {}
+    for s in drawing.shapes:
+        layers.setdefault(s.layer if not isinstance(s, Words) else "WORDS", []).append(_shape(s))
+    out = []
+    for name, drawn in layers.items():
+        dash = f' stroke-dasharray="{_DASH[name]}"' if name in _DASH else ""
+        out.append(
+            f'<g id={quoteattr(name)} fill="none" stroke="#000" stroke-width="{_WIDTH.get(name, 0.2)}"{dash} font-family="sans-serif">{"".join(drawn)}</g>'
+        )
+    return "".join(out)
+
+
+def svg(drawing: Drawing) -> str:
+    """A drawing as one SVG at full size."""
+    left, low, right, high = extent(drawing)
+    x, y, w, h = left - MARGIN_MM, -high - MARGIN_MM, right - left + 2 * MARGIN_MM, high - low + 2 * MARGIN_MM
+    n = _number
+    return (
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{n(w)}mm" height="{n(h)}mm" viewBox="{n(x)} {n(y)} {n(w)} {n(h)}">'
+        f"<title>{escape(drawing.name)}</title>{_body(drawing)}</svg>\n"
+    )
+
+
+def pages(drawing: Drawing, paper: str = "A4") -> list[str]:
+    """A drawing at full size on as many sheets as it takes, each with a ruler to check the printer and crosses to join them."""
+    wide, tall = PAPERS_MM[paper]
+    field_w, field_h = wide - 2 * EDGE_MM, tall - 2 * EDGE_MM - 10
+    left, low, right, high = extent(drawing)
+    left, low, right, high = left - 3, low - 3, right + 3, high + 3
+    columns = max(1, math.ceil((right - left - OVERLAP_MM) / (field_w - OVERLAP_MM)))
+    rows = max(1, math.ceil((high - low - OVERLAP_MM) / (field_h - OVERLAP_MM)))
+    body, out, n = _body(drawing), [], _number
+    for row in range(rows):
+        for column in range(columns):
+            x0, y0 = left + column * (field_w - OVERLAP_MM), -high + row * (field_h - OVERLAP_MM)
+            number = row * columns + column + 1
+            crosses = "".join(
+                f'<path d="M{n(EDGE_MM + x - 3)} {n(EDGE_MM + y)}h6M{n(EDGE_MM + x)} {n(EDGE_MM + y - 3)}v6"/>'
+                for x in (OVERLAP_MM / 2, field_w - OVERLAP_MM / 2)
+                for y in (OVERLAP_MM / 2, field_h - OVERLAP_MM / 2)
+            )
+            out.append(
+                f'<svg xmlns="http://www.w3.org/2000/svg" width="{n(wide)}mm" height="{n(tall)}mm" viewBox="0 0 {n(wide)} {n(tall)}">'
+                f'<rect width="{n(wide)}" height="{n(tall)}" fill="#fff"/>'
+                f'<svg x="{n(EDGE_MM)}" y="{n(EDGE_MM)}" width="{n(field_w)}" height="{n(field_h)}" viewBox="{n(x0)} {n(y0)} {n(field_w)} {n(field_h)}">{body}</svg>'
+                f'<g fill="none" stroke="#000" stroke-width="0.2"><rect x="{n(EDGE_MM)}" y="{n(EDGE_MM)}" width="{n(field_w)}" height="{n(field_h)}" stroke-dasharray="1 2"/>{crosses}{_ruler(tall)}</g>'
+                f'<text x="{n(EDGE_MM + RULER_MM + 12)}" y="{n(tall - EDGE_MM)}" font-size="3.2" font-family="sans-serif">'
+                f"{escape(drawing.name)}, full size. Sheet {number} of {rows * columns} (row {row + 1}, column {column + 1}). "
+                "Print at 100 %: the ruler must measure 100 mm.</text></svg>\n"
+            )
+    return out
+
+
+def _ruler(tall: float) -> str:
+    y, n = tall - EDGE_MM, _number
+    ticks = "".join(f'<path d="M{n(EDGE_MM + i)} {n(y)}v-{4 if i % 10 == 0 else 2.5 if i % 5 == 0 else 1.5}"/>' for i in range(RULER_MM + 1))
+    return f'<path d="M{n(EDGE_MM)} {n(y)}h{RULER_MM}"/>{ticks}<text x="{n(EDGE_MM + RULER_MM + 1)}" y="{n(y)}" font-size="3" fill="#000" stroke="none" font-family="sans-serif">{RULER_MM} mm</text>'
