@@ -1,4 +1,4 @@
-"""Command line: crisp-cadence demo, serve, evaluate, schema, examples."""
+"""Command line: crisp-cadence demo, serve, evaluate, export, schema, examples."""
 
 from __future__ import annotations
 
@@ -24,6 +24,10 @@ def main(argv: list[str] | None = None) -> int:
     sub = commands.add_parser("evaluate", help="print the report of a design file as JSON")
     sub.add_argument("file", help="a design file, or - for standard input")
     commands.add_parser("schema", help="print the JSON Schema of the design file")
+    sub = commands.add_parser("export", help="write a drawing or the cut list of a design file")
+    sub.add_argument("file", help="a design file, or - for standard input")
+    sub.add_argument("what", nargs="?", default="", help="path:end, plate:end.motor_mount, stack:end.idler, cut …; left out, what there is is listed")
+    sub.add_argument("--form", choices=("svg", "dxf"), default="svg")
     sub = commands.add_parser("examples", help="write the demo designs as files")
     sub.add_argument("folder", type=Path)
     given = parser.parse_args(argv)
@@ -45,6 +49,8 @@ def _run(given: argparse.Namespace) -> int:
             from .core.report import report_json
 
             print(report_json(evaluate(parse_design(_read(given.file))), indent=2).decode())
+        case "export":
+            print(_export(_read(given.file), given.what, given.form), end="")
         case "schema":
             from .core.design import design_schema
 
@@ -64,6 +70,24 @@ def _run(given: argparse.Namespace) -> int:
         case _:
             _serve(given)
     return 0
+
+
+def _export(text: bytes, what: str, form: str) -> str:
+    """A drawing or the cut list of a design, worked out without a drawer."""
+    from . import catalog, parse_design
+    from .core.fitting.plan import plan_belts, plan_drawing
+    from .exchange.dxf import dxf
+    from .exchange.sheet import cut_list
+    from .exchange.svg import svg
+
+    design = parse_design(text)
+    if what == "cut":
+        return cut_list(plan_belts(design, catalog.profiles(), []))
+    if not what:
+        rows = plan_belts(design, catalog.profiles(), []).out
+        return "".join(f"{row.what}\t{row.name}\n" for row in rows) + "cut\tCut list\n"
+    drawing = plan_drawing(design, catalog.profiles(), [], what)
+    return dxf(drawing) if form == "dxf" else svg(drawing)
 
 
 def _read(name: str) -> bytes:

@@ -51,9 +51,12 @@ def aisle() -> AxisDesign:
         "end": {
             "kind": "carriage_loop", "motor_offset_mm": 35.0, "idler_offset_mm": 28.0,
             "belt": {"label": "Open belt", "profile": "round-g-3", "width_mm": 9.0, "price_per_m": 6.4, "calibrated_at_n": 20.0},
-            "pulley": {"label": "Drive pulley", "price": 7.5, "teeth": 24, "bore_mm": 6.35, "hub_mm": 19.4, "face_mm": 10.0, "overhang_mm": 14.0, "fixing": {"screw_mm": 4.0}},
-            "idler": {"label": "Idler", "price": 6.0, "teeth": 20, "width_mm": 10.0},
-            "clamp": {"label": "Clamp plates", "price": 3.0, "gap_mm": 80.0, "engaged_teeth": 7},
+            "pulley": {"label": "Drive pulley", "price": 7.5, "teeth": 24, "bore_mm": 6.35, "hub_mm": 19.4, "face_mm": 10.0, "overhang_mm": 14.0, "seat_mm": 20.0, "fixing": {"screw_mm": 4.0}},
+            "idler": {
+                "label": "Idler", "price": 6.0, "teeth": 20, "width_mm": 10.0, "seat_mm": 18.0,
+                "stack": [{"label": "Spacer, bore 5 mm, 10 mm", "drawer_key": "spacer:spacer-bore-5-mm-10-mm", "thickness_mm": 10.0, "price": 0.4}, {"label": "Washer M5", "drawer_key": "washer:washer-m5", "thickness_mm": 1.0, "price": 0.02}],
+            },
+            "clamp": {"label": "Clamp plates", "price": 3.0, "gap_mm": 80.0, "engaged_teeth": 7, "line_mm": 34.0},
             "tensioner": {"label": "Slotted idler plate", "price": 4.0, "travel_mm": 16.0, "run_in_mm": 1.5},
             "idler_mount": {"kind": "plate", "material": "aluminium", "thickness_mm": 6.0, "width_mm": 50.0, "overhang_mm": 28.0},
         },
@@ -199,5 +202,16 @@ def fill(store: Store) -> None:
         ("supply:supply-24-v-dc", 1, 24.0),
         ("screw:socket-head-screw-m5-16", 40, 0.08),
         ("washer:washer-m5", 100, 0.02),
+        ("washer:shim-washer-5-0.5", 12, 0.05),
+        ("washer:shim-washer-5-0.1", 10, 0.05),
+        ("washer:washer-m4", 60, 0.02),
+        ("spacer:spacer-bore-5-mm-5-mm", 4, 0.3),
+        ("spacer:spacer-bore-5-mm-10-mm", 2, 0.4),
+        ("screw:socket-head-screw-m5-30", 12, 0.1),
+        ("screw:socket-head-screw-m5-40", 8, 0.14),
+        ("roll:roll-g-3-mm-9-mm-wide-5-m", 1, 24.0),
+        ("roll:roll-g-2-mm-9-mm-wide-2-m", 2, 9.0),
+        ("closed belt:closed-belt-g-3-mm-120-teeth-9-mm-wide", 1, 5.5),
+        ("closed belt:closed-belt-g-3-mm-130-teeth-9-mm-wide", 1, 5.8),
     ):
         drawer.set_stock(store, catalog.parts(), key, quantity, price)

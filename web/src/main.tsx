@@ -21,6 +21,7 @@ import Shelf from "./shelf/Shelf";
 import { theme } from "./theme";
 
 const AxisPage = lazy(() => import("./frame/AxisPage"));
+const Sheets = lazy(() => import("./steps/belt/Sheets"));
 const Drawer = lazy(() => import("./drawer/Drawer"));
 const Numbers = lazy(() => import("./about/Numbers"));
 
@@ -32,6 +33,7 @@ createRoot(document.getElementById("root")!).render(
           <Suspense fallback={<div className="page quiet">One moment…</div>}>
             <Routes>
               <Route path="/" element={<Shelf />} />
+              <Route path="/axis/:id/sheets" element={<Sheets />} />
               <Route path="/axis/:id/:step?" element={<AxisPage />} />
               <Route path="/drawer" element={<Drawer />} />
               <Route path="/numbers" element={<Numbers />} />

@@ -104,7 +104,7 @@ Flanges = Literal["both", "one", "none"]
 PulleyMaterial = Literal["aluminium", "steel", "printed", "printed, metal insert"]
 
 
-class Piece(Bought):
+class Layer(Bought):
     """What lies under an idler to lift it to the belt line: washers, nuts, spacers."""
 
     thickness_mm: float = num("Thickness each", "length", "mm", 0.02, 300, 1.0)
@@ -155,7 +155,7 @@ class Idler(Bought):
     seat_mm: float | None = num(
         "Its seat above the datum", "length", "mm", -2000, 2000, None, "Height of the face that the stack under it stands on. Empty: not checked."
     )
-    stack: list[Piece] = Field([], title="Stack under it", max_length=12)
+    stack: list[Layer] = Field([], title="Stack under it", max_length=12)
 
 
 class Roller(Idler):

@@ -229,6 +229,11 @@ def place_for_length(path_at: Callable[[float], float], length_mm: float, low_mm
     return None
 
 
+def _other_hand(name: str) -> str:
+    """The name of a part's mirror image: left for right, right for left."""
+    return " ".join({"left": "right", "right": "left"}.get(word, word) for word in name.split(" "))
+
+
 def mirrored(path: Path, about_mm: float) -> Path:
     """The same path seen in a mirror that stands across the travel at half of `about_mm`.
 
@@ -240,7 +245,7 @@ def mirrored(path: Path, about_mm: float) -> Path:
     >>> mirrored(belt_path((Round("a", 0, 0, 10, 1), Round("b", 500, 0, 10, 1))), 500.0).rounds[1].x_mm
     0.0
     """
-    rounds = tuple(replace(r, x_mm=about_mm - r.x_mm, side=-r.side) for r in path.rounds)
+    rounds = tuple(replace(r, name=_other_hand(r.name), x_mm=about_mm - r.x_mm, side=-r.side) for r in path.rounds)
     spans = tuple(Span(about_mm - s.x0_mm, s.y0_mm, about_mm - s.x1_mm, s.y1_mm, s.length_mm) for s in path.spans)
     return Path(rounds, spans, path.wraps, path.length_mm)
 

@@ -114,14 +114,42 @@ def wheels_of(laid: Laid, design: Any, runs: float, handles: dict[str, tuple[Han
 
 
 def roller_handles(
-    rollers: Sequence[Roller], at: str, origin: tuple[float, float] = (0.0, 0.0), mirror: bool = False
+    rollers: Sequence[Roller], at: str, path: Path, origin: tuple[float, float] = (0.0, 0.0), mirror: bool = False
 ) -> dict[str, tuple[Handle, ...]]:
-    """A roller follows the hand in both directions."""
+    """A roller follows the hand in both directions, and falls into line with the other axes of its path."""
     sign = -1.0 if mirror else 1.0
-    return {
-        f"{at}.{i}": (Handle(f"{at}.{i}.x_mm", roller.x_mm, sign, 0.0), Handle(f"{at}.{i}.y_mm", roller.y_mm, 0.0, 1.0))
-        for i, roller in enumerate(rollers)
-    }
+    others = [(r.name, r.x_mm - origin[0], r.y_mm - origin[1], r.part) for r in path.rounds if r.radius_mm > 0]
+    out: dict[str, tuple[Handle, ...]] = {}
+    for i, roller in enumerate(rollers):
+        part = f"{at}.{i}"
+        across = tuple(Snap(x, f"over the {name}") for name, x, _, p in others if p != part)
+        level = tuple(Snap(y, f"level with the {name}") for name, _, y, p in others if p != part)
+        out[part] = (Handle(f"{part}.x_mm", roller.x_mm, sign, 0.0, snaps=across), Handle(f"{part}.y_mm", roller.y_mm, 0.0, 1.0, snaps=level))
+    return out
+
+
+OFFERED_MM = 16.0  # diameter of a roller that is offered
+PRESSED_MM = 3.0  # how far it presses the run aside
+
+
+def roller_offer(laid: Laid, origin: tuple[float, float]) -> dict[str, Any]:
+    """A roller on the belt's back, pressing it aside by 3 mm: on the run that leaves the drive pulley, or behind the idler where that is short."""
+    k = next((i for i, r in enumerate(laid.near.rounds) if r.part.endswith((".pulley", ".driver"))), 0)
+    where, side, along = "after the pulley", laid.near.rounds[k].side, 0.5
+    if laid.near.spans[k].length_mm < 4 * OFFERED_MM and any(r.part.endswith(".idler") for r in laid.near.rounds):
+        k = max(i for i, r in enumerate(laid.near.rounds[:-1]) if r.part.endswith(".idler"))
+        where, along = "after the idler", min(0.5, 3 * OFFERED_MM / max(laid.near.spans[k].length_mm, 1.0))
+    span = laid.near.spans[k]
+    length = max(span.length_mm, 1e-9)
+    # Teeth run on the drive pulley's side of the belt; the back is the other one.
+    back = (side * (span.y1_mm - span.y0_mm) / length, -side * (span.x1_mm - span.x0_mm) / length)
+    offered = Roller(diameter_mm=max(OFFERED_MM, math.ceil(laid.profile.min_teeth * laid.profile.pitch_mm / math.pi * 1.5)), label="Roller")
+    out = pitch_line_radius(offered, laid.profile, back=True) - PRESSED_MM
+    x, y = span.x0_mm + along * (span.x1_mm - span.x0_mm) + back[0] * out, span.y0_mm + along * (span.y1_mm - span.y0_mm) + back[1] * out
+    placed = offered.model_copy(
+        update={"where": where, "x_mm": round(x - origin[0], 1), "y_mm": round(y - origin[1], 1), "width_mm": laid.width_mm + 1}
+    )
+    return placed.model_dump(mode="json")
 
 
 def whole_tooth_snaps(field_value: float, length_mm: float, pitch_mm: float, gain: float, says: str) -> tuple[Snap, ...]:

@@ -49,7 +49,7 @@ class Handle:
 
 @record
 class SceneWheel:
-    """Something round that turns; `teeth` is 0 for a smooth one, `turn` in radians per millimetre, anticlockwise."""
+    """Something round that turns, in one of the planes that belts run in; `teeth` is 0 for a smooth one, `turn` in radians per millimetre, anticlockwise."""
 
     name: str
     form: WheelForm
@@ -67,6 +67,7 @@ class SceneWheel:
     field: str = ""
     part: str = ""
     handles: tuple[Handle, ...] = ()
+    plane: int = 0
 
 
 @record
@@ -78,7 +79,6 @@ class Piece:
     radius_mm: float = 0.0
     ccw: bool = False
     large: bool = False
-    length_mm: float = 0.0
 
 
 @record
@@ -89,6 +89,7 @@ class Strand:
     pieces: tuple[Piece, ...]
     runs: float
     pitch_mm: float = 0.0
+    plane: int = 0
 
 
 @record
@@ -139,12 +140,12 @@ def strand_of(
     count, pieces = len(path.rounds), []
     for i, span in enumerate(path.spans):
         j = (i + 1) % count
-        pieces.append(Piece(Spot(span.x0_mm, span.y0_mm, *drift[i]), Spot(span.x1_mm, span.y1_mm, *drift[j]), length_mm=span.length_mm))
+        pieces.append(Piece(Spot(span.x0_mm, span.y0_mm, *drift[i]), Spot(span.x1_mm, span.y1_mm, *drift[j])))
         wheel, wrap = path.rounds[j], path.wraps[j]
         if wheel.radius_mm > 0 and wrap > 0 and (j or len(path.spans) == count):
             after = path.spans[j % len(path.spans)]
             here, there = Spot(span.x1_mm, span.y1_mm, *drift[j]), Spot(after.x0_mm, after.y0_mm, *drift[j])
-            pieces.append(Piece(here, there, wheel.radius_mm, wheel.side > 0, wrap > math.pi, wheel.radius_mm * wrap))
+            pieces.append(Piece(here, there, wheel.radius_mm, wheel.side > 0, wrap > math.pi))
     return Strand(form, tuple(pieces), runs, pitch_mm)
 
 

@@ -24,6 +24,11 @@ export type Tension = Schemas["TensionAnswer"];
 export type Reading = Schemas["PluckReading"] | Schemas["PushReading"];
 export type Calibration = Schemas["Calibration"];
 export type Scene = Schemas["Scene"];
+export type BeltPlan = Schemas["BeltPlan"];
+export type BeltRow = Schemas["BeltRow"];
+export type ClosedPlan = Schemas["ClosedPlan"];
+export type LineRow = Schemas["LineRow"];
+export type OutAnswer = Schemas["OutAnswer"];
 export type LayoutRow = Schemas["LayoutRow"];
 export type Verdict = Rung["verdict"] | "cannot be built";
 

@@ -1,6 +1,6 @@
 /** Server state: one query library, one cache. The design being edited lives in its own session (design/session.ts). */
 import { keepPreviousData, QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { ask, type Axis, type Design, type DrawerRow, type Formula, type LayoutRow, type LogBody, type LogEntry, type Quantity, type Revision, type ShelfMachine, type Start } from "./client";
+import { ask, type Axis, type BeltPlan, type Design, type DrawerRow, type Formula, type LayoutRow, type LogBody, type LogEntry, type Quantity, type Revision, type ShelfMachine, type Start } from "./client";
 
 export const client = new QueryClient({ defaultOptions: { queries: { staleTime: 2_000, retry: 1, refetchOnWindowFocus: true } } });
 
@@ -15,6 +15,10 @@ export const useRevisions = (axis: string, version: number) => useQuery({ queryK
 /** The inputs of one result, asked for when it is opened. */
 export const useInputs = (design: Design, q: Quantity) =>
   useQuery({ queryKey: ["open", q.key, q.value, design], queryFn: async () => (await ask<Quantity[]>("/open", { body: { design, keys: [q.key] } }))[0]?.inputs ?? [], staleTime: Infinity, gcTime: 60_000, placeholderData: keepPreviousData });
+
+/** The Belt step's plan, asked for once the report of the same design has come, so that it never delays the ladder. */
+export const useBeltPlan = (design: Design, ready: boolean) =>
+  useQuery({ queryKey: ["belt", design], queryFn: ({ signal }) => ask<BeltPlan>("/belt", { body: design, signal }), enabled: ready, staleTime: 5_000, gcTime: 30_000, placeholderData: keepPreviousData, retry: false });
 
 /** A change on the server, after which the named queries are read anew. */
 export function useChange<T, R = unknown>(change: (input: T) => Promise<R>, ...stale: string[]) {

@@ -729,7 +729,7 @@ export interface components {
             version: number;
             /** Saved At */
             saved_at: string;
-            design: components["schemas"]["AxisDesign-Output"];
+            design: components["schemas"]["AxisDesign"];
             /** Rides On */
             rides_on: string | null;
             /** May Ride On */
@@ -741,7 +741,7 @@ export interface components {
          *
          *     The chain is a list of stages in power-flow order, each told by its `kind`; any sequence of kinds and any kind of end fits.
          */
-        "AxisDesign-Input": {
+        AxisDesign: {
             /**
              * Format
              * @default crisp-cadence/axis
@@ -849,166 +849,9 @@ export interface components {
              */
             still: components["schemas"]["Mass"][];
             /** Chain */
-            chain: (components["schemas"]["ClosedBelt-Input"] | components["schemas"]["Clutch"] | components["schemas"]["Coupler"] | components["schemas"]["Gearbox"] | components["schemas"]["Gearmotor"] | components["schemas"]["Induction"] | components["schemas"]["Stepper"] | components["schemas"]["Worm"] | components["schemas"]["UnknownPart"])[];
+            chain: (components["schemas"]["ClosedBelt"] | components["schemas"]["Clutch"] | components["schemas"]["Coupler"] | components["schemas"]["Gearbox"] | components["schemas"]["Gearmotor"] | components["schemas"]["Induction"] | components["schemas"]["Stepper"] | components["schemas"]["Worm"] | components["schemas"]["UnknownPart"])[];
             /** End of the chain */
-            end: components["schemas"]["CarriageLoop-Input"] | components["schemas"]["CrossedBelts-Input"] | components["schemas"]["Drum"] | components["schemas"]["Joint"] | components["schemas"]["Rack"] | components["schemas"]["RidingMotor-Input"] | components["schemas"]["Screw"] | components["schemas"]["Spindle"] | components["schemas"]["Wheel"] | components["schemas"]["UnknownPart"];
-            /**
-             * Also to buy
-             * @default []
-             */
-            extras: components["schemas"]["Extra"][];
-            /**
-             * @default {
-             *       "efficiency_loop": 0.95,
-             *       "damping": 0.05,
-             *       "slack_keep": 0.2,
-             *       "strain_limit": 0.3,
-             *       "teeth_full": 6,
-             *       "tilt_limit": 0.25,
-             *       "bearing_depth_mm": 10,
-             *       "margin_torque": 1.5,
-             *       "margin_belt": 1.3,
-             *       "margin_grip": 2,
-             *       "margin_error": 1.25,
-             *       "margin_other": 1.1
-             *     }
-             */
-            assumptions: components["schemas"]["Assumptions"];
-            /**
-             * Measured on the real thing
-             * @default []
-             */
-            measured: components["schemas"]["Measured"][];
-            /**
-             * Already cut or made
-             * @default []
-             */
-            made: components["schemas"]["Made"][];
-            /**
-             * Steps of work that are done
-             * @default []
-             */
-            done: string[];
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * AxisDesign
-         * @description One axis: its aim, its guide, what moves, the chain from motor to end, what else is bought, and what is assumed.
-         *
-         *     The chain is a list of stages in power-flow order, each told by its `kind`; any sequence of kinds and any kind of end fits.
-         */
-        "AxisDesign-Output": {
-            /**
-             * Format
-             * @default crisp-cadence/axis
-             * @constant
-             */
-            format: "crisp-cadence/axis";
-            /**
-             * Version
-             * @default 1
-             * @constant
-             */
-            version: 1;
-            /**
-             * Name
-             * @default New axis
-             */
-            name: string;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-            /**
-             * @default {
-             *       "purpose": "",
-             *       "travel_mm": 500,
-             *       "speed_mm_s": 200,
-             *       "acceleration_mm_s2": 1000,
-             *       "push_n": 0,
-             *       "push_speed_mm_s": 20,
-             *       "hold_n": 0,
-             *       "slope_deg": 0,
-             *       "resolution_mm": 0.1,
-             *       "error_mm": 0.3,
-             *       "currency": "€"
-             *     }
-             */
-            aim: components["schemas"]["Aim"];
-            /**
-             * @default {
-             *       "kind": "wheels",
-             *       "rail_mm": 700,
-             *       "carriage_mm": 80,
-             *       "near_mm": 20,
-             *       "far_mm": 20,
-             *       "overtravel_mm": 5,
-             *       "friction": 0.02,
-             *       "drag_n": 2
-             *     }
-             */
-            guide: components["schemas"]["Guide"];
-            /**
-             * @default {
-             *       "wheels": 4,
-             *       "wheel_base_mm": 60,
-             *       "height_mm": 40,
-             *       "preload_n": 5,
-             *       "play_mm": 0,
-             *       "rail_second_moment_mm4": 7000,
-             *       "rail_youngs_gpa": 69,
-             *       "foot_mm": 400,
-             *       "beyond_mm": 0
-             *     }
-             */
-            stand: components["schemas"]["Stand"];
-            /**
-             * @default {
-             *       "kind": "one",
-             *       "width_mm": 600,
-             *       "offset_mm": 100,
-             *       "guide_length_mm": 100,
-             *       "guide_friction": 0.1,
-             *       "shaft_mm": 8
-             *     }
-             */
-            sides: components["schemas"]["Sides"];
-            /**
-             * What moves
-             * @default [
-             *       {
-             *         "label": "Carriage",
-             *         "mass_kg": 0.5,
-             *         "quantity": 1,
-             *         "source": {
-             *           "kind": "estimate",
-             *           "note": ""
-             *         }
-             *       }
-             *     ]
-             */
-            moving: components["schemas"]["Mass"][];
-            /**
-             * Heads, one at a time
-             * @default []
-             */
-            heads: components["schemas"]["Head"][];
-            /**
-             * What rides on this axis
-             * @default []
-             */
-            riding: components["schemas"]["Mass"][];
-            /**
-             * What stands still on this axis
-             * @default []
-             */
-            still: components["schemas"]["Mass"][];
-            /** Chain */
-            chain: (components["schemas"]["ClosedBelt-Output"] | components["schemas"]["Clutch"] | components["schemas"]["Coupler"] | components["schemas"]["Gearbox"] | components["schemas"]["Gearmotor"] | components["schemas"]["Induction"] | components["schemas"]["Stepper"] | components["schemas"]["Worm"] | components["schemas"]["UnknownPart"])[];
-            /** End of the chain */
-            end: components["schemas"]["CarriageLoop-Output"] | components["schemas"]["CrossedBelts-Output"] | components["schemas"]["Drum"] | components["schemas"]["Joint"] | components["schemas"]["Rack"] | components["schemas"]["RidingMotor-Output"] | components["schemas"]["Screw"] | components["schemas"]["Spindle"] | components["schemas"]["Wheel"] | components["schemas"]["UnknownPart"];
+            end: components["schemas"]["CarriageLoop"] | components["schemas"]["CrossedBelts"] | components["schemas"]["Drum"] | components["schemas"]["Joint"] | components["schemas"]["Rack"] | components["schemas"]["RidingMotor"] | components["schemas"]["Screw"] | components["schemas"]["Spindle"] | components["schemas"]["Wheel"] | components["schemas"]["UnknownPart"];
             /**
              * Also to buy
              * @default []
@@ -1177,6 +1020,10 @@ export interface components {
             wheels: components["schemas"]["WheelRow"][];
             /** Threading */
             threading: string[];
+            /** Offer */
+            offer: {
+                [key: string]: unknown;
+            };
         };
         /**
          * BillLine
@@ -1280,7 +1127,7 @@ export interface components {
          * CarriageLoop
          * @description Positions: the motor's axis is 0 and travel runs away from it. Run 1 is direct, run 2 goes round the idler.
          */
-        "CarriageLoop-Input": {
+        CarriageLoop: {
             /**
              * Kind
              * @default carriage_loop
@@ -1366,7 +1213,7 @@ export interface components {
              * Further rollers
              * @default []
              */
-            rollers: components["schemas"]["Roller-Input"][];
+            rollers: components["schemas"]["Roller"][];
             /**
              * What the belt must stay clear of
              * @default []
@@ -1419,180 +1266,7 @@ export interface components {
              *       "stack": []
              *     }
              */
-            idler: components["schemas"]["Idler-Input"];
-            /**
-             * @default {
-             *       "kind": "rigid",
-             *       "material": "aluminium",
-             *       "thickness_mm": 6,
-             *       "width_mm": 40,
-             *       "overhang_mm": 30,
-             *       "bolts": 2,
-             *       "bolt_mm": 5,
-             *       "slotted": true
-             *     }
-             */
-            motor_mount: components["schemas"]["Mount"];
-            /**
-             * @default {
-             *       "kind": "rigid",
-             *       "material": "aluminium",
-             *       "thickness_mm": 6,
-             *       "width_mm": 40,
-             *       "overhang_mm": 30,
-             *       "bolts": 2,
-             *       "bolt_mm": 5,
-             *       "slotted": true
-             *     }
-             */
-            idler_mount: components["schemas"]["Mount"];
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * CarriageLoop
-         * @description Positions: the motor's axis is 0 and travel runs away from it. Run 1 is direct, run 2 goes round the idler.
-         */
-        "CarriageLoop-Output": {
-            /**
-             * Kind
-             * @default carriage_loop
-             * @constant
-             */
-            kind: "carriage_loop";
-            /**
-             * @default {
-             *       "label": "",
-             *       "in_stock": false,
-             *       "source": {
-             *         "kind": "estimate",
-             *         "note": ""
-             *       },
-             *       "profile": "round-g-2",
-             *       "width_mm": 6,
-             *       "cord": "glass"
-             *     }
-             */
-            belt: components["schemas"]["Belt"];
-            /**
-             * @default {
-             *       "label": "",
-             *       "in_stock": false,
-             *       "source": {
-             *         "kind": "estimate",
-             *         "note": ""
-             *       },
-             *       "teeth": 20,
-             *       "bore_mm": 5,
-             *       "hub_mm": 16,
-             *       "face_mm": 7,
-             *       "overhang_mm": 12,
-             *       "density_g_cm3": 2.7,
-             *       "flanges": "both",
-             *       "made_of": "aluminium",
-             *       "sleeve": false,
-             *       "runout_mm": 0,
-             *       "fixing": {
-             *         "interference_mm": 0.015,
-             *         "kind": "set screw on flat",
-             *         "screw_mm": 3,
-             *         "screws": 2
-             *       }
-             *     }
-             */
-            pulley: components["schemas"]["Pulley"];
-            /**
-             * @default {
-             *       "label": "",
-             *       "in_stock": false,
-             *       "source": {
-             *         "kind": "estimate",
-             *         "note": ""
-             *       },
-             *       "kind": "toothed plate",
-             *       "gap_mm": 40,
-             *       "engaged_teeth": 6,
-             *       "tail_mm": 20
-             *     }
-             */
-            clamp: components["schemas"]["Clamp"];
-            /**
-             * @default {
-             *       "label": "",
-             *       "in_stock": false,
-             *       "source": {
-             *         "kind": "estimate",
-             *         "note": ""
-             *       },
-             *       "kind": "slotted idler",
-             *       "travel_mm": 10,
-             *       "screw_mm": 5,
-             *       "screws": 1,
-             *       "through_mm": 8,
-             *       "lever": 1,
-             *       "run_in_mm": 1,
-             *       "removal_mm": 4
-             *     }
-             */
-            tensioner: components["schemas"]["Tensioner"];
-            /**
-             * Further rollers
-             * @default []
-             */
-            rollers: components["schemas"]["Roller-Output"][];
-            /**
-             * What the belt must stay clear of
-             * @default []
-             */
-            near: components["schemas"]["Near"][];
-            /**
-             * Motor axis beyond the rail's end
-             * @description Negative when it lies beside the rail.
-             * @default 25
-             */
-            motor_offset_mm: number;
-            /**
-             * Idler axis beyond the rail's far end
-             * @default 20
-             */
-            idler_offset_mm: number;
-            /**
-             * Idler axis above the motor's
-             * @description Empty: so that the carriage's run lies parallel with the travel.
-             */
-            idler_rise_mm?: number | null;
-            /**
-             * Belt clamps above the motor's axis
-             * @description Empty: level with the top of the drive pulley's pitch circle.
-             */
-            clamp_rise_mm?: number | null;
-            /**
-             * Slot that a run lies in
-             * @description Where the belt runs inside the rail's slot.
-             */
-            slot_mm?: number | null;
-            /**
-             * @default {
-             *       "label": "",
-             *       "in_stock": false,
-             *       "source": {
-             *         "kind": "estimate",
-             *         "note": ""
-             *       },
-             *       "kind": "toothed",
-             *       "teeth": 20,
-             *       "diameter_mm": 16,
-             *       "width_mm": 7,
-             *       "density_g_cm3": 2.7,
-             *       "flanges": "both",
-             *       "runout_mm": 0,
-             *       "axle_mm": 5,
-             *       "plate_mm": 6,
-             *       "held": "one end",
-             *       "stack": []
-             *     }
-             */
-            idler: components["schemas"]["Idler-Output"];
+            idler: components["schemas"]["Idler"];
             /**
              * @default {
              *       "kind": "rigid",
@@ -1720,7 +1394,7 @@ export interface components {
          * ClosedBelt
          * @description Two toothed pulleys and a stock belt of whole teeth; the centre distance follows from them.
          */
-        "ClosedBelt-Input": {
+        ClosedBelt: {
             /**
              * Name
              * @description What you call it; it goes on the bill.
@@ -1851,175 +1525,7 @@ export interface components {
              * Further rollers
              * @default []
              */
-            rollers: components["schemas"]["Roller-Input"][];
-            /**
-             * @default {
-             *       "kind": "rigid",
-             *       "material": "aluminium",
-             *       "thickness_mm": 6,
-             *       "width_mm": 40,
-             *       "overhang_mm": 30,
-             *       "bolts": 2,
-             *       "bolt_mm": 5,
-             *       "slotted": true
-             *     }
-             */
-            motor_mount: components["schemas"]["Mount"];
-            /**
-             * Shaft after it
-             * @default 8
-             */
-            shaft_mm: number;
-            /**
-             * Shaft Form
-             * @default flat
-             * @enum {string}
-             */
-            shaft_form: "flat" | "round" | "key";
-            /**
-             * Radial limit of the shaft after it
-             * @description By its own bearings.
-             */
-            radial_limit_n?: number | null;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * ClosedBelt
-         * @description Two toothed pulleys and a stock belt of whole teeth; the centre distance follows from them.
-         */
-        "ClosedBelt-Output": {
-            /**
-             * Name
-             * @description What you call it; it goes on the bill.
-             * @default
-             */
-            label: string;
-            /** Drawer row */
-            drawer_key?: string | null;
-            /**
-             * Price each
-             * @description Leave empty if you don't know it yet.
-             */
-            price?: number | null;
-            /**
-             * In the drawer
-             * @default false
-             */
-            in_stock: boolean;
-            /**
-             * @default {
-             *       "kind": "estimate",
-             *       "note": ""
-             *     }
-             */
-            source: components["schemas"]["Source"];
-            /**
-             * Kind
-             * @default closed_belt
-             * @constant
-             */
-            kind: "closed_belt";
-            /**
-             * Mass
-             * @description Needed where it rides along, or where its axis rides on another.
-             */
-            mass_kg?: number | null;
-            /**
-             * @default {
-             *       "label": "",
-             *       "in_stock": false,
-             *       "source": {
-             *         "kind": "estimate",
-             *         "note": ""
-             *       },
-             *       "profile": "round-g-2",
-             *       "width_mm": 6,
-             *       "cord": "glass"
-             *     }
-             */
-            belt: components["schemas"]["Belt"];
-            /**
-             * @default {
-             *       "label": "",
-             *       "in_stock": false,
-             *       "source": {
-             *         "kind": "estimate",
-             *         "note": ""
-             *       },
-             *       "teeth": 20,
-             *       "bore_mm": 5,
-             *       "hub_mm": 16,
-             *       "face_mm": 7,
-             *       "overhang_mm": 12,
-             *       "density_g_cm3": 2.7,
-             *       "flanges": "both",
-             *       "made_of": "aluminium",
-             *       "sleeve": false,
-             *       "runout_mm": 0,
-             *       "fixing": {
-             *         "interference_mm": 0.015,
-             *         "kind": "set screw on flat",
-             *         "screw_mm": 3,
-             *         "screws": 2
-             *       }
-             *     }
-             */
-            driver: components["schemas"]["Pulley"];
-            /**
-             * @default {
-             *       "label": "",
-             *       "in_stock": false,
-             *       "source": {
-             *         "kind": "estimate",
-             *         "note": ""
-             *       },
-             *       "teeth": 60,
-             *       "bore_mm": 8,
-             *       "hub_mm": 24,
-             *       "face_mm": 7,
-             *       "overhang_mm": 12,
-             *       "density_g_cm3": 2.7,
-             *       "flanges": "both",
-             *       "made_of": "aluminium",
-             *       "sleeve": false,
-             *       "runout_mm": 0,
-             *       "fixing": {
-             *         "interference_mm": 0.015,
-             *         "kind": "set screw on flat",
-             *         "screw_mm": 3,
-             *         "screws": 2
-             *       }
-             *     }
-             */
-            driven: components["schemas"]["Pulley"];
-            /**
-             * Teeth of the belt
-             * @description Closed belts come in whole teeth; the centre distance follows.
-             * @default 140
-             */
-            belt_teeth: number;
-            /**
-             * Distance of the shafts wanted
-             * @description What the machine leaves room for.
-             */
-            wanted_mm?: number | null;
-            /**
-             * Efficiency
-             * @default 0.96
-             */
-            efficiency: number;
-            /**
-             * Adjustment of the centre distance
-             * @description Slot of the motor plate, from belt off to belt tight.
-             * @default 5
-             */
-            adjust_mm: number;
-            /**
-             * Further rollers
-             * @default []
-             */
-            rollers: components["schemas"]["Roller-Output"][];
+            rollers: components["schemas"]["Roller"][];
             /**
              * @default {
              *       "kind": "rigid",
@@ -2244,7 +1750,7 @@ export interface components {
          * CrossedBelts
          * @description Each case (along x, along y, diagonal) is one direction of the head; travel and speed are the head's along it.
          */
-        "CrossedBelts-Input": {
+        CrossedBelts: {
             /**
              * Kind
              * @default crossed_belts
@@ -2330,7 +1836,7 @@ export interface components {
              * Further rollers
              * @default []
              */
-            rollers: components["schemas"]["Roller-Input"][];
+            rollers: components["schemas"]["Roller"][];
             /**
              * What the belt must stay clear of
              * @default []
@@ -2363,169 +1869,7 @@ export interface components {
              *       "stack": []
              *     }
              */
-            idler: components["schemas"]["Idler-Input"];
-            /**
-             * Between the left and right pulleys
-             * @description W, along the beam.
-             * @default 500
-             */
-            frame_x_mm: number;
-            /**
-             * Between the front and back pulleys
-             * @description H, along the rails.
-             * @default 500
-             */
-            frame_y_mm: number;
-            /**
-             * Travel wanted along y
-             * @default 300
-             */
-            travel_y_mm: number;
-            /**
-             * Mass of the beam
-             * @description Moves with the head along y only.
-             * @default 0.5
-             */
-            beam_kg: number;
-            /**
-             * Guides against skew of the beam
-             * @description Push one end of the beam, read the skew.
-             * @default 2000
-             */
-            guide_nm_rad: number;
-            /**
-             * Tensions differ by
-             * @description Between the two belts, as you can set them.
-             * @default 5
-             */
-            uneven_n: number;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * CrossedBelts
-         * @description Each case (along x, along y, diagonal) is one direction of the head; travel and speed are the head's along it.
-         */
-        "CrossedBelts-Output": {
-            /**
-             * Kind
-             * @default crossed_belts
-             * @constant
-             */
-            kind: "crossed_belts";
-            /**
-             * @default {
-             *       "label": "",
-             *       "in_stock": false,
-             *       "source": {
-             *         "kind": "estimate",
-             *         "note": ""
-             *       },
-             *       "profile": "round-g-2",
-             *       "width_mm": 6,
-             *       "cord": "glass"
-             *     }
-             */
-            belt: components["schemas"]["Belt"];
-            /**
-             * @default {
-             *       "label": "",
-             *       "in_stock": false,
-             *       "source": {
-             *         "kind": "estimate",
-             *         "note": ""
-             *       },
-             *       "teeth": 20,
-             *       "bore_mm": 5,
-             *       "hub_mm": 16,
-             *       "face_mm": 7,
-             *       "overhang_mm": 12,
-             *       "density_g_cm3": 2.7,
-             *       "flanges": "both",
-             *       "made_of": "aluminium",
-             *       "sleeve": false,
-             *       "runout_mm": 0,
-             *       "fixing": {
-             *         "interference_mm": 0.015,
-             *         "kind": "set screw on flat",
-             *         "screw_mm": 3,
-             *         "screws": 2
-             *       }
-             *     }
-             */
-            pulley: components["schemas"]["Pulley"];
-            /**
-             * @default {
-             *       "label": "",
-             *       "in_stock": false,
-             *       "source": {
-             *         "kind": "estimate",
-             *         "note": ""
-             *       },
-             *       "kind": "toothed plate",
-             *       "gap_mm": 40,
-             *       "engaged_teeth": 6,
-             *       "tail_mm": 20
-             *     }
-             */
-            clamp: components["schemas"]["Clamp"];
-            /**
-             * @default {
-             *       "label": "",
-             *       "in_stock": false,
-             *       "source": {
-             *         "kind": "estimate",
-             *         "note": ""
-             *       },
-             *       "kind": "slotted idler",
-             *       "travel_mm": 10,
-             *       "screw_mm": 5,
-             *       "screws": 1,
-             *       "through_mm": 8,
-             *       "lever": 1,
-             *       "run_in_mm": 1,
-             *       "removal_mm": 4
-             *     }
-             */
-            tensioner: components["schemas"]["Tensioner"];
-            /**
-             * Further rollers
-             * @default []
-             */
-            rollers: components["schemas"]["Roller-Output"][];
-            /**
-             * What the belt must stay clear of
-             * @default []
-             */
-            near: components["schemas"]["Near"][];
-            /**
-             * Form
-             * @default two belts
-             * @enum {string}
-             */
-            form: "two belts" | "one belt, H";
-            /**
-             * @default {
-             *       "label": "",
-             *       "in_stock": false,
-             *       "source": {
-             *         "kind": "estimate",
-             *         "note": ""
-             *       },
-             *       "kind": "toothed",
-             *       "teeth": 20,
-             *       "diameter_mm": 16,
-             *       "width_mm": 7,
-             *       "density_g_cm3": 2.7,
-             *       "flanges": "both",
-             *       "runout_mm": 0,
-             *       "axle_mm": 5,
-             *       "plate_mm": 6,
-             *       "held": "one end",
-             *       "stack": []
-             *     }
-             */
-            idler: components["schemas"]["Idler-Output"];
+            idler: components["schemas"]["Idler"];
             /**
              * Between the left and right pulleys
              * @description W, along the beam.
@@ -2571,7 +1915,7 @@ export interface components {
         Cut: {
             roll: components["schemas"]["Roll"];
             /** Pieces */
-            pieces: components["schemas"]["crisp_cadence__core__fitting__rolls__Piece"][];
+            pieces: components["schemas"]["CutPiece"][];
             /** Leftover Mm */
             leftover_mm: number;
         };
@@ -2600,6 +1944,16 @@ export interface components {
              * @default
              */
             key: string;
+        };
+        /**
+         * CutPiece
+         * @description A piece to cut.
+         */
+        CutPiece: {
+            /** Label */
+            label: string;
+            /** Length Mm */
+            length_mm: number;
         };
         /**
          * DrawerRow
@@ -3261,7 +2615,7 @@ export interface components {
          * Idler
          * @description A pulley that only turns the belt round.
          */
-        "Idler-Input": {
+        Idler: {
             /**
              * Name
              * @description What you call it; it goes on the bill.
@@ -3359,113 +2713,7 @@ export interface components {
              * Stack under it
              * @default []
              */
-            stack: components["schemas"]["Piece-Input"][];
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * Idler
-         * @description A pulley that only turns the belt round.
-         */
-        "Idler-Output": {
-            /**
-             * Name
-             * @description What you call it; it goes on the bill.
-             * @default
-             */
-            label: string;
-            /** Drawer row */
-            drawer_key?: string | null;
-            /**
-             * Price each
-             * @description Leave empty if you don't know it yet.
-             */
-            price?: number | null;
-            /**
-             * In the drawer
-             * @default false
-             */
-            in_stock: boolean;
-            /**
-             * @default {
-             *       "kind": "estimate",
-             *       "note": ""
-             *     }
-             */
-            source: components["schemas"]["Source"];
-            /**
-             * Idler
-             * @description Toothed runs quieter on the tooth side; smooth is cheap and wants a larger diameter.
-             * @default toothed
-             * @enum {string}
-             */
-            kind: "toothed" | "smooth";
-            /**
-             * Idler teeth
-             * @default 20
-             */
-            teeth: number;
-            /**
-             * Smooth diameter
-             * @default 16
-             */
-            diameter_mm: number;
-            /**
-             * Idler width
-             * @description Of two bearings side by side, both together.
-             * @default 7
-             */
-            width_mm: number;
-            /**
-             * Density
-             * @default 2.7
-             */
-            density_g_cm3: number;
-            /**
-             * Flanges
-             * @description Washers wider than the bearing count as flanges.
-             * @default both
-             * @enum {string}
-             */
-            flanges: "both" | "one" | "none";
-            /**
-             * Washers beside it, outside diameter
-             * @description Where washers hold the belt on a bearing.
-             */
-            washer_mm?: number | null;
-            /**
-             * Bored off centre by
-             * @default 0
-             */
-            runout_mm: number;
-            /**
-             * Axle
-             * @default 5
-             */
-            axle_mm: number;
-            /**
-             * Its screw passes through
-             * @description Plate or block under the stack.
-             * @default 6
-             */
-            plate_mm: number;
-            /**
-             * Axle held at
-             * @description Held at both ends it bends a sixteenth as much.
-             * @default one end
-             * @enum {string}
-             */
-            held: "one end" | "both ends";
-            /**
-             * Its seat above the datum
-             * @description Height of the face that the stack under it stands on. Empty: not checked.
-             */
-            seat_mm?: number | null;
-            /**
-             * Stack under it
-             * @default []
-             */
-            stack: components["schemas"]["crisp_cadence__core__model__Piece"][];
+            stack: components["schemas"]["Layer"][];
         } & {
             [key: string]: unknown;
         };
@@ -3651,6 +2899,49 @@ export interface components {
              * @default 15
              */
             overhang_mm: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Layer
+         * @description What lies under an idler to lift it to the belt line: washers, nuts, spacers.
+         */
+        Layer: {
+            /**
+             * Name
+             * @description What you call it; it goes on the bill.
+             * @default
+             */
+            label: string;
+            /** Drawer row */
+            drawer_key?: string | null;
+            /**
+             * Price each
+             * @description Leave empty if you don't know it yet.
+             */
+            price?: number | null;
+            /**
+             * In the drawer
+             * @default false
+             */
+            in_stock: boolean;
+            /**
+             * @default {
+             *       "kind": "estimate",
+             *       "note": ""
+             *     }
+             */
+            source: components["schemas"]["Source"];
+            /**
+             * Thickness each
+             * @default 1
+             */
+            thickness_mm: number;
+            /**
+             * How many
+             * @default 1
+             */
+            quantity: number;
         } & {
             [key: string]: unknown;
         };
@@ -3885,7 +3176,7 @@ export interface components {
         };
         /** MendBody */
         MendBody: {
-            design: components["schemas"]["AxisDesign-Input"];
+            design: components["schemas"]["AxisDesign"];
             /** Rung */
             rung: string;
         };
@@ -4047,7 +3338,7 @@ export interface components {
         };
         /** OpenBody */
         OpenBody: {
-            design: components["schemas"]["AxisDesign-Input"];
+            design: components["schemas"]["AxisDesign"];
             /** Keys */
             keys: string[];
         };
@@ -4079,7 +3370,7 @@ export interface components {
          * @description What to take out: `cut` for the cut list, or a drawing named in the belt plan.
          */
         OutBody: {
-            design: components["schemas"]["AxisDesign-Input"];
+            design: components["schemas"]["AxisDesign"];
             /** What */
             what: string;
             /**
@@ -4142,7 +3433,7 @@ export interface components {
             /** Cuts */
             cuts: components["schemas"]["Cut"][];
             /** Unplaced */
-            unplaced: components["schemas"]["crisp_cadence__core__fitting__rolls__Piece"][];
+            unplaced: components["schemas"]["CutPiece"][];
             /** Opened Mm */
             opened_mm: number;
             /** Exact */
@@ -4172,46 +3463,26 @@ export interface components {
         };
         /**
          * Piece
-         * @description What lies under an idler to lift it to the belt line: washers, nuts, spacers.
+         * @description From one spot to another: straight when the radius is 0, else an arc, anticlockwise when `ccw`.
          */
-        "Piece-Input": {
+        Piece: {
+            start: components["schemas"]["Spot"];
+            stop: components["schemas"]["Spot"];
             /**
-             * Name
-             * @description What you call it; it goes on the bill.
-             * @default
+             * Radius Mm
+             * @default 0
              */
-            label: string;
-            /** Drawer row */
-            drawer_key?: string | null;
+            radius_mm: number;
             /**
-             * Price each
-             * @description Leave empty if you don't know it yet.
-             */
-            price?: number | null;
-            /**
-             * In the drawer
+             * Ccw
              * @default false
              */
-            in_stock: boolean;
+            ccw: boolean;
             /**
-             * @default {
-             *       "kind": "estimate",
-             *       "note": ""
-             *     }
+             * Large
+             * @default false
              */
-            source: components["schemas"]["Source"];
-            /**
-             * Thickness each
-             * @default 1
-             */
-            thickness_mm: number;
-            /**
-             * How many
-             * @default 1
-             */
-            quantity: number;
-        } & {
-            [key: string]: unknown;
+            large: boolean;
         };
         /**
          * Placement
@@ -4684,7 +3955,7 @@ export interface components {
          * RidingMotor
          * @description Positions: the near belt clamp is 0. Run 1 leads from it to the pulley, run 2 on to the far clamp.
          */
-        "RidingMotor-Input": {
+        RidingMotor: {
             /**
              * Kind
              * @default riding_motor
@@ -4770,7 +4041,7 @@ export interface components {
              * Further rollers
              * @default []
              */
-            rollers: components["schemas"]["Roller-Input"][];
+            rollers: components["schemas"]["Roller"][];
             /**
              * What the belt must stay clear of
              * @default []
@@ -4797,146 +4068,7 @@ export interface components {
              *       "stack": []
              *     }
              */
-            idler: components["schemas"]["Idler-Input"];
-            /**
-             * Between the two idlers
-             * @description Centre to centre, along the rail.
-             * @default 40
-             */
-            idler_spread_mm: number;
-            /**
-             * Pulley above the idlers
-             * @description Centre to centre; more of it wraps more of the pulley.
-             * @default 25
-             */
-            pulley_rise_mm: number;
-            /**
-             * Belt clamps beyond the rail's ends
-             * @description Negative where the clamps sit on the rail.
-             * @default 10
-             */
-            belt_beyond_mm: number;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * RidingMotor
-         * @description Positions: the near belt clamp is 0. Run 1 leads from it to the pulley, run 2 on to the far clamp.
-         */
-        "RidingMotor-Output": {
-            /**
-             * Kind
-             * @default riding_motor
-             * @constant
-             */
-            kind: "riding_motor";
-            /**
-             * @default {
-             *       "label": "",
-             *       "in_stock": false,
-             *       "source": {
-             *         "kind": "estimate",
-             *         "note": ""
-             *       },
-             *       "profile": "round-g-2",
-             *       "width_mm": 6,
-             *       "cord": "glass"
-             *     }
-             */
-            belt: components["schemas"]["Belt"];
-            /**
-             * @default {
-             *       "label": "",
-             *       "in_stock": false,
-             *       "source": {
-             *         "kind": "estimate",
-             *         "note": ""
-             *       },
-             *       "teeth": 20,
-             *       "bore_mm": 5,
-             *       "hub_mm": 16,
-             *       "face_mm": 7,
-             *       "overhang_mm": 12,
-             *       "density_g_cm3": 2.7,
-             *       "flanges": "both",
-             *       "made_of": "aluminium",
-             *       "sleeve": false,
-             *       "runout_mm": 0,
-             *       "fixing": {
-             *         "interference_mm": 0.015,
-             *         "kind": "set screw on flat",
-             *         "screw_mm": 3,
-             *         "screws": 2
-             *       }
-             *     }
-             */
-            pulley: components["schemas"]["Pulley"];
-            /**
-             * @default {
-             *       "label": "",
-             *       "in_stock": false,
-             *       "source": {
-             *         "kind": "estimate",
-             *         "note": ""
-             *       },
-             *       "kind": "toothed plate",
-             *       "gap_mm": 40,
-             *       "engaged_teeth": 6,
-             *       "tail_mm": 20
-             *     }
-             */
-            clamp: components["schemas"]["Clamp"];
-            /**
-             * @default {
-             *       "label": "",
-             *       "in_stock": false,
-             *       "source": {
-             *         "kind": "estimate",
-             *         "note": ""
-             *       },
-             *       "kind": "slotted idler",
-             *       "travel_mm": 10,
-             *       "screw_mm": 5,
-             *       "screws": 1,
-             *       "through_mm": 8,
-             *       "lever": 1,
-             *       "run_in_mm": 1,
-             *       "removal_mm": 4
-             *     }
-             */
-            tensioner: components["schemas"]["Tensioner"];
-            /**
-             * Further rollers
-             * @default []
-             */
-            rollers: components["schemas"]["Roller-Output"][];
-            /**
-             * What the belt must stay clear of
-             * @default []
-             */
-            near: components["schemas"]["Near"][];
-            /**
-             * @default {
-             *       "label": "",
-             *       "in_stock": false,
-             *       "source": {
-             *         "kind": "estimate",
-             *         "note": ""
-             *       },
-             *       "kind": "smooth",
-             *       "teeth": 20,
-             *       "diameter_mm": 18,
-             *       "width_mm": 7,
-             *       "density_g_cm3": 2.7,
-             *       "flanges": "both",
-             *       "runout_mm": 0,
-             *       "axle_mm": 5,
-             *       "plate_mm": 6,
-             *       "held": "one end",
-             *       "stack": []
-             *     }
-             */
-            idler: components["schemas"]["Idler-Output"];
+            idler: components["schemas"]["Idler"];
             /**
              * Between the two idlers
              * @description Centre to centre, along the rail.
@@ -4981,7 +4113,7 @@ export interface components {
          * Roller
          * @description A further pulley on the path, at a place of its own.
          */
-        "Roller-Input": {
+        Roller: {
             /**
              * Name
              * @default Roller
@@ -5078,136 +4210,7 @@ export interface components {
              * Stack under it
              * @default []
              */
-            stack: components["schemas"]["Piece-Input"][];
-            /**
-             * Touches the belt's
-             * @default back
-             * @enum {string}
-             */
-            belt_on: "back" | "teeth";
-            /**
-             * Place in the belt's order
-             * @description The belt runs from the near clamp round the drive pulley and the idler to the far clamp.
-             * @default after the pulley
-             * @enum {string}
-             */
-            where: "before the pulley" | "after the pulley" | "after the idler";
-            /**
-             * Along the travel
-             * @description From the drive pulley's axis.
-             * @default 150
-             */
-            x_mm: number;
-            /**
-             * Upwards
-             * @default 0
-             */
-            y_mm: number;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * Roller
-         * @description A further pulley on the path, at a place of its own.
-         */
-        "Roller-Output": {
-            /**
-             * Name
-             * @default Roller
-             */
-            label: string;
-            /** Drawer row */
-            drawer_key?: string | null;
-            /**
-             * Price each
-             * @description Leave empty if you don't know it yet.
-             */
-            price?: number | null;
-            /**
-             * In the drawer
-             * @default false
-             */
-            in_stock: boolean;
-            /**
-             * @default {
-             *       "kind": "estimate",
-             *       "note": ""
-             *     }
-             */
-            source: components["schemas"]["Source"];
-            /**
-             * Roller
-             * @description Toothed runs only on the belt's toothed side.
-             * @default smooth
-             * @enum {string}
-             */
-            kind: "toothed" | "smooth";
-            /**
-             * Idler teeth
-             * @default 20
-             */
-            teeth: number;
-            /**
-             * Smooth diameter
-             * @default 16
-             */
-            diameter_mm: number;
-            /**
-             * Idler width
-             * @description Of two bearings side by side, both together.
-             * @default 7
-             */
-            width_mm: number;
-            /**
-             * Density
-             * @default 2.7
-             */
-            density_g_cm3: number;
-            /**
-             * Flanges
-             * @description Washers wider than the bearing count as flanges.
-             * @default both
-             * @enum {string}
-             */
-            flanges: "both" | "one" | "none";
-            /**
-             * Washers beside it, outside diameter
-             * @description Where washers hold the belt on a bearing.
-             */
-            washer_mm?: number | null;
-            /**
-             * Bored off centre by
-             * @default 0
-             */
-            runout_mm: number;
-            /**
-             * Axle
-             * @default 5
-             */
-            axle_mm: number;
-            /**
-             * Its screw passes through
-             * @description Plate or block under the stack.
-             * @default 6
-             */
-            plate_mm: number;
-            /**
-             * Axle held at
-             * @description Held at both ends it bends a sixteenth as much.
-             * @default one end
-             * @enum {string}
-             */
-            held: "one end" | "both ends";
-            /**
-             * Its seat above the datum
-             * @description Height of the face that the stack under it stands on. Empty: not checked.
-             */
-            seat_mm?: number | null;
-            /**
-             * Stack under it
-             * @default []
-             */
-            stack: components["schemas"]["crisp_cadence__core__model__Piece"][];
+            stack: components["schemas"]["Layer"][];
             /**
              * Touches the belt's
              * @default back
@@ -5288,7 +4291,7 @@ export interface components {
         SaveBody: {
             /** Base Version */
             base_version: number;
-            design: components["schemas"]["AxisDesign-Input"];
+            design: components["schemas"]["AxisDesign"];
             /**
              * Why
              * @default
@@ -5336,7 +4339,7 @@ export interface components {
         };
         /**
          * SceneWheel
-         * @description Something round that turns; `teeth` is 0 for a smooth one, `turn` in radians per millimetre, anticlockwise.
+         * @description Something round that turns, in one of the planes that belts run in; `teeth` is 0 for a smooth one, `turn` in radians per millimetre, anticlockwise.
          */
         SceneWheel: {
             /** Name */
@@ -5391,6 +4394,11 @@ export interface components {
              * @default []
              */
             handles: components["schemas"]["Handle"][];
+            /**
+             * Plane
+             * @default 0
+             */
+            plane: number;
         };
         /**
          * Screw
@@ -6070,7 +5078,7 @@ export interface components {
              */
             form: "toothed" | "v" | "rope";
             /** Pieces */
-            pieces: components["schemas"]["crisp_cadence__core__scene__Piece"][];
+            pieces: components["schemas"]["Piece"][];
             /** Runs */
             runs: number;
             /**
@@ -6078,6 +5086,11 @@ export interface components {
              * @default 0
              */
             pitch_mm: number;
+            /**
+             * Plane
+             * @default 0
+             */
+            plane: number;
         };
         /**
          * Table
@@ -6125,7 +5138,7 @@ export interface components {
         };
         /** TensionBody */
         TensionBody: {
-            design: components["schemas"]["AxisDesign-Input"];
+            design: components["schemas"]["AxisDesign"];
             /** Reading */
             reading: components["schemas"]["PluckReading"] | components["schemas"]["PushReading"];
         };
@@ -6232,7 +5245,7 @@ export interface components {
             /** Lock By */
             lock_by: string;
             /** Pieces */
-            pieces: components["schemas"]["crisp_cadence__core__fitting__rows__Piece"][];
+            pieces: components["schemas"]["TravelPiece"][];
             /** Needs Mm */
             needs_mm: number;
             /** Has Mm */
@@ -6283,6 +5296,16 @@ export interface components {
             give_mm: number[];
             /** Pretension N */
             pretension_n: number[];
+        };
+        /**
+         * TravelPiece
+         * @description Part of the tensioner's travel.
+         */
+        TravelPiece: {
+            /** Name */
+            name: string;
+            /** Mm */
+            mm: number;
         };
         /** UnitTable */
         UnitTable: {
@@ -6535,97 +5558,6 @@ export interface components {
         } & {
             [key: string]: unknown;
         };
-        /**
-         * Piece
-         * @description A piece to cut.
-         */
-        crisp_cadence__core__fitting__rolls__Piece: {
-            /** Label */
-            label: string;
-            /** Length Mm */
-            length_mm: number;
-        };
-        /**
-         * Piece
-         * @description Part of the tensioner's travel.
-         */
-        crisp_cadence__core__fitting__rows__Piece: {
-            /** Name */
-            name: string;
-            /** Mm */
-            mm: number;
-        };
-        /**
-         * Piece
-         * @description What lies under an idler to lift it to the belt line: washers, nuts, spacers.
-         */
-        crisp_cadence__core__model__Piece: {
-            /**
-             * Name
-             * @description What you call it; it goes on the bill.
-             * @default
-             */
-            label: string;
-            /** Drawer row */
-            drawer_key?: string | null;
-            /**
-             * Price each
-             * @description Leave empty if you don't know it yet.
-             */
-            price?: number | null;
-            /**
-             * In the drawer
-             * @default false
-             */
-            in_stock: boolean;
-            /**
-             * @default {
-             *       "kind": "estimate",
-             *       "note": ""
-             *     }
-             */
-            source: components["schemas"]["Source"];
-            /**
-             * Thickness each
-             * @default 1
-             */
-            thickness_mm: number;
-            /**
-             * How many
-             * @default 1
-             */
-            quantity: number;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * Piece
-         * @description From one spot to another: straight when the radius is 0, else an arc, anticlockwise when `ccw`.
-         */
-        crisp_cadence__core__scene__Piece: {
-            start: components["schemas"]["Spot"];
-            stop: components["schemas"]["Spot"];
-            /**
-             * Radius Mm
-             * @default 0
-             */
-            radius_mm: number;
-            /**
-             * Ccw
-             * @default false
-             */
-            ccw: boolean;
-            /**
-             * Large
-             * @default false
-             */
-            large: boolean;
-            /**
-             * Length Mm
-             * @default 0
-             */
-            length_mm: number;
-        };
     };
     responses: never;
     parameters: never;
@@ -6872,7 +5804,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AxisDesign-Input"];
+                "application/json": components["schemas"]["AxisDesign"];
             };
         };
         responses: {
@@ -7052,7 +5984,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AxisDesign-Input"];
+                "application/json": components["schemas"]["AxisDesign"];
             };
         };
         responses: {
@@ -7112,7 +6044,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AxisDesign-Input"];
+                "application/json": components["schemas"]["AxisDesign"];
             };
         };
         responses: {

@@ -5,6 +5,7 @@ import { fieldAt, type Schema } from "../design/fields";
 import { getAt } from "../design/path";
 import { number, plain, shownUnit } from "../units/format";
 import { parse } from "../units/parse";
+import { Measured } from "./Measured";
 
 interface Props {
   path: string;
@@ -118,6 +119,7 @@ function Field({ path, sizes, label, placeholder, bare }: Props) {
         />
         {unit && <span className="unit">{unit}</span>}
       </div>
+      {field.dimension === "length" && typeof value === "number" && !bare && <Measured path={path} dimension={field.dimension} unit={unit} factor={factor} drawn={value} />}
       {message && <div className="under" id={`${id}-m`} role={why || problem ? "alert" : "status"}>{message}</div>}
     </div>
   );

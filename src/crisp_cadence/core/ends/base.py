@@ -135,6 +135,10 @@ class End(Part):
         """Its toothed belts as they are laid."""
         return []
 
+    def roller_origin(self, ctx: Context) -> tuple[float, float]:
+        """Where the coordinates of further rollers begin, in the drawing's own."""
+        return 0.0, 0.0
+
     def tables(self, ctx: Context) -> list[Table]:
         """What is best read as a table."""
         return []

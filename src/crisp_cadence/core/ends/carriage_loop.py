@@ -90,7 +90,7 @@ class CarriageLoop(BeltEnd):
                 Handle("end.idler_offset_mm", self.idler_offset_mm, 1.0, 0.0, snaps=whole),
                 Handle("end.idler_rise_mm", placed["end.idler"].y_mm, 0.0, 1.0, snaps=(Snap(level, "carriage's run parallel"),)),
             ),
-            **roller_handles(self.rollers, "end.rollers"),
+            **roller_handles(self.rollers, "end.rollers", self.paths(ctx)[0]),
         }
 
     def check(self, ctx: Context) -> list[Problem]:

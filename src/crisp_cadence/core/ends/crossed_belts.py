@@ -220,7 +220,7 @@ class CrossedBelts(BeltEnd):
         return {
             "end.pulley": (Handle("end.frame_y_mm", self.frame_y_mm, 0.0, 1.0 if self.crossed else 0.0),),
             "end.idler": (Handle("end.frame_x_mm", self.frame_x_mm, 1.0, 0.0),),
-            **roller_handles(self.rollers, "end.rollers"),
+            **roller_handles(self.rollers, "end.rollers", self.paths(ctx)[0]),
         }
 
     def runs(self, ctx: Context, positions: FloatArray) -> tuple[FloatArray, FloatArray]:
@@ -417,12 +417,12 @@ class CrossedBelts(BeltEnd):
         strands = []
         for laid, runs in zip(self.laid(ctx), (-dx - dy, dx - dy), strict=False):
             mirror = bool(wheels)
-            own = {**handles, **roller_handles(self.rollers, "end.rollers", mirror=True)} if mirror else handles
+            own = {**handles, **roller_handles(self.rollers, "end.rollers", laid.near, mirror=True)} if mirror else handles
             for wheel in wheels_of(laid, ctx.design, runs, own):
                 # Only what lies far enough to the right or to the back can stretch the frame that way.
                 still = wheel.part == "end.idler" and wheel.at.x_mm < w / 2
-                wheels.append(replace(wheel, handles=()) if still else wheel)
-            strands.append(strand_of(laid.near, "toothed", runs, profile.pitch_mm, laid.moves))
+                wheels.append(replace(wheel, handles=() if still else wheel.handles, plane=int(mirror)))
+            strands.append(replace(strand_of(laid.near, "toothed", runs, profile.pitch_mm, laid.moves), plane=int(mirror)))
         return Scene(
             f"Seen from above, head {ctx.case}", "Head", travel, tuple(wheels), tuple(strands),
             (Slab("frame", Spot(w / 2, y, *beam), w - 20, 12.0), Slab("carriage", Spot(x, y, *head), ctx.design.guide.carriage_mm, ctx.design.guide.carriage_mm * 0.7)),

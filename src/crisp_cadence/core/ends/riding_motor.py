@@ -49,12 +49,14 @@ class RidingMotor(BeltEnd):
     def drift(self, ctx: Context, round_: Round) -> tuple[float, float]:
         return (0.0, 0.0) if round_.part == "end.clamp" else (1.0, 0.0)
 
+    def roller_origin(self, ctx: Context) -> tuple[float, float]:
+        return self.first_position(ctx), 0.0
+
     def handles(self, ctx: Context) -> dict[str, tuple[Handle, ...]]:
-        x = self.first_position(ctx)
         return {
             "end.pulley": (Handle("end.pulley_rise_mm", self.pulley_rise_mm, 0.0, 1.0),),
             "end.idler": (Handle("end.idler_spread_mm", self.idler_spread_mm, 2.0, 0.0),),
-            **roller_handles(self.rollers, "end.rollers", (x, 0.0)),
+            **roller_handles(self.rollers, "end.rollers", self.paths(ctx)[0], self.roller_origin(ctx)),
         }
 
     def _length(self, ctx: Context) -> float:

@@ -58,7 +58,7 @@ def _row(run: Run, name: str, at: str, target: float | None, allowed: float, dra
         if off is None:
             says = "Enter the height of its seat to check it." if seat is None else "The line's own height is not known yet."
         elif inside:
-            says = "in line" if abs(off) > 1e-9 or target is None else "this is the line"
+            says = "this is the line" if isinstance(part, Pulley) and abs(off) < 1e-9 else "in line"
         elif isinstance(part, Pulley):
             says = f"Slide it {abs(off):.2f} mm {'towards' if off > 0 else 'away from'} its seat along the shaft."
             change = {f"{at}.overhang_mm": part.overhang_mm - off}

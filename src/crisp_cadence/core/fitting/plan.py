@@ -17,7 +17,7 @@ from ..evaluate import Run, work_out
 from ..figures import Drawing
 from ..misfits import misfits
 from ..model import Idler, Pulley
-from ..route import Laid, part_at
+from ..route import Laid, part_at, roller_offer
 from ..scene import Scene
 from ..stages.closed_belt import ClosedBelt
 from ..stages.stepper import FRAME_SIZE_MM
@@ -27,7 +27,7 @@ from .aligning import datum, line_rows
 from .drawer import Stock, number, of_kind, screw_at_least
 from .drawings import drawing_of, out_rows
 from .holding import brackets, fits
-from .rows import BeltPlan, BeltRow, ClosedPlan, Piece, TensionerPlan, WheelRow
+from .rows import BeltPlan, BeltRow, ClosedPlan, TensionerPlan, TravelPiece, WheelRow
 
 
 def plan_belts(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock]) -> BeltPlan:
@@ -118,7 +118,15 @@ def _belt_row(run: Run, laid: Laid) -> BeltRow:
     if laid.closed:
         cards.append(f"{count + 1}. Back to the {laid.near.rounds[0].name}; no twist anywhere.")
     return BeltRow(
-        laid.at, laid.name, laid.closed, laid.near.length_mm, laid.near.length_mm / laid.profile.pitch_mm, tension, tuple(rows), tuple(cards)
+        laid.at,
+        laid.name,
+        laid.closed,
+        laid.near.length_mm,
+        laid.near.length_mm / laid.profile.pitch_mm,
+        tension,
+        tuple(rows),
+        tuple(cards),
+        roller_offer(laid, run.end.roller_origin(run.ctx) if laid.at == "end" else (0.0, 0.0)),
     )
 
 
@@ -131,7 +139,7 @@ def _pack(run: Run, end: End, drawer: Sequence[Stock]) -> tuple[rolls.Packing | 
     length, n = run.ctx.book.results["belt.cut"].value, run.ctx.belts()
     if length is None:
         return None, "The length to cut is not known yet."
-    pieces = [rolls.Piece("belt" if n == 1 else f"belt {i + 1}", length) for i in range(n)]
+    pieces = [rolls.CutPiece("belt" if n == 1 else f"belt {i + 1}", length) for i in range(n)]
     owned, sold = [], []
     for row in of_kind(drawer, "roll"):
         long, width = number(row, "length_mm"), number(row, "width_mm")
@@ -193,8 +201,8 @@ def _tensioner(run: Run, end: BeltEnd, drawer: Sequence[Stock]) -> TensionerPlan
 
     runs = value("tensioner.runs") or 1.0
     pieces = (
-        Piece("removal", t.removal_mm / runs), Piece("fitting slack", value("belt.fit_slack") / runs), Piece("stretch", value("belt.stretch") / runs),
-        Piece("run-in", t.run_in_mm / runs),
+        TravelPiece("removal", t.removal_mm / runs), TravelPiece("fitting slack", value("belt.fit_slack") / runs), TravelPiece("stretch", value("belt.stretch") / runs),
+        TravelPiece("run-in", t.run_in_mm / runs),
     )  # fmt: skip
     needs, slot = value("tensioner.demand"), value("tensioner.slot")
     thread = value("tensioner.thread") if t.screw_length_mm is not None else math.inf

@@ -12,7 +12,7 @@ MOST_LOOKS = 200_000  # places tried before the best packing found so far is tak
 
 
 @record
-class Piece:
+class CutPiece:
     """A piece to cut."""
 
     label: str
@@ -35,7 +35,7 @@ class Cut:
     """One roll with the pieces cut from it, in order, and what is left."""
 
     roll: Roll
-    pieces: tuple[Piece, ...]
+    pieces: tuple[CutPiece, ...]
     leftover_mm: float
 
 
@@ -44,13 +44,13 @@ class Packing:
     """Every roll that is opened, what could not be placed, and whether every way was looked at."""
 
     cuts: tuple[Cut, ...]
-    unplaced: tuple[Piece, ...]
+    unplaced: tuple[CutPiece, ...]
     opened_mm: float
     exact: bool
 
 
 @formula
-def pack(pieces: Sequence[Piece], rolls: Sequence[Roll]) -> Packing:
+def pack(pieces: Sequence[CutPiece], rolls: Sequence[Roll]) -> Packing:
     """Pieces on rolls so that as many as can be are cut, and then the least length of roll is opened.
 
     Offcuts are used up first by this, and the long rolls stay whole. Up to twelve pieces every way is looked at; beyond that
@@ -61,7 +61,7 @@ def pack(pieces: Sequence[Piece], rolls: Sequence[Roll]) -> Packing:
     Range: pieces and rolls of the same belt; nothing is lost in a cut through the middle of a tooth gap
     Source: handbook — bin packing with bins of different size, branch and bound
 
-    >>> p = pack([Piece("a", 900.0), Piece("b", 500.0)], [Roll("x", "offcut", 1000.0), Roll("y", "roll", 5000.0), Roll("z", "offcut", 520.0)])
+    >>> p = pack([CutPiece("a", 900.0), CutPiece("b", 500.0)], [Roll("x", "offcut", 1000.0), Roll("y", "roll", 5000.0), Roll("z", "offcut", 520.0)])
     >>> [(c.roll.key, c.leftover_mm) for c in p.cuts], p.opened_mm
     ([('z', 20.0), ('x', 100.0)], 1520.0)
     """
@@ -70,7 +70,7 @@ def pack(pieces: Sequence[Piece], rolls: Sequence[Roll]) -> Packing:
     fits = [p for p in longest_first if shelf and p.length_mm <= shelf[-1].length_mm + 1e-9]
     never = [p for p in longest_first if p not in fits]
     best, exact = _search(fits, shelf)
-    placed: dict[int, list[Piece]] = {}
+    placed: dict[int, list[CutPiece]] = {}
     unplaced = list(never)
     for piece, at in zip(fits, best, strict=True):
         if at is None:
@@ -81,7 +81,7 @@ def pack(pieces: Sequence[Piece], rolls: Sequence[Roll]) -> Packing:
     return Packing(cuts, tuple(unplaced), sum(c.roll.length_mm for c in cuts), exact)
 
 
-def _search(pieces: list[Piece], shelf: list[Roll]) -> tuple[list[int | None], bool]:
+def _search(pieces: list[CutPiece], shelf: list[Roll]) -> tuple[list[int | None], bool]:
     """Roll of each piece (None for one that finds no place), and whether that is proven best."""
     left = [r.length_mm for r in shelf]
     opened = [False] * len(shelf)
@@ -117,7 +117,7 @@ def _search(pieces: list[Piece], shelf: list[Roll]) -> tuple[list[int | None], b
     return best, looks <= MOST_LOOKS
 
 
-def _best_fit(pieces: list[Piece], shelf: list[Roll]) -> list[int | None]:
+def _best_fit(pieces: list[CutPiece], shelf: list[Roll]) -> list[int | None]:
     left = [r.length_mm for r in shelf]
     opened: set[int] = set()
     out: list[int | None] = []
@@ -133,6 +133,6 @@ def _best_fit(pieces: list[Piece], shelf: list[Roll]) -> list[int | None]:
     return out
 
 
-def _worth(row: list[int | None], pieces: list[Piece], shelf: list[Roll]) -> tuple[int, float]:
+def _worth(row: list[int | None], pieces: list[CutPiece], shelf: list[Roll]) -> tuple[int, float]:
     used = {i for i in row if i is not None}
     return sum(i is None for i in row), sum(shelf[i].length_mm for i in used)

@@ -43,6 +43,7 @@ class BeltRow:
     tension_n: float | None
     wheels: tuple[WheelRow, ...]
     threading: tuple[str, ...]
+    offer: dict[str, Any]
 
 
 @record
@@ -59,7 +60,7 @@ class ClosedPlan:
 
 
 @record
-class Piece:
+class TravelPiece:
     """Part of the tensioner's travel."""
 
     name: str
@@ -74,7 +75,7 @@ class TensionerPlan:
     moves: str
     set_by: str
     lock_by: str
-    pieces: tuple[Piece, ...]
+    pieces: tuple[TravelPiece, ...]
     needs_mm: float
     has_mm: float
     screw: str

@@ -14,8 +14,8 @@ from ..record import record
 from ..stages.closed_belt import ClosedBelt
 from .drawer import Stock, number
 
-SHOWN = 24  # stock lengths listed
-SOLVED = 12  # pairs of pulleys listed
+SHOWN = 10  # stock lengths listed
+SOLVED = 8  # pairs of pulleys listed
 
 
 @record
@@ -143,8 +143,9 @@ def pairs(stage: ClosedBelt, profile: Profile, drawer: Sequence[Stock], wanted_m
         PairAndBelt(a, b, z, b / a, off, centre, apart, (own.get(a, 0) > 0) + (own.get(b, 0) > 0) + (stock[z].quantity > 0))
         for a, b, z, off, centre, apart in found[:200]
     ]
-    within = [r for r in rows if abs(r.off_mm) <= max(stage.adjust_mm / 2, 1.0)] or rows
-    return sorted(within, key=lambda r: (-r.owned, abs(r.off_mm) + abs(r.ratio_off_percent)))[:SOLVED]
+    near = [r for r in rows if abs(r.off_mm) <= max(stage.adjust_mm, 0.1 * wanted_mm)] or rows
+    inside = stage.adjust_mm / 2
+    return sorted(near, key=lambda r: (abs(r.off_mm) > inside, -r.owned, abs(r.off_mm) + abs(r.ratio_off_percent)))[:SOLVED]
 
 
 def placements(stage: ClosedBelt, profile: Profile, centre_mm: float, motor_mm: float) -> list[Placement]:

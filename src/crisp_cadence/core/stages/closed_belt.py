@@ -390,7 +390,7 @@ class ClosedBelt(Stage):
         stretch = 2 * math.cos(math.asin(min(abs(laid.near.rounds[0].radius_mm - (r[f"{at}.driven.radius"].value or 0)) / c, 1.0)))
         handles = {
             f"{at}.driven": (Handle(f"{at}.belt_teeth", self.belt_teeth, stretch / profile.pitch_mm, 0.0, whole=True),),
-            **roller_handles(self.rollers, f"{at}.rollers"),
+            **roller_handles(self.rollers, f"{at}.rollers", laid.near),
         }
         return Scene(
             "Closed belt stage", "", 4 * math.pi / lam if lam else 0.0,

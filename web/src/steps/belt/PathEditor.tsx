@@ -1,0 +1,239 @@
+/** One belt path to true scale: pulleys are dragged or moved by keys, spans and wraps are shown, impossible places are explained. */
+import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { ask, Refusal, type Design, type Problem, type Scene } from "../../api/client";
+import { useBench, usePick, useShow, useSystem } from "../../design/context";
+import { setAt } from "../../design/path";
+import { at, bounds, Shapes, type Frame } from "../../drawing/shapes";
+import { moved, Newest } from "./follow";
+
+const WIDTH = 860;
+const EDGE = 34;
+
+interface Question {
+  changes: Record<string, number>;
+  stamp: number;
+}
+interface Drawn {
+  scenes: Scene[];
+  stamp: number;
+}
+
+/** How large the drawing is against the whole of it, and what is in its middle (the middle of the whole unless moved). */
+interface View {
+  zoom: number;
+  x?: number;
+  y?: number;
+}
+const zoomed = (v: View, by: number): View => ({ ...v, zoom: Math.min(200, Math.max(0.5, v.zoom * by)) });
+
+type Box = [number, number, number];
+
+/** Whether a word of so many letters has room at a place; if so the place is taken. */
+function free(taken: Box[], x: number, y: number, letters: number): boolean {
+  const half = letters * 3.4 + 3;
+  if (taken.some(([a, b, h]) => Math.abs(a - x) < h + half && Math.abs(b - y) < 12)) return false;
+  taken.push([x, y, half]);
+  return true;
+}
+
+const withChanges = (design: Design, changes: Record<string, unknown>) => Object.entries(changes).reduce((d, [path, value]) => setAt(d, path, value), design);
+
+/** The drawings of the design as it stands: they come faster than the whole report. */
+export function usePaths() {
+  const design = usePick((v) => v.design);
+  return useQuery({ queryKey: ["path", design], queryFn: ({ signal }) => ask<Scene[]>("/path", { body: design, signal }), staleTime: Infinity, gcTime: 30_000, placeholderData: keepPreviousData, retry: false });
+}
+
+export function PathEditor({ place, chosen, choose, tallest = 300 }: { place: number; chosen: string; choose: (part: string) => void; tallest?: number }) {
+  const { session } = useBench();
+  const queries = useQueryClient();
+  const show = useShow();
+  const [system] = useSystem();
+  const paths = usePaths();
+  const [live, setLive] = useState<Drawn | null>(null);
+  const [trouble, setTrouble] = useState<Problem[]>([]);
+  const [says, setSays] = useState("");
+  const [share, setShare] = useState(0.35);
+  const [plane, setPlane] = useState(-1);
+  const [view, setView] = useState<View>({ zoom: 1 });
+  const svg = useRef<SVGSVGElement>(null);
+  const hold = useRef<{ wheel: Scene["wheels"][number]; x: number; y: number; last: Record<string, number> } | null>(null);
+  const pan = useRef<{ x: number; y: number; cx: number; cy: number } | null>(null);
+
+  const newest = useMemo(
+    () =>
+      new Newest<Question, Scene[]>(
+        (q) => ask<Scene[]>("/path", { body: withChanges(session.get().design, q.changes) }),
+        (scenes, q, problems) => {
+          setTrouble(problems);
+          if (scenes) setLive({ scenes, stamp: q.stamp });
+        },
+      ),
+    [session],
+  );
+
+  const listed = (live?.scenes ?? paths.data ?? []).filter((s) => s.strands.length > 0);
+  const whole = listed[place];
+  const planes = whole ? Math.max(...whole.strands.map((s) => s.plane)) + 1 : 1;
+  const scene = whole && plane >= 0 && planes > 1 ? { ...whole, wheels: whole.wheels.filter((w) => w.plane === plane), strands: whole.strands.filter((s) => s.plane === plane) } : whole;
+  const refused = paths.error instanceof Refusal ? paths.error.problems : [];
+  const problems = trouble.length ? trouble : live ? [] : refused;
+
+  const there = scene !== undefined;
+  useEffect(() => {
+    // Zooming with the wheel only while Ctrl is held: else the page scrolls as everywhere.
+    const drawing = svg.current;
+    if (!drawing) return;
+    const wheel = (e: WheelEvent) => {
+      if (!e.ctrlKey && !e.metaKey) return;
+      e.preventDefault();
+      setView((v) => zoomed(v, e.deltaY < 0 ? 1.25 : 0.8));
+    };
+    drawing.addEventListener("wheel", wheel, { passive: false });
+    return () => drawing.removeEventListener("wheel", wheel);
+  }, [there]);
+
+  if (!scene) return problems.length ? <Trouble problems={problems} /> : null;
+
+  const box = bounds(scene);
+  // As tall as the path needs over the whole width, within reason; a long flat axis leaves no empty sheet.
+  const height = Math.round(Math.min(tallest, Math.max(150, ((box.high - box.low) * (WIDTH - 2 * EDGE)) / Math.max(box.right - box.left, 1) + 2 * EDGE + 24)));
+  const fit = Math.min((WIDTH - 2 * EDGE) / Math.max(box.right - box.left, 1), (height - 2 * EDGE) / Math.max(box.high - box.low, 1));
+  const k = fit * view.zoom;
+  const cx = view.x ?? (box.left + box.right) / 2;
+  const cy = view.y ?? (box.low + box.high) / 2;
+  const f: Frame = { k, left: cx - WIDTH / 2 / k, top: cy + height / 2 / k };
+  const q = share * scene.travel_mm;
+  const zoomBy = (by: number) => setView((v) => zoomed(v, by));
+  const length = (mm: number, digits = 4) => {
+    const got = show(mm, "mm", digits);
+    return `${got.text} ${got.unit}`;
+  };
+  const toScene = (e: PointerEvent): [number, number] => {
+    const seen = svg.current!.getBoundingClientRect();
+    return [((e.clientX - seen.left) * WIDTH) / seen.width / k + f.left, f.top - ((e.clientY - seen.top) * height) / seen.height / k];
+  };
+
+  const grab = (e: PointerEvent<SVGGElement>, wheel: Scene["wheels"][number]) => {
+    choose(wheel.part);
+    if (wheel.handles.length === 0) return;
+    e.stopPropagation();
+    e.currentTarget.setPointerCapture(e.pointerId);
+    const [x, y] = toScene(e);
+    hold.current = { wheel, x, y, last: {} };
+  };
+  const drag = (e: PointerEvent) => {
+    if (hold.current) {
+      const [x, y] = toScene(e);
+      const step = e.altKey ? 0 : system === "metric" ? 1 : 25.4 / 32;
+      const got = moved(hold.current.wheel.handles, x - hold.current.x, y - hold.current.y, { step, reach: e.altKey ? 0 : Math.min(7 / k, 3) });
+      hold.current.last = got.changes;
+      setSays(got.says.join(", "));
+      void newest.ask({ changes: got.changes, stamp: e.timeStamp });
+    } else if (pan.current) {
+      const seen = svg.current!.getBoundingClientRect();
+      const per = WIDTH / seen.width / k;
+      setView({ zoom: view.zoom, x: pan.current.cx - (e.clientX - pan.current.x) * per, y: pan.current.cy + (e.clientY - pan.current.y) * per });
+    }
+  };
+  const drop = async () => {
+    pan.current = null;
+    const held = hold.current;
+    hold.current = null;
+    if (!held || Object.keys(held.last).length === 0) return;
+    const wanted = withChanges(session.get().design, held.last);
+    try {
+      const scenes = await ask<Scene[]>("/path", { body: wanted });
+      session.setAll(held.last);
+      queries.setQueryData(["path", session.get().design], scenes);
+      setTrouble([]);
+    } catch (error) {
+      if (error instanceof Refusal) setTrouble(error.problems.map((p) => ({ ...p, message: `${p.message}. It stays where it was` })));
+    }
+    setLive(null);
+    setSays("");
+  };
+  const key = (e: KeyboardEvent, wheel: Scene["wheels"][number]) => {
+    const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[e.key];
+    if (!way || wheel.handles.length === 0) return;
+    e.preventDefault();
+    const by = e.shiftKey ? 10 : e.altKey ? 0.1 : 1;
+    const got = moved(wheel.handles, way[0]! * by, way[1]! * by, { step: 0, reach: 0 });
+    if (Object.keys(got.changes).length) {
+      setTrouble([]);
+      session.setAll(got.changes, `${wheel.part} by keys`);
+    }
+  };
+  const seen = new Set<string>();
+  const taken: Box[] = [];
+  return (
+    <figure>
+      <svg ref={svg} className="drawing path" data-drawn={live?.stamp ?? ""} viewBox={`0 0 ${WIDTH} ${height}`} role="group" aria-label={`${scene.title}: the belt's path, to scale`}
+        onPointerDown={(e) => { pan.current = { x: e.clientX, y: e.clientY, cx, cy }; e.currentTarget.setPointerCapture(e.pointerId); }} onPointerMove={drag} onPointerUp={() => void drop()} onPointerCancel={() => { hold.current = null; pan.current = null; setLive(null); }}>
+        <Shapes scene={scene} f={f} q={q} />
+        {scene.wheels.map((w, i) => {
+          const [x, y] = at(f, w.at, q);
+          const r = Math.max(w.outside_mm * k + 3, 11);
+          const on = w.part === chosen;
+          const first = !seen.has(w.part);
+          seen.add(w.part);
+          const bad = problems.some((p) => w.part && p.field.startsWith(w.part));
+          return (
+            <g key={i} className={w.handles.length ? "held" : ""} tabIndex={0} role="button" aria-pressed={on} data-wheel={first ? w.part : undefined}
+              aria-label={`${w.name}${w.handles.length ? ", drag it or move it with the arrow keys" : ""}`} onFocus={() => choose(w.part)} onKeyDown={(e) => key(e, w)} onPointerDown={(e) => grab(e, w)}>
+              <circle cx={x} cy={y} r={r} fill="transparent" stroke={bad ? "var(--signal)" : on ? "var(--ink)" : "transparent"} strokeWidth={bad ? 3 : 1.3} strokeDasharray={bad ? undefined : "3 3"} />
+              {free(taken, Math.min(Math.max(x, 46), WIDTH - 46), Math.max(y - r - 5, 11), w.name.length) && <text x={Math.min(Math.max(x, 46), WIDTH - 46)} y={Math.max(y - r - 5, 11)} textAnchor="middle" fontSize="11">{w.name}</text>}
+            </g>
+          );
+        })}
+        <Spans scene={scene} f={f} q={q} length={length} taken={taken} />
+      </svg>
+      <figcaption className="pathbar small">
+        <span className="tools">
+          <button className="act tight" onClick={() => zoomBy(1.5)} aria-label="Larger">+</button>
+          <button className="act tight" onClick={() => zoomBy(1 / 1.5)} aria-label="Smaller">−</button>
+          <button className="act tight" onClick={() => setView({ zoom: 1 })}>Whole</button>
+          {planes > 1 && <select className="act" aria-label="Planes shown" value={plane} onChange={(e) => setPlane(Number(e.target.value))}><option value={-1}>both planes</option>{Array.from({ length: planes }, (_, i) => <option key={i} value={i}>plane {i + 1} alone</option>)}</select>}
+          {scene.wheels.filter((w, i, all) => all.findIndex((o) => o.part === w.part) === i).slice(0, 6).map((w) => (
+            <button key={w.part} className="act tight" aria-pressed={w.part === chosen} onClick={() => { choose(w.part); setView({ zoom: Math.max(1, Math.min((WIDTH / 8) / (w.outside_mm * 2 * fit), 60)), x: w.at.x_mm + q * w.at.dx, y: w.at.y_mm + q * w.at.dy }); }}>{w.name}</button>
+          ))}
+        </span>
+        <span className="quiet">{says ? <b>{says}</b> : scene.wheels.some((w) => w.handles.length) ? "Drag a pulley, or arrow keys (Shift ten times, Alt a tenth); Ctrl and wheel to zoom" : scene.title}</span>
+        {scene.travel_mm > 0 && <label className="quiet" style={{ display: "flex", gap: 8, alignItems: "center" }}>{scene.point || "turn"} <input type="range" min={0} max={1000} value={Math.round(share * 1000)} onChange={(e) => setShare(Number(e.target.value) / 1000)} style={{ accentColor: "var(--ink)", width: 110 }} />{scene.point && <b className="num">{length(q)}</b>}</label>}
+      </figcaption>
+      {problems.length > 0 && <Trouble problems={problems} />}
+    </figure>
+  );
+}
+
+function Trouble({ problems }: { problems: Problem[] }) {
+  return <div className="banner" role="alert" data-trouble style={{ margin: "8px 0 0" }}>{problems.map((p, i) => <p key={i}><b>{p.message.replace(/^./, (c) => c.toUpperCase())}.</b> {p.remedy}</p>)}</div>;
+}
+
+/** Lengths of the straight pieces, where there is room to write them. */
+function Spans({ scene, f, q, length, taken }: { scene: Scene; f: Frame; q: number; length: (mm: number, digits?: number) => string; taken: readonly Box[] }) {
+  const ys = scene.strands.flatMap((s) => s.pieces.map((p) => at(f, p.start, q)[1]));
+  const middle = (Math.min(...ys) + Math.max(...ys)) / 2;
+  const own = [...taken];
+  return (
+    <g pointerEvents="none">
+      {scene.strands.flatMap((s, i) =>
+        s.pieces.map((p, j) => {
+          if (p.radius_mm > 0) return null;
+          const [x0, y0] = at(f, p.start, q);
+          const [x1, y1] = at(f, p.stop, q);
+          const long = Math.hypot(x1 - x0, y1 - y0);
+          if (long < 74) return null;
+          const now = Math.hypot(p.stop.x_mm - p.start.x_mm + q * (p.stop.dx - p.start.dx), p.stop.y_mm - p.start.y_mm + q * (p.stop.dy - p.start.dy));
+          const steep = Math.abs(y1 - y0) > Math.abs(x1 - x0);
+          const under = (y0 + y1) / 2 > middle;
+          const x = (x0 + x1) / 2 + (steep ? 5 : 0);
+          const y = (y0 + y1) / 2 + (steep ? 0 : under ? 13 : -5);
+          if (!free(own, steep ? x + 30 : x, y, 9)) return null;
+          return <text key={`${i} ${j}`} x={x} y={y} textAnchor={steep ? "start" : "middle"} fontSize="10.5">{length(now)}</text>;
+        }),
+      )}
+    </g>
+  );
+}
