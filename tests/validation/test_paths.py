@@ -12,25 +12,8 @@ from shapely.geometry import LineString, Point
 
 from crisp_cadence.core.belt import open_belt_length
 from crisp_cadence.core.errors import EntryError
-from crisp_cadence.core.path import Path, Round, belt_path, closed_belt_centre
-
-
-def outline(path: Path, fine: int = 4000) -> LineString:
-    """The path as a fine polyline, from its straight pieces and wraps."""
-    points = []
-    count = len(path.rounds)
-    for i, span in enumerate(path.spans):
-        points += [(span.x0_mm, span.y0_mm), (span.x1_mm, span.y1_mm)]
-        wheel, wrap = path.rounds[(i + 1) % count], path.wraps[(i + 1) % count]
-        start = math.atan2(span.y1_mm - wheel.y_mm, span.x1_mm - wheel.x_mm)
-        points += [
-            (
-                wheel.x_mm + wheel.radius_mm * math.cos(start + wheel.side * wrap * t),
-                wheel.y_mm + wheel.radius_mm * math.sin(start + wheel.side * wrap * t),
-            )
-            for t in np.linspace(0, 1, fine)
-        ]
-    return LineString([*points, points[0]])
+from crisp_cadence.core.path import Round, belt_path, closed_belt_centre
+from helpers import outline
 
 
 @pytest.mark.parametrize("seed", range(60))
@@ -69,7 +52,7 @@ def test_back_side_idlers_against_a_geometry_library(seed: int) -> None:
 
 
 def test_paths_that_cannot_exist_name_the_pulley() -> None:
-    with pytest.raises(EntryError, match="b overlaps with the a: 20.00 mm apart, the belt on both needs 45.00 mm") as caught:
+    with pytest.raises(EntryError, match=r"b overlaps with the a: 20\.00 mm apart, the belt on both needs 45\.00 mm") as caught:
         belt_path((Round("a", 0, 0, 30, 1), Round("b", 20, 0, 15, -1, "end.idler")))
     assert caught.value.problems[0].field == "end.idler"
     with pytest.raises(EntryError, match="wall stands in the way of the belt between a and b"):

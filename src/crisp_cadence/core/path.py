@@ -15,6 +15,7 @@ from .formula import Real, formula
 from .record import record
 
 HAIR = 1e-9
+FREE = 2 * math.pi - 0.7  # a wrap beyond this is a pulley that the belt passes without touching
 
 
 @record
@@ -107,12 +108,14 @@ def belt_path(rounds: tuple[Round, ...], closed: bool = True) -> Path:
             raise _impossible(rounds[j] if rounds[j].field else rounds[i], f"cannot be reached: {error}") from None
         spans.append(span)
         headings.append(heading)
-    _no_cut(rounds, spans, pairs)
     wraps = []
     for i, pulley in enumerate(rounds):
         ends = not closed and i in (0, count - 1)
         turn = 0.0 if ends else (pulley.side * (headings[i] - headings[i - 1])) % (2 * math.pi)
         wraps.append(0.0 if turn > 2 * math.pi - HAIR else turn)
+        if FREE < turn <= 2 * math.pi - HAIR:
+            raise _impossible(pulley, "does not touch the belt: as it stands the belt would have to loop round it. Press it further in")
+    _no_cut(rounds, spans, pairs)
     if closed and abs(abs(math.fsum(r.side * w for r, w in zip(rounds, wraps, strict=True))) - 2 * math.pi) > 1e-6:
         most = max(range(count), key=lambda i: wraps[i])
         raise _impossible(rounds[most], "has the belt inside out: it would cross itself before it comes round")

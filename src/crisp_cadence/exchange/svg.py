@@ -27,10 +27,12 @@ def _shape(s: Shape) -> str:
     if isinstance(s, Circle):
         return f'<circle cx="{n(s.x)}" cy="{n(-s.y)}" r="{n(s.radius)}"/>'
     if isinstance(s, Arc):
-        a, b = math.radians(s.start_deg), math.radians(s.stop_deg)
-        x0, y0, x1, y1 = (s.x + s.radius * math.cos(a), s.y + s.radius * math.sin(a), s.x + s.radius * math.cos(b), s.y + s.radius * math.sin(b))
-        large = 1 if (s.stop_deg - s.start_deg) % 360 > 180 else 0
-        return f'<path d="M{n(x0)} {n(-y0)}A{n(s.radius)} {n(s.radius)} 0 {large} 0 {n(x1)} {n(-y1)}"/>'
+        # In pieces of at most a quarter turn: the middle of a half circle hangs on the last digit of its ends.
+        count = max(1, math.ceil((s.stop_deg - s.start_deg) / 90 - 1e-9))
+        turns = [math.radians(s.start_deg + (s.stop_deg - s.start_deg) * i / count) for i in range(count + 1)]
+        ends = [(n(s.x + s.radius * math.cos(t)), n(-s.y - s.radius * math.sin(t))) for t in turns]
+        r = n(s.radius)
+        return f'<path d="M{" ".join(ends[0])}{"".join(f"A{r} {r} 0 0 0 {x} {y}" for x, y in ends[1:])}"/>'
     return f'<text x="{n(s.x)}" y="{n(-s.y)}" font-size="{n(s.height)}" fill="#000" stroke="none">{escape(s.text)}</text>'
 
 

@@ -985,6 +985,8 @@ export interface components {
             packing_says: string;
             /** Closed */
             closed: components["schemas"]["ClosedPlan"][];
+            /** Grooved */
+            grooved: components["schemas"]["GroovedPlan"][];
             tensioner: components["schemas"]["TensionerPlan"] | null;
             /** Line */
             line: components["schemas"]["LineRow"][];
@@ -1013,7 +1015,7 @@ export interface components {
             /** Length Mm */
             length_mm: number;
             /** Pitches */
-            pitches: number;
+            pitches: number | null;
             /** Tension N */
             tension_n: number | null;
             /** Wheels */
@@ -1023,7 +1025,7 @@ export interface components {
             /** Offer */
             offer: {
                 [key: string]: unknown;
-            };
+            } | null;
         };
         /**
          * BillLine
@@ -2492,6 +2494,36 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * GroovedPlan
+         * @description Stock lengths for one V-belt of a spindle.
+         */
+        GroovedPlan: {
+            /** Field */
+            field: string;
+            /** Name */
+            name: string;
+            /** Length Mm */
+            length_mm: number;
+            /** Stock */
+            stock: components["schemas"]["GroovedStock"][];
+        };
+        /**
+         * GroovedStock
+         * @description One stock length of a V-belt, and the smallest pulley that its steps would have.
+         */
+        GroovedStock: {
+            /** Length Mm */
+            length_mm: number;
+            /** Smallest Mm */
+            smallest_mm: number | null;
+            /** Owned */
+            owned: number;
+            /** Price */
+            price: number | null;
+            /** Says */
+            says: string;
+        };
+        /**
          * Guide
          * @description Rail and what runs on it.
          */
@@ -2973,6 +3005,8 @@ export interface components {
         LineRow: {
             /** Part */
             part: string;
+            /** Field */
+            field: string;
             /** Name */
             name: string;
             /** Height Mm */
@@ -4787,6 +4821,15 @@ export interface components {
              * @default 1
              */
             drag_n: number;
+            /**
+             * Motor's groove above the datum
+             * @description The groove in use on its shaft. Empty: not checked.
+             */
+            motor_line_mm?: number | null;
+            /** Middle pulley's groove above the datum */
+            middle_line_mm?: number | null;
+            /** Spindle's groove above the datum */
+            spindle_line_mm?: number | null;
         } & {
             [key: string]: unknown;
         };

@@ -7,6 +7,7 @@ middle pulley, which tensions both.
 from __future__ import annotations
 
 import math
+from itertools import pairwise
 from typing import Any, ClassVar, Literal
 
 from .. import axis, vbelt
@@ -15,13 +16,15 @@ from ..context import Context
 from ..errors import EntryError, Problem, problem
 from ..formula import Given, Quantity, Term
 from ..model import Bought, num
-from ..path import Round, belt_path
+from ..path import Path, Round, belt_path
 from ..record import record
 from ..report import BillLine, Caution, CutLine, DriveNode, Table, WorkStep
-from ..scene import Mark, Scene, SceneWheel, Spot, strand_of
+from ..scene import Handle, Mark, Scene, SceneWheel, Spot, strand_of
 from ..stages.base import OutputShaft, bought
+from ..truing import line_angle
 from .base import End, FloatArray, Moving
 
+V_LINE_DEG = 0.5  # offset over span that a V-belt bears (handbook, from memory)
 SHARE = 0.95  # efficiency of one V-belt (common practice)
 
 
@@ -61,6 +64,11 @@ class Spindle(End):
     work_mm: float = num("Radius at which the work is touched", "length", "mm", 1, 2000, 120.0)
     spin_gcm2: float = num("Inertia of spindle and work", "inertia", "g·cm²", 1, 1e9, 200_000.0)
     drag_n: float = num("Drag at that radius", "force", "N", 0, 1000, 1.0)
+    motor_line_mm: float | None = num(
+        "Motor's groove above the datum", "length", "mm", -2000, 2000, None, "The groove in use on its shaft. Empty: not checked."
+    )
+    middle_line_mm: float | None = num("Middle pulley's groove above the datum", "length", "mm", -2000, 2000, None)
+    spindle_line_mm: float | None = num("Spindle's groove above the datum", "length", "mm", -2000, 2000, None)
 
     # ---- the cones --------------------------------------------------------------------------------------------------
 
@@ -68,7 +76,7 @@ class Spindle(End):
         motor: Any = ctx.design.chain[0]
         return float(getattr(motor, "rated_rpm", None) or getattr(motor, "no_load_rpm", None) or 1000.0)
 
-    def _ratios(self, ctx: Context) -> tuple[float, list[float], list[float]]:
+    def ratios(self, ctx: Context) -> tuple[float, list[float], list[float]]:
         """Ratio between neighbouring speeds; ratios of the two pairs; ratios of the cone (driven over driver)."""
         count = 2 * self.steps
         step = (self.high_rpm / self.low_rpm) ** (1 / (count - 1))
@@ -82,7 +90,7 @@ class Spindle(End):
         """Driver and driven diameters of the pairs and of the cone, turned to the nearest; EntryError where a step cannot be made."""
         known = ctx.memo.get("cones")
         if known is None:
-            _, pairs, cone = self._ratios(ctx)
+            _, pairs, cone = self.ratios(ctx)
             section = vbelt.SECTIONS[self.section]
             out = []
             for ratios, length, centre, field in (
@@ -275,6 +283,7 @@ class Spindle(End):
             path="end.middle_travel_mm",
             says="A longer slot, or diameters turned closer to the solved ones.",
         )
+        self._in_line(ctx)
         top = max(max(p[0] for p in self.diameters(ctx)[0]) * self._motor_rpm(ctx), 0.0) * math.pi / 60_000
         speed = put("spindle.belt_speed", "Fastest belt", top, "m/s", equation="π·d·n/60", source="kinematics", motor=g("end.low_rpm"))
         ctx.rung(
@@ -309,6 +318,37 @@ class Spindle(End):
             tension=rest,
             wrap=wrap,
         )
+
+    def grooved(self, ctx: Context) -> tuple[tuple[str, str, Path], tuple[str, str, Path]]:
+        """Both belts at the fastest step: name, the field of its length, and its path."""
+        now, (pairs, cone) = self._now(ctx), self.diameters(ctx)
+        (motor, middle), (driver, driven) = pairs[now.pair], cone[now.cone]
+        x, y = now.middle_x_mm, now.middle_y_mm
+        first = belt_path((Round("motor", 0, 0, motor / 2, 1, "end.apart_mm"), Round("middle", x, y, middle / 2, 1, "end.motor_centre_mm")))
+        second = belt_path(
+            (Round("middle", x, y, driver / 2, 1, "end.cone_centre_mm"), Round("spindle", self.apart_mm, 0, driven / 2, 1, "end.apart_mm"))
+        )
+        return (f"V-belt {self.section}, motor to middle", "end.motor_belt_mm", first), (f"V-belt {self.section}, cone", "end.cone_belt_mm", second)
+
+    def lines(self, ctx: Context) -> list[tuple[str, str, float | None, float]]:
+        """Name, field and height of each groove, and the shortest span to a neighbour."""
+        first, second = (path.spans[0].length_mm for _, _, path in self.grooved(ctx))
+        return [
+            ("motor", "end.motor_line_mm", self.motor_line_mm, first), ("middle", "end.middle_line_mm", self.middle_line_mm, min(first, second)),
+            ("spindle", "end.spindle_line_mm", self.spindle_line_mm, second),
+        ]  # fmt: skip
+
+    def _in_line(self, ctx: Context) -> None:
+        """The grooves of each belt against one another; V-belts bear twice the angle of toothed ones."""
+        rows = self.lines(ctx)
+        steps = [(abs(b[2] - a[2]), min(a[3], b[3]), b[1]) for a, b in pairwise(rows) if a[2] is not None and b[2] is not None]
+        if steps:
+            offset, span, field = max(steps, key=lambda s: s[0] / s[1])
+            angle = ctx.calc("line.angle", "Angle of the belt at the largest step", line_angle, offset_mm=offset, span_mm=span)
+            ctx.rung(
+                "line", "Belts run in line", angle, Given("catalogue.v.line", V_LINE_DEG, "°", "from memory", "half a degree, V-belt handbooks"), 1.0, unit="°",
+                step="belt", path=field, lower_is_better=True, says="Shift the pulley on its shaft until a straight edge touches both rims.",
+            )  # fmt: skip
 
     def _tension(self, ctx: Context, s: Step) -> tuple[float, float, float, float]:
         """Wrap (rad), belt speed (m/s), tight tension and resting tension (N) of the cone's belt at full motor power."""
@@ -398,13 +438,14 @@ class Spindle(End):
         now, (pairs, cone) = self._now(ctx), self.diameters(ctx)
         (motor, middle), (driver, driven) = pairs[now.pair], cone[now.cone]
         m, p, s = (0.0, 0.0), (now.middle_x_mm, now.middle_y_mm), (self.apart_mm, 0.0)
-        first = belt_path((Round("motor", *m, motor / 2, 1), Round("middle", *p, middle / 2, 1)))
-        second = belt_path((Round("middle", *p, driver / 2, 1), Round("spindle", *s, driven / 2, 1)))
+        (_, _, first), (_, _, second) = self.grooved(ctx)
+        draws = (Handle("end.motor_centre_mm", self.motor_centre_mm, 1.0, 0.0), Handle("end.cone_centre_mm", self.cone_centre_mm, -1.0, 0.0))
+        apart = (Handle("end.apart_mm", self.apart_mm, 1.0, 0.0),)
         lam = 1 / self.work_mm
         at_middle = lam * driven / driver
         wheels = (
-            SceneWheel("Motor", "groove", Spot(*m), motor / 2, motor / 2 + 2, 14.0, at_middle * middle / motor), SceneWheel("Middle, motor side", "groove", Spot(*p), middle / 2, middle / 2 + 2, 12.0, at_middle),
-            SceneWheel("Middle, cone", "groove", Spot(*p), driver / 2, driver / 2 + 2, 12.0, at_middle), SceneWheel("Spindle", "groove", Spot(*s), driven / 2, driven / 2 + 2, 20.0, lam),
+            SceneWheel("Motor", "groove", Spot(*m), motor / 2, motor / 2 + 2, 14.0, at_middle * middle / motor), SceneWheel("Middle, motor side", "groove", Spot(*p), middle / 2, middle / 2 + 2, 12.0, at_middle, part="end.middle", handles=draws),
+            SceneWheel("Middle, cone", "groove", Spot(*p), driver / 2, driver / 2 + 2, 12.0, at_middle), SceneWheel("Spindle", "groove", Spot(*s), driven / 2, driven / 2 + 2, 20.0, lam, part="end.spindle", handles=apart),
         )  # fmt: skip
         low = -max(motor, driven) / 2 - 30
         return Scene(

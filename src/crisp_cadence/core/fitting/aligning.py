@@ -50,6 +50,7 @@ def _row(run: Run, name: str, at: str, target: float | None, allowed: float, dra
     part = part_at(run.design, at)
     height = truing.height_of(part)
     off = None if height is None or target is None else height - target
+    field = f"{at}.{'seat_mm' if isinstance(part, (Pulley, Idler)) else 'line_mm'}"
     seat = part.line_mm if not isinstance(part, (Pulley, Idler)) else part.seat_mm
     width = part.face_mm if isinstance(part, Pulley) else part.width_mm if isinstance(part, Idler) else run.design.end.belt.width_mm  # type: ignore[attr-defined]
     inside = None if off is None else abs(off) <= max(allowed, 1e-9)
@@ -64,15 +65,15 @@ def _row(run: Run, name: str, at: str, target: float | None, allowed: float, dra
             change = {f"{at}.overhang_mm": part.overhang_mm - off}
         else:
             says = f"{'Lower' if off > 0 else 'Raise'} the clamp by {abs(off):.2f} mm."
-            change = {f"{at}.line_mm": target}
-        return LineRow(at, name, height, seat, width, (), off, allowed, inside, says, (), None, change, "", None)
+            change = {field: target}
+        return LineRow(at, field, name, height, seat, width, (), off, allowed, inside, says, (), None, change, "", None)
     now = tuple(StackPiece(p.label or f"{p.thickness_mm:g} mm", p.thickness_mm, p.quantity, p.drawer_key, p.price) for p in part.stack)
     says, proposed, sum_mm, change = _stack(part, at, target, off, inside, allowed, drawer)
     height_of_stack = sum_mm if sum_mm is not None else truing.stack_height(part)
     need = line.axle_screw(part.plate_mm, height_of_stack, part.width_mm, part.axle_mm)
     screw = screw_at_least(drawer, part.axle_mm, need)
     return LineRow(
-        at, name, height, seat, width, now, off, allowed, inside, says, proposed, sum_mm, change,
+        at, field, name, height, seat, width, now, off, allowed, inside, says, proposed, sum_mm, change,
         screw.name if screw is not None else f"none long enough in the list: M{part.axle_mm:g}, at least {math.ceil(need)} mm", need,
     )  # fmt: skip
 

@@ -13,6 +13,7 @@ from ..belt import Profile
 from ..design import AxisDesign
 from ..ends.base import End
 from ..ends.belt_end import BeltEnd
+from ..ends.spindle import Spindle
 from ..evaluate import Run, work_out
 from ..figures import Drawing
 from ..misfits import misfits
@@ -22,7 +23,7 @@ from ..scene import Scene
 from ..stages.closed_belt import ClosedBelt
 from ..stages.stepper import FRAME_SIZE_MM
 from ..tensioners import COARSE_PITCH_MM, KINDS
-from . import rolls, stock_belts
+from . import grooved, rolls, stock_belts
 from .aligning import datum, line_rows
 from .drawer import Stock, number, of_kind, screw_at_least
 from .drawings import drawing_of, out_rows
@@ -41,16 +42,20 @@ def plan_belts(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequ
     cuts = [c for j, s in enumerate(stages) for c in s.cut(f"chain.{j}", ctx)] + end.cut(ctx)
     packing, says = _pack(run, end, drawer)
     scenes, line = _scenes(run), line_rows(run, laid, drawer)
+    rows, stock = [_belt_row(run, x) for x in laid], []
+    if isinstance(end, Spindle):
+        rows, line, stock = grooved.belt_rows(run, end), grooved.line_rows(run, end), grooved.stock_lengths(run, end, drawer)
     return BeltPlan(
-        tuple(_belt_row(run, x) for x in laid),
+        tuple(rows),
         tuple(scene for _, scene in scenes),
         tuple(cuts),
         packing,
         says,
         tuple(_closed(run, s, f"chain.{j}", drawer) for j, s in enumerate(stages) if isinstance(s, ClosedBelt)),
+        tuple(stock),
         _tensioner(run, end, drawer) if isinstance(end, BeltEnd) else None,
         tuple(line),
-        datum(run, laid)[0],
+        datum(run, laid)[0] or ("Heights of the grooves in use, above a datum of your choice." if any(r.height_mm is not None for r in line) else ""),
         tuple(brackets(run, end, laid)),
         tuple(fits(run, end)),
         misfits(run.design.made, ctx.book.results),

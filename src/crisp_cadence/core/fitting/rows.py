@@ -39,11 +39,11 @@ class BeltRow:
     name: str
     closed: bool
     length_mm: float
-    pitches: float
+    pitches: float | None
     tension_n: float | None
     wheels: tuple[WheelRow, ...]
     threading: tuple[str, ...]
-    offer: dict[str, Any]
+    offer: dict[str, Any] | None
 
 
 @record
@@ -57,6 +57,27 @@ class ClosedPlan:
     stock: tuple[stock_belts.StockBelt, ...]
     pairs: tuple[stock_belts.PairAndBelt, ...]
     places: tuple[stock_belts.Placement, ...]
+
+
+@record
+class GroovedStock:
+    """One stock length of a V-belt, and the smallest pulley that its steps would have."""
+
+    length_mm: float
+    smallest_mm: float | None
+    owned: int
+    price: float | None
+    says: str
+
+
+@record
+class GroovedPlan:
+    """Stock lengths for one V-belt of a spindle."""
+
+    field: str
+    name: str
+    length_mm: float
+    stock: tuple[GroovedStock, ...]
 
 
 @record
@@ -101,6 +122,7 @@ class LineRow:
     """One part on the belt line, and how it comes into line."""
 
     part: str
+    field: str
     name: str
     height_mm: float | None
     seat_mm: float | None
@@ -158,6 +180,7 @@ class BeltPlan:
     packing: rolls.Packing | None
     packing_says: str
     closed: tuple[ClosedPlan, ...]
+    grooved: tuple[GroovedPlan, ...]
     tensioner: TensionerPlan | None
     line: tuple[LineRow, ...]
     line_datum: str

@@ -50,7 +50,7 @@ export default function Belt() {
         <div id="sec-tension">
           <Tension />
           <Tensioner plan={plan?.tensioner ?? null} />
-          <section className="sheet"><h2>Belt ends <span className="quiet">what they hold is common practice without a source: try it with weights</span></h2><PartForm path="end.clamp" /><div className="figs" style={{ marginTop: 10 }}><Figure of="clamp.pull" label="Each end holds" /></div></section>
+          <section className="sheet"><h2>Belt ends <span className="quiet">what they hold is common practice without a source: try it with weights</span></h2><PartForm path="end.clamp" without={["line_mm"]} /><div className="figs" style={{ marginTop: 10 }}><Figure of="clamp.pull" label="Each end holds" /></div></section>
         </div>
       )}
       {closed && <div id="sec-closed">{closed.split(" ").map((at) => <ClosedBelt key={at} at={at} plan={plan?.closed.find((c) => c.at === at)} />)}</div>}
@@ -62,7 +62,7 @@ export default function Belt() {
           <div id="sec-bores"><Bores plan={plan} /></div>
         </>
       )}
-      {!open && <section className="sheet"><h2>The end of the chain</h2><PartForm path="end" /></section>}
+      {!open && <section className="sheet"><h2>The end of the chain</h2><PartForm path="end" without={["motor_line_mm", "middle_line_mm", "spindle_line_mm"]} /></section>}
       <div id="sec-out"><Suspense fallback={null}>{plan && <Out plan={plan} />}</Suspense></div>
       <Cautions step="belt" />
     </>

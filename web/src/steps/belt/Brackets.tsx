@@ -13,7 +13,7 @@ export function Brackets({ plan, open }: { plan: BeltPlan; open: boolean }) {
   return (
     <section className="sheet">
       <h2>Brackets and axles <span className="quiet">how they bend and tilt at the largest pull; common practice allows a quarter of a degree</span></h2>
-      <table className="rows">
+      {plan.brackets.some((b) => b.variants.length > 0) && <table className="rows">
         <thead><tr><th>Part</th><th className="r">Pull</th><th>As</th><th className="r">Bends</th><th className="r">Tilts</th><th>Against what is allowed</th><th /></tr></thead>
         <tbody>
           {plan.brackets.flatMap((b) =>
@@ -27,7 +27,7 @@ export function Brackets({ plan, open }: { plan: BeltPlan; open: boolean }) {
             )),
           )}
         </tbody>
-      </table>
+      </table>}
       {plan.brackets.filter((b) => b.heat).map((b) => <p key={b.part} className="note">{b.name.replace(/^./, (c) => c.toUpperCase())}: {b.heat}</p>)}
       {mounts.map((b) => <Mount key={b.part} at={b.part} name={b.name} />)}
       {!open && mounts.length === 0 && <p className="quiet small">No bracket of this axis is pulled by a toothed belt.</p>}

@@ -29,6 +29,7 @@ export function Lengths({ plan }: { plan: BeltPlan | undefined }) {
           {packing.unplaced.length > 0 && <p className="small signal">No roll for: {packing.unplaced.map((p) => `${p.label}, ${length(p.length_mm)}`).join("; ")}.</p>}
         </div>
       )}
+      {plan?.grooved.map((g) => <Grooved key={g.field} plan={g} />)}
       {cut?.value != null && (
         <p style={{ marginTop: 10, display: "flex", gap: 10, alignItems: "center", flexWrap: "wrap" }}>
           <button className="act tight" onClick={() => remember("belt.cut", "Belt", cut.value!)}>I have cut it: remember this length</button>
@@ -39,6 +40,20 @@ export function Lengths({ plan }: { plan: BeltPlan | undefined }) {
         </p>
       )}
     </section>
+  );
+}
+
+/** Stock lengths of a V-belt, each with the smallest pulley that its steps would then have. */
+function Grooved({ plan }: { plan: BeltPlan["grooved"][number] }) {
+  const { session } = useBench();
+  const { show } = useNumbers();
+  const mm = (v: number) => `${show(v, "mm", 5).text} ${show(v, "mm", 5).unit}`;
+  return (
+    <div className="nested" data-grooved={plan.field}>
+      <h3>{plan.name}: stock lengths</h3>
+      <table className="rows"><thead><tr><th className="r" style={{ width: 110 }}>Length</th><th className="r" style={{ width: 100 }}>In drawer</th><th>On every step</th><th /></tr></thead>
+        <tbody>{plan.stock.map((s) => <tr key={s.length_mm} className={s.length_mm === plan.length_mm ? "on" : ""}><td className="r num">{mm(s.length_mm)}</td><td className="r num">{s.owned || "–"}</td><td className="small">{s.says}</td><td className="r">{s.length_mm === plan.length_mm ? <b>taken</b> : <button className="act tight" disabled={s.smallest_mm === null} aria-label={`Take ${s.length_mm} mm for the ${plan.name}`} onClick={() => session.set(plan.field, s.length_mm)}>Take</button>}</td></tr>)}</tbody></table>
+    </div>
   );
 }
 

@@ -15,9 +15,9 @@ export function Line({ plan }: { plan: BeltPlan }) {
         <thead><tr><th>Part</th><th style={{ width: 150 }}>Seat above the datum</th><th className="r">Belt centre</th><th className="r">Off the line</th><th className="r">Allowed</th><th>How it comes into line</th><th /></tr></thead>
         <tbody>
           {plan.line.map((r) => (
-            <tr key={r.part} data-line-row={r.part}>
+            <tr key={r.field} data-line-row={r.part || r.field}>
               <td>{r.name}{r.screw && <div className="small quiet">its screw: {r.screw}</div>}</td>
-              <td><NumberField path={`${r.part}.${r.part.endsWith(".clamp") ? "line_mm" : "seat_mm"}`} bare /></td>
+              <td><NumberField path={r.field} bare /></td>
               <td className="r num">{mm(r.height_mm)}</td>
               <td className={`r num ${r.in_line === false ? "signal" : ""}`} data-off={r.off_mm ?? ""}>{r.off_mm === null ? "–" : `${r.off_mm > 0.0005 ? "+" : r.off_mm < -0.0005 ? "−" : ""}${mm(Math.abs(r.off_mm), 3)}`}</td>
               <td className="r num">{mm(r.allowed_mm, 2)}</td>
@@ -58,7 +58,7 @@ function Heights({ rows }: { rows: readonly LineRow[] }) {
         const free = r.height_mm! - r.width_mm / 2;
         const top = (j: number) => seat + slabs.slice(0, j + 1).reduce((sum, p) => sum + p.thickness_mm, 0);
         return (
-          <g key={r.part}>
+          <g key={r.field}>
             <line x1={x - 46} x2={x + 46} y1={y(seat)} y2={y(seat)} stroke="var(--pencil)" strokeWidth="3" />
             {slabs.map((p, j) => <rect key={j} x={x - 11} y={y(top(j))} width={22} height={Math.max(p.thickness_mm * k, 0.8)} fill="var(--faint)" stroke="var(--ink)" strokeWidth="0.6" />)}
             {slabs.length === 0 && free > seat + 0.2 && <line x1={x} x2={x} y1={y(seat)} y2={y(free)} stroke="var(--ink)" strokeDasharray="2 2" />}

@@ -24,7 +24,7 @@ export function Path({ plan, chosen, choose }: { plan: BeltPlan | undefined; cho
 /** A further roller, offered where it presses a run aside; the program works out its place. */
 function Add({ plan, choose }: { plan: BeltPlan | undefined; choose: (part: string) => void }) {
   const { session } = useBench();
-  const belts = (plan?.belts ?? []).filter((b, i, all) => all.findIndex((o) => o.at === b.at) === i);
+  const belts = (plan?.belts ?? []).filter((b, i, all) => b.offer && all.findIndex((o) => o.at === b.at) === i);
   return (
     <span style={{ marginLeft: "auto", display: "flex", gap: 8 }}>
       {belts.map((b) => (
@@ -44,14 +44,14 @@ function Wheels({ belt, chosen, choose }: { belt: BeltRow; chosen: string; choos
   const unit = show(1, "mm").unit;
   return (
     <table className="wide rows" style={{ marginTop: 10 }} data-belt={belt.at}>
-      <caption>{belt.name}: <b className="num">{mm(belt.length_mm, 6)} {unit}</b> {belt.closed ? "all round" : "from clamp to clamp"}, <b className="num">{number(belt.pitches, 6)}</b> pitches</caption>
+      <caption>{belt.name}: <b className="num">{mm(belt.length_mm, 6)} {unit}</b> {belt.closed ? "all round" : "from clamp to clamp"}{belt.pitches != null && <>, <b className="num">{number(belt.pitches, 6)}</b> pitches</>}</caption>
       <thead><tr><th>In belt order</th><th>Touches</th><th className="r">Teeth</th><th className="r">x, {unit}</th><th className="r">y, {unit}</th><th className="r">Wrap</th><th className="r">In mesh</th><th>Turns</th><th className="r">Pull at rest</th><th className="r">Span after it, {unit}</th></tr></thead>
       <tbody>
         {belt.wheels.map((w, i) => (
-          <tr key={i} className={w.part === chosen ? "on" : ""} data-row={w.part}>
-            <td><button className="plain" onClick={() => choose(w.part)}>{w.name}</button></td>
+          <tr key={i} className={w.part && w.part === chosen ? "on" : ""} data-row={w.part}>
+            <td>{w.part ? <button className="plain" onClick={() => choose(w.part)}>{w.name}</button> : w.name}</td>
             <td>{w.touches || "end"}</td>
-            <td className="r num">{w.teeth || (w.touches ? "smooth" : "")}</td>
+            <td className="r num">{w.teeth || (w.touches === "back" || w.touches === "teeth" ? "smooth" : "")}</td>
             <td className="r num">{mm(w.x_mm, 5)}</td><td className="r num">{mm(w.y_mm)}</td>
             <td className="r num" data-wrap={w.part}>{w.touches ? `${w.wrap_deg.toFixed(1)}°` : ""}</td>
             <td className="r num">{w.meshed ?? ""}</td>
@@ -89,7 +89,7 @@ function Chosen({ part, known, choose }: { part: string; known: boolean; choose:
           {roller && <button className="act tight" onClick={drop}>Take it out</button>}
         </span>
       </h3>
-      <PartForm path={part} nested={!idler} />
+      <PartForm path={part} nested={!idler} without={["seat_mm", "made_of", "sleeve", ...(idler ? [] : ["runout_mm"])]} />
     </div>
   );
 }

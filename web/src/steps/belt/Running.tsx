@@ -6,7 +6,7 @@ import { TextField, TickField } from "../../fields/OtherFields";
 import { VerdictMark } from "../../frame/verdict";
 import { number } from "../../units/format";
 
-const KEYS = ["flanges", "face", "bend", "line", "axle", "clearance", "slot", "ripple", "mesh", "clamp"];
+const KEYS = ["flanges", "face", "bend", "line", "axle", "clearance", "slot", "ripple", "mesh", "clamp", "middle", "belt_speed"];
 
 export function Running({ plan, open }: { plan: BeltPlan; open: boolean }) {
   const { report } = useNumbers();

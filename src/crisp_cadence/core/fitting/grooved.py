@@ -1,0 +1,78 @@
+"""A spindle's V-belts in the same rows as toothed ones: their paths, stock lengths and grooves in line."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+
+from .. import belt, vbelt
+from ..ends.spindle import V_LINE_DEG, Spindle
+from ..evaluate import Run
+from .drawer import Stock, number, of_kind
+from .rows import BeltRow, GroovedPlan, GroovedStock, LineRow, WheelRow
+
+SHOWN = 9
+
+
+def belt_rows(run: Run, end: Spindle) -> list[BeltRow]:
+    """Both belts at the fastest step."""
+    out = []
+    tension = run.ctx.book.results["spindle.tension"].value
+    for name, field, path in end.grooved(run.ctx):
+        pull = tension if field == "end.cone_belt_mm" else None
+        heights = {n: h for n, _, h, _ in end.lines(run.ctx)}
+        wheels = tuple(
+            WheelRow(
+                r.name, "", r.field, "groove", 0, r.radius_mm, r.x_mm, r.y_mm, math.degrees(w), None, "anticlockwise",
+                None if pull is None else float(belt.shaft_load(pull, pull, w)), heights[r.name], s.length_mm, s.length_mm,
+            )
+            for r, w, s in zip(path.rounds, path.wraps, path.spans, strict=True)
+        )  # fmt: skip
+        cards = (
+            f"1. With the middle pulley slack, lay the belt in the groove of the {path.rounds[0].name}.",
+            f"2. Roll it onto the {path.rounds[1].name} by hand, supply locked off.",
+            "3. Draw the middle pulley out; no twist.",
+        )
+        out.append(BeltRow(field, name, True, path.length_mm, None, pull, wheels, cards, None))
+    return out
+
+
+def stock_lengths(run: Run, end: Spindle, drawer: Sequence[Stock]) -> list[GroovedPlan]:
+    """Stock lengths near each belt's, each tried on every step of its pulleys."""
+    _, pairs, cone = end.ratios(run.ctx)
+    section = vbelt.SECTIONS[end.section]
+    out = []
+    for (name, field, _), ratios, centre in zip(end.grooved(run.ctx), (pairs, cone), (end.motor_centre_mm, end.cone_centre_mm), strict=True):
+        now = float(getattr(end, field.rpartition(".")[2]))
+        rows = [
+            (long, row)
+            for row in of_kind(drawer, "v belt")
+            if row.data.get("section") == end.section and (long := number(row, "length_mm")) is not None
+        ]
+        found = []
+        for long, row in sorted(sorted(rows, key=lambda r: abs(r[0] - now))[:SHOWN], key=lambda r: r[0]):
+            try:
+                smallest = min(min(pair) for pair in vbelt.cone_steps(ratios, long, centre, section.least_mm))
+                says = f"smallest pulley {smallest:.1f} mm"
+            except ValueError as error:
+                smallest, says = None, f"cannot serve every step: {error}"
+            found.append(GroovedStock(long, smallest, row.quantity, row.price, says))
+        out.append(GroovedPlan(field, name, now, tuple(found)))
+    return out
+
+
+def line_rows(run: Run, end: Spindle) -> list[LineRow]:
+    """The grooves against the motor's, or the first one whose height is known."""
+    rows = end.lines(run.ctx)
+    line = next((h for _, _, h, _ in rows if h is not None), None)
+    out = []
+    for name, field, height, span in rows:
+        off = None if height is None or line is None else height - line
+        allowed = span * math.tan(math.radians(V_LINE_DEG))
+        inside = None if off is None else abs(off) <= allowed
+        says = (
+            "Enter the height of its groove to check it." if off is None else "in line" if inside else f"Shift it by {abs(off):.2f} mm on its shaft."
+        )
+        change = {} if off is None or inside else {field: line}
+        out.append(LineRow("", field, name, height, height, 10.0, (), off, allowed, inside, says, (), None, change, "", None))
+    return out
