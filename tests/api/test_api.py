@@ -313,3 +313,53 @@ def test_start_carries_units_profiles_and_schema(client: TestClient) -> None:
     assert len(start["profiles"]) == 15
     assert json.dumps(start["design_schema"]).count('"unit"') > 50
     assert all(f["source"] for f in client.get("/api/numbers").json())
+
+
+def aisle() -> dict[str, Any]:
+    return demo.designs()["seed-shuttle-aisle"].model_dump(mode="json")
+
+
+def test_the_belt_plan_looks_into_this_drawer(client: TestClient) -> None:
+    assert client.post("/api/belt", json=aisle()).json()["packing_says"].startswith("Nothing in the drawer is long enough")
+    key = "roll:roll-g-3-mm-9-mm-wide-5-m"
+    client.put(f"/api/drawer/{key}", json={"quantity": 1, "price": 24.0})
+    plan = client.post("/api/belt", json=aisle()).json()
+    assert plan["packing_says"] == "From the drawer, nothing to buy."
+    cut = plan["packing"]["cuts"][0]
+    assert client.post("/api/drawer/cut", json={"key": key, "length_mm": cut["pieces"][0]["length_mm"]}).status_code == 201
+    left = [r for r in client.get("/api/drawer").json() if r["kind"] == "roll" and r["quantity"] > 0]
+    assert [r["data"]["length_mm"] for r in left] == [1301.0]
+    refused = client.post("/api/drawer/cut", json={"key": key, "length_mm": 10.0})
+    assert (refused.status_code, refused.json()["problems"][0]["field"]) == (422, "length_mm")
+
+
+def test_a_path_in_the_way_is_explained_at_its_pulley(client: TestClient) -> None:
+    design = aisle()
+    drawings = client.post("/api/path", json=design).json()
+    assert [w["part"] for w in drawings[0]["wheels"]] == ["end.pulley", "end.idler"]
+    design["end"]["rollers"] = [{"label": "Presser", "x_mm": 12.0, "y_mm": 0.0, "diameter_mm": 20.0}]
+    for path in ("/api/path", "/api/belt", "/api/evaluate"):
+        answer = client.post(path, json=design)
+        assert answer.status_code == 422
+        assert answer.json()["problems"][0] == {
+            "field": "end.rollers.0.x_mm", "message": "presser overlaps with the drive pulley: 12.00 mm apart, the belt on both needs 22.35 mm",
+            "value": "", "limit": "", "unit": "", "remedy": "Move it, take a smaller one, or lead the belt round its other side.",
+        }  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("form", "media", "begins"), [("svg", "image/svg+xml", "<svg"), ("dxf", "image/vnd.dxf", "  0\nSECTION"), ("sheets", "image/svg+xml", "<svg")]
+)
+def test_drawings_go_out(client: TestClient, form: str, media: str, begins: str) -> None:
+    got = client.post("/api/out", json={"design": aisle(), "what": "path:end", "form": form}).json()
+    assert got["media"] == media
+    assert got["files"][0].startswith(begins)
+    assert len(got["files"]) == (8 if form == "sheets" else 1)
+
+
+def test_the_cut_list_goes_out_and_what_is_not_there_does_not(client: TestClient) -> None:
+    got = client.post("/api/out", json={"design": aisle(), "what": "cut"}).json()
+    assert got["name"] == "cut-list.csv"
+    assert got["files"][0].startswith("row,what,length mm")
+    refused = client.post("/api/out", json={"design": aisle(), "what": "plan:all"}).json()
+    assert refused["problems"][0]["field"] == "what"

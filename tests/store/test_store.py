@@ -12,10 +12,11 @@ import pytest
 from running import program, start
 
 from conftest import build
+from crisp_cadence import catalog
 from crisp_cadence.core.errors import ConflictError, EntryError, NotFoundError
 from crisp_cadence.core.layouts import begin
 from crisp_cadence.core.model import Mass
-from crisp_cadence.store import FILE_NAME, Store, StoreError, axes, log
+from crisp_cadence.store import FILE_NAME, Store, StoreError, axes, drawer, log
 
 NOW = "2026-11-24T10:00:00.000+00:00"
 
@@ -214,3 +215,28 @@ def test_a_program_killed_in_the_middle_of_saves_loses_nothing_it_acknowledged(t
     store.close()
     with program(tmp_path) as again:
         assert again.ask(f"/axes/{axis}")["version"] == newest.version
+
+
+def test_a_piece_is_taken_off_a_roll_and_the_offcut_kept(store: Store) -> None:
+    key = "roll:roll-g-3-mm-9-mm-wide-5-m"
+    drawer.set_stock(store, catalog.parts(), key, 2, 24.0)
+    offcut = drawer.cut_roll(store, catalog.parts(), key, 3699.0)
+    found = {r.key: r for r in drawer.rows(store, catalog.parts())}
+    assert found[key].quantity == 1
+    assert found[offcut].data == {"profile": "round-g-3", "width_mm": 9, "cord": "glass", "length_mm": 1301.0}
+    assert (found[offcut].source_kind, found[offcut].quantity) == ("measured by you", 1)
+    assert drawer.cut_roll(store, catalog.parts(), offcut, 1250.0) == "", "51 mm are scrap"
+    assert {r.key: r for r in drawer.rows(store, catalog.parts())}[offcut].quantity == 0
+
+
+def test_no_roll_is_cut_beyond_what_it_has(store: Store) -> None:
+    key = "roll:roll-g-3-mm-9-mm-wide-1-m"
+    with pytest.raises(EntryError, match="none of these rolls lies in the drawer"):
+        drawer.cut_roll(store, catalog.parts(), key, 100.0)
+    drawer.set_stock(store, catalog.parts(), key, 1, None)
+    with pytest.raises(EntryError, match="is more than a roll in the drawer has") as caught:
+        drawer.cut_roll(store, catalog.parts(), key, 1000.5)
+    assert (caught.value.problems[0].limit, caught.value.problems[0].unit) == ("1000", "mm")
+    with pytest.raises(NotFoundError):
+        drawer.cut_roll(store, catalog.parts(), "washer:washer-m5", 10.0)
+    assert drawer.cut_roll(store, catalog.parts(), key, 1000.0) == "", "a whole roll leaves nothing"

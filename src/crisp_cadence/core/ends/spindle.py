@@ -445,7 +445,7 @@ class Spindle(End):
         at_middle = lam * driven / driver
         wheels = (
             SceneWheel("Motor", "groove", Spot(*m), motor / 2, motor / 2 + 2, 14.0, at_middle * middle / motor), SceneWheel("Middle, motor side", "groove", Spot(*p), middle / 2, middle / 2 + 2, 12.0, at_middle, part="end.middle", handles=draws),
-            SceneWheel("Middle, cone", "groove", Spot(*p), driver / 2, driver / 2 + 2, 12.0, at_middle), SceneWheel("Spindle", "groove", Spot(*s), driven / 2, driven / 2 + 2, 20.0, lam, part="end.spindle", handles=apart),
+            SceneWheel("Middle, cone", "groove", Spot(*p), driver / 2, driver / 2 + 2, 12.0, at_middle, part="end.middle", handles=draws), SceneWheel("Spindle", "groove", Spot(*s), driven / 2, driven / 2 + 2, 20.0, lam, part="end.spindle", handles=apart),
         )  # fmt: skip
         low = -max(motor, driven) / 2 - 30
         return Scene(

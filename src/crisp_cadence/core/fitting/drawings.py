@@ -25,7 +25,7 @@ def out_rows(run: Run, scenes: list[tuple[str, Scene]], line: list[LineRow]) -> 
     rows += [
         OutRow(f"stack:{r.part}", f"Stack under the {r.name.lower()}")
         for r in line
-        if r.seat_mm is not None and isinstance(part_at(run.design, r.part), Idler)
+        if r.part and r.seat_mm is not None and isinstance(part_at(run.design, r.part), Idler)
     ]
     return rows
 

@@ -3,7 +3,7 @@ import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerE
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { ask, Refusal, type Design, type Problem, type Scene } from "../../api/client";
 import { useBench, usePick, useShow, useSystem } from "../../design/context";
-import { setAt } from "../../design/path";
+import { getAt, setAt } from "../../design/path";
 import { at, bounds, Shapes, type Frame } from "../../drawing/shapes";
 import { moved, Newest } from "./follow";
 
@@ -159,7 +159,10 @@ export function PathEditor({ place, chosen, choose, tallest = 300 }: { place: nu
     if (!way || wheel.handles.length === 0) return;
     e.preventDefault();
     const by = e.shiftKey ? 10 : e.altKey ? 0.1 : 1;
-    const got = moved(wheel.handles, way[0]! * by, way[1]! * by, { step: 0, reach: 0 });
+    // From the number as it stands, not as it was drawn: keys come faster than drawings.
+    const design = session.get().design;
+    const handles = wheel.handles.map((h) => ({ ...h, value: (getAt(design, h.field) as number | null | undefined) ?? h.value }));
+    const got = moved(handles, way[0]! * by, way[1]! * by, { step: 0, reach: 0 });
     if (Object.keys(got.changes).length) {
       setTrouble([]);
       session.setAll(got.changes, `${wheel.part} by keys`);
@@ -172,10 +175,11 @@ export function PathEditor({ place, chosen, choose, tallest = 300 }: { place: nu
       <svg ref={svg} className="drawing path" data-drawn={live?.stamp ?? ""} viewBox={`0 0 ${WIDTH} ${height}`} role="group" aria-label={`${scene.title}: the belt's path, to scale`}
         onPointerDown={(e) => { pan.current = { x: e.clientX, y: e.clientY, cx, cy }; e.currentTarget.setPointerCapture(e.pointerId); }} onPointerMove={drag} onPointerUp={() => void drop()} onPointerCancel={() => { hold.current = null; pan.current = null; setLive(null); }}>
         <Shapes scene={scene} f={f} q={q} />
-        {scene.wheels.map((w, i) => {
+        {[...scene.wheels].sort((a, b) => Math.sign(a.handles.length) - Math.sign(b.handles.length)).map((w, i) => {
+          // What can be dragged lies above what cannot.
           const [x, y] = at(f, w.at, q);
           const r = Math.max(w.outside_mm * k + 3, 11);
-          const on = w.part === chosen;
+          const on = w.part !== "" && w.part === chosen;
           const first = !seen.has(w.part);
           seen.add(w.part);
           const bad = problems.some((p) => w.part && p.field.startsWith(w.part));
