@@ -5,6 +5,7 @@ from __future__ import annotations
 import gzip
 import http.client
 import json
+import math
 import re
 import statistics
 import tempfile
@@ -18,6 +19,9 @@ from running import BROWSER_FLAGS, CHROMIUM, Running, program, start
 
 from crisp_cadence import catalog, demo
 from crisp_cadence.core.evaluate import evaluate
+from crisp_cadence.core.fitting.drawer import Stock
+from crisp_cadence.core.fitting.plan import plan_belts
+from crisp_cadence.core.path import Round, belt_path
 from crisp_cadence.core.report import report_json
 
 LATEST = """
@@ -35,6 +39,24 @@ LATEST = """
       after.port2.postMessage(0);
     });
   }).observe(document.querySelector('aside.side'), { subtree: true, childList: true, attributes: true, characterData: true });
+}
+"""
+
+
+DRAGGED = """
+() => {
+  const took = [];
+  window.took = took;
+  // The drawing says which pointer move it answers, by that event's own time stamp.
+  new MutationObserver(() => {
+    const from = Number(document.querySelector('.drawing.path').dataset.drawn);
+    if (!from) return;
+    requestAnimationFrame(() => {
+      const after = new MessageChannel();
+      after.port1.onmessage = () => took.push(performance.now() - from);
+      after.port2.postMessage(0);
+    });
+  }).observe(document.querySelector('.drawing.path'), { attributes: true, attributeFilter: ['data-drawn'] });
 }
 """
 
@@ -92,6 +114,33 @@ def key_to_ladder(page: Page, url: str, presses: int = 60) -> list[float]:
     return took[5:]  # the first presses warm the page up
 
 
+def move_to_drawing(page: Page, url: str, moves: int = 120) -> list[float]:
+    """From a pointer move with a pulley in hand to the frame that shows the belt's new path."""
+    page.goto(url)
+    page.wait_for_selector("[data-belt]")
+    page.wait_for_timeout(300)
+    wheel = page.locator('[data-wheel="end.idler"]').bounding_box()
+    assert wheel
+    x, y = wheel["x"] + wheel["width"] / 2, wheel["y"] + wheel["height"] / 2
+    page.evaluate(DRAGGED)
+    page.mouse.move(x, y)
+    page.mouse.down()
+    for turn in range(moves):
+        page.mouse.move(x + 1 + turn % 40, y + turn % 7)
+        page.wait_for_timeout(12)
+    took: list[float] = page.evaluate("window.took")
+    page.mouse.up()
+    assert len(took) > moves / 4, f"only {len(took)} of {moves} moves were answered with a drawing"
+    return took[5:]
+
+
+def forty_pulleys() -> tuple[Round, ...]:
+    """A ring of forty pulleys, every second one inside on the belt's back."""
+    turns = [2 * math.pi * i / 40 for i in range(40)]
+    reach = [1000 if i % 2 else 880 for i in range(40)]
+    return tuple(Round(f"p{i}", r * math.cos(a), r * math.sin(a), 20, 1 if i % 2 else -1) for i, (a, r) in enumerate(zip(turns, reach, strict=True)))
+
+
 def first_paint(page: Page, url: str) -> float:
     page.goto(url)
     page.wait_for_selector(".axis-row")
@@ -106,6 +155,17 @@ def main() -> None:
     rows.append(("core: one evaluate, median", statistics.median(core), 3, "ms"))
     longest = max(demo.designs().values(), key=lambda d: (len(d.chain), d.chain[0].kind == "stepper"))
     rows.append(("core: longest chain of the demo, median", statistics.median(timed(lambda: evaluate(longest, profiles), 200)), 5, "ms"))
+    rounds = forty_pulleys()
+    rows.append(("core: belt path of 40 pulleys, median", statistics.median(timed(lambda: belt_path(rounds), 300)), 2, "ms"))
+    drawer = [Stock(x.key, x.kind, x.name, x.data, 1, None) for x in catalog.parts().values()]
+    rows.append(
+        (
+            "core: whole belt plan with the starter catalogue, median",
+            statistics.median(timed(lambda: plan_belts(design, profiles, drawer), 60)),
+            30,
+            "ms",
+        )
+    )
     plain = json.loads(report_json(evaluate(design, profiles)))
     reading = statistics.median(timed(lambda: json.loads(json.dumps(plain)), 100))
     with tempfile.TemporaryDirectory() as folder:
@@ -123,6 +183,7 @@ def main() -> None:
             lift = next(a["id"] for m in running.ask("/shelf") for a in m["axes"] if a["name"] == "Lift")
             page = browser.new_page(viewport={"width": 1280, "height": 800})
             rows.append(("browser: key press to redrawn ladder, p95", p95(key_to_ladder(page, f"{running.url}/axis/{lift}/aim")), 60, "ms"))
+            rows.append(("browser: pointer move to drawn path, p95", p95(move_to_drawing(page, f"{running.url}/axis/{lift}/belt")), 50, "ms"))
             paints = [first_paint(browser.new_context(viewport={"width": 1280, "height": 800}).new_page(), running.url) for _ in range(3)]
             rows.append(("browser: first contentful paint, median of 3 empty caches", statistics.median(paints) / 1000, 1.2, "s"))
             browser.close()

@@ -81,6 +81,11 @@ def test_from_shelf_to_log_and_through_a_killed_program(page: Page, tmp_path: Pa
         step(page, "Belt")
         page.locator('[data-path="end.belt.width_mm"]').press("ArrowUp")
         expect(page.locator('[data-path="end.belt.width_mm"]')).to_have_value("9")
+        expect(page.locator('[data-rung="face"]')).to_have_attribute("data-verdict", "short")  # pulley and idler are 7 mm wide
+        enter(page, "end.idler.width_mm", "10")
+        page.locator('[data-row="end.pulley"] button').click()
+        enter(page, "end.pulley.face_mm", "10")
+        expect(page.locator('[data-rung="face"]')).to_have_attribute("data-verdict", "holds")
         expect(page.locator('[data-result="belt.cut"]').first).to_be_visible()
         centre = 1016 + 25 + 20
         free = 2 * centre + 40 - 40

@@ -21,7 +21,7 @@ from ..core.mend import ways_out
 from ..core.reading import Calibration, TensionAnswer, calibrate, read_tension
 from ..core.report import Report, report_json
 from ..core.riding import on_its_own
-from ..core.scene import Scene
+from ..core.scene import Scene, scenes_json
 from ..core.units import DIMENSIONS
 from ..exchange.dxf import dxf
 from ..exchange.sheet import cut_list
@@ -107,10 +107,10 @@ def mend(body: m.MendBody) -> list[m.Mend]:
     return ways_out(body.design, catalog.profiles(), body.rung)
 
 
-@router.post("/path")
-async def path(design: AxisDesign) -> tuple[Scene, ...]:
+@router.post("/path", response_model=tuple[Scene, ...])
+async def path(design: AxisDesign) -> Response:
     """Only the drawings of a design's belts, as fast as a hand drags; nothing is stored."""
-    return draw(design, catalog.profiles())
+    return Response(scenes_json(draw(design, catalog.profiles())), media_type="application/json")
 
 
 # ---- belt -------------------------------------------------------------------------------------------------------------

@@ -63,7 +63,7 @@ def press_grip(shaft_mm: Real, hub_mm: Real, interference_mm: Real, length_mm: R
     Source: handbook — thick-walled cylinders (Lamé), press fits in any machine-design text
 
     >>> round(press_grip(5.0, 13.0, 0.015, 7.0, 0.12), 3)
-    4.17
+    3.57
     """
     wide, thin = hub_mm**2 + shaft_mm**2, hub_mm**2 - shaft_mm**2
     pressure = interference_mm / shaft_mm / ((wide / thin + 0.33) / 69e3 + (1 - 0.3) / 205e3)

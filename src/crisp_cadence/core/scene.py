@@ -7,7 +7,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
+from functools import lru_cache
 from typing import Literal
+
+from pydantic import TypeAdapter
 
 from .belt import Profile
 from .path import Path
@@ -165,3 +168,13 @@ def toothed_wheel(
         name, "toothed", at, radius_mm, radius_mm - profile.pitch_line_mm, bore_mm, turn, teeth, profile.pitch_mm, profile.tooth_height_mm,
         profile.flank_deg, degrees, meshed, field, part, handles,
     )  # fmt: skip
+
+
+@lru_cache(maxsize=1)
+def _adapter() -> TypeAdapter[tuple[Scene, ...]]:
+    return TypeAdapter(tuple[Scene, ...])
+
+
+def scenes_json(scenes: tuple[Scene, ...]) -> bytes:
+    """Drawings as JSON."""
+    return _adapter().dump_json(scenes)

@@ -12,13 +12,23 @@ export const useAxis = (id: string) => useQuery({ queryKey: ["axis", id], queryF
 export const useLayouts = () => useQuery({ queryKey: ["layouts"], queryFn: () => ask<LayoutRow[]>("/layouts"), staleTime: Infinity });
 export const useLog = (axis: string) => useQuery({ queryKey: ["log", axis], queryFn: () => ask<LogEntry[]>(`/axes/${axis}/log`) });
 export const useRevisions = (axis: string, version: number) => useQuery({ queryKey: ["revisions", axis, version], queryFn: () => ask<Revision[]>(`/axes/${axis}/revisions`) });
+const numbered = new WeakMap<object, number>();
+let last = 0;
+
+/** A short key for a design that never changes in place: hashing the whole of it at every drawing would cost milliseconds. */
+export function keyOf(design: Design): number {
+  let known = numbered.get(design);
+  if (known === undefined) numbered.set(design, (known = ++last));
+  return known;
+}
+
 /** The inputs of one result, asked for when it is opened. */
 export const useInputs = (design: Design, q: Quantity) =>
-  useQuery({ queryKey: ["open", q.key, q.value, design], queryFn: async () => (await ask<Quantity[]>("/open", { body: { design, keys: [q.key] } }))[0]?.inputs ?? [], staleTime: Infinity, gcTime: 60_000, placeholderData: keepPreviousData });
+  useQuery({ queryKey: ["open", q.key, q.value, keyOf(design)], queryFn: async () => (await ask<Quantity[]>("/open", { body: { design, keys: [q.key] } }))[0]?.inputs ?? [], staleTime: Infinity, gcTime: 60_000, placeholderData: keepPreviousData });
 
 /** The Belt step's plan, asked for once the report of the same design has come, so that it never delays the ladder. */
 export const useBeltPlan = (design: Design, ready: boolean) =>
-  useQuery({ queryKey: ["belt", design], queryFn: ({ signal }) => ask<BeltPlan>("/belt", { body: design, signal }), enabled: ready, staleTime: 5_000, gcTime: 30_000, placeholderData: keepPreviousData, retry: false });
+  useQuery({ queryKey: ["belt", keyOf(design)], queryFn: ({ signal }) => ask<BeltPlan>("/belt", { body: design, signal }), enabled: ready, staleTime: 5_000, gcTime: 30_000, placeholderData: keepPreviousData, retry: false });
 
 /** A change on the server, after which the named queries are read anew. */
 export function useChange<T, R = unknown>(change: (input: T) => Promise<R>, ...stale: string[]) {

@@ -16,7 +16,20 @@ export function groove(t: Toothed): { rim: number; bottom: number } {
   return { rim, bottom };
 }
 
+const drawn = new Map<string, string>();
+
+/** The outline as an SVG path; the same wheel is drawn again with every move, so it is worked out once. */
 export function pulleyOutline(t: Toothed): string {
+  const key = `${t.teeth} ${t.pitchRadius} ${t.outsideRadius} ${t.pitch} ${t.toothHeight} ${t.flankDeg}`;
+  let path = drawn.get(key);
+  if (path === undefined) {
+    if (drawn.size > 500) drawn.clear();
+    drawn.set(key, (path = outline(t)));
+  }
+  return path;
+}
+
+function outline(t: Toothed): string {
   const { rim, bottom } = groove(t);
   const root = t.outsideRadius - t.toothHeight;
   const at = (radius: number, angle: number) => `${(radius * Math.cos(angle)).toFixed(3)} ${(radius * Math.sin(angle)).toFixed(3)}`;

@@ -107,7 +107,7 @@ def ratio_and_distance(
     Source: handbook — open belt drive, exact form
 
     >>> [(a, b, z, round(c, 2)) for a, b, z, _, c, _ in ratio_and_distance(3.0, 60.0, 2.0, [20], [60], [100, 110, 120])][:2]
-    [(20, 60, 100, 57.11), (20, 60, 110, 67.49)]
+    [(20, 60, 100, 58.61), (20, 60, 110, 68.82)]
     """
     z1, z2, zb = (np.asarray(sorted(set(v)), dtype=np.float64) for v in (driver_teeth, driven_teeth, belt_teeth))
     a, b = (m.ravel() for m in np.meshgrid(z1, z2, indexing="ij"))

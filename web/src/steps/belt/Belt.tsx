@@ -38,6 +38,13 @@ export default function Belt() {
       <nav className="index no-print" aria-label="Parts of the Belt step">{sections.map(([id, name]) => <a key={id} href={`#sec-${id}`} onClick={(e) => { e.preventDefault(); document.getElementById(`sec-${id}`)?.scrollIntoView(); }}>{name}</a>)}</nav>
       <Misfits plan={plan} />
       <div id="sec-path"><Path plan={plan} chosen={wanted} choose={setChosen} /></div>
+      {open && (
+        <section className="sheet">
+          <h2>Where things stand</h2>
+          <PartForm path="end" nested={false} without={["slot_mm"]} />
+          <div className="figs" style={{ marginTop: 12 }}><Figure of="loop.centre" digits={6} /><Figure of="pulley.wrap" /><Figure of="idler.wrap" /><Figure of="pulley.mesh" label="Teeth in mesh, drive pulley" /></div>
+        </section>
+      )}
       <div id="sec-length"><Lengths plan={plan} /></div>
       {open && (
         <section className="sheet">

@@ -1,7 +1,8 @@
 /** One belt path to true scale: pulleys are dragged or moved by keys, spans and wraps are shown, impossible places are explained. */
-import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import { useEffect, useMemo, useRef, useState, type CSSProperties, type KeyboardEvent, type PointerEvent } from "react";
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { ask, Refusal, type Design, type Problem, type Scene } from "../../api/client";
+import { keyOf } from "../../api/queries";
 import { useBench, usePick, useShow, useSystem } from "../../design/context";
 import { getAt, setAt } from "../../design/path";
 import { at, bounds, Shapes, type Frame } from "../../drawing/shapes";
@@ -42,7 +43,7 @@ const withChanges = (design: Design, changes: Record<string, unknown>) => Object
 /** The drawings of the design as it stands: they come faster than the whole report. */
 export function usePaths() {
   const design = usePick((v) => v.design);
-  return useQuery({ queryKey: ["path", design], queryFn: ({ signal }) => ask<Scene[]>("/path", { body: design, signal }), staleTime: Infinity, gcTime: 30_000, placeholderData: keepPreviousData, retry: false });
+  return useQuery({ queryKey: ["path", keyOf(design)], queryFn: ({ signal }) => ask<Scene[]>("/path", { body: design, signal }), staleTime: Infinity, gcTime: 30_000, placeholderData: keepPreviousData, retry: false });
 }
 
 export function PathEditor({ place, chosen, choose, tallest = 300 }: { place: number; chosen: string; choose: (part: string) => void; tallest?: number }) {
@@ -98,7 +99,7 @@ export function PathEditor({ place, chosen, choose, tallest = 300 }: { place: nu
 
   const box = bounds(scene);
   // As tall as the path needs over the whole width, within reason; a long flat axis leaves no empty sheet.
-  const height = Math.round(Math.min(tallest, Math.max(150, ((box.high - box.low) * (WIDTH - 2 * EDGE)) / Math.max(box.right - box.left, 1) + 2 * EDGE + 24)));
+  const height = Math.round(Math.min(tallest, Math.max(view.zoom > 1 ? 240 : 150, ((box.high - box.low) * (WIDTH - 2 * EDGE)) / Math.max(box.right - box.left, 1) + 2 * EDGE + 24)));
   const fit = Math.min((WIDTH - 2 * EDGE) / Math.max(box.right - box.left, 1), (height - 2 * EDGE) / Math.max(box.high - box.low, 1));
   const k = fit * view.zoom;
   const cx = view.x ?? (box.left + box.right) / 2;
@@ -146,7 +147,7 @@ export function PathEditor({ place, chosen, choose, tallest = 300 }: { place: nu
     try {
       const scenes = await ask<Scene[]>("/path", { body: wanted });
       session.setAll(held.last);
-      queries.setQueryData(["path", session.get().design], scenes);
+      queries.setQueryData(["path", keyOf(session.get().design)], scenes);
       setTrouble([]);
     } catch (error) {
       if (error instanceof Refusal) setTrouble(error.problems.map((p) => ({ ...p, message: `${p.message}. It stays where it was` })));
@@ -172,7 +173,7 @@ export function PathEditor({ place, chosen, choose, tallest = 300 }: { place: nu
   const taken: Box[] = [];
   return (
     <figure>
-      <svg ref={svg} className="drawing path" data-drawn={live?.stamp ?? ""} viewBox={`0 0 ${WIDTH} ${height}`} role="group" aria-label={`${scene.title}: the belt's path, to scale`}
+      <svg ref={svg} className="drawing path" data-drawn={live?.stamp ?? ""} viewBox={`0 0 ${WIDTH} ${height}`} style={{ "--shape": `${WIDTH} / ${height}` } as CSSProperties} role="group" aria-label={`${scene.title}: the belt's path, to scale`}
         onPointerDown={(e) => { pan.current = { x: e.clientX, y: e.clientY, cx, cy }; e.currentTarget.setPointerCapture(e.pointerId); }} onPointerMove={drag} onPointerUp={() => void drop()} onPointerCancel={() => { hold.current = null; pan.current = null; setLive(null); }}>
         <Shapes scene={scene} f={f} q={q} />
         {[...scene.wheels].sort((a, b) => Math.sign(a.handles.length) - Math.sign(b.handles.length)).map((w, i) => {
@@ -187,7 +188,7 @@ export function PathEditor({ place, chosen, choose, tallest = 300 }: { place: nu
             <g key={i} className={w.handles.length ? "held" : ""} tabIndex={0} role="button" aria-pressed={on} data-wheel={first ? w.part : undefined}
               aria-label={`${w.name}${w.handles.length ? ", drag it or move it with the arrow keys" : ""}`} onFocus={() => choose(w.part)} onKeyDown={(e) => key(e, w)} onPointerDown={(e) => grab(e, w)}>
               <circle cx={x} cy={y} r={r} fill="transparent" stroke={bad ? "var(--signal)" : on ? "var(--ink)" : "transparent"} strokeWidth={bad ? 3 : 1.3} strokeDasharray={bad ? undefined : "3 3"} />
-              {free(taken, Math.min(Math.max(x, 46), WIDTH - 46), Math.max(y - r - 5, 11), w.name.length) && <text x={Math.min(Math.max(x, 46), WIDTH - 46)} y={Math.max(y - r - 5, 11)} textAnchor="middle" fontSize="11">{w.name}</text>}
+              {x > -20 && x < WIDTH + 20 && y > -20 && y < height + 20 && free(taken, Math.min(Math.max(x, 46), WIDTH - 46), Math.max(y - r - 5, 11), w.name.length) && <text x={Math.min(Math.max(x, 46), WIDTH - 46)} y={Math.max(y - r - 5, 11)} textAnchor="middle" fontSize="11">{w.name}</text>}
             </g>
           );
         })}
