@@ -5,8 +5,8 @@ import { useChange, useDrawer } from "../api/queries";
 import { Plain } from "../frame/Plain";
 import { number } from "../units/format";
 
-const NAMES: Record<string, string> = { stepper: "Stepper motors", gearbox: "Gearboxes", supply: "Supplies", pulley: "Pulleys", idler: "Idlers", belt: "Open belts", wheel: "Wheels", screw: "Screws", washer: "Washers and nuts" };
-const UNITS: Record<string, string> = { hold_torque_nm: "N·m hold", rated_current_a: "A", resistance_ohm: "Ω", inductance_mh: "mH", rotor_inertia_gcm2: "g·cm²", shaft_mm: "mm shaft", supply_v: "V", teeth: "teeth", bore_mm: "mm bore", hub_mm: "mm hub", width_mm: "mm wide", diameter_mm: "mm ⌀", length_mm: "mm long", thickness_mm: "mm thick", ratio: ": 1", backlash_arcmin: "arcmin", torque_limit_nm: "N·m limit", mass_kg: "kg" };
+const NAMES: Record<string, string> = { stepper: "Stepper motors", gearbox: "Gearboxes", supply: "Supplies", pulley: "Pulleys", idler: "Idlers", belt: "Open belts", wheel: "Wheels", screw: "Screws", washer: "Washers and nuts", spacer: "Spacers", "set screw": "Set screws", roll: "Rolls of belt", "closed belt": "Closed belts", "v belt": "V-belts" };
+const UNITS: Record<string, string> = { hold_torque_nm: "N·m hold", rated_current_a: "A", resistance_ohm: "Ω", inductance_mh: "mH", rotor_inertia_gcm2: "g·cm²", shaft_mm: "mm shaft", supply_v: "V", teeth: "teeth", belt_teeth: "teeth", bore_mm: "mm bore", hub_mm: "mm hub", width_mm: "mm wide", diameter_mm: "mm ⌀", length_mm: "mm long", thickness_mm: "mm thick", ratio: ": 1", backlash_arcmin: "arcmin", torque_limit_nm: "N·m limit", mass_kg: "kg" };
 
 export default function Drawer() {
   const drawer = useDrawer();
