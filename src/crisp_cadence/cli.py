@@ -1,4 +1,4 @@
-"""Command line: crisp-cadence demo, serve, evaluate, export, schema, examples."""
+"""Command line: crisp-cadence demo, serve, evaluate, export, search, schema, examples."""
 
 from __future__ import annotations
 
@@ -23,6 +23,8 @@ def main(argv: list[str] | None = None) -> int:
         sub.add_argument("--port", type=int, default=PORT, help=f"port on this machine (default {PORT}; 0 picks a free one)")
     sub = commands.add_parser("evaluate", help="print the report of a design file as JSON")
     sub.add_argument("file", help="a design file, or - for standard input")
+    sub = commands.add_parser("search", help="search the starter catalogue for the drives that hold, as JSON")
+    sub.add_argument("file", help="a design file with the aim, or - for standard input")
     commands.add_parser("schema", help="print the JSON Schema of the design file")
     sub = commands.add_parser("export", help="write a drawing or the cut list of a design file")
     sub.add_argument("file", help="a design file, or - for standard input")
@@ -51,6 +53,8 @@ def _run(given: argparse.Namespace) -> int:
             print(report_json(evaluate(parse_design(_read(given.file))), indent=2).decode())
         case "export":
             print(_export(_read(given.file), given.what, given.form), end="")
+        case "search":
+            print(_search(_read(given.file)))
         case "schema":
             from .core.design import design_schema
 
@@ -88,6 +92,16 @@ def _export(text: bytes, what: str, form: str) -> str:
         return "".join(f"{row.what}\t{row.name}\n" for row in rows) + "cut\tCut list\n"
     drawing = plan_drawing(design, catalog.profiles(), [], what)
     return dxf(drawing) if form == "dxf" else svg(drawing)
+
+
+def _search(text: bytes) -> str:
+    """The search over the starter catalogue, which has no prices and no quantities."""
+    from . import catalog, parse_design
+    from .core.fitting.drawer import Stock
+    from .core.search.find import answer_json, search
+
+    drawer = [Stock(p.key, p.kind, p.name, p.data, 0, None) for p in catalog.parts().values()]
+    return answer_json(search(parse_design(text), catalog.profiles(), drawer)).decode()
 
 
 def _read(name: str) -> bytes:

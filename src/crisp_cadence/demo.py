@@ -196,7 +196,8 @@ def fill(store: Store) -> None:
         ("Pass", "2026-10-03", "note", "Stalls on the way back; slower it runs. Bet: the old 12 V supply is enough.", None),
     ):
         log.add(store, ids[axis], day, kind, says, cost, None, f"{day}T12:00:00.000+00:00")
-    for key, quantity, price in (
+    prices = {p.key: (0, invented_price(p)) for p in catalog.parts().values() if p.kind in PRICED}
+    owned: tuple[tuple[str, int, float], ...] = (
         ("stepper:stepper-nema-17-34", 1, 11.0),
         ("stepper:stepper-nema-17-48", 2, 16.0),
         ("supply:supply-24-v-dc", 1, 24.0),
@@ -213,5 +214,23 @@ def fill(store: Store) -> None:
         ("roll:roll-g-2-mm-9-mm-wide-2-m", 2, 9.0),
         ("closed belt:closed-belt-g-3-mm-120-teeth-9-mm-wide", 1, 5.5),
         ("closed belt:closed-belt-g-3-mm-130-teeth-9-mm-wide", 1, 5.8),
-    ):
-        drawer.set_stock(store, catalog.parts(), key, quantity, price)
+    )
+    prices |= {key: (quantity, price) for key, quantity, price in owned}
+    drawer.set_many(store, catalog.parts(), [(key, *row) for key, row in prices.items()])
+
+
+PRICED = ("stepper", "gearbox", "supply", "pulley", "belt")
+
+
+def invented_price(part: catalog.PartRow) -> float:
+    """A price made up for the demo's shop, so that a search has something to weigh; it means nothing outside it."""
+    d = part.data
+    if part.kind == "stepper":
+        return round(9 + 13 * float(float(d["hold_torque_nm"]) ** 0.8), 1)
+    if part.kind == "gearbox":
+        return round(28 + 260 / float(d["backlash_arcmin"] or 1) + 1.2 * float(d["torque_limit_nm"] or 0), 1)
+    if part.kind == "supply":
+        return round(9 + 0.6 * float(d["supply_v"]), 1)
+    if part.kind == "pulley":
+        return round(2.5 + 0.09 * float(d["teeth"]) + 0.12 * float(d["face_mm"]), 2)
+    return round(1.2 + 0.45 * float(d["width_mm"]) * (1.4 if d["cord"] == "steel" else 1.0), 2)

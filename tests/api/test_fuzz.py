@@ -109,6 +109,7 @@ BODIES: dict[str, Any] = {
     "/api/path": DESIGN,
     "/api/belt": DESIGN,
     "/api/out": {"design": DESIGN, "what": "path:end", "form": "svg", "paper": "A4"},
+    "/api/search": {"design": DESIGN, "scope": "drawer only"},
     "/api/drawer/cut": {"key": "roll:roll-g-2-mm-6-mm-wide-1-m", "length_mm": 200.0},
     "/api/machines/{machine}/axes": {"name": "A"},
     "/api/machines/{machine}/import": DESIGN,

@@ -120,6 +120,11 @@ class OutAnswer(BaseModel):
     files: list[str]
 
 
+class SearchBody(Body):
+    design: AxisDesign
+    scope: Literal["drawer only", "drawer first", "anything"] = "anything"
+
+
 class CutBody(Body):
     key: Annotated[str, Field(max_length=120, strict=True)]
     length_mm: Annotated[float, Field(gt=0, le=1e6, strict=True, allow_inf_nan=False)]

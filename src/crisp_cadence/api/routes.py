@@ -22,6 +22,7 @@ from ..core.reading import Calibration, TensionAnswer, calibrate, read_tension
 from ..core.report import Report, report_json
 from ..core.riding import on_its_own
 from ..core.scene import Scene, scenes_json
+from ..core.search.find import SearchAnswer, answer_json, search
 from ..core.units import DIMENSIONS
 from ..exchange.dxf import dxf
 from ..exchange.sheet import cut_list
@@ -111,6 +112,12 @@ def mend(body: m.MendBody) -> list[m.Mend]:
 async def path(design: AxisDesign) -> Response:
     """Only the drawings of a design's belts, as fast as a hand drags; nothing is stored."""
     return Response(scenes_json(draw(design, catalog.profiles())), media_type="application/json")
+
+
+@router.post("/search", response_model=SearchAnswer)
+def search_drawer(request: Request, body: m.SearchBody) -> Response:
+    """Every combination of the drawer's parts for this aim, checked on the whole ladder; nothing is stored."""
+    return Response(answer_json(search(body.design, catalog.profiles(), _drawer(request), body.scope)), media_type="application/json")
 
 
 # ---- belt -------------------------------------------------------------------------------------------------------------

@@ -90,7 +90,7 @@ def axle_tilt(force_n: Real, youngs_gpa: Real, diameter_mm: Real, reach_mm: Real
     0.1025
     """
     moment = math.pi * diameter_mm**4 / 64
-    return math.degrees(force_n * reach_mm**2 / (2 * youngs_gpa * 1000 * moment))
+    return force_n * reach_mm**2 / (2 * youngs_gpa * 1000 * moment) * 180 / math.pi
 
 
 @formula

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import uuid
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -61,13 +61,19 @@ def rows(store: Store, catalogue: Mapping[str, PartRow]) -> list[DrawerRow]:
 
 def set_stock(store: Store, catalogue: Mapping[str, PartRow], key: str, quantity: int, price: float | None) -> None:
     """Say how many there are and what one costs."""
+    set_many(store, catalogue, [(key, quantity, price)])
+
+
+def set_many(store: Store, catalogue: Mapping[str, PartRow], listed: Iterable[tuple[str, int, float | None]]) -> None:
+    """Quantity and price of many rows in one transaction; nothing is kept when one of them is not there."""
     with store.transaction() as db:
-        if key not in catalogue and db.execute("SELECT 1 FROM stock WHERE key = ?", (key,)).fetchone() is None:
-            raise NotFoundError("This part is not in the drawer.")
-        db.execute(
-            "INSERT INTO stock (key, quantity, price) VALUES (?, ?, ?) ON CONFLICT (key) DO UPDATE SET quantity = excluded.quantity, price = excluded.price",
-            (key, quantity, price),
-        )
+        for key, quantity, price in listed:
+            if key not in catalogue and db.execute("SELECT 1 FROM stock WHERE key = ?", (key,)).fetchone() is None:
+                raise NotFoundError("This part is not in the drawer.")
+            db.execute(
+                "INSERT INTO stock (key, quantity, price) VALUES (?, ?, ?) ON CONFLICT (key) DO UPDATE SET quantity = excluded.quantity, price = excluded.price",
+                (key, quantity, price),
+            )
 
 
 def cut_roll(store: Store, catalogue: Mapping[str, PartRow], key: str, length_mm: float) -> str:

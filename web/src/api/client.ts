@@ -29,6 +29,7 @@ export type BeltRow = Schemas["BeltRow"];
 export type ClosedPlan = Schemas["ClosedPlan"];
 export type LineRow = Schemas["LineRow"];
 export type OutAnswer = Schemas["OutAnswer"];
+export type SearchAnswer = Schemas["SearchAnswer"];
 export type LayoutRow = Schemas["LayoutRow"];
 export type Verdict = Rung["verdict"] | "cannot be built";
 

@@ -164,6 +164,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Search Drawer
+         * @description Every combination of the drawer's parts for this aim, checked on the whole ladder; nothing is stored.
+         */
+        post: operations["search_drawer_api_search_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/belt": {
         parameters: {
             query?: never;
@@ -2306,6 +2326,51 @@ export interface components {
             source: string;
         };
         /**
+         * Found
+         * @description One combination that holds, with what it is ranked by.
+         */
+        Found: {
+            /** Name */
+            name: string;
+            /** Motor */
+            motor: string;
+            /** Gear */
+            gear: string;
+            /** Belt */
+            belt: string;
+            /** Microsteps */
+            microsteps: number;
+            /** Spend */
+            spend: number;
+            /** Headroom */
+            headroom: number;
+            /** Worst */
+            worst: string;
+            /** Resolution Mm */
+            resolution_mm: number;
+            /** Speed Mm S */
+            speed_mm_s: number;
+            /** Stiffness N Mm */
+            stiffness_n_mm: number;
+            /** Mass Kg */
+            mass_kg: number;
+            /** Owned */
+            owned: boolean;
+            /** Unpriced */
+            unpriced: number;
+            /** Changes */
+            changes: {
+                [key: string]: unknown;
+            };
+            /** Index */
+            index: [
+                number,
+                number,
+                number,
+                number
+            ];
+        };
+        /**
          * Gearbox
          * @description Slower and stronger; adds inertia, backlash and a spring of its own.
          */
@@ -3894,6 +3959,20 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * Rejected
+         * @description How many combinations a rung rejects, and how many it alone rejects.
+         */
+        Rejected: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Count */
+            count: number;
+            /** Alone */
+            alone: number;
+        };
+        /**
          * Report
          * @description The whole answer for one design.
          */
@@ -4524,6 +4603,36 @@ export interface components {
             bearing_n_mm: number;
         } & {
             [key: string]: unknown;
+        };
+        /**
+         * SearchAnswer
+         * @description The whole search: how many were tried, what rejected them, how many hold, and the best front of those.
+         */
+        SearchAnswer: {
+            /** Tried */
+            tried: number;
+            /** Holding */
+            holding: number;
+            /** Rejected */
+            rejected: components["schemas"]["Rejected"][];
+            /** Rows */
+            rows: components["schemas"]["Found"][];
+            /** Front */
+            front: number;
+            /** Scope */
+            scope: string;
+            /** Says */
+            says: string;
+        };
+        /** SearchBody */
+        SearchBody: {
+            design: components["schemas"]["AxisDesign"];
+            /**
+             * Scope
+             * @default anything
+             * @enum {string}
+             */
+            scope: "drawer only" | "drawer first" | "anything";
         };
         /**
          * Setting
@@ -6038,6 +6147,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Scene"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    search_drawer_api_search_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SearchBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SearchAnswer"];
                 };
             };
             /** @description Not Found */

@@ -16,8 +16,8 @@ from ..route import Laid
 from ..scene import Scene
 
 ShaftForm = Literal["flat", "round", "key"]
-_SPEEDS = np.concatenate([[0.0], np.geomspace(1e-2, 1e6, 512)])  # mm/s, searched for the highest speed
-_UNIT = np.linspace(0.0, 1.0, 65)
+SPEEDS = np.concatenate([[0.0], np.geomspace(1e-2, 1e6, 512)])  # mm/s, searched for the highest speed
+UNIT = np.linspace(0.0, 1.0, 65)
 
 
 @dataclass(frozen=True, slots=True)
@@ -200,7 +200,7 @@ class Motor(Stage):
         reach = None
         if known:
             need = (asked.value or 0) * (margin.value or 1)
-            grid = _SPEEDS
+            grid = SPEEDS
             for _ in range(2):
                 spare = pull(grid) - need
                 last = int(np.flatnonzero(spare >= 0)[-1]) if (spare >= 0).any() else 0
@@ -209,7 +209,7 @@ class Motor(Stage):
                     break
                 low, high = grid[last], grid[last + 1]
                 reach = float(low + (high - low) * spare[last] / (spare[last] - spare[last + 1]))
-                grid = low + (high - low) * _UNIT
+                grid = low + (high - low) * UNIT
         ctx.book.put(
             "motor.reach",
             "Highest speed with the torque margin kept",
@@ -221,7 +221,7 @@ class Motor(Stage):
         )
         if not known:
             return None
-        grid = max(wanted * 1.5, min(reach or 0, 20 * wanted) * 1.25, 20.0) * _UNIT
+        grid = max(wanted * 1.5, min(reach or 0, 20 * wanted) * 1.25, 20.0) * UNIT
         return TorqueCurve(tuple(grid.tolist()), tuple(pull(grid).tolist()), wanted, asked.value, margin.value or 1.0)
 
 

@@ -1,5 +1,5 @@
 /** The drive line in power-flow order, the belt path to scale, and the editor of the part that is chosen. */
-import { useState, type KeyboardEvent } from "react";
+import { lazy, Suspense, useState, type KeyboardEvent } from "react";
 import { useLocation } from "react-router";
 import { useNumbers, useView } from "../../design/context";
 import { SceneDrawing } from "../../drawing/SceneDrawing";
@@ -8,6 +8,8 @@ import { VerdictMark } from "../../frame/verdict";
 import { number } from "../../units/format";
 import { Cautions } from "../Cautions";
 import { PartEditor } from "./editors";
+
+const Search = lazy(() => import("./Search"));
 
 export default function Drive() {
   const { report } = useNumbers();
@@ -39,6 +41,7 @@ export default function Drive() {
       {report?.scene && <section className="sheet" style={{ padding: "8px 12px 9px" }}><SceneDrawing scene={report.scene} tallest={230} /></section>}
       <Cases />
       {node && <PartEditor key={node.at} node={node} />}
+      <Suspense fallback={null}><Search /></Suspense>
       {report?.tables.map((t) => <TableSheet key={t.key} table={t} />)}
       <div className="cols">
         <TorquePlot />

@@ -1,0 +1,53 @@
+"""Search the drawer in the browser: search, brush, pin three, lay them side by side, take one, undo."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+from playwright.sync_api import Page, expect
+from running import Running
+
+
+def test_the_short_axis_is_searched_and_a_drive_taken(page: Page, demo: Running, axes: dict[str, str], tmp_path: Path) -> None:
+    page.goto(f"{demo.url}/axis/{axes['Pass']}/drive")
+    expect(page.locator('[data-rung="speed"]')).to_have_attribute("data-verdict", "short")
+    panel = page.locator("[data-search]")
+    panel.get_by_role("button", name="Search", exact=True).click()
+    says = panel.locator("[data-search-says]")
+    expect(says).to_contain_text(re.compile(r"Tried [\d,]+; [\d,]+ hold, \d+ of them are beaten by no other"))
+    expect(panel.locator("[data-rejected]").first).to_be_visible()
+    rows = panel.locator("[data-found]")
+    count = rows.count()
+    assert count > 5
+    # brush: drag over the left half of the plot, then click to see all again
+    plot = panel.locator("[data-brush]")
+    plot.scroll_into_view_if_needed()
+    box = plot.bounding_box()
+    assert box
+    page.mouse.move(box["x"] + 20, box["y"] + 4)
+    page.mouse.down()
+    page.mouse.move(box["x"] + box["width"] * 0.45, box["y"] + box["height"] - 10, steps=5)
+    page.mouse.up()
+    expect(rows).not_to_have_count(count)
+    assert 0 < rows.count() < count
+    page.mouse.click(box["x"] + box["width"] * 0.5, box["y"] + 8)
+    expect(rows).to_have_count(count)
+    # pin three
+    for i in range(3):
+        rows.nth(i).get_by_role("button", name=re.compile("^Pin")).click()
+    expect(panel.locator("[data-pins] thead th")).to_have_count(4)
+    expect(panel.locator("[data-pins]")).to_contain_text("Speed it reaches")
+    # take one: the axis holds, and one undo brings the old drive back
+    rows.first.get_by_role("button", name=re.compile("^Take")).click()
+    expect(page.locator('[data-rung="speed"]')).to_have_attribute("data-verdict", "holds")
+    expect(page.locator('[data-rung][data-verdict="short"]:not(:has-text("advice"))')).to_have_count(0)
+    page.get_by_role("button", name="Undo").click()
+    expect(page.locator('[data-rung="speed"]')).to_have_attribute("data-verdict", "short")
+
+
+def test_what_is_not_searched_says_why(page: Page, demo: Running, axes: dict[str, str]) -> None:
+    page.goto(f"{demo.url}/axis/{axes['Probe']}/drive")
+    panel = page.locator("[data-search]")
+    panel.get_by_role("button", name="Search", exact=True).click()
+    expect(panel.get_by_role("alert")).to_contain_text("is not searched yet")
