@@ -26,6 +26,8 @@ MOST_ROWS = 240
 HOLDS = 1 - 1e-9  # as on the ladder of one design
 # Rungs that no choice of motor, reduction, belt or pulley changes; they are taken from the design as it stands.
 FIXED = ("travel", "wheel", "rail", "play", "tip", "motor_mount_heat", "idler_mount_heat")
+# They must hold, but say nothing of a drive: no part changes them, or they follow from what the search itself sets.
+NOT_RANKED = (*FIXED, "pretension", "face")
 AFTERWARDS = ("line", "flanges", "ripple", "clearance")  # settled in the Belt step once the parts are chosen
 WORDS = {
     "bore": "Bore would leave no metal",
@@ -159,7 +161,8 @@ def _judge(rungs: Rungs, space: Space, part: slice, tally: _Tally) -> tuple[NDAr
     for key, head in rungs.headroom.items():
         bad = ~(np.asarray(head) >= HOLDS)
         _mark(tally, failed, key, bad, shape, steps)
-        np.minimum(least, head, out=least)
+        if key not in NOT_RANKED:
+            np.minimum(least, head, out=least)
     for key, bad in rungs.unbuildable.items():
         _mark(tally, failed, "clamp_room" if key == "clamp" else key, np.asarray(bad), shape, steps)
     late = np.zeros((*shape[1:], steps), dtype=np.uint64)
@@ -315,7 +318,7 @@ def _rows(t: Template, space: Space, tally: _Tally, indices: Sequence[Index]) ->
     v["step"] = np.broadcast_to(rungs.values["step"], (count, 1, 1, len(space.steps)))[np.arange(count), 0, 0, [s for *_, s in indices]]
     out = []
     for n, ((i, j, k, s), every) in enumerate(zip(indices, _heads(t, space, indices, rungs), strict=True)):
-        heads = {key: h for key, h in every.items() if math.isfinite(h)}
+        heads = {key: h for key, h in every.items() if math.isfinite(h) and key not in NOT_RANKED}
         worst = min(heads, key=lambda key: heads[key])
         motor, gear, belt = space.motors[i], space.gears[j], space.belts[k]
         out.append(

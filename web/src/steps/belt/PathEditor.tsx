@@ -175,7 +175,7 @@ export function PathEditor({ place, chosen, choose, tallest = 300 }: { place: nu
     <figure>
       <svg ref={svg} className="drawing path" data-drawn={live?.stamp ?? ""} viewBox={`0 0 ${WIDTH} ${height}`} style={{ "--shape": `${WIDTH} / ${height}` } as CSSProperties} role="group" aria-label={`${scene.title}: the belt's path, to scale`}
         onPointerDown={(e) => { pan.current = { x: e.clientX, y: e.clientY, cx, cy }; e.currentTarget.setPointerCapture(e.pointerId); }} onPointerMove={drag} onPointerUp={() => void drop()} onPointerCancel={() => { hold.current = null; pan.current = null; setLive(null); }}>
-        <Shapes scene={scene} f={f} q={q} />
+        <Shapes scene={scene} f={f} q={q} thin={live !== null} />
         {[...scene.wheels].sort((a, b) => Math.sign(a.handles.length) - Math.sign(b.handles.length)).map((w, i) => {
           // What can be dragged lies above what cannot.
           const [x, y] = at(f, w.at, q);
