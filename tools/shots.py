@@ -25,7 +25,7 @@ def main(only: list[str], out: Path) -> None:
         page = browser.new_page(viewport={"width": 1280, "height": 800}, reduced_motion="reduce", color_scheme="light")
         axes = {a["name"]: a["id"] for m in running.ask("/shelf") for a in m["axes"]}
 
-        def shot(name: str, path: str, then: str = "", dark: bool = False) -> None:
+        def shot(name: str, path: str, then: str = "", dark: bool = False, wait: str = "", show: str = "") -> None:
             if only and name not in only:
                 return
             page.emulate_media(color_scheme="dark" if dark else "light", reduced_motion="reduce")
@@ -33,6 +33,11 @@ def main(only: list[str], out: Path) -> None:
             settle(page)
             if then:
                 page.locator(then).first.click()
+                settle(page)
+            if wait:
+                page.wait_for_selector(wait)
+            if show:
+                page.locator(show).evaluate("e => e.scrollIntoView()")
                 settle(page)
             wide = page.evaluate("document.documentElement.scrollWidth - document.documentElement.clientWidth")
             if wide > 0:
@@ -42,6 +47,7 @@ def main(only: list[str], out: Path) -> None:
         shot("01-shelf", "/")
         shot("02-aim", f"/axis/{axes['Aisle']}/aim")
         shot("03-drive", f"/axis/{axes['Pass']}/drive")
+        shot("19-search", f"/axis/{axes['Pass']}/drive", "[data-search] button.main", wait="[data-found]", show="[data-search]")
         shot("04-ladder-way-out", f"/axis/{axes['Pass']}/drive", "[data-rung=speed] button")
         shot("05-belt", f"/axis/{axes['Aisle']}/belt")
         shot("17-belt-line", f"/axis/{axes['Aisle']}/belt", "nav.index a:has-text('Belt line')")

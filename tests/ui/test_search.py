@@ -51,3 +51,28 @@ def test_what_is_not_searched_says_why(page: Page, demo: Running, axes: dict[str
     panel = page.locator("[data-search]")
     panel.get_by_role("button", name="Search", exact=True).click()
     expect(panel.get_by_role("alert")).to_contain_text("is not searched yet")
+
+
+def test_a_drawer_file_with_bad_rows_is_mended_and_taken_in(page: Page, demo: Running, tmp_path: Path) -> None:
+    file = tmp_path / "parts.csv"
+    file.write_text(
+        "kind,name,quantity,price,thickness_mm,diameter_mm\nwasher,Brass washer,twelve,0.1,0.7,5\nwasher,Fibre washer,4,0.05,1.2,5\n",
+        encoding="utf-8",
+    )
+    page.goto(f"{demo.url}/drawer")
+    page.locator("input[type=file]").set_input_files(file)
+    seen = page.locator("[data-preview]")
+    expect(seen.locator("[data-trouble-row='2']")).to_contain_text("is not a whole number")
+    expect(seen.get_by_role("button", name="Take it in")).to_be_disabled()
+    mend = seen.get_by_label("The file; mend it here")
+    mend.fill(mend.input_value().replace("twelve", "12"))
+    seen.get_by_role("button", name="Look again").click()
+    expect(seen).to_contain_text("2 new, 0 changed")
+    seen.get_by_role("button", name="Take it in").click()
+    expect(seen).to_have_count(0)
+    page.get_by_label("Search").fill("washer")
+    expect(page.get_by_text("Brass washer")).to_be_visible()
+    expect(page.get_by_label("How many Fibre washer")).to_have_value("4")
+    with page.expect_download() as got:
+        page.get_by_role("link", name="Take it out as CSV").click()
+    assert "Brass washer" in Path(got.value.path()).read_text(encoding="utf-8")

@@ -120,6 +120,10 @@ class OutAnswer(BaseModel):
     files: list[str]
 
 
+class FileBody(Body):
+    text: Annotated[str, Field(max_length=2_000_000, strict=True)]
+
+
 class SearchBody(Body):
     design: AxisDesign
     scope: Literal["drawer only", "drawer first", "anything"] = "anything"

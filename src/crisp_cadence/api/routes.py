@@ -24,6 +24,7 @@ from ..core.riding import on_its_own
 from ..core.scene import Scene, scenes_json
 from ..core.search.find import SearchAnswer, answer_json, search
 from ..core.units import DIMENSIONS
+from ..exchange.drawer import Preview, drawer_csv, preview
 from ..exchange.dxf import dxf
 from ..exchange.sheet import cut_list
 from ..exchange.svg import pages, svg
@@ -320,6 +321,30 @@ def remove_log(request: Request, axis_id: m.Id, entry_id: m.Id) -> None:
 @router.get("/drawer")
 def drawer_rows(request: Request) -> list[m.DrawerRow]:
     return drawer.rows(_store(request), catalog.parts())
+
+
+@router.get("/drawer/file")
+def drawer_file(request: Request) -> Response:
+    """The drawer as CSV: quantities, prices, data and sources."""
+    text = drawer_csv(drawer.rows(_store(request), catalog.parts()))
+    return Response(text, media_type="text/csv; charset=utf-8", headers={"content-disposition": 'attachment; filename="drawer.csv"'})
+
+
+@router.post("/drawer/preview")
+def drawer_preview(request: Request, body: m.FileBody) -> Preview:
+    """What a drawer file would change, and what is wrong with it; nothing is stored."""
+    return preview(body.text, drawer.rows(_store(request), catalog.parts()))[0]
+
+
+@router.post("/drawer/import")
+def drawer_import(request: Request, body: m.FileBody) -> Preview:
+    """Take a drawer file in: all of it, or nothing where a row is wrong."""
+    store = _store(request)
+    seen, todo = preview(body.text, drawer.rows(store, catalog.parts()))
+    if seen.troubles:
+        raise EntryError([problem(f"row {t.row}, {t.field}", t.message, remedy=t.remedy) for t in seen.troubles])
+    drawer.take_in(store, catalog.parts(), todo)
+    return seen
 
 
 @router.post("/drawer/cut", status_code=201)

@@ -37,18 +37,13 @@ def rows(store: Store, catalogue: Mapping[str, PartRow]) -> list[DrawerRow]:
     out = []
     for part in catalogue.values():
         mine = kept.get(part.key)
+        # A maker's own data stand over the catalogue's, with a source of their own.
+        own = json.loads(mine["data"]) if mine and mine["data"] else None
+        data, kind, source = part.data, part.source_kind, part.source
+        if mine and own is not None:
+            data, kind, source = {**part.data, **own}, mine["source_kind"], mine["source"]
         out.append(
-            DrawerRow(
-                part.key,
-                part.kind,
-                part.name,
-                part.data,
-                part.source_kind,
-                part.source,
-                mine["quantity"] if mine else 0,
-                mine["price"] if mine else None,
-                False,
-            )
+            DrawerRow(part.key, part.kind, part.name, data, kind, source, mine["quantity"] if mine else 0, mine["price"] if mine else None, False)
         )
     for mine in kept.values():
         if mine["kind"] is not None:
@@ -74,6 +69,41 @@ def set_many(store: Store, catalogue: Mapping[str, PartRow], listed: Iterable[tu
                 "INSERT INTO stock (key, quantity, price) VALUES (?, ?, ?) ON CONFLICT (key) DO UPDATE SET quantity = excluded.quantity, price = excluded.price",
                 (key, quantity, price),
             )
+
+
+def take_in(store: Store, catalogue: Mapping[str, PartRow], listed: Iterable[tuple[Any, str]]) -> None:
+    """Rows of a file, all of them or none: new parts are added, known ones get quantity, price and what their data say otherwise."""
+    with store.transaction() as db:
+        for entry, key in listed:
+            part = catalogue.get(key)
+            if part is not None:
+                own = {n: v for n, v in entry.data.items() if n not in part.data or part.data[n] != v}
+                data = json.dumps(own, ensure_ascii=False) if own else None
+                kind, source = (
+                    ("measured by you" if entry.source_kind == part.source_kind else entry.source_kind),
+                    (entry.source if entry.source != part.source else "your own file"),
+                )
+                db.execute(
+                    "INSERT INTO stock (key, quantity, price, data, source_kind, source) VALUES (?, ?, ?, ?, ?, ?) "
+                    "ON CONFLICT (key) DO UPDATE SET quantity = excluded.quantity, price = excluded.price, data = excluded.data, source_kind = excluded.source_kind, source = excluded.source",
+                    (key, entry.quantity, entry.price, data, kind if own else None, source if own else None),
+                )
+            else:
+                at = key or f"own:{uuid.uuid4().hex[:10]}"
+                row = (
+                    entry.quantity,
+                    entry.price,
+                    entry.kind,
+                    entry.name,
+                    json.dumps(entry.data, ensure_ascii=False),
+                    entry.source_kind,
+                    entry.source,
+                )
+                db.execute(
+                    "INSERT INTO stock (key, quantity, price, kind, name, data, source_kind, source) VALUES (?, ?, ?, ?, ?, ?, ?, ?) "
+                    "ON CONFLICT (key) DO UPDATE SET quantity = excluded.quantity, price = excluded.price, data = excluded.data, source_kind = excluded.source_kind, source = excluded.source",
+                    (at, *row),
+                )
 
 
 def cut_roll(store: Store, catalogue: Mapping[str, PartRow], key: str, length_mm: float) -> str:

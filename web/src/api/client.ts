@@ -30,6 +30,7 @@ export type ClosedPlan = Schemas["ClosedPlan"];
 export type LineRow = Schemas["LineRow"];
 export type OutAnswer = Schemas["OutAnswer"];
 export type SearchAnswer = Schemas["SearchAnswer"];
+export type DrawerPreview = Schemas["Preview"];
 export type LayoutRow = Schemas["LayoutRow"];
 export type Verdict = Rung["verdict"] | "cannot be built";
 

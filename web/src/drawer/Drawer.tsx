@@ -2,6 +2,7 @@
 import { useMemo, useState } from "react";
 import { ask, type DrawerRow } from "../api/client";
 import { useChange, useDrawer } from "../api/queries";
+import { DrawerFile } from "./DrawerFile";
 import { Plain } from "../frame/Plain";
 import { number } from "../units/format";
 
@@ -22,11 +23,12 @@ export default function Drawer() {
         <p className="quiet small" style={{ flex: "1 1 300px" }}>What you have comes first. The rest is the starter catalogue: generic sizes, typical values, each with its source; what your part's label says counts.</p>
         <div className="field" style={{ width: 170 }}><label className="name" htmlFor="drawer-kind">Kind</label><div className="box"><select id="drawer-kind" value={kind} onChange={(e) => setKind(e.target.value)}><option value="">everything</option>{kinds.map((k) => <option key={k} value={k}>{NAMES[k] ?? k}</option>)}</select></div></div>
         <div className="field text" style={{ width: 220 }}><label className="name" htmlFor="drawer-search">Search</label><div className="box"><input id="drawer-search" value={search} onChange={(e) => setSearch(e.target.value)} /></div></div>
+        <DrawerFile />
       </div>
       {drawer.error && <p className="signal">{drawer.error.message}</p>}
       <table>
         <thead><tr><th>Part</th><th>Data</th><th>Source</th><th className="r" style={{ width: 110 }}>How many</th><th className="r" style={{ width: 110 }}>Price each</th></tr></thead>
-        <tbody>{rows.slice(0, 250).map((r) => <Row key={r.key} row={r} />)}</tbody>
+        <tbody>{rows.slice(0, 250).map((r) => <Row key={`${r.key} ${r.quantity} ${r.price}`} row={r} />)}</tbody>
       </table>
       {rows.length > 250 && <p className="quiet small" style={{ padding: 8 }}>{rows.length - 250} more; narrow the search.</p>}
       {drawer.data && rows.length === 0 && <p className="quiet" style={{ padding: 8 }}>Nothing by that name. Clear the search to see everything.</p>}
