@@ -182,3 +182,14 @@ def test_an_impossible_aim_names_what_stands_in_the_way() -> None:
     answer = search(edited("seed-shuttle-aisle", {"aim.travel_mm": 5000.0}), PROFILES, few({"stepper": 6, "supply": 3, "pulley": 40, "belt": 40}))
     assert answer.holding == 0
     assert answer.says.startswith("Nothing holds. Usable travel alone stands in the way of")
+
+
+def test_the_drawer_comes_first_and_the_list_where_it_does_not_do() -> None:
+    rich = few({"stepper": 8, "supply": 4, "pulley": 60, "belt": 48}, owned=("stepper", "supply", "pulley", "belt"))
+    own = search(DESIGNS["seed-shuttle-aisle"], PROFILES, [*rich, *(s for s in SHELF if s.kind == "gearbox")], "drawer first")
+    assert own.says == "All of it from the drawer."
+    assert all(r.owned for r in own.rows)
+    poor = few({"stepper": 6, "supply": 3, "pulley": 40, "belt": 40}, owned=("supply",))
+    listed = search(DESIGNS["seed-shuttle-aisle"], PROFILES, poor, "drawer first")
+    assert listed.scope == "anything"
+    assert listed.rows == search(DESIGNS["seed-shuttle-aisle"], PROFILES, poor, "anything").rows

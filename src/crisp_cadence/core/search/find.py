@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping, Sequence
+from dataclasses import replace
 from functools import lru_cache
 from typing import Any
 
@@ -14,6 +15,7 @@ from pydantic import TypeAdapter
 from .. import stepper
 from ..belt import Profile
 from ..design import AxisDesign
+from ..errors import EntryError
 from ..evaluate import work_out
 from ..fitting.drawer import Stock
 from ..record import record
@@ -103,6 +105,15 @@ def search(
     little, or the layout is not one that is searched. What is not looked at here (belt line, flanges, ripple, things near the
     belt) is settled in the Belt step afterwards.
     """
+    if scope == "drawer first":
+        owned = [row for row in drawer if row.quantity > 0]
+        try:
+            own = search(design, profiles, owned, "drawer only", going)
+        except EntryError:
+            own = None  # too little in the drawer, or a layout that is not searched: the whole list says which
+        if own is not None and own.rows:
+            return replace(own, scope=scope, says="All of it from the drawer.")
+        scope = "anything"
     space = space_of(design, profiles, drawer, scope)  # refuses what is not searched
     t, labels = template_of(design, profiles)
     tally = _Tally(space, labels)

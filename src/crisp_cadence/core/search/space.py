@@ -46,8 +46,6 @@ class Space:
     motor: Mapping[str, FloatArray]
     gear: Mapping[str, FloatArray]
     belt: Mapping[str, FloatArray]
-    motor_form: tuple[str, ...]
-    gear_form: tuple[str, ...]
 
     @property
     def size(self) -> int:
@@ -72,7 +70,7 @@ def space_of(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequen
         raise EntryError(
             [problem("drawer", f"holds no {empty[0]} that could be tried", value=scope, remedy="Search the starter catalogue too, or add what you have to the drawer.")]
         )  # fmt: skip
-    return Space(tuple(motors[0]), tuple(gears[0]), tuple(belts[0]), MICROSTEPS, motors[1], gears[1], belts[1], tuple(motors[2]), tuple(gears[2]))
+    return Space(tuple(motors[0]), tuple(gears[0]), tuple(belts[0]), MICROSTEPS, motors[1], gears[1], belts[1])
 
 
 def _searchable(design: AxisDesign) -> None:
@@ -124,10 +122,9 @@ def _columns(rows: list[dict[str, float]]) -> dict[str, FloatArray]:
     return {k: np.array([r[k] for r in rows], dtype=np.float64) for k in rows[0]} if rows else {}
 
 
-def _motors(design: AxisDesign, drawer: Sequence[Stock], scope: Scope) -> tuple[list[Choice], dict[str, FloatArray], list[str]]:
+def _motors(design: AxisDesign, drawer: Sequence[Stock], scope: Scope) -> tuple[list[Choice], dict[str, FloatArray]]:
     choices: list[Choice] = []
     rows: list[dict[str, float]] = []
-    forms: list[str] = []
     template = design.chain[0]
     assert isinstance(template, Stepper)
     needed = ("hold_torque_nm", "rated_current_a", "resistance_ohm", "inductance_mh", "rotor_inertia_gcm2", "detent_torque_nm", "shaft_mm")
@@ -157,11 +154,10 @@ def _motors(design: AxisDesign, drawer: Sequence[Stock], scope: Scope) -> tuple[
                 }  # fmt: skip
                 choices.append(Choice(f"{row.name}, {volts:g} V, {current:g} A", changes, cost[0] + paid[0], cost[1] and paid[1], cost[2] + paid[2]))
                 rows.append({**known, "supply_v": volts, "current_a": current, "radial_n": FRAME_RADIAL_N.get(frame, np.nan)})
-                forms.append(str(row.data.get("shaft_form", "round")))
-    return choices, _columns(rows), forms
+    return choices, _columns(rows)
 
 
-def _gears(design: AxisDesign, drawer: Sequence[Stock], scope: Scope) -> tuple[list[Choice], dict[str, FloatArray], list[str]]:
+def _gears(design: AxisDesign, drawer: Sequence[Stock], scope: Scope) -> tuple[list[Choice], dict[str, FloatArray]]:
     """Direct first, then every gearbox."""
     direct = {
         "ratio": 1.0,
@@ -174,7 +170,7 @@ def _gears(design: AxisDesign, drawer: Sequence[Stock], scope: Scope) -> tuple[l
         "shaft_mm": np.nan,
         "radial_limit_n": np.nan,
     }
-    choices, rows, forms = [Choice("direct", {"gearbox": None}, 0.0, True, 0)], [direct], [""]
+    choices, rows = [Choice("direct", {"gearbox": None}, 0.0, True, 0)], [direct]
     for row in drawer:
         cost = _priced(row, scope)
         data = {n: number(row, n) for n in direct}
@@ -198,8 +194,7 @@ def _gears(design: AxisDesign, drawer: Sequence[Stock], scope: Scope) -> tuple[l
         choices.append(Choice(row.name, {"gearbox": stage}, *cost))
         blanks = {"backlash_arcmin": 0.0, "torque_limit_nm": np.inf, "speed_limit_rpm": np.inf, "radial_limit_n": np.nan}
         rows.append({n: float(blanks[n] if v is None else v) for n, v in data.items()})
-        forms.append(form)
-    return choices, _columns(rows), forms
+    return choices, _columns(rows)
 
 
 def _belts(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock], scope: Scope) -> tuple[list[Choice], dict[str, FloatArray]]:

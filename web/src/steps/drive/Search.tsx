@@ -22,7 +22,7 @@ export default function Search() {
       <h2>
         <span style={{ whiteSpace: "nowrap" }}>Search the drawer</span> <span className="quiet">every combination of motor, supply, gearbox, belt and teeth on the whole ladder</span>
         <span style={{ marginLeft: "auto", display: "flex", gap: 8 }}>
-          <select className="act" aria-label="Where to look" value={scope} onChange={(e) => setScope(e.target.value as Scope)}><option value="drawer only">only what I own</option><option value="anything">the whole list</option></select>
+          <select className="act" aria-label="Where to look" value={scope} onChange={(e) => setScope(e.target.value as Scope)}><option value="drawer only">only what I own</option><option value="drawer first">what I own first</option><option value="anything">the whole list</option></select>
           {search.isPending ? <button className="act tight" onClick={() => stop.current?.abort()}>Stop</button> : <button className="act tight main" onClick={() => search.mutate(session.get().design)}>Search</button>}
         </span>
       </h2>
