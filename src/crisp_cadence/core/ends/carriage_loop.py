@@ -83,7 +83,10 @@ class CarriageLoop(BeltEnd):
         r, profile = ctx.book.results, ctx.memo["profile"]
         placed = {x.part: x for x in self.paths(ctx)[0].rounds}
         level = placed["end.clamp"].y_mm - placed["end.idler"].radius_mm
-        whole = whole_tooth_snaps(self.idler_offset_mm, r["belt.free"].value or 0.0, profile.pitch_mm, 2.0, "whole teeth, no slack")
+        # Both runs grow with the distance; the wraps change a little where the pulleys differ.
+        step, centre = placed["end.pulley"].radius_mm - placed["end.idler"].radius_mm, r["loop.centre"].value or 1.0
+        gain = 2 - 2 * step**2 / (centre**2 + step**2)
+        whole = whole_tooth_snaps(self.idler_offset_mm, r["belt.free"].value or 0.0, profile.pitch_mm, gain, "whole teeth, no slack")
         return {
             "end.pulley": (Handle("end.motor_offset_mm", self.motor_offset_mm, -1.0, 0.0),),
             "end.idler": (

@@ -18,6 +18,7 @@ if TYPE_CHECKING:
     from .carriage_loop import CarriageLoop
 
 TARGET_OVER = 1.1
+WHOLE = 1e-4  # of a tooth: under a micrometre, which no clamp can tell from a whole one
 
 
 def check_belt(end: BeltEnd, ctx: Context, idlers: list[tuple[str, Idler]]) -> list[Problem]:
@@ -385,7 +386,7 @@ def _lengths(end: BeltEnd, ctx: Context, tension: Quantity) -> None:
     profile = ctx.memo["profile"]
     pitch = ctx.datum(profile, "pitch_mm", profile.pitch_mm, "mm")
     whole = ctx.calc("belt.whole", "Whole teeth in the free belt", belt.whole_teeth, length_mm=r["belt.free"], pitch_mm=pitch)
-    exact = abs((r["belt.free"].value or 0) / profile.pitch_mm - (whole.value or 0)) < 1e-6
+    exact = abs((r["belt.free"].value or 0) / profile.pitch_mm - (whole.value or 0)) < WHOLE
     fit = ctx.book.put(
         "belt.fit_teeth",
         "Teeth between the clamps",

@@ -219,24 +219,13 @@ class Spindle(End):
 
     def forces(self, ctx: Context, peak: Quantity, shaft: OutputShaft) -> None:
         g, put, steps, section = ctx.given, ctx.book.put, self.solved(ctx), vbelt.SECTIONS[self.section]
-        low = put(
-            "spindle.low",
-            "Lowest speed that comes out",
-            steps[0].rpm,
-            "rpm",
-            equation="n·(d1/D1)·(d2/D2)·(1 − slip)²",
-            source="turned diameters",
-            wanted=g("end.low_rpm"),
-        )
-        high = put(
-            "spindle.high",
-            "Highest speed that comes out",
-            steps[-1].rpm,
-            "rpm",
-            equation="n·(d1/D1)·(d2/D2)·(1 − slip)²",
-            source="turned diameters",
-            wanted=g("end.high_rpm"),
-        )
+        low, high = (
+            put(
+                f"spindle.{name}", f"{words} speed that comes out", step.rpm, "rpm", equation="n·(d1/D1)·(d2/D2)·(1 − slip)²", source="turned diameters",
+                wanted=g(f"end.{name}_rpm"),
+            )
+            for name, words, step in (("low", "Lowest", steps[0]), ("high", "Highest", steps[-1]))
+        )  # fmt: skip
         ctx.rung(
             "low",
             "Lowest spindle speed, within 2 %",

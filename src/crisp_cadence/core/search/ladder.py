@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from .. import axis, belt, fixings, springs, stepper, tensioners, truing
 from ..ends.carriage_loop import CarriageLoop
+from ..ends.loop_checks import WHOLE
 from ..evaluate import Run
 from ..formula import value_of
 from ..give import POSITIONS
@@ -156,7 +157,7 @@ def rungs_of(t: Template, space: Space, motors: slice = slice(None), picked: Pic
             hold = SLOT_BOLT_N.get(mount.bolt_mm, np.nan)
             head[f"{name}_grip"] = _over(truing.slot_bolt_grip(mount.bolts, hold, SLOT_FRICTION), load, a.margin_grip)
     whole = belt.whole_teeth(free, b["pitch"])
-    exact = abs(free / b["pitch"] - whole) < 1e-6
+    exact = abs(free / b["pitch"] - whole) < WHOLE
     fit = np.where(exact, whole, whole + 1)
     kind = tensioners.KINDS[end.tensioner.kind][0]
     runs = 1.0 if kind == "clamp" else 2 * np.sin((wrap if kind == "motor" else wrap_2) / 2)
