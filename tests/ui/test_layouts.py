@@ -122,7 +122,7 @@ def test_belt_reduction(page: Page, bench: Running, shown: Shown) -> None:
     phi = math.asin((r2 - r1) / c)
     assert 2 * c * math.cos(phi) + math.pi * (r1 + r2) + 2 * phi * (r2 - r1) == pytest.approx(280.0, abs=1e-6)
     page.locator('[data-path="chain.1.belt_teeth"]').fill("60")
-    expect(page.get_by_role("alert").filter(has_text="the two pulleys would collide")).to_be_visible()
+    expect(page.get_by_role("alert").filter(has_text="the two pulleys would collide").first).to_be_visible()
     page.locator('[data-path="chain.1.belt_teeth"]').fill("150")
     expect(page.get_by_text("Not worked out")).to_have_count(0)
     step(page, "Drive")
@@ -162,7 +162,7 @@ def test_screw(page: Page, bench: Running, shown: Shown) -> None:
     alpha, rho = math.atan(2 / math.pi / 7), math.atan(0.15 / math.cos(math.radians(15)))
     assert shown("screw.efficiency") == pytest.approx(math.tan(alpha) / math.tan(alpha + rho))
     page.locator('[data-path="end.length_mm"]').fill("5000")
-    expect(page.get_by_role("alert").filter(has_text="too thin for its length")).to_be_visible()
+    expect(page.get_by_role("alert").filter(has_text="too thin for its length").first).to_be_visible()
     page.locator('[data-path="end.length_mm"]').fill("720")
     finish(page, "Screw", 4)
 
