@@ -8,7 +8,6 @@ from typing import Any, ClassVar
 import pytest
 
 from crisp_cadence import catalog, demo
-from crisp_cadence.core.design import design_from
 from crisp_cadence.core.errors import EntryError
 from crisp_cadence.core.evaluate import draw, evaluate
 from crisp_cadence.core.fitting.bores import advise, holds
@@ -16,6 +15,7 @@ from crisp_cadence.core.fitting.drawer import Stock
 from crisp_cadence.core.fitting.plan import plan_belts
 from crisp_cadence.core.fitting.rows import BeltPlan
 from crisp_cadence.core.layouts import LAYOUTS, begin
+from crisp_cadence.core.mend import changed
 from crisp_cadence.core.model import Fixing, Pulley
 from crisp_cadence.core.route import part_at
 from helpers import rung, value
@@ -26,14 +26,7 @@ SHELF = [Stock(p.key, p.kind, p.name, p.data, 50 if p.kind in ("washer", "spacer
 
 
 def edited(name: str, changes: dict[str, Any]) -> Any:
-    data = DESIGNS[name].model_dump(mode="json")
-    for path, new in changes.items():
-        here = data
-        *way, last = path.split(".")
-        for key in way:
-            here = here[int(key)] if isinstance(here, list) else here[key]
-        here[last] = new
-    return design_from(data)
+    return changed(DESIGNS[name], changes)
 
 
 def plan(name: str, changes: dict[str, Any] | None = None, drawer: list[Stock] | None = None) -> BeltPlan:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 import numpy as np
@@ -12,14 +12,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from crisp_cadence import catalog, demo
-from crisp_cadence.core.design import AxisDesign, design_from
+from crisp_cadence.core.design import AxisDesign
 from crisp_cadence.core.errors import EntryError
 from crisp_cadence.core.evaluate import evaluate
 from crisp_cadence.core.fitting.drawer import Stock
+from crisp_cadence.core.mend import changed
 from crisp_cadence.core.report import Report
 from crisp_cadence.core.search.find import AFTERWARDS, NOT_RANKED, best_front, headroom_of, search, template_of
 from crisp_cadence.core.search.ladder import rungs_of
-from crisp_cadence.core.search.space import applied, candidate, space_of
+from crisp_cadence.core.search.space import candidate, space_of
 
 PROFILES = catalog.profiles()
 DESIGNS = demo.designs()
@@ -28,14 +29,14 @@ NAMES = ("seed-shuttle-aisle", "seed-shuttle-lift", "glaze-bench-pass", "slip-wr
 
 
 def edited(name: str, changes: dict[str, Any]) -> AxisDesign:
-    data = DESIGNS[name].model_dump(mode="json")
-    for path, new in changes.items():
-        here = data
-        *way, last = path.split(".")
-        for key in way:
-            here = here[int(key)] if isinstance(here, list) else here[key]
-        here[last] = new
-    return design_from(data)
+    return changed(DESIGNS[name], changes)
+
+
+def taken(design: AxisDesign, changes: Mapping[str, Any]) -> AxisDesign:
+    """The design with a row of the search taken into it, as the screen does it."""
+    box = changes["gearbox"]
+    chain = [design.chain[0].model_dump(mode="json"), *([] if box is None else [box])]
+    return changed(design, {"chain": chain, **{path: value for path, value in changes.items() if path != "gearbox"}})
 
 
 def few(kinds: dict[str, int], owned: Sequence[str] = ()) -> list[Stock]:
@@ -66,7 +67,7 @@ def test_search_and_one_evaluation_agree_on_every_rung(name: str, changes: dict[
     compared = 0
     for index, mine in zip(indices, headroom_of(t, space, indices), strict=True):  # type: ignore[arg-type]
         try:
-            report: Report | None = evaluate(design_from(applied(design, candidate(design, space, *index))), PROFILES)
+            report: Report | None = evaluate(taken(design, candidate(design, space, *index)), PROFILES)
         except EntryError:
             report = None
         assert (report is None) == ("bore" in mine or "clamp_room" in mine), index
@@ -93,7 +94,7 @@ def test_rows_hold_when_they_are_taken(name: str) -> None:
     answer = search(design, PROFILES, few({"stepper": 6, "supply": 3, "gearbox": 3, "pulley": 60, "belt": 40}))
     assert answer.front == len(answer.rows)
     for row in answer.rows[:40]:
-        report = evaluate(design_from(applied(design, row.changes)), PROFILES)
+        report = evaluate(taken(design, row.changes), PROFILES)
         counted = [r for r in report.ladder if not r.advisory and r.key not in AFTERWARDS and r.headroom is not None]
         assert min(r.headroom or 0 for r in counted if r.key not in NOT_RANKED) == pytest.approx(row.headroom, rel=1e-6)
         assert all(r.verdict in ("holds", "no demand") for r in counted)

@@ -10,6 +10,7 @@ from .ends.base import Moving
 from .formula import Quantity, Term, missing_in, value_of
 from .stages.base import Stage, Transmission
 
+ARCMIN = 2.908882086657216e-4  # rad
 PHASES = ("accelerate", "cruise", "push", "hold")
 
 
@@ -228,7 +229,7 @@ def _torque(
 def _backlash(passed: Transmission, lam: Quantity) -> float | None:
     if missing_in([passed.backlash_out_arcmin, lam]):
         return None
-    return (value_of(passed.backlash_out_arcmin) or 0) * 2.908882086657216e-4 / (lam.value or 1)  # arcmin to rad
+    return (value_of(passed.backlash_out_arcmin) or 0) * ARCMIN / (lam.value or 1)
 
 
 def _times(a: Quantity, b: Term, factor: float = 1.0) -> float | None:

@@ -7,7 +7,7 @@ heights, loads and files all come from that row.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any
 
 from . import belt
@@ -15,7 +15,7 @@ from .errors import Problem, problem
 from .model import Idler, Pulley, Roller
 from .path import Path, Round
 from .record import record
-from .scene import Handle, Piece, SceneWheel, Snap, Spot, Strand, toothed_wheel
+from .scene import Handle, Piece, SceneWheel, Snap, Spot, toothed_wheel
 
 if TYPE_CHECKING:
     from .belt import Profile
@@ -158,16 +158,6 @@ def whole_tooth_snaps(field_value: float, length_mm: float, pitch_mm: float, gai
     return tuple(Snap(field_value + (n - here) * pitch_mm / gain, says) for n in range(math.floor(here) - 6, math.ceil(here) + 7))
 
 
-def strand_points(strand: Strand, step_deg: float = 3.0) -> list[tuple[float, float]]:
-    """A strand as a row of points: ends of its straight pieces, and points along its arcs."""
-    out: list[tuple[float, float]] = []
-    for piece in strand.pieces:
-        out.append((piece.start.x_mm, piece.start.y_mm))
-        out.extend(arc_points(piece, step_deg))
-        out.append((piece.stop.x_mm, piece.stop.y_mm))
-    return out
-
-
 def arc_centre(piece: Piece) -> tuple[float, float]:
     """Middle of the circle that an arc lies on, from its ends, its radius and its sense."""
     x0, y0, x1, y1, r = piece.start.x_mm, piece.start.y_mm, piece.stop.x_mm, piece.stop.y_mm, piece.radius_mm
@@ -176,16 +166,3 @@ def arc_centre(piece: Piece) -> tuple[float, float]:
         return mx, my
     rise = math.sqrt(max(r * r - chord * chord / 4, 0.0)) * (1 if piece.ccw != piece.large else -1)
     return mx - rise * (y1 - y0) / chord, my + rise * (x1 - x0) / chord
-
-
-def arc_points(piece: Piece, step_deg: float) -> Iterable[tuple[float, float]]:
-    """Points along an arc, without its ends."""
-    if piece.radius_mm <= 0:
-        return
-    cx, cy = arc_centre(piece)
-    first = math.atan2(piece.start.y_mm - cy, piece.start.x_mm - cx)
-    last = math.atan2(piece.stop.y_mm - cy, piece.stop.x_mm - cx)
-    sweep = (last - first) % (2 * math.pi) if piece.ccw else -((first - last) % (2 * math.pi))
-    count = max(2, math.ceil(abs(math.degrees(sweep)) / step_deg))
-    for i in range(1, count):
-        yield cx + piece.radius_mm * math.cos(first + sweep * i / count), cy + piece.radius_mm * math.sin(first + sweep * i / count)

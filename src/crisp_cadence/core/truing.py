@@ -414,13 +414,13 @@ def slot_check(ctx: Context, slot: Given, width: Given) -> None:
     )
 
 
-def fixing_grip(kind: str, screw_mm: float, screws: int, shaft_mm: float, interference_mm: float, hub_mm: float, length_mm: float) -> float | None:
-    """Torque that one kind of fixing holds on a shaft, N·m; None where its screw has no rating."""
+def fixing_grip(kind: str, screw_mm: float, screws: int, shaft_mm: Real, interference_mm: float, hub_mm: Real, length_mm: Real) -> Real:
+    """Torque that one kind of fixing holds on a shaft, N·m, one shaft or an array; NaN where its screw has no rating."""
     if kind == "clamp":
-        return float(fixings.clamp_grip(screw_mm, shaft_mm, screws, 0.15))
+        return fixings.clamp_grip(screw_mm, shaft_mm, screws, 0.15)
     if kind == "key":
-        return float(fixings.key_grip(shaft_mm))
+        return fixings.key_grip(shaft_mm)
     if kind == "press fit":
-        return float(fixings.press_grip(shaft_mm, hub_mm, interference_mm, length_mm, 0.12))
-    hold = fixings.SET_SCREW_HOLD_N.get(screw_mm)
-    return None if hold is None else float(fixings.set_screw_grip(hold, shaft_mm, screws, 2.0 if kind == "set screw on flat" else 1.0))
+        return fixings.press_grip(shaft_mm, hub_mm, interference_mm, length_mm, 0.12)
+    hold = fixings.SET_SCREW_HOLD_N.get(screw_mm, math.nan)
+    return fixings.set_screw_grip(hold, shaft_mm, screws, 2.0 if kind == "set screw on flat" else 1.0)

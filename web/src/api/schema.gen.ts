@@ -1056,8 +1056,6 @@ export interface components {
         BeltPlan: {
             /** Belts */
             belts: components["schemas"]["BeltRow"][];
-            /** Scenes */
-            scenes: components["schemas"]["Scene"][];
             /** Cuts */
             cuts: components["schemas"]["CutLine"][];
             packing: components["schemas"]["Packing"] | null;

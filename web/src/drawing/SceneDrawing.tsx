@@ -100,21 +100,3 @@ export function SceneSketch({ scene, width = 270, height = 46, q = 0 }: { scene:
   const f: Frame = { k, left: box.left - (width - (box.right - box.left) * k) / 2 / k, top: box.high + (height - (box.high - box.low) * k) / 2 / k };
   return <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} aria-hidden="true" style={{ display: "block" }}><Shapes scene={scene} f={f} q={q} thin /></svg>;
 }
-
-/** A pulley enlarged, with its true number of teeth. */
-export function WheelDetail({ scene }: { scene: Scene }) {
-  const wheel = scene.wheels.find((w) => w.teeth > 0);
-  if (!wheel) return null;
-  const size = wheel.outside_mm * 1.25;
-  const only: Scene = { ...scene, wheels: [{ ...wheel, at: { x_mm: 0, y_mm: 0, dx: 0, dy: 0 } }], strands: [], slabs: [], marks: [] };
-  const k = 75 / size;
-  return (
-    <div style={{ display: "flex", gap: 18, alignItems: "center" }}>
-      <svg className="drawing" style={{ width: 160 }} viewBox="0 0 150 150" role="img" aria-label={`${wheel.name}, ${wheel.teeth} teeth`}>
-        <Shapes scene={only} f={{ k, left: -size, top: size }} q={0} />
-        <circle cx="75" cy="75" r={wheel.radius_mm * k} fill="none" stroke="var(--pencil)" strokeDasharray="5 4" />
-      </svg>
-      <p className="small">{wheel.name}: <b className="num">{wheel.teeth}</b> teeth{wheel.wrap_deg ? <>, wrap <b className="num">{wheel.wrap_deg.toFixed(0)}°</b></> : null}{wheel.meshed ? <>, <b className="num">{wheel.meshed}</b> in mesh</> : null}. Dashed: the pitch circle, on which the belt's cords run.</p>
-    </div>
-  );
-}

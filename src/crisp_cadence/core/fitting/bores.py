@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from ..fixings import fit_gap, hub_wall
 from ..model import Pulley
 from ..record import record
@@ -110,7 +112,8 @@ def holds(pulley: Pulley, shaft_mm: float, shaft_form: str, torque_nm: float | N
     out = []
     for kind in KINDS:
         fixing = pulley.fixing
-        grip = fixing_grip(kind, fixing.screw_mm, fixing.screws, shaft_mm, fixing.interference_mm, pulley.hub_mm, pulley.face_mm)
+        held = float(fixing_grip(kind, fixing.screw_mm, fixing.screws, shaft_mm, fixing.interference_mm, pulley.hub_mm, pulley.face_mm))
+        grip = held if math.isfinite(held) else None
         says = ""
         if kind == "set screw on flat" and shaft_form == "round":
             says = "file or grind the flat first"

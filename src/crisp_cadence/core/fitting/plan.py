@@ -47,7 +47,6 @@ def plan_belts(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequ
         rows, line, stock = grooved.belt_rows(run, end), grooved.line_rows(run, end), grooved.stock_lengths(run, end, drawer)
     return BeltPlan(
         tuple(rows),
-        tuple(scene for _, scene in scenes),
         tuple(cuts),
         packing,
         says,

@@ -6,7 +6,6 @@ from typing import Any
 
 from ..record import record
 from ..report import CutLine, Misfit
-from ..scene import Scene
 from . import bores, rolls, stock_belts
 
 
@@ -175,7 +174,6 @@ class BeltPlan:
     """The whole Belt step."""
 
     belts: tuple[BeltRow, ...]
-    scenes: tuple[Scene, ...]
     cuts: tuple[CutLine, ...]
     packing: rolls.Packing | None
     packing_says: str

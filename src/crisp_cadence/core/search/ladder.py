@@ -12,9 +12,10 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from .. import axis, belt, fixings, springs, stepper, tensioners, truing
+from .. import axis, belt, springs, stepper, tensioners, truing
+from ..chain import ARCMIN, PHASES
 from ..ends.carriage_loop import CarriageLoop
-from ..ends.loop_checks import WHOLE
+from ..ends.loop_checks import TARGET_OVER, WHOLE
 from ..evaluate import Run
 from ..formula import value_of
 from ..give import POSITIONS
@@ -24,8 +25,6 @@ from .space import Space
 
 FloatArray = NDArray[np.float64]
 Picked = tuple[NDArray[np.intp], NDArray[np.intp], NDArray[np.intp]]
-PHASES = ("accelerate", "cruise", "push", "hold")
-TARGET_OVER = 1.1
 
 
 @record
@@ -223,7 +222,7 @@ def rungs_of(t: Template, space: Space, motors: slice = slice(None), picked: Pic
     compliance = _belt_compliance(t, ea.ravel(), both.ravel(), run_1).reshape(ea.shape) + 1 / stub + 1 / field
     compliance = compliance + np.where(boxed, 1 / springs.torsion_at_carriage(g["stiffness_nm_rad"], lam_end), 0.0)
     stiffness = 1 / compliance
-    play = g["backlash_arcmin"] * 2.908882086657216e-4 / lam_end
+    play = g["backlash_arcmin"] * ARCMIN / lam_end
     allowed = aim.error_mm
     for key, give in (
         ("whip", axis.give(whip, stiffness)), ("push_give", axis.give(aim.push_n, stiffness)), ("sag", axis.give(forces["hold"], stiffness)),
@@ -249,15 +248,8 @@ def _grips(t: Template, shaft: Any, b: Any) -> Any:
     fixing = t.end.pulley.fixing
     if fixing.kind == "measured":
         return math.nan if fixing.grip_nm is None else fixing.grip_nm
-    if fixing.kind == "clamp":
-        return fixings.clamp_grip(fixing.screw_mm, shaft, fixing.screws, 0.15)
-    if fixing.kind == "key":
-        return fixings.key_grip(shaft)
-    if fixing.kind == "press fit":
-        with np.errstate(divide="ignore", invalid="ignore"):  # a shaft as wide as the hub is refused as such
-            return fixings.press_grip(shaft, b["hub"], fixing.interference_mm, b["width"] + 1, 0.12)
-    hold = fixings.SET_SCREW_HOLD_N.get(fixing.screw_mm, math.nan)
-    return fixings.set_screw_grip(hold, shaft, fixing.screws, 2.0 if fixing.kind == "set screw on flat" else 1.0)
+    with np.errstate(divide="ignore", invalid="ignore"):  # a shaft as wide as the hub is refused as such
+        return truing.fixing_grip(fixing.kind, fixing.screw_mm, fixing.screws, shaft, fixing.interference_mm, b["hub"], b["width"] + 1)
 
 
 def _belt_compliance(t: Template, ea: FloatArray, both: FloatArray, run_1: FloatArray) -> FloatArray:

@@ -240,19 +240,3 @@ def candidate(design: AxisDesign, space: Space, motor: int, gear: int, belt: int
     shaft = space.motor["shaft_mm"][motor] if box is None else space.gear["shaft_mm"][gear]
     changes["end.pulley.bore_mm"] = float(shaft)
     return {**changes, "gearbox": box}
-
-
-def applied(design: AxisDesign, changes: Mapping[str, Any]) -> dict[str, Any]:
-    """The design as plain data with a candidate's changes; what a screen or a test evaluates."""
-    data = design.model_dump(mode="json")
-    box = changes["gearbox"]
-    data["chain"] = [data["chain"][0], *([] if box is None else [box])]
-    for path, value in changes.items():
-        if path == "gearbox":
-            continue
-        here: Any = data
-        *way, last = path.split(".")
-        for key in way:
-            here = here[int(key)] if isinstance(here, list) else here[key]
-        here[last] = value
-    return data

@@ -20,8 +20,6 @@ from ..route import Laid, check_rollers, roller_handles, rollers_at, wheels_of
 from ..scene import Handle, Mark, Scene, Spot, strand_of
 from .base import OutputShaft, ShaftForm, Stage, Transmission, bought
 
-TARGET_OVER = 1.1
-
 
 def _both_runs(path: Path, driven: str) -> tuple[float, float]:
     """Belt from driver to driven and back, with what lies on the rollers between."""
@@ -299,7 +297,7 @@ class ClosedBelt(Stage):
         tension = put(
             f"{at}.tension",
             "Tension of the closed belt",
-            lambda: chosen.value if chosen.value is not None else TARGET_OVER * (needed.value or 0),
+            lambda: chosen.value if chosen.value is not None else loop_checks.TARGET_OVER * (needed.value or 0),
             "N",
             equation="as chosen, else 1.1·T_needed",
             source_kind="common practice",
