@@ -112,6 +112,8 @@ BODIES: dict[str, Any] = {
     "/api/drawer/preview": {"text": "kind,name,quantity\nwasher,Odd one,3\n"},
     "/api/drawer/import": {"text": "kind,name,quantity,thickness_mm\nwasher,Odd one,3,0.7\n"},
     "/api/search": {"design": DESIGN, "scope": "drawer only"},
+    "/api/search/options": {"design": DESIGN, "scope": "drawer only"},
+    "/api/search/why": {"design": DESIGN, "motor": "none", "stages": ["direct"], "belt": "none", "microsteps": 16, "scope": "drawer only"},
     "/api/drawer/cut": {"key": "roll:roll-g-2-mm-6-mm-wide-1-m", "length_mm": 200.0},
     "/api/machines/{machine}/axes": {"name": "A"},
     "/api/machines/{machine}/import": DESIGN,

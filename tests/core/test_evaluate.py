@@ -292,7 +292,7 @@ def test_bill_adds_up_and_never_takes_an_unknown_price_as_free() -> None:
 
 
 def test_ways_out_all_help_and_may_be_taken() -> None:
-    from crisp_cadence.core.mend import changed
+    from crisp_cadence.core.design import changed
 
     starved = demo.designs()["glaze-bench-pass"]
     before = rung(evaluate(starved), "speed").headroom

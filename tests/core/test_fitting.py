@@ -8,6 +8,7 @@ from typing import Any, ClassVar
 import pytest
 
 from crisp_cadence import catalog, demo
+from crisp_cadence.core.design import changed
 from crisp_cadence.core.errors import EntryError
 from crisp_cadence.core.evaluate import draw, evaluate
 from crisp_cadence.core.fitting.bores import advise, holds
@@ -15,7 +16,6 @@ from crisp_cadence.core.fitting.drawer import Stock
 from crisp_cadence.core.fitting.plan import plan_belts
 from crisp_cadence.core.fitting.rows import BeltPlan
 from crisp_cadence.core.layouts import LAYOUTS, begin
-from crisp_cadence.core.mend import changed
 from crisp_cadence.core.model import Fixing, Pulley
 from crisp_cadence.core.route import part_at
 from helpers import rung, value

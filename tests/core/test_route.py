@@ -11,10 +11,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from crisp_cadence import catalog, demo
+from crisp_cadence.core.design import changed
 from crisp_cadence.core.evaluate import draw, evaluate, work_out
 from crisp_cadence.core.figures import Arc, Circle, Drawing, Line, Words, clearance, extent, path_drawing
 from crisp_cadence.core.fitting.plan import plan_belts
-from crisp_cadence.core.mend import changed
 from crisp_cadence.core.model import Idler, Roller
 from crisp_cadence.core.path import Round, belt_path, mirrored
 from crisp_cadence.core.route import arc_centre, pitch_line_radius, split_at, whole_tooth_snaps

@@ -14,6 +14,8 @@ from ..core.model import SourceKind
 from ..core.reading import Measured, Reading
 from ..core.report import Report
 from ..core.scene import Scene
+from ..core.search.find import SearchAnswer
+from ..core.search.space import PLAIN, Reduction, Scope
 from ..store.axes import Revision
 from ..store.drawer import DrawerRow
 from ..store.log import LogEntry
@@ -126,7 +128,31 @@ class FileBody(Body):
 
 class SearchBody(Body):
     design: AxisDesign
-    scope: Literal["drawer only", "drawer first", "anything"] = "anything"
+    scope: Scope = "anything"
+    reductions: Annotated[list[Reduction], Field(min_length=1, max_length=4)] = list(PLAIN)
+
+
+class SearchLine(BaseModel):
+    """One line of a search under way: how much is done, and at the end the answer."""
+
+    done: float
+    answer: SearchAnswer | None = None
+
+
+class OptionsBody(Body):
+    design: AxisDesign
+    scope: Scope = "anything"
+
+
+class WhyBody(Body):
+    """A combination by the names of its parts; up to two stages from the motor to the end."""
+
+    design: AxisDesign
+    motor: Annotated[str, Field(max_length=300, strict=True)]
+    stages: Annotated[list[Annotated[str, Field(max_length=300, strict=True)]], Field(max_length=2)] = []
+    belt: Annotated[str, Field(max_length=300, strict=True)]
+    microsteps: Annotated[int, Field(ge=1, le=256, strict=True)] = 16
+    scope: Scope = "anything"
 
 
 class CutBody(Body):

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from datetime import UTC, datetime
 from functools import lru_cache
+from itertools import chain
+from time import monotonic
 from typing import Any
 
 from fastapi import APIRouter, Request, Response
+from fastapi.responses import StreamingResponse
 
 from .. import catalog
 from ..core.design import AxisDesign, design_schema, dump_design, parse_design
@@ -22,7 +26,8 @@ from ..core.reading import Calibration, TensionAnswer, calibrate, read_tension
 from ..core.report import Report, report_json
 from ..core.riding import on_its_own
 from ..core.scene import Scene, scenes_json
-from ..core.search.find import SearchAnswer, answer_json, search
+from ..core.search.find import SearchAnswer, answer_json, searching
+from ..core.search.why import Options, Why, options, why_not
 from ..core.units import DIMENSIONS
 from ..exchange.drawer import Preview, drawer_csv, preview
 from ..exchange.dxf import dxf
@@ -32,6 +37,7 @@ from ..store import Store, axes, drawer, log
 from . import models as m
 
 VERSION = "0.1.0"
+PROGRESS_S = 0.15  # between two lines that tell how far a search is
 router = APIRouter(responses={c: {"model": m.ErrorAnswer} for c in (404, 409, 413, 422)})
 
 
@@ -115,10 +121,37 @@ async def path(design: AxisDesign) -> Response:
     return Response(scenes_json(draw(design, catalog.profiles())), media_type="application/json")
 
 
-@router.post("/search", response_model=SearchAnswer)
+@router.post("/search", response_class=StreamingResponse, responses={200: {"model": m.SearchLine, "description": "One line of JSON after another"}})
 def search_drawer(request: Request, body: m.SearchBody) -> Response:
-    """Every combination of the drawer's parts for this aim, checked on the whole ladder; nothing is stored."""
-    return Response(answer_json(search(body.design, catalog.profiles(), _drawer(request), body.scope)), media_type="application/json")
+    """Every combination of the drawer's parts for this aim, checked on the whole ladder; nothing is stored.
+
+    Answers line by line: how much is done, then the answer. Whoever hangs up stops the search.
+    """
+    found = searching(body.design, catalog.profiles(), _drawer(request), body.scope, body.reductions)
+    return StreamingResponse(_lines(next(found), found), media_type="application/x-ndjson")  # what is refused is refused here
+
+
+def _lines(first: float | SearchAnswer, rest: Iterator[float | SearchAnswer]) -> Iterator[bytes]:
+    """Lines of a search: its progress a few times a second, its answer last."""
+    said = monotonic()
+    for at in chain((first,), rest):
+        if isinstance(at, SearchAnswer):
+            yield b'{"done": 1.0, "answer": ' + answer_json(at) + b"}\n"
+        elif monotonic() - said > PROGRESS_S:
+            said = monotonic()
+            yield b'{"done": %.4f, "answer": null}\n' % at
+
+
+@router.post("/search/options")
+def search_options(request: Request, body: m.OptionsBody) -> Options:
+    """What a combination can be put together from, by name."""
+    return options(body.design, catalog.profiles(), _drawer(request), body.scope)
+
+
+@router.post("/search/why")
+def search_why(request: Request, body: m.WhyBody) -> Why:
+    """One combination worked out whole: which rung it fails at and by how much."""
+    return why_not(body.design, catalog.profiles(), _drawer(request), body.motor, body.stages, body.belt, body.microsteps, body.scope)
 
 
 # ---- belt -------------------------------------------------------------------------------------------------------------

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from typing import TYPE_CHECKING, Annotated, Any, Literal
 
 from pydantic import Field, ValidationError, model_validator
@@ -243,6 +243,23 @@ def parse_design(text: bytes) -> AxisDesign:
         raise EntryError(
             [problem("design", f"is not readable as JSON ({says})", limit=FORMAT, remedy="Take an unbroken copy of the file.")]
         ) from None
+
+
+def changed(design: AxisDesign, changes: Mapping[str, Any]) -> AxisDesign:
+    """The design with fields set by path; EntryError when the result cannot be.
+
+    >>> d = design_from({"chain": [{"kind": "stepper"}], "end": {"kind": "carriage_loop"}})
+    >>> changed(d, {"end.pulley.teeth": 16}).end.pulley.teeth
+    16
+    """
+    data = design.model_dump(mode="json")
+    for path, value in changes.items():
+        *way, last = (int(step) if step.isdigit() else step for step in path.split("."))
+        here: Any = data
+        for name in way:
+            here = here[name]
+        here[last] = value
+    return design_from(data)
 
 
 def as_measured(design: AxisDesign) -> AxisDesign:

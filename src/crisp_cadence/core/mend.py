@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from .belt import Profile
-from .design import AxisDesign, design_from
+from .design import AxisDesign, changed
 from .errors import EntryError
 from .evaluate import evaluate
 from .report import Rung, Verdict
@@ -32,23 +32,6 @@ class Mend:
     verdict_after: Verdict
     whole_after: Verdict
     whole_in_words: str
-
-
-def changed(design: AxisDesign, changes: Mapping[str, Any]) -> AxisDesign:
-    """The design with fields set by path; EntryError when the result cannot be.
-
-    >>> d = design_from({"chain": [{"kind": "stepper"}], "end": {"kind": "carriage_loop"}})
-    >>> changed(d, {"end.pulley.teeth": 16}).end.pulley.teeth
-    16
-    """
-    data = design.model_dump(mode="json")
-    for path, value in changes.items():
-        *way, last = (int(step) if step.isdigit() else step for step in path.split("."))
-        here: Any = data
-        for name in way:
-            here = here[name]
-        here[last] = value
-    return design_from(data)
 
 
 def ways_out(design: AxisDesign, profiles: Mapping[str, Profile], rung_key: str, most: int = 6) -> list[Mend]:

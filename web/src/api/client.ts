@@ -30,6 +30,9 @@ export type ClosedPlan = Schemas["ClosedPlan"];
 export type LineRow = Schemas["LineRow"];
 export type OutAnswer = Schemas["OutAnswer"];
 export type SearchAnswer = Schemas["SearchAnswer"];
+export type SearchLine = Schemas["SearchLine"];
+export type SearchOptions = Schemas["Options"];
+export type Why = Schemas["Why"];
 export type DrawerPreview = Schemas["Preview"];
 export type LayoutRow = Schemas["LayoutRow"];
 export type Verdict = Rung["verdict"] | "cannot be built";
@@ -56,7 +59,7 @@ interface Options {
   keepalive?: boolean;
 }
 
-export async function ask<T>(path: string, options: Options = {}): Promise<T> {
+async function send(path: string, options: Options): Promise<Response> {
   const content = options.text ?? (options.body === undefined ? undefined : JSON.stringify(options.body));
   let answer: Response;
   try {
@@ -71,9 +74,23 @@ export async function ask<T>(path: string, options: Options = {}): Promise<T> {
     if (error instanceof DOMException && error.name === "AbortError") throw error;
     throw new Unreachable("The program does not answer.");
   }
-  if (answer.status === 204) return undefined as T;
-  const data: unknown = await answer.json().catch(() => null);
-  if (answer.ok) return data as T;
-  const refused = data as Partial<Schemas["ErrorAnswer"]> | null;
+  if (answer.ok) return answer;
+  const refused = (await answer.json().catch(() => null)) as Partial<Schemas["ErrorAnswer"]> | null;
   throw new Refusal(answer.status, refused?.message ?? `The program answered ${answer.status}.`, refused?.problems ?? [], refused?.current_version ?? null);
+}
+
+export async function ask<T>(path: string, options: Options = {}): Promise<T> {
+  const answer = await send(path, options);
+  return (answer.status === 204 ? undefined : await answer.json().catch(() => null)) as T;
+}
+
+/** An answer that comes line by line, each of them JSON. */
+export async function askLines<T>(path: string, options: Options, each: (line: T) => void): Promise<void> {
+  const reader = (await send(path, options)).body!.pipeThrough(new TextDecoderStream()).getReader();
+  let rest = "";
+  for (let piece = await reader.read(); !piece.done; piece = await reader.read()) {
+    const lines = (rest + piece.value).split("\n");
+    rest = lines.pop() ?? "";
+    for (const line of lines) each(JSON.parse(line) as T);
+  }
 }

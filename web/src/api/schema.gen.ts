@@ -176,8 +176,50 @@ export interface paths {
         /**
          * Search Drawer
          * @description Every combination of the drawer's parts for this aim, checked on the whole ladder; nothing is stored.
+         *
+         *     Answers line by line: how much is done, then the answer. Whoever hangs up stops the search.
          */
         post: operations["search_drawer_api_search_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/search/options": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Search Options
+         * @description What a combination can be put together from, by name.
+         */
+        post: operations["search_options_api_search_options_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/search/why": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Search Why
+         * @description One combination worked out whole: which rung it fails at and by how much.
+         */
+        post: operations["search_why_api_search_why_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3522,6 +3564,30 @@ export interface components {
             keys: string[];
         };
         /**
+         * Options
+         * @description What can be asked about, by name in the order of its places.
+         */
+        Options: {
+            /** Motors */
+            motors: string[];
+            /** Stages */
+            stages: string[];
+            /** Belts */
+            belts: string[];
+            /** Steps */
+            steps: number[];
+        };
+        /** OptionsBody */
+        OptionsBody: {
+            design: components["schemas"]["AxisDesign"];
+            /**
+             * Scope
+             * @default anything
+             * @enum {string}
+             */
+            scope: "drawer only" | "drawer first" | "anything";
+        };
+        /**
          * OrderLine
          * @description A part to order, and the first step of the work that it holds up; those that hold up the earliest step come first.
          */
@@ -4056,7 +4122,9 @@ export interface components {
         };
         /**
          * Rejected
-         * @description How many combinations a rung rejects, and how many it alone rejects.
+         * @description How many combinations a rung rejects, how many it alone rejects, and of how many it was asked.
+         *
+         *     Rungs of motors are not asked of what two rungs of belt and reduction have rejected already.
          */
         Rejected: {
             /** Key */
@@ -4067,6 +4135,8 @@ export interface components {
             count: number;
             /** Alone */
             alone: number;
+            /** Asked */
+            asked: number;
         };
         /**
          * Report
@@ -4719,6 +4789,8 @@ export interface components {
             scope: string;
             /** Says */
             says: string;
+            /** Left Out */
+            left_out: number;
         };
         /** SearchBody */
         SearchBody: {
@@ -4729,6 +4801,23 @@ export interface components {
              * @enum {string}
              */
             scope: "drawer only" | "drawer first" | "anything";
+            /**
+             * Reductions
+             * @default [
+             *       "direct",
+             *       "gearbox"
+             *     ]
+             */
+            reductions: ("direct" | "gearbox" | "closed belt" | "two closed belts")[];
+        };
+        /**
+         * SearchLine
+         * @description One line of a search under way: how much is done, and at the end the answer.
+         */
+        SearchLine: {
+            /** Done */
+            done: number;
+            answer?: components["schemas"]["SearchAnswer"] | null;
         };
         /**
          * Setting
@@ -5723,6 +5812,51 @@ export interface components {
             span_far_mm: number | null;
         };
         /**
+         * Why
+         * @description One combination: what cannot be built, or its whole ladder, the tightest rung first; and what taking it would set.
+         */
+        Why: {
+            /** Name */
+            name: string;
+            /** Verdict */
+            verdict: ("holds" | "tight" | "short" | "unknown" | "no demand") | null;
+            /** Problems */
+            problems: components["schemas"]["Problem"][];
+            /** Ladder */
+            ladder: components["schemas"]["Rung"][];
+            /** Changes */
+            changes: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * WhyBody
+         * @description A combination by the names of its parts; up to two stages from the motor to the end.
+         */
+        WhyBody: {
+            design: components["schemas"]["AxisDesign"];
+            /** Motor */
+            motor: string;
+            /**
+             * Stages
+             * @default []
+             */
+            stages: string[];
+            /** Belt */
+            belt: string;
+            /**
+             * Microsteps
+             * @default 16
+             */
+            microsteps: number;
+            /**
+             * Scope
+             * @default anything
+             * @enum {string}
+             */
+            scope: "drawer only" | "drawer first" | "anything";
+        };
+        /**
          * Worm
          * @description Worm and wheel: a large reduction round a corner, which often holds by itself.
          */
@@ -6310,13 +6444,133 @@ export interface operations {
             };
         };
         responses: {
+            /** @description One line of JSON after another */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SearchLine"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    search_options_api_search_options_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OptionsBody"];
+            };
+        };
+        responses: {
             /** @description Successful Response */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SearchAnswer"];
+                    "application/json": components["schemas"]["Options"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    search_why_api_search_why_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhyBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Why"];
                 };
             };
             /** @description Not Found */

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping, Sequence
-from dataclasses import replace
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from typing import Any
 
@@ -20,34 +20,46 @@ from ..evaluate import work_out
 from ..fitting.drawer import Stock
 from ..record import record
 from ..stages.base import SPEEDS, UNIT
-from .ladder import Rungs, Template, rungs_of
-from .space import Scope, Space, candidate, space_of
+from .front import Front, Places, in_steps
+from .ladder import FloatArray, Index, Level, Template, belts_of, motors_of, pairs_of
+from .space import PLAIN, Reduction, Scope, Space, candidate, space_of
 
-CHUNK = 6  # motors at a time: keeps the arrays near the processor
-MOST_ROWS = 240
+PAIRS = 4096  # pairs of reduction and belt at a time
+ALIKE = 0.03  # what differs by less than about this share ranks alike
+ENOUGH = 2.0  # headroom over which more is no better
+LONGEST = 400.0  # a drive so many times softer than the stiffest ranks with the softest
+GRID = 60_000  # motors × pairs at a time: keeps the arrays near the processor
+MOST_ROWS = 400
 HOLDS = 1 - 1e-9  # as on the ladder of one design
 # Rungs that no choice of motor, reduction, belt or pulley changes; they are taken from the design as it stands.
 FIXED = ("travel", "wheel", "rail", "play", "tip", "motor_mount_heat", "idler_mount_heat")
 # They must hold, but say nothing of a drive: no part changes them, or they follow from what the search itself sets.
-NOT_RANKED = (*FIXED, "pretension", "face")
+NOT_RANKED = (*FIXED, "pretension", "face", "taut")
 AFTERWARDS = ("line", "flanges", "ripple", "clearance")  # settled in the Belt step once the parts are chosen
+STAGE_WORDS = {
+    "speed": "Gearbox speed", "torque": "Gearbox torque", "pull": "Teeth of the closed belt", "mesh": "Teeth in mesh, closed belt", "cord": "Cords of the closed belt",
+    "taut": "Closed belt stays taut", "face": "Closed belt fits on every face", "motor_mount_tilt": "Tilt of the closed belt's motor mount", "motor_mount_grip": "Slot bolts hold the closed belt's motor mount",
+}  # fmt: skip
 WORDS = {
     "bore": "Bore would leave no metal",
     "clamp_room": "Clamp would meet pulley or idler",
-    "chain.1.speed": "Gearbox speed",
-    "chain.1.torque": "Gearbox torque",
+    **{f"chain.{j}.{key}": f"{label}{' of the second stage' if j == 2 else ''}" for j in (1, 2) for key, label in STAGE_WORDS.items()},
     "sag": "Sag under the load held",
 }
 
 
 @record
 class Rejected:
-    """How many combinations a rung rejects, and how many it alone rejects."""
+    """How many combinations a rung rejects, how many it alone rejects, and of how many it was asked.
+
+    Rungs of motors are not asked of what two rungs of belt and reduction have rejected already.
+    """
 
     key: str
     label: str
     count: int
     alone: int
+    asked: int
 
 
 @record
@@ -83,6 +95,7 @@ class SearchAnswer:
     front: int
     scope: str
     says: str
+    left_out: int
 
 
 def template_of(design: AxisDesign, profiles: Mapping[str, Profile]) -> tuple[Template, dict[str, str]]:
@@ -92,220 +105,270 @@ def template_of(design: AxisDesign, profiles: Mapping[str, Profile]) -> tuple[Te
     return Template(run, fixed), {r.key: r.label for r in run.ladder}
 
 
-def search(
-    design: AxisDesign,
-    profiles: Mapping[str, Profile],
-    drawer: Sequence[Stock],
-    scope: Scope = "anything",
-    going: Callable[[float], bool] = lambda _: True,
-) -> SearchAnswer:
-    """Every motor × supply × current × reduction × belt × pulley × microsteps of the drawer, on the whole ladder.
+@dataclass
+class Searching:
+    """A search under way: call `steps` and read what is done so far; `answer` at any time."""
 
-    `going` is told how much is done (0 to 1) and stops the search by answering False. EntryError where the drawer holds too
-    little, or the layout is not one that is searched. What is not looked at here (belt line, flanges, ripple, things near the
-    belt) is settled in the Belt step afterwards.
+    t: Template
+    space: Space
+    scope: str
+    labels: dict[str, str]
+    done: int = 0  # pairs of reduction and belt
+    tally: Tally = field(init=False)
+    best: Front = field(init=False)
+
+    def __post_init__(self) -> None:
+        self.tally = Tally(self.space, {**self.labels, **WORDS})
+        self.bands = belts_of(self.t, self.space)
+        self.ruler = Ruler(self.t, self.space, self.bands)
+        self.best = Front(self.ruler.sizes, 4)
+
+    def steps(self) -> Iterator[float]:
+        """Works through the whole space; after each piece the share that is done (0 to 1)."""
+        space = self.space
+        count = len(space.first) * len(space.belts)
+        for begin in range(0, count, PAIRS):
+            gears, belts = np.divmod(np.arange(begin, min(begin + PAIRS, count), dtype=np.intp), len(space.belts))
+            pairs = pairs_of(self.t, space, self.bands, gears, belts)
+            left = self.tally.pairs(pairs, len(space.motors))
+            per = max(1, GRID // max(left.size, 1))
+            for first in range(0, len(space.motors) if left.size else 0, per):
+                some = slice(first, first + per)
+                slim = Level({}, {k: h[left] for k, h in pairs.by_steps.items()}, {}, {k: x[left] for k, x in pairs.values.items()})
+                rungs = motors_of(self.t, space, slim, {k: v[some, None] for k, v in space.motor.items()})
+                self._judge(rungs, slim, left, gears, belts, first)
+                if first + per < len(space.motors):
+                    yield (begin + (first + per) / len(space.motors) * len(gears)) / count
+            self.done = begin + len(gears)
+            yield self.done / count
+
+    def _judge(self, rungs: Level, pairs: Level, left: Index, gears: Index, belts: Index, first: int) -> None:
+        """Counts one piece and takes its best in."""
+        shape = rungs.values["stiffness"].shape
+        holds, least = self.tally.motors(rungs, shape)
+        fits = self.tally.fits  # (Q, S): microsteps at which nothing but the motor could fail
+        late = np.minimum.reduce(list(pairs.by_steps.values()))
+        step, mass = np.broadcast_to(pairs.values["step"], fits.shape), pairs.values["mass"]
+        finest, easiest = np.where(fits, step, np.inf).min(axis=1), np.where(fits, late, -np.inf).max(axis=1)
+        spend, stiffness, places = np.broadcast_to(rungs.values["spend"], shape), rungs.values["stiffness"], self.ruler.places
+        # At best a combination has its finest step and the least of its rungs of steps: what is beaten even so is not looked at step by step.
+        i, q = np.nonzero(holds & fits.any(axis=1))
+        hopeful = self.best.not_beaten(places(spend[i, q], np.minimum(least[i, q], easiest[q]), finest[q], stiffness[i, q], mass[q]))
+        i, q = i[hopeful], q[hopeful]
+        n, s = np.nonzero(fits[q])
+        i, q = i[n], q[n]
+        ranked = places(spend[i, q], np.minimum(least[i, q], late[q, s]), step[q, s], stiffness[i, q], mass[q])
+        self.best.take(ranked, np.stack([i + first, gears[left[q]], belts[left[q]], s], axis=1))
+
+    def answer(self) -> SearchAnswer:
+        """What has been found so far."""
+        space, tally = self.space, self.tally
+        count = len(space.first) * len(space.belts)
+        rows = _rows(self.t, space, tally.labels, [tuple(int(x) for x in row) for row in self.best.index])  # type: ignore[misc]
+        rows.sort(key=lambda r: (r.spend, -r.headroom))
+        says = "" if self.done == count else "Stopped before the end: these are the best of what was tried."
+        if not rows and not says:
+            most = max(tally.rows(), key=lambda r: r.alone, default=None)
+            says = "Nothing holds. " + (
+                f"{most.label} alone stands in the way of {most.alone} of them." if most is not None and most.alone else "Every combination fails at more than one rung: ask for less, or widen the scope."
+            )  # fmt: skip
+        tried = self.done * len(space.motors) * len(space.steps)
+        return SearchAnswer(tried, tally.holding, tuple(tally.rows()), tuple(rows[:MOST_ROWS]), len(rows), self.scope, says, space.left_out)
+
+
+class Ruler:
+    """Places of what is ranked, in steps of a few per cent from the best there can be: a gram or a cent more makes no other drive.
+
+    Headroom twice over what a rung needs, and steps of a quarter of what is asked, count as enough.
     """
+
+    def __init__(self, t: Template, space: Space, bands: Level) -> None:
+        self.t = t
+        stages = space.stage["spend"]
+        least, most = (f(space.motor["spend"]) + f(bands.values["spend"]) for f in (np.min, np.max))
+        self.money = 1 + float(least)
+        self.stiff = float(1 / np.min(bands.values["compliance"]))
+        self.mass = float(np.min(bands.values["mass"]))
+        tops = [(1 + most + 2 * stages.max()) / self.money, ENOUGH, LONGEST, float(np.max(bands.values["mass"])) / self.mass]
+        self.sizes = tuple(int(in_steps(np.array([x]), 1.0, ALIKE, 150)[0]) + 1 for x in tops)
+
+    def places(self, spend: FloatArray, headroom: FloatArray, step: FloatArray, stiffness: FloatArray, mass: FloatArray) -> Places:
+        """Places of combinations, less being better; columns first."""
+        most = [n - 1 for n in self.sizes]
+        return np.stack([
+            in_steps(1 + spend, self.money, ALIKE, most[0]), in_steps(np.clip(headroom, 1.0, ENOUGH), ENOUGH, ALIKE, most[1]), in_steps(stiffness, self.stiff, ALIKE, most[2]),
+            in_steps(mass, self.mass, ALIKE, most[3]), in_steps(np.maximum(step, self.t.design.aim.resolution_mm / 4), self.t.design.aim.resolution_mm / 4, ALIKE, 1000),
+        ])  # fmt: skip
+
+
+def begin(
+    design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock], scope: Scope = "anything", reductions: Sequence[Reduction] = PLAIN, pruned: bool = True
+) -> Searching:  # fmt: skip
+    """A search of the drawer's every motor × supply × current × reduction × belt × pulley × microsteps, on the whole ladder.
+
+    EntryError where the drawer holds too little, or the layout is not one that is searched. What is not looked at here (belt
+    line, flanges, ripple, things near the belt) is settled in the Belt step afterwards.
+    """
+    space = space_of(design, profiles, drawer, scope, reductions, pruned)  # refuses what is not searched
+    t, labels = template_of(design, profiles)
+    return Searching(t, space, scope, labels)
+
+
+def searching(
+    design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock], scope: Scope = "anything", reductions: Sequence[Reduction] = PLAIN, pruned: bool = True
+) -> Iterator[float | SearchAnswer]:  # fmt: skip
+    """The search step by step: shares of what is done (0 to 1), and the answer last."""
     if scope == "drawer first":
         owned = [row for row in drawer if row.quantity > 0]
         try:
-            own = search(design, profiles, owned, "drawer only", going)
+            own = begin(design, profiles, owned, "drawer only", reductions, pruned)
         except EntryError:
             own = None  # too little in the drawer, or a layout that is not searched: the whole list says which
-        if own is not None and own.rows:
-            return replace(own, scope=scope, says="All of it from the drawer.")
+        if own is not None:
+            yield from own.steps()
+            found = own.answer()
+            if found.rows:
+                yield replace(found, scope=scope, says="All of it from the drawer.")
+                return
         scope = "anything"
-    space = space_of(design, profiles, drawer, scope)  # refuses what is not searched
-    t, labels = template_of(design, profiles)
-    tally = _Tally(space, labels)
-    best = _Front()
-    count = len(space.motors)
-    done = 0
-    for first in range(0, count, CHUNK):
-        part = slice(first, min(first + CHUNK, count))
-        rungs = rungs_of(t, space, part)
-        judged = _judge(rungs, space, part, tally)
-        best.take(*judged, first)
-        done = part.stop
-        if not going(done / count):
-            break
-    rows = _rows(t, space, tally, best.indices())
-    rows.sort(key=lambda r: (r.spend, -r.headroom))
-    tried = done * len(space.gears) * len(space.belts) * len(space.steps)
-    says = "" if done == count else "Stopped before the end: these are the best of what was tried."
-    if not rows and not says:
-        most = max(tally.rows(), key=lambda r: r.alone, default=None)
-        says = "Nothing holds. " + (
-            f"{most.label} alone stands in the way of {most.alone} of them." if most is not None and most.alone else "Every combination fails at more than one rung: ask for less, or widen the scope."
-        )  # fmt: skip
-    return SearchAnswer(tried, tally.holding, tuple(tally.rows()), tuple(rows[:MOST_ROWS]), len(rows), scope, says)
+    whole = begin(design, profiles, drawer, scope, reductions, pruned)
+    yield from whole.steps()
+    yield whole.answer()
 
 
-class _Tally:
-    """Counts of what rejects, by a bit for each rung."""
+def search(
+    design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock], scope: Scope = "anything", reductions: Sequence[Reduction] = PLAIN, pruned: bool = True
+) -> SearchAnswer:  # fmt: skip
+    """The whole search at once; see `begin`."""
+    for found in searching(design, profiles, drawer, scope, reductions, pruned):
+        if isinstance(found, SearchAnswer):
+            return found
+    raise AssertionError("a search ends with its answer")
+
+
+class Tally:
+    """Counts of what rejects, by a bit for each rung: rungs of pairs first, then those of motors on what is left of them."""
 
     def __init__(self, space: Space, labels: Mapping[str, str]) -> None:
-        self.space, self.labels = space, {**labels, **WORDS}
-        self.keys: list[str] = []
+        self.space, self.labels = space, labels
         self.counts: dict[str, int] = {}
         self.alone: dict[str, int] = {}
+        self.asked: dict[str, int] = {}
         self.holding = 0
+        self.fits: NDArray[np.bool_] = np.empty((0, 0), dtype=bool)
+        self._single: dict[str, NDArray[np.int64]] = {}
 
-    def bit(self, key: str) -> int:
-        """The bit of a rung; the first use of a key gives it one."""
-        if key not in self.keys:
-            self.keys.append(key)
-        return self.keys.index(key)
+    def _count(self, into: dict[str, int], key: str, many: int) -> None:
+        into[key] = into.get(key, 0) + many
+
+    def pairs(self, pairs: Level, motors: int) -> Index:
+        """Counts the rungs of pairs; places of those that fail at most one of them at some microsteps."""
+        steps = len(self.space.steps)
+        count = len(pairs.values["lam"])
+        fails = np.zeros((count, steps), dtype=np.uint8)
+        which = np.zeros((count, steps), dtype=np.uint8)
+        keys: list[str] = [""]
+        for key, fault in (*((k, ~(h >= HOLDS)) for k, h in (*pairs.headroom.items(), *pairs.by_steps.items())), *pairs.unbuildable.items()):
+            self._count(self.asked, key, count * steps * motors)
+            if fault.any():
+                wide = fault if fault.ndim == 2 else fault[:, None]
+                self._count(self.counts, key, int(np.count_nonzero(fault)) * motors * (1 if fault.ndim == 2 else steps))
+                fails += wide
+                which = np.where(wide, np.uint8(len(keys)), which)
+                keys.append(key)
+        left = np.flatnonzero(fails.min(axis=1) <= 1)
+        self.fits = fails[left] == 0
+        one = np.where(fails[left] == 1, which[left], 0)
+        self._single = {key: np.count_nonzero(one == k, axis=1) for k, key in enumerate(keys) if k and (one == k).any()}
+        ranked = [h[left] for k, h in pairs.headroom.items() if k.rpartition(".")[2] not in NOT_RANKED]
+        self._least = np.minimum.reduce(ranked)
+        return left
+
+    def motors(self, rungs: Level, shape: tuple[int, int]) -> tuple[NDArray[np.bool_], FloatArray]:
+        """Counts the rungs of motors on the pairs left; which combinations hold but for microsteps, and their least headroom."""
+        steps = len(self.space.steps)
+        fails = np.zeros(shape, dtype=np.uint8)
+        which = np.zeros(shape, dtype=np.uint8)
+        least = np.broadcast_to(self._least, shape).copy()
+        keys: list[str] = [""]
+        faults = []
+        for key, head in rungs.headroom.items():
+            if np.ndim(head) == 0 and head == np.inf:
+                self._count(self.asked, key, shape[0] * shape[1] * steps)
+                continue
+            np.minimum(least, head, out=least)
+            faults.append((key, ~(head >= HOLDS)))
+        for key, fault in (*faults, *rungs.unbuildable.items()):
+            self._count(self.asked, key, 0 if key == "bore" else shape[0] * shape[1] * steps)
+            if fault.any():
+                full = np.broadcast_to(fault, shape)
+                self._count(self.counts, key, int(np.count_nonzero(full)) * steps)
+                fails += full
+                np.putmask(which, full, np.uint8(len(keys)))
+                keys.append(key)
+        open_ = fails == 0
+        free = np.count_nonzero(self.fits, axis=1)
+        per_pair = np.count_nonzero(open_, axis=0)
+        self.holding += int(per_pair @ free)
+        for key, many in self._single.items():
+            self._count(self.alone, key, int(per_pair @ many))
+        single = np.where(fails == 1, which, 0)
+        for k, key in enumerate(keys):
+            if k:
+                self._count(self.alone, key, int(np.count_nonzero(single == k, axis=0) @ free))
+        return open_, least
 
     def rows(self) -> list[Rejected]:
         """What rejects most, first."""
-        out = [Rejected(k, self.labels.get(k, k.replace("_", " ").capitalize()), self.counts.get(k, 0), self.alone.get(k, 0)) for k in self.keys]
-        return sorted((r for r in out if r.count), key=lambda r: -r.count)
+        out = [Rejected(k, self._label(k), n, self.alone.get(k, 0), self.asked[k]) for k, n in self.counts.items() if n]
+        return sorted(out, key=lambda r: -r.count)
+
+    def _label(self, key: str) -> str:
+        return self.labels.get(key, key.rpartition(".")[2].replace("_", " ").capitalize())
 
 
-def _judge(rungs: Rungs, space: Space, part: slice, tally: _Tally) -> tuple[NDArray[np.intp], NDArray[np.float64]]:
-    """Combinations of a slice that hold (their indices), and what they are ranked by."""
-    shape = (len(space.motors[part]), len(space.gears), len(space.belts))
-    steps = len(space.steps)
-    # The rung of speed fails just where that of the accelerating torque does (the margin is the same): it is counted once.
-    failed = np.zeros(shape, dtype=np.uint64)
-    least = np.full(shape, np.inf)
-    for key, head in rungs.headroom.items():
-        bad = ~(np.asarray(head) >= HOLDS)
-        _mark(tally, failed, key, bad, shape, steps)
-        if key not in NOT_RANKED:
-            np.minimum(least, head, out=least)
-    for key, bad in rungs.unbuildable.items():
-        _mark(tally, failed, "clamp_room" if key == "clamp" else key, np.asarray(bad), shape, steps)
-    late = np.zeros((*shape[1:], steps), dtype=np.uint64)
-    for key, head in rungs.by_steps.items():
-        bad = ~(head >= HOLDS)
-        if bad.any():
-            late |= np.where(np.broadcast_to(bad, late.shape), np.uint64(1) << np.uint64(tally.bit(key)), np.uint64(0))
-            tally.counts[key] = tally.counts.get(key, 0) + int(np.count_nonzero(np.broadcast_to(bad, late.shape))) * shape[0]
-    whole = failed[..., None] | late[None]
-    single = whole[(whole & (whole - np.uint64(1))) == 0]
-    found, many = np.unique(single[single != 0], return_counts=True)
-    for value, n in zip(found.tolist(), many.tolist(), strict=True):
-        key = tally.keys[int(value).bit_length() - 1]
-        tally.alone[key] = tally.alone.get(key, 0) + n
-    holding = np.argwhere(whole == 0)
-    tally.holding += len(holding)
-    i, j, k, s = holding.T
-    by_steps = np.minimum.reduce([np.broadcast_to(h, late.shape) for h in rungs.by_steps.values()])
-    v = rungs.values
-
-    def of(name: str) -> NDArray[np.float64]:
-        return np.asarray(np.broadcast_to(v[name], shape))[i, j, k]
-
-    ranked = np.stack(
-        [of("spend"), -np.minimum(least[i, j, k], by_steps[j, k, s]), np.broadcast_to(v["step"], late.shape)[j, k, s], -of("stiffness"), of("mass")], axis=1
-    )  # fmt: skip
-    return holding, ranked
+Place = tuple[int, int, int, int]
 
 
-def _mark(tally: _Tally, failed: NDArray[np.uint64], key: str, bad: NDArray[np.bool_], shape: tuple[int, int, int], steps: int) -> None:
-    if not bad.any():
-        return
-    full = np.broadcast_to(bad, shape)
-    failed |= np.where(bad, np.uint64(1) << np.uint64(tally.bit(key)), np.uint64(0))
-    tally.counts[key] = tally.counts.get(key, 0) + int(np.count_nonzero(full)) * steps
+@record
+class Looked:
+    """Single combinations on the whole ladder, one beside the other."""
+
+    headroom: dict[str, FloatArray]
+    by_steps: dict[str, FloatArray]
+    unbuildable: dict[str, NDArray[np.bool_]]
+    values: dict[str, Any]
 
 
-def _not_beaten(columns: NDArray[np.float64], by: NDArray[np.float64]) -> NDArray[np.bool_]:
-    """Which rows are better than `by` somewhere; `columns` is one array for each thing that is ranked."""
-    keep = columns[0] < by[0]
-    for column, value in zip(columns[1:], by[1:], strict=True):
-        keep |= column < value
-    return np.asarray(keep)
+def look_at(t: Template, space: Space, places: Sequence[Place]) -> Looked:
+    """Every rung of single combinations, by the same arrays."""
+    i, j, k, s = np.array(places, dtype=np.intp).reshape(-1, 4).T
+    pairs = pairs_of(t, space, belts_of(t, space), j, k)
+    rungs = motors_of(t, space, pairs, {n: v[i] for n, v in space.motor.items()})
+    rows = np.arange(len(i))
+    head = {key: np.broadcast_to(h, i.shape) for key, h in {**pairs.headroom, **rungs.headroom}.items()}
+    by_steps = {key: h[rows, s] for key, h in pairs.by_steps.items()}
+    bad = {key: np.asarray(x | rungs.unbuildable.get(key, np.zeros(i.shape, dtype=bool))) for key, x in pairs.unbuildable.items()}
+    values = {**pairs.values, **rungs.values, "step": pairs.values["step"][rows, s]}
+    values["reach"] = _reach(values, len(i), t.design.assumptions.margin_torque)
+    head["speed"] = values["reach"] / t.design.aim.speed_mm_s
+    return Looked(head, by_steps, bad, values)
 
 
-def best_front(ranked: NDArray[np.float64]) -> NDArray[np.intp]:
-    """Places of the rows that no other row beats or equals in every column while being better in one; lower is better.
-
-    Equation: row r is on the front unless some q ≤ r everywhere and q < r somewhere; of equal rows the first stays
-    Units: any → places
-    Range: finite numbers
-    Source: handbook — set of efficient points (Pareto)
-
-    >>> best_front(np.array([[1.0, 2.0], [2.0, 1.0], [2.0, 2.0]])).tolist()
-    [0, 1]
-    """
-    if not len(ranked):
-        return np.empty(0, dtype=np.intp)
-    # A row that another beats has a larger sum of its columns, each scaled to its spread: so the least sum is on the front,
-    # what it beats is dropped, and the least sum of the rest is on the front too.
-    span = np.ptp(ranked, axis=0)
-    rest = np.argsort(((ranked - ranked.min(axis=0)) / np.where(span > 0, span, 1.0)).sum(axis=1), kind="stable")
-    rows = np.ascontiguousarray(ranked[rest].T)
-    out: list[int] = []
-    while len(rest):
-        out.append(int(rest[0]))
-        stays = _not_beaten(rows, rows[:, 0])
-        rest, rows = rest[stays], rows[:, stays]
-    return np.array(sorted(out), dtype=np.intp)
-
-
-class _Front:
-    """The best front of everything seen so far; memory stays bounded whatever the space."""
-
-    def __init__(self) -> None:
-        self.ranked = np.empty((0, 5))
-        self.index = np.empty((0, 4), dtype=np.intp)
-
-    def take(self, holding: NDArray[np.intp], ranked: NDArray[np.float64], first_motor: int) -> None:
-        """Adds a slice's combinations and keeps the front."""
-        if not len(holding):
-            return
-        moved = holding + np.array([first_motor, 0, 0, 0])
-        if len(self.ranked):
-            # What one of the present front beats cannot come in.
-            span = np.ptp(self.ranked, axis=0)
-            strong = np.argsort(((self.ranked - self.ranked.min(axis=0)) / np.where(span > 0, span, 1.0)).sum(axis=1), kind="stable")
-            columns, places = np.ascontiguousarray(ranked.T), np.arange(len(ranked))
-            for row in self.ranked[strong]:
-                keep = _not_beaten(columns, row)
-                columns, places = columns[:, keep], places[keep]
-            ranked, moved = columns.T, moved[places]
-        own = best_front(ranked)
-        self.ranked, self.index = np.concatenate([self.ranked, ranked[own]]), np.concatenate([self.index, moved[own]])
-        left = best_front(self.ranked)
-        self.ranked, self.index = self.ranked[left], self.index[left]
-
-    def indices(self) -> list[tuple[int, int, int, int]]:
-        """Places of the front's combinations in the space."""
-        return [tuple(int(x) for x in row) for row in self.index]  # type: ignore[misc]
-
-
-Index = tuple[int, int, int, int]
-
-
-def headroom_of(t: Template, space: Space, indices: Sequence[Index]) -> list[dict[str, float]]:
+def headroom_of(t: Template, space: Space, places: Sequence[Place]) -> list[dict[str, float]]:
     """Headroom of every rung of single combinations, by the same arrays; what cannot be built has a headroom of 0."""
-    return _heads(t, space, indices, _picked(t, space, indices))
-
-
-def _picked(t: Template, space: Space, indices: Sequence[Index]) -> Rungs:
-    i, j, k, _ = np.array(indices, dtype=np.intp).reshape(-1, 4).T
-    return rungs_of(t, space, picked=(i, j, k))
-
-
-def _heads(t: Template, space: Space, indices: Sequence[Index], rungs: Rungs) -> list[dict[str, float]]:
-    count = len(indices)
-    steps = [s for _, _, _, s in indices]
-    columns = {key: np.broadcast_to(h, (count, 1, 1))[:, 0, 0] for key, h in rungs.headroom.items()}
-    columns |= {key: np.broadcast_to(h, (count, 1, 1, len(space.steps)))[np.arange(count), 0, 0, steps] for key, h in rungs.by_steps.items()}
-    columns["speed"] = _reach(rungs, count, t.design.assumptions.margin_torque) / t.design.aim.speed_mm_s
-    out = [{key: float(column[n]) for key, column in columns.items()} for n in range(count)]
-    for key, bad in rungs.unbuildable.items():
-        for n in np.flatnonzero(np.broadcast_to(bad, (count, 1, 1))):
-            out[n]["clamp_room" if key == "clamp" else key] = 0.0
+    seen = look_at(t, space, places)
+    columns = {**seen.headroom, **seen.by_steps}
+    out = [{key: float(column[n]) for key, column in columns.items()} for n in range(len(places))]
+    for key, bad in seen.unbuildable.items():
+        for n in np.flatnonzero(bad):
+            out[n][key] = 0.0
     return out
 
 
-def _reach(rungs: Rungs, count: int, margin: float) -> NDArray[np.float64]:
+def _reach(v: Mapping[str, Any], count: int, margin: float) -> FloatArray:
     """Highest speed at which each motor keeps its margin over the torque asked, mm/s: two passes over a grid, a straight line at the end."""
-    v = rungs.values
-    lam, need, *torque = (np.broadcast_to(x, (count, 1, 1))[:, 0] for x in (v["lam"], v["asked"] * margin, *v["torque"]))
+    lam, need, *torque = (np.broadcast_to(x, (count,))[:, None] for x in (v["lam"], v["asked"] * margin, *v["torque"]))
     rows = np.arange(count)
     grid = np.broadcast_to(SPEEDS, (count, len(SPEEDS)))
     for _ in range(2):
@@ -321,22 +384,26 @@ def _reach(rungs: Rungs, count: int, margin: float) -> NDArray[np.float64]:
     return np.asarray(found)
 
 
-def _rows(t: Template, space: Space, tally: _Tally, indices: Sequence[Index]) -> list[Found]:
-    if not indices:
+def _rows(t: Template, space: Space, labels: Mapping[str, str], places: Sequence[Place]) -> list[Found]:
+    if not places:
         return []
-    rungs, count = _picked(t, space, indices), len(indices)
-    v = {n: np.broadcast_to(rungs.values[n], (count, 1, 1))[:, 0, 0] for n in ("spend", "stiffness", "mass")}
-    v["step"] = np.broadcast_to(rungs.values["step"], (count, 1, 1, len(space.steps)))[np.arange(count), 0, 0, [s for *_, s in indices]]
+    seen = look_at(t, space, places)
+    v = seen.values
+    columns = {key: h for key, h in {**seen.headroom, **seen.by_steps}.items() if key.rpartition(".")[2] not in NOT_RANKED}
+    keys = list(columns)
+    whole = np.stack([np.where(np.isfinite(h), h, np.inf) for h in columns.values()])
+    worst = whole.argmin(axis=0)
     out = []
-    for n, ((i, j, k, s), every) in enumerate(zip(indices, _heads(t, space, indices, rungs), strict=True)):
-        heads = {key: h for key, h in every.items() if math.isfinite(h) and key not in NOT_RANKED}
-        worst = min(heads, key=lambda key: heads[key])
-        motor, gear, belt = space.motors[i], space.gears[j], space.belts[k]
+    for n, (i, j, k, s) in enumerate(places):
+        motor, stages, belt = space.motors[i], space.gear(j), space.belts[k]
+        parts = (motor, *(space.stages[at] for at in stages), belt)
+        said = " and ".join(space.stages[at].name for at in stages) or "direct"
+        key = keys[int(worst[n])]
         out.append(
             Found(
-                f"{motor.name}; {gear.name}; {belt.name}", motor.name, gear.name, belt.name, space.steps[s], float(v["spend"][n]), heads[worst],
-                tally.labels.get(worst, worst), float(v["step"][n]), heads.get("speed", 0.0) * t.design.aim.speed_mm_s, float(v["stiffness"][n]), float(v["mass"][n]),
-                motor.owned and gear.owned and belt.owned, motor.unpriced + gear.unpriced + belt.unpriced, candidate(t.design, space, i, j, k, s), (i, j, k, s),
+                f"{motor.name}; {said}; {belt.name}", motor.name, said, belt.name, space.steps[s], float(v["spend"][n]), float(whole[worst[n], n]),
+                labels.get(key, key.rpartition(".")[2].replace("_", " ").capitalize()), float(v["step"][n]), float(v["reach"][n]), float(v["stiffness"][n]), float(v["mass"][n]),
+                all(p.owned for p in parts), sum(p.unpriced for p in parts), candidate(t.design, space, i, stages, k, s), (i, j, k, s),
             )
         )  # fmt: skip
     return out

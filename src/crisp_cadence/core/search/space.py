@@ -3,23 +3,33 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ..belt import Profile
+from ..axis import disc_inertia
+from ..belt import Profile, belt_stiffness_ea, effective_pull_capacity, outside_diameter, pitch_diameter, shaft_load, teeth_in_mesh, wrap_angle
 from ..design import AxisDesign
+from ..drives import closed_belt_stiffness
 from ..ends.carriage_loop import CarriageLoop
+from ..ends.loop_checks import TARGET_OVER
 from ..errors import EntryError, problem
 from ..fitting.drawer import Stock, number
-from ..model import CORD_FACTOR
+from ..model import CORD_FACTOR, Mount
+from ..path import closed_belt_centre
 from ..record import record
-from ..stages.gearbox import Gearbox
-from ..stages.stepper import FRAME_RADIAL_N, Stepper
+from ..stages.closed_belt import ClosedBelt
+from ..stages.stepper import Stepper
+from .front import best_front
 
 FloatArray = NDArray[np.float64]
+Index = NDArray[np.intp]
 Scope = Literal["drawer only", "drawer first", "anything"]
+Reduction = Literal["direct", "gearbox", "closed belt", "two closed belts"]
+PLAIN: tuple[Reduction, ...] = ("direct", "gearbox")
+AIR_MM = 2.0  # least between the pitch circles of a closed belt's pulleys
 CURRENTS = (1.0, 0.7)  # of the motor's rated current: in full, and what runs cooler
 MICROSTEPS = (4, 8, 16, 32, 64)
 
@@ -37,20 +47,32 @@ class Choice:
 
 @record
 class Space:
-    """Options of each kind in the order of the arrays' axes, and their data as columns."""
+    """Options of each kind, and their data as columns: motors (M), stages (N, the first of them none at all), belts (B).
+
+    A reduction (G) is one stage next to the motor and one next to the end, by their places in the stages; `left_out` counts
+    combinations that are not in here because another is at least as good in everything that counts.
+    """
 
     motors: tuple[Choice, ...]
-    gears: tuple[Choice, ...]
+    stages: tuple[Choice, ...]
     belts: tuple[Choice, ...]
     steps: tuple[int, ...]
     motor: Mapping[str, FloatArray]
-    gear: Mapping[str, FloatArray]
+    stage: Mapping[str, FloatArray]
     belt: Mapping[str, FloatArray]
+    first: Index
+    second: Index
+    closed_mount: Mount
+    left_out: int
 
     @property
     def size(self) -> int:
         """How many combinations there are."""
-        return len(self.motors) * len(self.gears) * len(self.belts) * len(self.steps)
+        return len(self.motors) * len(self.first) * len(self.belts) * len(self.steps)
+
+    def gear(self, at: int) -> tuple[int, ...]:
+        """Places of the stages of one reduction, none of them where the motor drives directly."""
+        return tuple(int(i) for i in (self.first[at], self.second[at]) if i)
 
 
 def _priced(row: Stock, scope: Scope) -> tuple[float, bool, int] | None:
@@ -61,16 +83,84 @@ def _priced(row: Stock, scope: Scope) -> tuple[float, bool, int] | None:
     return (0.0 if owned else (row.price or 0.0)), owned, int(not owned and row.price is None)
 
 
-def space_of(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock], scope: Scope = "anything") -> Space:
-    """The space around a design: its aim, guide, mounts and idler stay; EntryError where its layout is not one that is searched."""
+def space_of(
+    design: AxisDesign,
+    profiles: Mapping[str, Profile],
+    drawer: Sequence[Stock],
+    scope: Scope = "anything",
+    reductions: Sequence[Reduction] = PLAIN,
+    pruned: bool = True,
+    loops_pruned: bool | None = None,
+) -> Space:
+    """The space around a design: its aim, guide, mounts and idler stay, motor, reduction and belt are chosen anew.
+
+    With `pruned`, supplies, currents and closed belts are left out that another of the same motor or the same ratio equals or
+    betters in everything that any rung and any ranking looks at; `loops_pruned` says so for closed belts alone. EntryError where the layout is not one that is searched, or
+    the drawer holds too little.
+    """  # fmt: skip
     _searchable(design)
-    motors, gears, belts = _motors(design, drawer, scope), _gears(design, drawer, scope), _belts(design, profiles, drawer, scope)
-    empty = [name for name, found in (("stepper motor", motors), ("supply", motors), ("pulley with a belt of its profile", belts)) if not found[0]]
+    motors, belts = _motors(design, drawer, scope), _belts(design, profiles, drawer, scope)
+    closed = next((s for s in design.chain if isinstance(s, ClosedBelt)), ClosedBelt())
+    boxes = _boxes(drawer, scope) if "gearbox" in reductions else ([], [])
+    wanted = any(r in reductions for r in ("closed belt", "two closed belts"))
+    loops, (all_loops, all_fit) = (
+        _closed_belts(design, closed, profiles, drawer, scope, pruned if loops_pruned is None else loops_pruned) if wanted else (([], []), (0, 0))
+    )
+    empty = [
+        name for name, found in (("stepper motor", motors[0]), ("supply", motors[0]), ("pulley with a belt of its profile", belts[0])) if not found
+    ]
     if empty:
         raise EntryError(
             [problem("drawer", f"holds no {empty[0]} that could be tried", value=scope, remedy="Search the starter catalogue too, or add what you have to the drawer.")]
         )  # fmt: skip
-    return Space(tuple(motors[0]), tuple(gears[0]), tuple(belts[0]), MICROSTEPS, motors[1], gears[1], belts[1])
+    stages = [Choice("direct", {}, 0.0, True, 0), *boxes[0], *loops[0]]
+    table = _columns([NO_STAGE, *boxes[1], *loops[1]])
+    none = np.zeros(1, dtype=np.intp)
+    one = 1 + np.arange(len(boxes[0]), dtype=np.intp)
+    belted = 1 + len(boxes[0]) + np.arange(len(loops[0]), dtype=np.intp)
+    first, second = [], []
+    if "direct" in reductions:
+        first, second = [none], [none]
+    singles = np.concatenate([one, belted if "closed belt" in reductions else none[:0]])
+    first, second = [*first, singles], [*second, np.zeros_like(singles)]
+    if "two closed belts" in reductions:
+        # The belt next to the end sits on the shaft after the first one: only where that shaft fits its driver.
+        fits = belted[table["room"][belted] > closed.shaft_mm]
+        a, b = np.meshgrid(belted, fits, indexing="ij")
+        first, second = [*first, a.ravel()], [*second, b.ravel()]
+    places = (np.concatenate(first), np.concatenate(second))
+    if not places[0].size:
+        raise EntryError(
+            [
+                problem(
+                    "reductions", "leave nothing to try", value=", ".join(reductions), remedy="Tick one more kind of reduction, or widen the scope."
+                )
+            ]
+        )
+    space = Space(
+        tuple(motors[0]), tuple(stages), tuple(belts[0]), MICROSTEPS, motors[1], table, belts[1], *places, closed.motor_mount, 0
+    )  # fmt: skip
+    if not pruned:
+        return space
+    keep = _best_supplies(space)
+    many = len(one) + ("direct" in reductions) + ("closed belt" in reductions) * all_loops + ("two closed belts" in reductions) * all_loops * all_fit
+    whole = len(motors[0]) * many * len(belts[0]) * len(MICROSTEPS)
+    slim = replace(space, motors=tuple(space.motors[i] for i in keep), motor={k: v[keep] for k, v in space.motor.items()})
+    return replace(slim, left_out=max(whole - slim.size, 0))
+
+
+def _best_supplies(space: Space) -> list[int]:
+    """Places of the motors' settings that no other setting of the same motor equals in volts, current and money, and betters in one."""
+    groups: dict[Any, list[int]] = {}
+    for i, choice in enumerate(space.motors):
+        groups.setdefault(choice.changes["chain.0.drawer_key"], []).append(i)
+    out: list[int] = []
+    for places in groups.values():
+        ranked = np.array(
+            [[-space.motor["supply_v"][i], -space.motor["current_a"][i], space.motors[i].spend, space.motors[i].unpriced] for i in places]
+        )
+        out += [places[k] for k in best_front(ranked)]
+    return out
 
 
 def _searchable(design: AxisDesign) -> None:
@@ -83,7 +173,7 @@ def _searchable(design: AxisDesign) -> None:
                 "is not searched yet",
                 value=end.kind,
                 limit="carriage loop",
-                remedy="Choose parts by hand, or set the aim on a carriage loop.",
+                remedy="Choose parts by hand, or set the aim on a carriage loop; Other ways compares the layouts.",
             )
         )
     elif end.rollers or end.near or end.idler_rise_mm is not None or end.clamp_rise_mm is not None:
@@ -94,16 +184,10 @@ def _searchable(design: AxisDesign) -> None:
                 remedy="Search without rollers, raised parts and things near the belt; put them back afterwards.",
             )
         )
-    if not isinstance(design.chain[0], Stepper) or any(not isinstance(s, Gearbox) for s in design.chain[1:]) or len(design.chain) > 2:
+    if not isinstance(design.chain[0], Stepper):
         found.append(
-            problem(
-                "chain",
-                "is not searched yet",
-                value=", ".join(s.kind for s in design.chain),
-                limit="stepper, with or without a gearbox",
-                remedy="Search from a plain stepper; add other stages afterwards.",
-            )
-        )
+            problem("chain.0.kind", "is not searched yet", value=design.chain[0].kind, limit="stepper", remedy="Begin with any stepper: the search replaces it.")
+        )  # fmt: skip
     if design.sides.kind != "one" or design.heads or design.measured:
         found.append(
             problem(
@@ -153,67 +237,183 @@ def _motors(design: AxisDesign, drawer: Sequence[Stock], scope: Scope) -> tuple[
                     "chain.0.driver.label": supply.name, "chain.0.driver.price": supply.price, "chain.0.driver.in_stock": paid[1],
                 }  # fmt: skip
                 choices.append(Choice(f"{row.name}, {volts:g} V, {current:g} A", changes, cost[0] + paid[0], cost[1] and paid[1], cost[2] + paid[2]))
-                rows.append({**known, "supply_v": volts, "current_a": current, "radial_n": FRAME_RADIAL_N.get(frame, np.nan)})
+                rows.append({**known, "supply_v": volts, "current_a": current, "spend": cost[0] + paid[0]})
     return choices, _columns(rows)
 
 
-def _gears(design: AxisDesign, drawer: Sequence[Stock], scope: Scope) -> tuple[list[Choice], dict[str, FloatArray]]:
-    """Direct first, then every gearbox."""
-    direct = {
-        "ratio": 1.0,
-        "efficiency": 1.0,
-        "inertia_gcm2": 0.0,
-        "stiffness_nm_rad": np.inf,
-        "backlash_arcmin": 0.0,
-        "torque_limit_nm": np.inf,
-        "speed_limit_rpm": np.inf,
-        "shaft_mm": np.nan,
-        "radial_limit_n": np.nan,
-    }
-    choices, rows = [Choice("direct", {"gearbox": None}, 0.0, True, 0)], [direct]
+# Data of a stage; the first row of every table is none at all.
+NO_STAGE = {
+    "ratio": 1.0, "efficiency": 1.0, "inertia_gcm2": 0.0, "stiffness_nm_rad": np.inf, "backlash_arcmin": 0.0, "torque_limit_nm": np.inf, "speed_limit_rpm": np.inf,
+    "shaft_mm": np.nan, "radius": 0.0, "pull": np.inf, "mesh": np.inf, "ea": np.inf, "wrap": np.pi, "room": np.inf, "width": 1.0, "spend": 0.0,
+}  # fmt: skip
+
+
+def _boxes(drawer: Sequence[Stock], scope: Scope) -> tuple[list[Choice], list[dict[str, float]]]:
+    """Every gearbox whose data are known."""
+    choices: list[Choice] = []
+    rows: list[dict[str, float]] = []
     for row in drawer:
         cost = _priced(row, scope)
-        data = {n: number(row, n) for n in direct}
+        data = {n: number(row, n) for n in (*NO_STAGE, "radial_limit_n")}
         if (
             row.kind != "gearbox"
             or cost is None
             or any(data[n] is None for n in ("ratio", "efficiency", "inertia_gcm2", "stiffness_nm_rad", "shaft_mm"))
         ):
             continue
-        form = str(row.data.get("shaft_form", "round"))
         stage = {
-            "kind": "gearbox",
+            "kind": "gearbox", "label": row.name, "drawer_key": row.key, "price": row.price, "in_stock": cost[1], "shaft_form": str(row.data.get("shaft_form", "round")),
+            **{n: v for n, v in data.items() if v is not None},
+        }  # fmt: skip
+        stage.setdefault("backlash_arcmin", 0.0)
+        choices.append(Choice(row.name, {"stage": stage}, *cost))
+        rows.append({n: float(blank if (v := data[n]) is None else v) for n, blank in NO_STAGE.items()} | {"spend": cost[0]})
+    return choices, rows
+
+
+def _stock_pulleys(drawer: Sequence[Stock], scope: Scope) -> dict[str, dict[int, Stock]]:
+    """Pulleys by profile and teeth; what is owned before what is not."""
+    out: dict[str, dict[int, Stock]] = {}
+    for row in sorted(drawer, key=lambda r: r.quantity):
+        teeth, hub = number(row, "teeth"), number(row, "hub_mm")
+        if row.kind == "pulley" and teeth is not None and hub is not None and _priced(row, scope) is not None:
+            out.setdefault(str(row.data.get("profile")), {})[round(teeth)] = row
+    return out
+
+
+def _closed_belts(
+    design: AxisDesign, closed: ClosedBelt, profiles: Mapping[str, Profile], drawer: Sequence[Stock], scope: Scope, pruned: bool
+) -> tuple[tuple[list[Choice], list[dict[str, float]]], tuple[int, int]]:
+    """Closed belt stages that reduce: stock belts on two stock pulleys of their profile; how many there are before any is left out, and
+    how many of those fit on the shaft after another.
+
+    Mount, shaft after it and slot are those of the design's own closed stage, where it has one.
+    """
+    pulleys = _stock_pulleys(drawer, scope)
+    stock: dict[tuple[str, float, str], dict[int, Stock]] = {}
+    for row in sorted(drawer, key=lambda r: r.quantity):
+        width, teeth, cord = number(row, "width_mm"), number(row, "belt_teeth"), str(row.data.get("cord"))
+        if row.kind == "closed belt" and width and teeth and cord in CORD_FACTOR and _priced(row, scope) is not None:
+            stock.setdefault((str(row.data.get("profile")), width, cord), {})[round(teeth)] = row
+    tables: list[dict[str, FloatArray]] = []
+    made: list[tuple[Profile, float, str]] = []
+    for (key, width, cord), lengths in stock.items():
+        profile = profiles.get(key)
+        own = {z: p for z, p in pulleys.get(key, {}).items() if profile is not None and z >= profile.min_teeth}
+        if profile is None or len(own) < 2:
+            continue
+        z1, z2, zb = (x.ravel() for x in np.meshgrid(sorted(own), sorted(own), sorted(lengths), indexing="ij"))
+        p, line = profile.pitch_mm, profile.pitch_line_mm
+        d1, d2 = (pitch_diameter(z.astype(float), p) for z in (z1, z2))
+        with np.errstate(invalid="ignore", divide="ignore"):
+            centre = closed_belt_centre(zb * p, d1 / 2, d2 / 2)
+        root1, root2 = (outside_diameter(z, p, line) - 2 * profile.tooth_height_mm for z in (z1, z2))
+        hubs = {z: number(row, "hub_mm") or 0.0 for z, row in own.items()}
+        hub1, hub2 = (_of(hubs, zs) for zs in (z1, z2))
+        fits = (z2 > z1) & (centre >= (d1 + d2) / 2 + AIR_MM) & (np.minimum(root2, hub2) > closed.shaft_mm)
+        if closed.wanted_mm is not None:
+            fits &= abs(centre - closed.wanted_mm) <= closed.adjust_mm / 2
+        wrap = wrap_angle(centre, d1 / 2, d2 / 2)
+        mesh = teeth_in_mesh(z1.astype(float), wrap)
+        span = np.sqrt(centre**2 - (d2 - d1) ** 2 / 4)
+        working = profile.working_tension_n_per_25_4mm
+        ea = belt_stiffness_ea(profile.ea_glass_n_per_mm, CORD_FACTOR[cord], width)
+        inertia = [disc_inertia(d, width + 1, pulley.density_g_cm3) for d, pulley in ((d1, closed.driver), (d2, closed.driven))]
+        ratio = z2 / z1
+        paid, belts = ({z: _paid(row, scope) for z, row in of.items()} for of in (own, lengths))
+        spend = _of(paid, z1) + _of(paid, z2) + _of(belts, zb)
+        full = np.ones(len(z1))
+        table = {
+            "ratio": ratio, "efficiency": closed.efficiency * full, "inertia_gcm2": inertia[0] + inertia[1] / ratio**2, "stiffness_nm_rad": closed_belt_stiffness(ea, d2 / 2, span),
+            "backlash_arcmin": 0 * full, "torque_limit_nm": np.inf * full, "speed_limit_rpm": np.inf * full, "shaft_mm": closed.shaft_mm * full, "radius": d1 / 2,
+            "pull": effective_pull_capacity(np.nan if working is None else working, width, mesh) * full, "mesh": mesh, "ea": ea * full, "wrap": wrap,
+            "room": np.minimum(hub1, root1), "width": width * full, "spend": spend, "z1": z1, "z2": z2, "zb": zb, "group": len(made) * full, "centre": centre, "hub1": hub1, "hub2": hub2,
+        }  # fmt: skip
+        tables.append({n: np.asarray(x, dtype=np.float64)[fits] for n, x in table.items()})
+        made.append((profile, width, cord))
+    if not tables:
+        return ([], []), (0, 0)
+    whole = {n: np.concatenate([x[n] for x in tables]) for n in tables[0]}
+    places = _best_loops(whole, design.assumptions.slack_keep) if pruned else np.arange(len(whole["ratio"]))
+    choices, rows = [], []
+    for i in places:
+        at = {n: float(x[i]) for n, x in whole.items()}
+        profile, width, cord = made[int(at["group"])]
+        z1_, z2_, zb_ = (int(at[n]) for n in ("z1", "z2", "zb"))
+        own, lengths = pulleys[profile.key], stock[(profile.key, width, cord)]
+        choices.append(_loop_choice(closed, profile, width, cord, own[z1_], own[z2_], lengths[zb_], at, scope))
+        rows.append({n: at[n] for n in NO_STAGE})
+    return (choices, rows), (len(whole["ratio"]), int(np.count_nonzero(whole["room"] > closed.shaft_mm)))
+
+
+def _best_loops(table: Mapping[str, FloatArray], keep: float) -> NDArray[np.intp]:
+    """Places of closed belts that no other of the same ratio equals or betters in everything that a rung or the ranking looks at.
+
+    All rungs grow, or fall, with these columns alone: inertia, stiffness, the torque that teeth and cords carry, teeth in mesh,
+    the load that a torque puts on the mount, room for the motor's shaft, and money.
+    """
+    taut = TARGET_OVER * (0.5 + keep)
+    load = shaft_load(taut + 0.5, taut, table["wrap"]) / table["radius"]
+    strong = np.nan_to_num(table["pull"], nan=0.0) * table["radius"]
+    ranked = np.stack(
+        [table["inertia_gcm2"], -table["stiffness_nm_rad"], -strong, -table["ea"] * table["radius"], -table["mesh"], load, -table["room"], table["spend"]], axis=1
+    )  # fmt: skip
+    out = []
+    for ratio in np.unique(np.round(table["ratio"], 9)):
+        same = np.flatnonzero(abs(table["ratio"] - ratio) < 1e-8)
+        out.append(same[best_front(ranked[same])])
+    return np.sort(np.concatenate(out))
+
+
+def _of(values: Mapping[int, float], teeth: NDArray[np.int64]) -> FloatArray:
+    """Values by teeth, for an array of teeth."""
+    at = np.array(sorted(values))
+    return np.array([values[int(z)] for z in at])[np.searchsorted(at, teeth)]
+
+
+def _paid(row: Stock, scope: Scope) -> float:
+    cost = _priced(row, scope)
+    return 0.0 if cost is None else cost[0]
+
+
+def _loop_choice(
+    closed: ClosedBelt, profile: Profile, width: float, cord: str, driver: Stock, driven: Stock, belt: Stock, at: Mapping[str, float], scope: Scope
+) -> Choice:
+    """One closed belt stage as the design takes it; the driver's bore is that of the shaft before it."""
+    stage: dict[str, Any] = closed.model_dump(mode="json") | {"rollers": [], "belt_teeth": int(at["zb"]), "label": ""}
+    costs = [_priced(row, scope) or (0.0, False, 0) for row in (driver, driven, belt)]
+    for part, row, cost, teeth, hub in (("driver", driver, costs[0], at["z1"], at["hub1"]), ("driven", driven, costs[1], at["z2"], at["hub2"])):
+        stage[part] |= {
+            "teeth": int(teeth),
+            "hub_mm": hub,
+            "face_mm": width + 1,
             "label": row.name,
-            "drawer_key": row.key,
             "price": row.price,
             "in_stock": cost[1],
-            "shaft_form": form,
-            **{n: v for n, v in data.items() if v is not None},
+            "drawer_key": row.key,
         }
-        stage.setdefault("backlash_arcmin", 0.0)
-        choices.append(Choice(row.name, {"gearbox": stage}, *cost))
-        blanks = {"backlash_arcmin": 0.0, "torque_limit_nm": np.inf, "speed_limit_rpm": np.inf, "radial_limit_n": np.nan}
-        rows.append({n: float(blanks[n] if v is None else v) for n, v in data.items()})
-    return choices, _columns(rows)
+    stage["driven"]["bore_mm"] = closed.shaft_mm
+    stage["belt"] |= {
+        "profile": profile.key, "width_mm": width, "cord": cord, "label": belt.name, "price": belt.price, "in_stock": costs[2][1], "drawer_key": belt.key,
+        "ea_n": None, "line_mass_g_m": None, "working_tension_n": None, "tension_n": None,
+    }  # fmt: skip
+    name = f"closed belt {profile.name}, {width:g} mm, {at['z1']:g} : {at['z2']:g}, {at['zb']:g} teeth"
+    return Choice(name, {"stage": stage}, at["spend"], all(c[1] for c in costs), sum(c[2] for c in costs))
 
 
 def _belts(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock], scope: Scope) -> tuple[list[Choice], dict[str, FloatArray]]:
     """Every stock belt with every stock pulley of its profile; pulley and idler are taken as wide as the belt wants."""
     choices: list[Choice] = []
     rows: list[dict[str, float]] = []
-    pulleys: dict[tuple[str, int], Stock] = {}
-    for row in sorted(drawer, key=lambda r: r.quantity):
-        teeth, hub = number(row, "teeth"), number(row, "hub_mm")
-        if row.kind == "pulley" and teeth is not None and hub is not None and _priced(row, scope) is not None:
-            pulleys[(str(row.data.get("profile")), round(teeth))] = row
+    pulleys = _stock_pulleys(drawer, scope)
     for row in drawer:
         cost, width, profile = _priced(row, scope), number(row, "width_mm"), profiles.get(str(row.data.get("profile")))
         cord = str(row.data.get("cord"))
         if row.kind != "belt" or cost is None or width is None or profile is None or cord not in CORD_FACTOR:
             continue
-        for (key, teeth), pulley in pulleys.items():
+        for teeth, pulley in pulleys.get(profile.key, {}).items():
             paid = _priced(pulley, scope)
-            if key != profile.key or teeth < profile.min_teeth or paid is None:
+            if teeth < profile.min_teeth or paid is None:
                 continue
             idler = max(design.end.idler.teeth, profile.min_teeth)  # type: ignore[attr-defined]
             hub = number(pulley, "hub_mm") or 10.0
@@ -228,15 +428,20 @@ def _belts(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence
             rows.append({
                 "pitch": profile.pitch_mm, "line": profile.pitch_line_mm, "height": profile.tooth_height_mm, "width": width, "teeth": float(teeth), "idler": float(idler),
                 "mass": profile.mass_g_m_mm, "working": np.nan if working is None else working, "ea": profile.ea_glass_n_per_mm * CORD_FACTOR[cord], "hub": hub,
-                "per_m": 0.0 if cost[1] else (row.price or 0.0), "least": float(profile.min_teeth),
+                "per_m": 0.0 if cost[1] else (row.price or 0.0), "least": float(profile.min_teeth), "spend": paid[0],
             })  # fmt: skip
     return choices, _columns(rows)
 
 
-def candidate(design: AxisDesign, space: Space, motor: int, gear: int, belt: int, step: int) -> dict[str, Any]:
-    """What one combination sets in the design."""
+def candidate(design: AxisDesign, space: Space, motor: int, stages: Sequence[int], belt: int, step: int) -> dict[str, Any]:
+    """What one combination sets in the design, and under `stages` the chain after the motor."""
     changes = {**space.motors[motor].changes, **space.belts[belt].changes, "chain.0.driver.microsteps": space.steps[step]}
-    box = space.gears[gear].changes["gearbox"]
-    shaft = space.motor["shaft_mm"][motor] if box is None else space.gear["shaft_mm"][gear]
-    changes["end.pulley.bore_mm"] = float(shaft)
-    return {**changes, "gearbox": box}
+    shaft = float(space.motor["shaft_mm"][motor])
+    chain: list[dict[str, Any]] = []
+    for at in stages:
+        stage = dict(space.stages[at].changes["stage"])
+        if stage["kind"] == "closed_belt":
+            stage["driver"] = stage["driver"] | {"bore_mm": shaft}
+        chain.append(stage)
+        shaft = float(space.stage["shaft_mm"][at])
+    return {**changes, "end.pulley.bore_mm": shaft, "stages": chain}

@@ -9,7 +9,7 @@ import { number } from "../../units/format";
 import { Cautions } from "../Cautions";
 import { PartEditor } from "./editors";
 
-const Search = lazy(() => import("./Search"));
+const Choose = lazy(() => import("./Choose"));
 
 export default function Drive() {
   const { report } = useNumbers();
@@ -41,7 +41,7 @@ export default function Drive() {
       {report?.scene && <section className="sheet" style={{ padding: "8px 12px 9px" }}><SceneDrawing scene={report.scene} tallest={230} /></section>}
       <Cases />
       {node && <PartEditor key={node.at} node={node} />}
-      <Suspense fallback={null}><Search /></Suspense>
+      <Suspense fallback={null}><Choose /></Suspense>
       {report?.tables.map((t) => <TableSheet key={t.key} table={t} />)}
       <div className="cols">
         <TorquePlot />

@@ -1,35 +1,51 @@
 /** Search the drawer: every buildable drive for this aim, what rejects the others, and the best of those that hold. */
 import { useRef, useState, type PointerEvent } from "react";
 import { useMutation } from "@tanstack/react-query";
-import { ask, type Design, type SearchAnswer } from "../../api/client";
+import { askLines, type Design, type SearchAnswer, type SearchLine } from "../../api/client";
 import { useBench, usePick, useShow } from "../../design/context";
 import { money, number } from "../../units/format";
+import { Refused } from "./Refused";
+import { ScopeChoice, useTake, type Scope } from "./scope";
 
 type Found = SearchAnswer["rows"][number];
-type Scope = "drawer only" | "drawer first" | "anything";
 type Column = "spend" | "headroom" | "speed_mm_s" | "resolution_mm" | "stiffness_n_mm" | "mass_kg";
+const REDUCTIONS = [["direct", "direct"], ["gearbox", "gearbox"], ["closed belt", "one closed belt"], ["two closed belts", "two closed belts"]] as const;
+type Reduction = (typeof REDUCTIONS)[number][0];
 
 export default function Search() {
   const { session } = useBench();
   const [scope, setScope] = useState<Scope>("anything");
+  const [kinds, setKinds] = useState<Reduction[]>(["direct", "gearbox", "closed belt"]);
+  const [done, setDone] = useState(0);
   const stop = useRef<AbortController | null>(null);
   const search = useMutation({
-    mutationFn: (design: Design) => ask<SearchAnswer>("/search", { body: { design, scope }, signal: (stop.current = new AbortController()).signal }),
+    mutationFn: async (design: Design) => {
+      let answer: SearchAnswer | null = null;
+      setDone(0);
+      await askLines<SearchLine>("/search", { body: { design, scope, reductions: kinds }, signal: (stop.current = new AbortController()).signal }, (line) => {
+        setDone(line.done);
+        answer = line.answer ?? null;
+      });
+      return answer as SearchAnswer | null;
+    },
   });
   const answer = search.data;
+  const tick = (kind: Reduction) => setKinds((k) => (k.includes(kind) ? k.filter((x) => x !== kind) : [...k, kind]));
   return (
-    <section className="sheet" data-search>
-      <h2>
-        <span style={{ whiteSpace: "nowrap" }}>Search the drawer</span> <span className="quiet">every combination of motor, supply, gearbox, belt and teeth on the whole ladder</span>
-        <span style={{ marginLeft: "auto", display: "flex", gap: 8 }}>
-          <select className="act" aria-label="Where to look" value={scope} onChange={(e) => setScope(e.target.value as Scope)}><option value="drawer only">only what I own</option><option value="drawer first">what I own first</option><option value="anything">the whole list</option></select>
-          {search.isPending ? <button className="act tight" onClick={() => stop.current?.abort()}>Stop</button> : <button className="act tight main" onClick={() => search.mutate(session.get().design)}>Search</button>}
+    <div data-search>
+      <div style={{ display: "flex", gap: "6px 18px", flexWrap: "wrap", alignItems: "center" }}>
+        <ScopeChoice scope={scope} choose={setScope} />
+        <fieldset className="ticks" aria-label="Reductions to try">
+          {REDUCTIONS.map(([kind, name]) => <label key={kind}><input type="checkbox" checked={kinds.includes(kind)} onChange={() => tick(kind)} /> {name}</label>)}
+        </fieldset>
+        <span style={{ marginLeft: "auto" }}>
+          {search.isPending ? <button className="act tight" onClick={() => stop.current?.abort()}>Stop</button> : <button className="act tight main" disabled={!kinds.length} onClick={() => search.mutate(session.get().design)}>Search</button>}
         </span>
-      </h2>
-      {search.isPending && <p role="status">Trying every combination…</p>}
-      {search.error && search.error.name !== "AbortError" && <p className="signal" role="alert">{"problems" in search.error && (search.error.problems as { message: string; remedy: string }[]).length ? (search.error.problems as { field: string; message: string; remedy: string }[]).map((p) => `${p.field} ${p.message}. ${p.remedy}`).join(" ") : search.error.message}</p>}
+      </div>
+      {search.isPending && <p role="status"><progress value={done} max={1} aria-label="How much is tried" /> <span className="num">{Math.floor(done * 100)} %</span> of the combinations tried…{kinds.includes("two closed belts") && done < 0.05 && " two closed belts make a very large space; this takes minutes"}</p>}
+      <Refused error={search.error} />
       {answer && !search.isPending && <Answer key={answer.tried + answer.holding} answer={answer} />}
-    </section>
+    </div>
   );
 }
 
@@ -39,24 +55,19 @@ function Answer({ answer }: { answer: SearchAnswer }) {
   const [column, setColumn] = useState<Column>("spend");
   const show = useShow();
   const currency = usePick((v) => v.design.aim.currency);
-  const { session } = useBench();
+  const take = useTake();
   const id = (r: Found) => r.index.join(" ");
   const better = column === "spend" || column === "resolution_mm" || column === "mass_kg" ? 1 : -1;
   const rows = answer.rows.filter((r) => !chosen || chosen.has(id(r))).sort((a, b) => better * (a[column] - b[column]));
   const pinned = answer.rows.filter((r) => pins.includes(id(r)));
-  const take = (r: Found) => {
-    const { gearbox, ...rest } = r.changes as Record<string, unknown>;
-    const chain = session.get().design.chain;
-    session.setAll({ chain: gearbox ? [chain[0], gearbox] : [chain[0]], ...rest });
-  };
   const head: [Column, string][] = [["spend", "To spend"], ["headroom", "Least headroom"], ["speed_mm_s", "Speed it reaches"], ["resolution_mm", "Step"], ["stiffness_n_mm", "Stiffness"], ["mass_kg", "Moving mass"]];
   const said = (r: Found, c: Column) => (c === "spend" ? money(r.spend, currency) : c === "headroom" ? `${number(r.headroom, 3)} ×` : ((u) => `${u.text} ${u.unit}`)(show(r[c], { speed_mm_s: "mm/s", resolution_mm: "mm", stiffness_n_mm: "N/mm", mass_kg: "kg" }[c], 3)));
   return (
     <>
-      <p data-search-says>Tried <b className="num">{answer.tried.toLocaleString("en")}</b>; <b className="num">{answer.holding.toLocaleString("en")}</b> hold, <b className="num">{answer.front}</b> of them are beaten by no other. {answer.says} <span className="quiet small">Parts without a price count as nothing to pay. Belt line, flanges and what stands near the belt are settled in Belt.</span></p>
+      <p data-search-says>Tried <b className="num">{answer.tried.toLocaleString("en")}</b>; <b className="num">{answer.holding.toLocaleString("en")}</b> hold, <b className="num">{answer.front}</b> of them are beaten by no other. {answer.says} {answer.left_out > 0 && <>Left out beforehand: <b className="num">{answer.left_out.toLocaleString("en")}</b>, each no better in anything than one that was tried. </>}<span className="quiet small">Parts without a price count as nothing to pay. Belt line, flanges and what stands near the belt are settled in Belt.</span></p>
       <div className="cols" style={{ gridTemplateColumns: "minmax(0, 1fr) minmax(0, 1.2fr)", margin: "8px 0" }}>
-        <table className="rows"><thead><tr><th>What rejects</th><th className="r">How many</th><th className="r">It alone</th></tr></thead>
-          <tbody>{answer.rejected.slice(0, 9).map((r) => <tr key={r.key} data-rejected={r.key}><td>{r.label}</td><td className="r num">{r.count.toLocaleString("en")}</td><td className="r num">{r.alone.toLocaleString("en")}</td></tr>)}</tbody></table>
+        <table className="rows"><thead><tr><th>What rejects</th><th className="r">How many</th><th className="r">Of</th><th className="r">It alone</th></tr></thead>
+          <tbody>{answer.rejected.slice(0, 9).map((r) => <tr key={r.key} data-rejected={r.key}><td>{r.label}</td><td className="r num">{r.count.toLocaleString("en")}</td><td className="r num quiet">{r.asked.toLocaleString("en")}</td><td className="r num">{r.alone.toLocaleString("en")}</td></tr>)}</tbody></table>
         {answer.rows.length > 0 && <Plot rows={answer.rows} id={id} currency={currency} brush={setChosen} chosen={chosen} />}
       </div>
       {pinned.length > 0 && (
@@ -73,7 +84,7 @@ function Answer({ answer }: { answer: SearchAnswer }) {
                 <td className="small">{r.worst}</td>
                 <td className="r" style={{ whiteSpace: "nowrap" }}>
                   <button className="act tight" aria-pressed={pins.includes(id(r))} aria-label={`Pin ${r.name}`} onClick={() => setPins((p) => (p.includes(id(r)) ? p.filter((x) => x !== id(r)) : [...p.slice(-2), id(r)]))}>Pin</button>{" "}
-                  <button className="act tight" aria-label={`Take ${r.name}, 1/${r.microsteps}`} onClick={() => take(r)}>Take</button>
+                  <button className="act tight" aria-label={`Take ${r.name}, 1/${r.microsteps}`} onClick={() => take(r.changes)}>Take</button>
                 </td>
               </tr>
             ))}</tbody></table>
