@@ -300,11 +300,14 @@ def test_calibration(client: TestClient) -> None:
     assert "scatter" in loose["says"]
 
 
-def test_ways_out_through_the_api(client: TestClient) -> None:
+def test_one_change_through_the_api(client: TestClient) -> None:
     design = demo.designs()["glaze-bench-pass"].model_dump(mode="json")
-    ways = client.post("/api/mend", json={"design": design, "rung": "speed"}).json()
-    assert ways[0]["changes"] == {"chain.0.driver.supply_v": 24.0}
-    assert ways[0]["whole_after"] == "holds"
+    lines = client.post("/api/change", json={"design": design}).text.splitlines()
+    changes = json.loads(lines[-1])["answer"]
+    assert changes["verdict"] == "short"
+    assert changes["cheapest"]["first"]["says"] == "Raise the supply voltage"
+    assert changes["cheapest"]["verdict"] == "holds"
+    assert client.post("/api/change", json={"design": {**design, "guide": {"rail_mm": 20.0}}}).status_code == 422
 
 
 def test_start_carries_units_profiles_and_schema(client: TestClient) -> None:

@@ -9,7 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from ..core.design import AxisDesign
 from ..core.errors import Problem
 from ..core.formula import Formula, Quantity
-from ..core.mend import Mend
+from ..core.mend.tries import Changes
 from ..core.model import SourceKind
 from ..core.reading import Measured, Reading
 from ..core.report import Report
@@ -63,9 +63,15 @@ class RestoreBody(Body):
     number: Annotated[int, Field(ge=1, le=10**9, strict=True)]
 
 
-class MendBody(Body):
+class ChangeBody(Body):
     design: AxisDesign
-    rung: Annotated[str, Field(max_length=80, strict=True)]
+
+
+class ChangeLine(BaseModel):
+    """One line of changes being tried: how much is done, and at the end the answer."""
+
+    done: float
+    answer: Changes | None = None
 
 
 class OpenBody(Body):
@@ -249,4 +255,4 @@ class StartAnswer(BaseModel):
     design_schema: dict[str, Any]
 
 
-__all__ = ["DrawerRow", "Formula", "LogEntry", "Mend", "Quantity", "Report", "Revision"]
+__all__ = ["DrawerRow", "Formula", "LogEntry", "Quantity", "Report", "Revision"]

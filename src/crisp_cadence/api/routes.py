@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from datetime import UTC, datetime
 from functools import lru_cache
 from itertools import chain
 from time import monotonic
-from typing import Any
+from typing import Any, TypeVar
 
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import StreamingResponse
@@ -21,12 +21,12 @@ from ..core.fitting.plan import plan_belts, plan_drawing, plan_json
 from ..core.fitting.rows import BeltPlan
 from ..core.formula import FORMULAS
 from ..core.layouts import LAYOUTS, Layout, begin
-from ..core.mend import ways_out
+from ..core.mend.tries import changes_json, trying
 from ..core.reading import Calibration, TensionAnswer, calibrate, read_tension
 from ..core.report import Report, report_json
 from ..core.riding import on_its_own
 from ..core.scene import Scene, scenes_json
-from ..core.search.find import SearchAnswer, answer_json, searching
+from ..core.search.find import answer_json, searching
 from ..core.search.why import Options, Why, options, why_not
 from ..core.units import DIMENSIONS
 from ..exchange.drawer import Preview, drawer_csv, preview
@@ -37,6 +37,7 @@ from ..store import Store, axes, drawer, log
 from . import models as m
 
 VERSION = "0.1.0"
+Answer = TypeVar("Answer")
 PROGRESS_S = 0.15  # between two lines that tell how far a search is
 router = APIRouter(responses={c: {"model": m.ErrorAnswer} for c in (404, 409, 413, 422)})
 
@@ -109,12 +110,6 @@ def open_result(body: m.OpenBody) -> list[m.Quantity]:
     return [known[k].opened() for k in body.keys if k in known]
 
 
-@router.post("/mend")
-def mend(body: m.MendBody) -> list[m.Mend]:
-    """Single changes that help one rung, each tried in full."""
-    return ways_out(body.design, catalog.profiles(), body.rung)
-
-
 @router.post("/path", response_model=tuple[Scene, ...])
 async def path(design: AxisDesign) -> Response:
     """Only the drawings of a design's belts, as fast as a hand drags; nothing is stored."""
@@ -127,19 +122,29 @@ def search_drawer(request: Request, body: m.SearchBody) -> Response:
 
     Answers line by line: how much is done, then the answer. Whoever hangs up stops the search.
     """
-    found = searching(body.design, catalog.profiles(), _drawer(request), body.scope, body.reductions)
-    return StreamingResponse(_lines(next(found), found), media_type="application/x-ndjson")  # what is refused is refused here
+    return _line_by_line(searching(body.design, catalog.profiles(), _drawer(request), body.scope, body.reductions), answer_json)
 
 
-def _lines(first: float | SearchAnswer, rest: Iterator[float | SearchAnswer]) -> Iterator[bytes]:
-    """Lines of a search: its progress a few times a second, its answer last."""
-    said = monotonic()
-    for at in chain((first,), rest):
-        if isinstance(at, SearchAnswer):
-            yield b'{"done": 1.0, "answer": ' + answer_json(at) + b"}\n"
-        elif monotonic() - said > PROGRESS_S:
-            said = monotonic()
-            yield b'{"done": %.4f, "answer": null}\n' % at
+@router.post("/change", response_class=StreamingResponse, responses={200: {"model": m.ChangeLine, "description": "One line of JSON after another"}})
+def one_change(request: Request, body: m.ChangeBody) -> Response:
+    """Every single change to a design worked out whole, and the cheapest that mends it, line by line as a search answers."""
+    return _line_by_line(trying(body.design, catalog.profiles(), _drawer(request)), changes_json)
+
+
+def _line_by_line(found: Iterator[float | Answer], as_json: Callable[[Answer], bytes]) -> Response:
+    """Long work as lines: its progress a few times a second, its answer last. Whoever hangs up ends it; what is refused is refused here."""
+    first = next(found)
+
+    def lines() -> Iterator[bytes]:
+        said = monotonic()
+        for at in chain((first,), found):
+            if not isinstance(at, float):
+                yield b'{"done": 1.0, "answer": ' + as_json(at) + b"}\n"
+            elif monotonic() - said > PROGRESS_S:
+                said = monotonic()
+                yield b'{"done": %.4f, "answer": null}\n' % at
+
+    return StreamingResponse(lines(), media_type="application/x-ndjson")
 
 
 @router.post("/search/options")

@@ -124,26 +124,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/mend": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Mend
-         * @description Single changes that help one rung, each tried in full.
-         */
-        post: operations["mend_api_mend_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/path": {
         parameters: {
             query?: never;
@@ -180,6 +160,26 @@ export interface paths {
          *     Answers line by line: how much is done, then the answer. Whoever hangs up stops the search.
          */
         post: operations["search_drawer_api_search_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/change": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * One Change
+         * @description Every single change to a design worked out whole, and the cheapest that mends it, line by line as a search answers.
+         */
+        post: operations["one_change_api_change_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1446,20 +1446,41 @@ export interface components {
             /** Says */
             says: string;
         };
+        /** ChangeBody */
+        ChangeBody: {
+            design: components["schemas"]["AxisDesign"];
+        };
         /**
-         * Change
-         * @description What one row would do.
+         * ChangeLine
+         * @description One line of changes being tried: how much is done, and at the end the answer.
          */
-        Change: {
-            /** Row */
-            row: number;
-            /** Name */
-            name: string;
+        ChangeLine: {
+            /** Done */
+            done: number;
+            answer?: components["schemas"]["Changes"] | null;
+        };
+        /**
+         * Changes
+         * @description All single changes, those that leave the axis best first; the cheapest that mends it, or else the cheapest pair.
+         */
+        Changes: {
             /**
-             * What
+             * Verdict
              * @enum {string}
              */
-            what: "new" | "changed" | "same";
+            verdict: "holds" | "tight" | "short" | "unknown" | "no demand";
+            /** Worst */
+            worst: number | null;
+            /** Singles */
+            singles: components["schemas"]["crisp_cadence__core__mend__tries__Change"][];
+            cheapest: components["schemas"]["crisp_cadence__core__mend__tries__Change"] | null;
+            pair: components["schemas"]["crisp_cadence__core__mend__tries__Change"] | null;
+            /** Tried */
+            tried: number;
+            /** Refused */
+            refused: number;
+            /** Pairs Tried */
+            pairs_tried: number;
             /** Says */
             says: string;
         };
@@ -2299,6 +2320,25 @@ export interface components {
             efficiency: number;
         } & {
             [key: string]: unknown;
+        };
+        /**
+         * Effect
+         * @description What a change does to one target: headroom and verdict before and after.
+         */
+        Effect: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Before */
+            before: number | null;
+            /** After */
+            after: number | null;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "holds" | "tight" | "short" | "unknown" | "no demand";
         };
         /**
          * ErrorAnswer
@@ -3362,46 +3402,6 @@ export interface components {
             [key: string]: unknown;
         };
         /**
-         * Mend
-         * @description One change, and the ladder before and after it.
-         */
-        Mend: {
-            /** Says */
-            says: string;
-            /** Field */
-            field: string;
-            /** Before */
-            before: string;
-            /** After */
-            after: string;
-            /** Changes */
-            changes: {
-                [key: string]: unknown;
-            };
-            /** Rung Before */
-            rung_before: number | null;
-            /** Rung After */
-            rung_after: number | null;
-            /**
-             * Verdict After
-             * @enum {string}
-             */
-            verdict_after: "holds" | "tight" | "short" | "unknown" | "no demand";
-            /**
-             * Whole After
-             * @enum {string}
-             */
-            whole_after: "holds" | "tight" | "short" | "unknown" | "no demand";
-            /** Whole In Words */
-            whole_in_words: string;
-        };
-        /** MendBody */
-        MendBody: {
-            design: components["schemas"]["AxisDesign"];
-            /** Rung */
-            rung: string;
-        };
-        /**
          * Misfit
          * @description A piece that is already made, and does not suit the design as it stands now.
          */
@@ -3832,7 +3832,7 @@ export interface components {
          */
         Preview: {
             /** Changes */
-            changes: components["schemas"]["Change"][];
+            changes: components["schemas"]["crisp_cadence__exchange__drawer__Change"][];
             /** Troubles */
             troubles: components["schemas"]["Trouble"][];
             /** New */
@@ -5430,6 +5430,33 @@ export interface components {
             plane: number;
         };
         /**
+         * Swap
+         * @description One change: its sentence, the field that tells of it, before and after in words, what it sets, and what it costs.
+         *
+         *     `price` is what is still to pay, None where it is not known. A setting or a piece made in the shop costs nothing.
+         */
+        Swap: {
+            /** Says */
+            says: string;
+            /** Field */
+            field: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Changes */
+            changes: {
+                [key: string]: unknown;
+            };
+            /** Price */
+            price: number | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "setting" | "part" | "make" | "layout" | "aim";
+        };
+        /**
          * Table
          * @description Numbers best read in rows: a head of labels with units, and rows of numbers or words.
          */
@@ -5954,6 +5981,50 @@ export interface components {
         } & {
             [key: string]: unknown;
         };
+        /**
+         * Change
+         * @description One swap, or two together, worked out whole; `changes` sets all of it.
+         */
+        crisp_cadence__core__mend__tries__Change: {
+            first: components["schemas"]["Swap"];
+            second: components["schemas"]["Swap"] | null;
+            /** Changes */
+            changes: {
+                [key: string]: unknown;
+            };
+            /** Price */
+            price: number | null;
+            /** Asks Less */
+            asks_less: boolean;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "holds" | "tight" | "short" | "unknown" | "no demand";
+            /** In Words */
+            in_words: string;
+            /** Worst */
+            worst: number | null;
+            /** Effects */
+            effects: components["schemas"]["Effect"][];
+        };
+        /**
+         * Change
+         * @description What one row would do.
+         */
+        crisp_cadence__exchange__drawer__Change: {
+            /** Row */
+            row: number;
+            /** Name */
+            name: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "new" | "changed" | "same";
+            /** Says */
+            says: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -6311,66 +6382,6 @@ export interface operations {
             };
         };
     };
-    mend_api_mend_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["MendBody"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Mend"][];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-        };
-    };
     path_api_path_post: {
         parameters: {
             query?: never;
@@ -6451,6 +6462,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SearchLine"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    one_change_api_change_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeBody"];
+            };
+        };
+        responses: {
+            /** @description One line of JSON after another */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeLine"];
                 };
             };
             /** @description Not Found */

@@ -1,7 +1,8 @@
 /** The headroom ladder: every target as one ruler, what is asked at the same place on each, least headroom on top. */
-import { memo, useCallback, useEffect, useState } from "react";
+import { memo, useCallback, useState } from "react";
 import { useNavigate } from "react-router";
-import { ask, type Mend, type Rung } from "../api/client";
+import type { Changes, Rung } from "../api/client";
+import { useChanges } from "../api/queries";
 import { useBench, useNumbers, usePick, useShow, useView } from "../design/context";
 import { number } from "../units/format";
 import { Opened } from "./Figure";
@@ -72,15 +73,9 @@ function Open({ rung }: { rung: Rung }) {
   const { session } = useBench();
   const view = useView();
   const navigate = useNavigate();
-  const [ways, setWays] = useState<Mend[] | null>(null);
   const weak = rung.verdict !== "no demand" && rung.verdict !== "unknown";
-  const design = view.design;
-  useEffect(() => {
-    if (!weak) return;
-    const stop = new AbortController();
-    ask<Mend[]>("/mend", { body: { design, rung: rung.key }, signal: stop.signal }).then(setWays, () => setWays([]));
-    return () => stop.abort();
-  }, [design, rung.key, weak]);
+  const changes = useChanges(view.design, weak);
+  const ways = changes.data ? helping(changes.data, rung.key) : changes.isPending && weak ? null : [];
   const field = rung.verdict === "unknown" && rung.missing[0]?.includes(".") ? rung.missing[0] : rung.field;
   return (
     <div className="rung-open">
@@ -95,8 +90,8 @@ function Open({ rung }: { rung: Rung }) {
           {ways?.length === 0 && <p className="quiet small">None of the usual steps improves this target.</p>}
           <ul className="ways">
             {ways?.map((w) => (
-              <li key={w.says + w.after}>
-                <span>{w.says}: <span className="num">{w.before} → {w.after}</span><br /><span className="quiet small">{w.whole_in_words}</span></span>
+              <li key={w.first.says}>
+                <span>{w.first.says}: <span className="num">{w.first.before} → {w.first.after}</span><br /><span className="quiet small">{w.in_words}</span></span>
                 <button className="act tight" onClick={() => session.setAll(w.changes)}>Take it</button>
               </li>
             ))}
@@ -110,6 +105,20 @@ function Open({ rung }: { rung: Rung }) {
       })}
     </div>
   );
+}
+
+const WAYS = 6;
+
+/** The best change of each kind that gives one target more headroom, in the order in which they leave the whole axis. */
+function helping(changes: Changes, key: string) {
+  const seen = new Set<string>();
+  return changes.singles.filter((c) => {
+    const effect = c.effects.find((e) => e.key === key);
+    const says = c.first.says;
+    if (!effect || effect.before === null || effect.after === null || effect.after <= effect.before || seen.has(says)) return false;
+    seen.add(says);
+    return true;
+  }).slice(0, WAYS);
 }
 
 /** The step on which a field is edited. */

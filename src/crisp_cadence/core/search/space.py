@@ -17,6 +17,7 @@ from ..ends.carriage_loop import CarriageLoop
 from ..ends.loop_checks import TARGET_OVER
 from ..errors import EntryError, problem
 from ..fitting.drawer import Stock, number
+from ..fitting.parts import MOTOR_DATA, gearbox_of, motor_of, paid, stock_pulleys, supply_of
 from ..model import CORD_FACTOR, Mount
 from ..path import closed_belt_centre
 from ..record import record
@@ -75,12 +76,9 @@ class Space:
         return tuple(int(i) for i in (self.first[at], self.second[at]) if i)
 
 
-def _priced(row: Stock, scope: Scope) -> tuple[float, bool, int] | None:
-    """What is still to pay, whether it is owned, and 1 where its price is not known; None where the scope leaves it out."""
-    owned = row.quantity > 0
-    if scope == "drawer only" and not owned:
-        return None
-    return (0.0 if owned else (row.price or 0.0)), owned, int(not owned and row.price is None)
+def _within(drawer: Sequence[Stock], scope: Scope) -> list[Stock]:
+    """The rows that a scope lets in."""
+    return [row for row in drawer if row.quantity > 0] if scope == "drawer only" else list(drawer)
 
 
 def space_of(
@@ -99,12 +97,15 @@ def space_of(
     the drawer holds too little.
     """  # fmt: skip
     _searchable(design)
-    motors, belts = _motors(design, drawer, scope), _belts(design, profiles, drawer, scope)
+    rows = _within(drawer, scope)
+    motors, belts = _motors(rows), belts_on(design, profiles, rows)
     closed = next((s for s in design.chain if isinstance(s, ClosedBelt)), ClosedBelt())
-    boxes = _boxes(drawer, scope) if "gearbox" in reductions else ([], [])
+    boxes = _boxes(rows) if "gearbox" in reductions else ([], [])
     wanted = any(r in reductions for r in ("closed belt", "two closed belts"))
     loops, (all_loops, all_fit) = (
-        _closed_belts(design, closed, profiles, drawer, scope, pruned if loops_pruned is None else loops_pruned) if wanted else (([], []), (0, 0))
+        closed_belts(closed, profiles, rows, design.assumptions.slack_keep, pruned if loops_pruned is None else loops_pruned)
+        if wanted
+        else (([], []), (0, 0))
     )
     empty = [
         name for name, found in (("stepper motor", motors[0]), ("supply", motors[0]), ("pulley with a belt of its profile", belts[0])) if not found
@@ -206,38 +207,25 @@ def _columns(rows: list[dict[str, float]]) -> dict[str, FloatArray]:
     return {k: np.array([r[k] for r in rows], dtype=np.float64) for k in rows[0]} if rows else {}
 
 
-def _motors(design: AxisDesign, drawer: Sequence[Stock], scope: Scope) -> tuple[list[Choice], dict[str, FloatArray]]:
+def _motors(drawer: Sequence[Stock]) -> tuple[list[Choice], dict[str, FloatArray]]:
+    """Every stepper whose data are known, on every supply, at each current."""
     choices: list[Choice] = []
     rows: list[dict[str, float]] = []
-    template = design.chain[0]
-    assert isinstance(template, Stepper)
-    needed = ("hold_torque_nm", "rated_current_a", "resistance_ohm", "inductance_mh", "rotor_inertia_gcm2", "detent_torque_nm", "shaft_mm")
-    supplies = [
-        (row, volts, paid)
-        for row in drawer
-        if row.kind == "supply" and (volts := number(row, "supply_v")) is not None and (paid := _priced(row, scope)) is not None
-    ]
+    supplies = [(row, data) for row in drawer if (data := supply_of(row)) is not None]
     for row in drawer:
-        if row.kind != "stepper":
+        data = motor_of(row)
+        if data is None:
             continue
-        data = {n: number(row, n) for n in needed}
-        cost = _priced(row, scope)
-        if cost is None or any(v is None for v in data.values()):
-            continue
-        known = {n: float(v or 0) for n, v in data.items()}
-        frame = str(row.data.get("frame", "other"))
-        for supply, volts, paid in supplies:
+        cost = paid(row)
+        for supply, fed in supplies:
+            more = paid(supply)
             for part in CURRENTS:
-                current = round(known["rated_current_a"] * part, 3)
-                changes = {
-                    **{f"chain.0.{n}": v for n, v in known.items()}, "chain.0.frame": frame, "chain.0.shaft_form": str(row.data.get("shaft_form", "round")),
-                    "chain.0.label": row.name, "chain.0.drawer_key": row.key, "chain.0.price": row.price, "chain.0.in_stock": cost[1],
-                    "chain.0.winding": "as given", "chain.0.steps_per_turn": 200, "chain.0.radial_limit_n": None,
-                    "chain.0.driver.supply_v": volts, "chain.0.driver.current_a": current, "chain.0.driver.current_is": "rms",
-                    "chain.0.driver.label": supply.name, "chain.0.driver.price": supply.price, "chain.0.driver.in_stock": paid[1],
-                }  # fmt: skip
-                choices.append(Choice(f"{row.name}, {volts:g} V, {current:g} A", changes, cost[0] + paid[0], cost[1] and paid[1], cost[2] + paid[2]))
-                rows.append({**known, "supply_v": volts, "current_a": current, "spend": cost[0] + paid[0]})
+                current = round(data["rated_current_a"] * part, 3)
+                driver = {**fed, "current_a": current, "current_is": "rms"}
+                changes = {**{f"chain.0.{n}": v for n, v in data.items()}, **{f"chain.0.driver.{n}": v for n, v in driver.items()}}
+                name = f"{row.name}, {fed['supply_v']:g} V, {current:g} A"
+                choices.append(Choice(name, changes, cost[0] + more[0], cost[1] and more[1], cost[2] + more[2]))
+                rows.append({**{n: data[n] for n in MOTOR_DATA}, "supply_v": fed["supply_v"], "current_a": current, "spend": cost[0] + more[0]})
     return choices, _columns(rows)
 
 
@@ -248,52 +236,32 @@ NO_STAGE = {
 }  # fmt: skip
 
 
-def _boxes(drawer: Sequence[Stock], scope: Scope) -> tuple[list[Choice], list[dict[str, float]]]:
+def _boxes(drawer: Sequence[Stock]) -> tuple[list[Choice], list[dict[str, float]]]:
     """Every gearbox whose data are known."""
     choices: list[Choice] = []
     rows: list[dict[str, float]] = []
     for row in drawer:
-        cost = _priced(row, scope)
-        data = {n: number(row, n) for n in (*NO_STAGE, "radial_limit_n")}
-        if (
-            row.kind != "gearbox"
-            or cost is None
-            or any(data[n] is None for n in ("ratio", "efficiency", "inertia_gcm2", "stiffness_nm_rad", "shaft_mm"))
-        ):
-            continue
-        stage = {
-            "kind": "gearbox", "label": row.name, "drawer_key": row.key, "price": row.price, "in_stock": cost[1], "shaft_form": str(row.data.get("shaft_form", "round")),
-            **{n: v for n, v in data.items() if v is not None},
-        }  # fmt: skip
-        stage.setdefault("backlash_arcmin", 0.0)
-        choices.append(Choice(row.name, {"stage": stage}, *cost))
-        rows.append({n: float(blank if (v := data[n]) is None else v) for n, blank in NO_STAGE.items()} | {"spend": cost[0]})
+        stage = gearbox_of(row)
+        if stage is not None:
+            cost = paid(row)
+            choices.append(Choice(row.name, {"stage": stage}, *cost))
+            rows.append({n: float(stage.get(n, blank)) for n, blank in NO_STAGE.items()} | {"spend": cost[0]})
     return choices, rows
 
 
-def _stock_pulleys(drawer: Sequence[Stock], scope: Scope) -> dict[str, dict[int, Stock]]:
-    """Pulleys by profile and teeth; what is owned before what is not."""
-    out: dict[str, dict[int, Stock]] = {}
-    for row in sorted(drawer, key=lambda r: r.quantity):
-        teeth, hub = number(row, "teeth"), number(row, "hub_mm")
-        if row.kind == "pulley" and teeth is not None and hub is not None and _priced(row, scope) is not None:
-            out.setdefault(str(row.data.get("profile")), {})[round(teeth)] = row
-    return out
-
-
-def _closed_belts(
-    design: AxisDesign, closed: ClosedBelt, profiles: Mapping[str, Profile], drawer: Sequence[Stock], scope: Scope, pruned: bool
+def closed_belts(
+    closed: ClosedBelt, profiles: Mapping[str, Profile], drawer: Sequence[Stock], slack_keep: float, pruned: bool
 ) -> tuple[tuple[list[Choice], list[dict[str, float]]], tuple[int, int]]:
     """Closed belt stages that reduce: stock belts on two stock pulleys of their profile; how many there are before any is left out, and
     how many of those fit on the shaft after another.
 
-    Mount, shaft after it and slot are those of the design's own closed stage, where it has one.
+    Mount, shaft after it and slot are those of `closed`, the design's own closed stage where it has one.
     """
-    pulleys = _stock_pulleys(drawer, scope)
+    pulleys = stock_pulleys(drawer)
     stock: dict[tuple[str, float, str], dict[int, Stock]] = {}
     for row in sorted(drawer, key=lambda r: r.quantity):
         width, teeth, cord = number(row, "width_mm"), number(row, "belt_teeth"), str(row.data.get("cord"))
-        if row.kind == "closed belt" and width and teeth and cord in CORD_FACTOR and _priced(row, scope) is not None:
+        if row.kind == "closed belt" and width and teeth and cord in CORD_FACTOR:
             stock.setdefault((str(row.data.get("profile")), width, cord), {})[round(teeth)] = row
     tables: list[dict[str, FloatArray]] = []
     made: list[tuple[Profile, float, str]] = []
@@ -320,8 +288,8 @@ def _closed_belts(
         ea = belt_stiffness_ea(profile.ea_glass_n_per_mm, CORD_FACTOR[cord], width)
         inertia = [disc_inertia(d, width + 1, pulley.density_g_cm3) for d, pulley in ((d1, closed.driver), (d2, closed.driven))]
         ratio = z2 / z1
-        paid, belts = ({z: _paid(row, scope) for z, row in of.items()} for of in (own, lengths))
-        spend = _of(paid, z1) + _of(paid, z2) + _of(belts, zb)
+        cost, belts = ({z: paid(row)[0] for z, row in of.items()} for of in (own, lengths))
+        spend = _of(cost, z1) + _of(cost, z2) + _of(belts, zb)
         full = np.ones(len(z1))
         table = {
             "ratio": ratio, "efficiency": closed.efficiency * full, "inertia_gcm2": inertia[0] + inertia[1] / ratio**2, "stiffness_nm_rad": closed_belt_stiffness(ea, d2 / 2, span),
@@ -334,14 +302,14 @@ def _closed_belts(
     if not tables:
         return ([], []), (0, 0)
     whole = {n: np.concatenate([x[n] for x in tables]) for n in tables[0]}
-    places = _best_loops(whole, design.assumptions.slack_keep) if pruned else np.arange(len(whole["ratio"]))
+    places = _best_loops(whole, slack_keep) if pruned else np.arange(len(whole["ratio"]))
     choices, rows = [], []
     for i in places:
         at = {n: float(x[i]) for n, x in whole.items()}
         profile, width, cord = made[int(at["group"])]
         z1_, z2_, zb_ = (int(at[n]) for n in ("z1", "z2", "zb"))
         own, lengths = pulleys[profile.key], stock[(profile.key, width, cord)]
-        choices.append(_loop_choice(closed, profile, width, cord, own[z1_], own[z2_], lengths[zb_], at, scope))
+        choices.append(_loop_choice(closed, profile, width, cord, own[z1_], own[z2_], lengths[zb_], at))
         rows.append({n: at[n] for n in NO_STAGE})
     return (choices, rows), (len(whole["ratio"]), int(np.count_nonzero(whole["room"] > closed.shaft_mm)))
 
@@ -371,17 +339,12 @@ def _of(values: Mapping[int, float], teeth: NDArray[np.int64]) -> FloatArray:
     return np.array([values[int(z)] for z in at])[np.searchsorted(at, teeth)]
 
 
-def _paid(row: Stock, scope: Scope) -> float:
-    cost = _priced(row, scope)
-    return 0.0 if cost is None else cost[0]
-
-
 def _loop_choice(
-    closed: ClosedBelt, profile: Profile, width: float, cord: str, driver: Stock, driven: Stock, belt: Stock, at: Mapping[str, float], scope: Scope
+    closed: ClosedBelt, profile: Profile, width: float, cord: str, driver: Stock, driven: Stock, belt: Stock, at: Mapping[str, float]
 ) -> Choice:
     """One closed belt stage as the design takes it; the driver's bore is that of the shaft before it."""
     stage: dict[str, Any] = closed.model_dump(mode="json") | {"rollers": [], "belt_teeth": int(at["zb"]), "label": ""}
-    costs = [_priced(row, scope) or (0.0, False, 0) for row in (driver, driven, belt)]
+    costs = [paid(row) for row in (driver, driven, belt)]
     for part, row, cost, teeth, hub in (("driver", driver, costs[0], at["z1"], at["hub1"]), ("driven", driven, costs[1], at["z2"], at["hub2"])):
         stage[part] |= {
             "teeth": int(teeth),
@@ -401,34 +364,34 @@ def _loop_choice(
     return Choice(name, {"stage": stage}, at["spend"], all(c[1] for c in costs), sum(c[2] for c in costs))
 
 
-def _belts(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock], scope: Scope) -> tuple[list[Choice], dict[str, FloatArray]]:
+def belts_on(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock]) -> tuple[list[Choice], dict[str, FloatArray]]:
     """Every stock belt with every stock pulley of its profile; pulley and idler are taken as wide as the belt wants."""
     choices: list[Choice] = []
     rows: list[dict[str, float]] = []
-    pulleys = _stock_pulleys(drawer, scope)
+    pulleys = stock_pulleys(drawer)
     for row in drawer:
-        cost, width, profile = _priced(row, scope), number(row, "width_mm"), profiles.get(str(row.data.get("profile")))
+        cost, width, profile = paid(row), number(row, "width_mm"), profiles.get(str(row.data.get("profile")))
         cord = str(row.data.get("cord"))
-        if row.kind != "belt" or cost is None or width is None or profile is None or cord not in CORD_FACTOR:
+        if row.kind != "belt" or width is None or profile is None or cord not in CORD_FACTOR:
             continue
         for teeth, pulley in pulleys.get(profile.key, {}).items():
-            paid = _priced(pulley, scope)
-            if teeth < profile.min_teeth or paid is None:
+            if teeth < profile.min_teeth:
                 continue
+            more = paid(pulley)
             idler = max(design.end.idler.teeth, profile.min_teeth)  # type: ignore[attr-defined]
             hub = number(pulley, "hub_mm") or 10.0
             changes = {
                 "end.belt.profile": profile.key, "end.belt.width_mm": width, "end.belt.cord": cord, "end.belt.label": row.name, "end.belt.price_per_m": row.price,
                 "end.belt.in_stock": cost[1], "end.belt.ea_n": None, "end.belt.line_mass_g_m": None, "end.belt.working_tension_n": None,
                 "end.pulley.teeth": teeth, "end.pulley.hub_mm": hub, "end.pulley.face_mm": width + 1, "end.pulley.label": pulley.name,
-                "end.pulley.price": pulley.price, "end.pulley.in_stock": paid[1], "end.idler.teeth": idler, "end.idler.width_mm": width + 1,
+                "end.pulley.price": pulley.price, "end.pulley.in_stock": more[1], "end.idler.teeth": idler, "end.idler.width_mm": width + 1,
             }  # fmt: skip
-            choices.append(Choice(f"{profile.name}, {width:g} mm, {teeth} teeth", changes, paid[0], cost[1] and paid[1], cost[2] + paid[2]))
+            choices.append(Choice(f"{profile.name}, {width:g} mm, {teeth} teeth", changes, more[0], cost[1] and more[1], cost[2] + more[2]))
             working = profile.working_tension_n_per_25_4mm
             rows.append({
                 "pitch": profile.pitch_mm, "line": profile.pitch_line_mm, "height": profile.tooth_height_mm, "width": width, "teeth": float(teeth), "idler": float(idler),
                 "mass": profile.mass_g_m_mm, "working": np.nan if working is None else working, "ea": profile.ea_glass_n_per_mm * CORD_FACTOR[cord], "hub": hub,
-                "per_m": 0.0 if cost[1] else (row.price or 0.0), "least": float(profile.min_teeth), "spend": paid[0],
+                "per_m": 0.0 if cost[1] else (row.price or 0.0), "least": float(profile.min_teeth), "spend": more[0],
             })  # fmt: skip
     return choices, _columns(rows)
 
