@@ -102,15 +102,13 @@ def _change(first: Swap, second: Swap | None, before: Mapping[str, Rung], report
     )
 
 
-def _cheapness(change: Change) -> tuple[bool, bool, float, int, float]:
-    """Order by what a change costs: asking for less last, unknown prices after known ones, then money, then work, then headroom."""
-    return (
-        change.asks_less,
-        change.price is None,
-        change.price or 0.0,
-        sum(EFFORT[s.kind] for s in (change.first, change.second) if s is not None),
-        -(change.worst or 0.0),
-    )
+def _cheapness(change: Change) -> tuple[bool, bool, float, int, int]:
+    """Order by what a change costs: asking for less last, unknown prices after known ones, then money, work, and how much it touches.
+
+    Steps of one kind are tried from small to large, so of those that cost the same the smallest comes first.
+    """
+    effort = sum(EFFORT[s.kind] for s in (change.first, change.second) if s is not None)
+    return (change.asks_less, change.price is None, change.price or 0.0, effort, len(change.changes))
 
 
 def merged(first: Swap, second: Swap | None = None) -> dict[str, Any]:
