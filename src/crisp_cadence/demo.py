@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from typing import Any
 
 from . import catalog
@@ -219,18 +220,20 @@ def fill(store: Store) -> None:
     drawer.set_many(store, catalog.parts(), [(key, *row) for key, row in prices.items()])
 
 
-PRICED = ("stepper", "gearbox", "supply", "pulley", "belt")
+# Prices made up for the demo's shop, so that a search has something to weigh; they mean nothing outside it.
+PRICED: dict[str, Callable[[dict[str, Any]], float]] = {
+    "stepper": lambda d: 9 + 13 * d["hold_torque_nm"] ** 0.8,
+    "gearbox": lambda d: 28 + 260 / (d["backlash_arcmin"] or 1) + 1.2 * (d["torque_limit_nm"] or 0),
+    "supply": lambda d: 9 + 0.6 * d["supply_v"],
+    "pulley": lambda d: 2.5 + 0.09 * d["teeth"] + 0.12 * d["face_mm"],
+    "belt": lambda d: 1.2 + 0.45 * d["width_mm"] * (1.4 if d["cord"] == "steel" else 1.0),
+    "closed belt": lambda d: 1.5 + 0.012 * d["belt_teeth"] * d["width_mm"] ** 0.7,
+    "coupler": lambda d: 3 + 1.6 * d["torque_limit_nm"] ** 0.7,
+    "lead screw": lambda d: (0.9 if d["form"] == "trapezoidal" else 3.2) * d["diameter_mm"] + 6,
+    "rack": lambda d: 7 + (1.1 if d["material"] == "steel" else 0.7) * d["face_mm"] * d["module_mm"],
+}
 
 
 def invented_price(part: catalog.PartRow) -> float:
-    """A price made up for the demo's shop, so that a search has something to weigh; it means nothing outside it."""
-    d = part.data
-    if part.kind == "stepper":
-        return round(9 + 13 * float(float(d["hold_torque_nm"]) ** 0.8), 1)
-    if part.kind == "gearbox":
-        return round(28 + 260 / float(d["backlash_arcmin"] or 1) + 1.2 * float(d["torque_limit_nm"] or 0), 1)
-    if part.kind == "supply":
-        return round(9 + 0.6 * float(d["supply_v"]), 1)
-    if part.kind == "pulley":
-        return round(2.5 + 0.09 * float(d["teeth"]) + 0.12 * float(d["face_mm"]), 2)
-    return round(1.2 + 0.45 * float(d["width_mm"]) * (1.4 if d["cord"] == "steel" else 1.0), 2)
+    """A price of the demo's shop for a part of a kind that has one."""
+    return round(PRICED[part.kind](part.data), 2)

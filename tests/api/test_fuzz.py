@@ -102,6 +102,7 @@ def test_spoilt_designs_are_planned_or_refused(client: TestClient, where: tuple[
 BODIES: dict[str, Any] = {
     "/api/machines": {"name": "A", "note": ""},
     "/api/change": {"design": DESIGN},
+    "/api/ways": {"design": DESIGN},
     "/api/open": {"design": DESIGN, "keys": ["belt.cut", "motor.reach"]},
     "/api/tension": {"design": DESIGN, "reading": {"how": "pluck", "span_mm": 200.0, "frequency_hz": 80.0}},
     "/api/calibrate": {"steps_mm": 80.0, "commanded_mm": 100.0, "measured_mm": [100.2]},

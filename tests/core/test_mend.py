@@ -117,9 +117,9 @@ def test_an_axis_that_holds_is_offered_more() -> None:
 
 KINDS: dict[str, set[str]] = {
     "seed-shuttle-aisle": {"Take another motor", "Raise the supply voltage", "Add a gearbox", "Add a closed belt stage", "Take a larger drive pulley", "Take a wider belt", "Take another belt profile", "Let the motor ride on the carriage"},
-    "clay-printer-long-way": {"More reduction in the closed belt", "Less reduction in the closed belt"}, "clay-printer-board": {"Take a thicker screw", "Take a coarser thread", "Take a stiffer coupler"},
+    "clay-printer-long-way": {"More reduction in the closed belt", "Less reduction in the closed belt"}, "clay-printer-board": {"Take another screw", "Take another coupler"},
     "kiln-room-hoist": {"Take a larger drum", "Take a thicker rope", "Take a larger worm wheel"}, "spray-booth-spray-arm": {"Make the arm shorter", "Take another gearbox", "Leave the gearbox out"},
-    "seed-store-shutter": {"Take a larger module", "Take a smaller pinion", "Spring the pinion against the rack"}, "drying-shelves-probe": {"Let the motor stand at the end of the rail"},
+    "seed-store-shutter": {"Take another rack and pinion", "Spring the pinion against the rack"}, "drying-shelves-probe": {"Let the motor stand at the end of the rail"},
     "tray-rover-wheels": {"Take smaller wheels"}, "slip-writer-reach": {"Take more microsteps"},
 }  # fmt: skip
 

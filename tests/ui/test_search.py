@@ -13,6 +13,7 @@ def test_the_short_axis_is_searched_and_a_drive_taken(page: Page, demo: Running,
     page.goto(f"{demo.url}/axis/{axes['Pass']}/drive")
     expect(page.locator('[data-rung="speed"]')).to_have_attribute("data-verdict", "short")
     panel = page.locator("[data-search]")
+    panel.get_by_label("one closed belt", exact=True).uncheck()
     panel.get_by_role("button", name="Search", exact=True).click()
     says = panel.locator("[data-search-says]")
     expect(says).to_contain_text(re.compile(r"Tried [\d,]+; [\d,]+ hold, \d+ of them are beaten by no other"))
@@ -44,6 +45,76 @@ def test_the_short_axis_is_searched_and_a_drive_taken(page: Page, demo: Running,
     expect(page.locator('[data-rung][data-verdict="short"]:not(:has-text("advice"))')).to_have_count(0)
     page.get_by_role("button", name="Undo").click()
     expect(page.locator('[data-rung="speed"]')).to_have_attribute("data-verdict", "short")
+
+
+def test_the_short_axis_is_mended_by_the_cheapest_change(page: Page, demo: Running, axes: dict[str, str]) -> None:
+    """One change: the demo's short axis, the cheapest change that it proposes, taken; everything holds, and one undo brings it back."""
+    page.goto(f"{demo.url}/axis/{axes['Pass']}/drive")
+    expect(page.locator('[data-rung="speed"]')).to_have_attribute("data-verdict", "short")
+    choose = page.locator("[data-choose]")
+    choose.get_by_role("tab", name="One change").click()
+    mend = choose.locator("[data-mend]")
+    expect(mend).to_contain_text("Raise the supply voltage", timeout=20_000)
+    expect(mend).to_contain_text("To pay: nothing")
+    expect(choose.locator("[data-change]").first).to_contain_text("holds")
+    # what a change does to every other target
+    row = choose.locator('[data-change="Take a larger drive pulley"]')
+    row.get_by_role("button", name=re.compile("up, .* down")).click()
+    expect(choose.locator(".effects")).to_contain_text("Speed it can reach")
+    # all of one kind
+    choose.get_by_label("Show").select_option(label="Raise the supply voltage (4)")
+    expect(choose.locator("[data-change]")).to_have_count(4)
+    mend.get_by_role("button", name="Take it").click()
+    expect(page.locator('[data-rung="speed"]')).to_have_attribute("data-verdict", "holds")
+    expect(page.locator('[data-rung][data-verdict="short"]:not(:has-text("advice"))')).to_have_count(0)
+    expect(page.locator('[data-rung][data-verdict="tight"]')).to_have_count(0)
+    expect(choose.locator("[data-changes-says]")).to_contain_text("The axis holds as it is", timeout=20_000)
+    page.get_by_role("button", name="Undo").click()
+    expect(page.locator('[data-rung="speed"]')).to_have_attribute("data-verdict", "short")
+
+
+def test_other_ways_side_by_side_and_one_taken(page: Page, demo: Running, axes: dict[str, str]) -> None:
+    page.goto(f"{demo.url}/axis/{axes['Pass']}/drive")
+    choose = page.locator("[data-choose]")
+    choose.get_by_role("tab", name="Other ways").click()
+    expect(choose.locator("[data-way]")).to_have_count(6, timeout=30_000)
+    verdicts = {w.get_attribute("data-way"): w.get_attribute("data-verdict") for w in choose.locator("[data-way]").all()}
+    assert verdicts["now"] == "short"
+    assert verdicts["rack"] == "holds"
+    assert verdicts["screw"] == "short", "a trapezoidal screw does not run at 900 mm/s"
+    expect(choose.locator("[data-ways]")).to_contain_text("Whirl of the screw")
+    choose.get_by_role("button", name="Take Rack and pinion").click()
+    expect(page.locator('[data-rung="speed"]')).to_have_attribute("data-verdict", "holds")
+    expect(page.get_by_text("Error at a rack joint")).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    expect(page.locator('[data-rung="speed"]')).to_have_attribute("data-verdict", "short")
+
+
+def test_why_not_this_one(page: Page, demo: Running, axes: dict[str, str]) -> None:
+    page.goto(f"{demo.url}/axis/{axes['Pass']}/drive")
+    choose = page.locator("[data-choose]")
+    choose.get_by_role("tab", name="Why not").click()
+    choose.get_by_label("Belt and pulley").select_option("MXL, 3.2 mm, 15 teeth")
+    choose.get_by_role("button", name="Why not this one?").click()
+    answer = choose.locator("[data-why-answer]")
+    expect(answer).to_contain_text("short")
+    expect(answer.locator('[data-fails="cord"]')).to_contain_text("A wider belt")
+    choose.get_by_label("Motor, supply and current").select_option(label="Stepper NEMA 34 × 150, 12 V, 6 A")
+    choose.get_by_role("button", name="Why not this one?").click()
+    expect(answer).to_contain_text("cannot be built")
+    expect(answer).to_contain_text("end.pulley.bore_mm")
+
+
+def test_a_long_search_shows_how_far_it_is_and_stops(page: Page, demo: Running, axes: dict[str, str]) -> None:
+    page.goto(f"{demo.url}/axis/{axes['Aisle']}/drive")
+    panel = page.locator("[data-search]")
+    panel.get_by_label("two closed belts").check()
+    panel.get_by_role("button", name="Search", exact=True).click()
+    expect(panel.get_by_role("status")).to_contain_text("of the combinations tried")
+    expect(panel.locator("progress")).not_to_have_attribute("value", "0")
+    panel.get_by_role("button", name="Stop").click()
+    expect(panel.get_by_role("button", name="Search", exact=True)).to_be_enabled()
+    expect(panel.get_by_role("alert")).to_have_count(0)
 
 
 def test_what_is_not_searched_says_why(page: Page, demo: Running, axes: dict[str, str]) -> None:

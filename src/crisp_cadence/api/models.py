@@ -16,6 +16,7 @@ from ..core.report import Report
 from ..core.scene import Scene
 from ..core.search.find import SearchAnswer
 from ..core.search.space import PLAIN, Reduction, Scope
+from ..core.search.ways import WaysAnswer
 from ..store.axes import Revision
 from ..store.drawer import DrawerRow
 from ..store.log import LogEntry
@@ -72,6 +73,13 @@ class ChangeLine(BaseModel):
 
     done: float
     answer: Changes | None = None
+
+
+class WaysLine(BaseModel):
+    """One line of other ways being worked out: how much is done, and at the end the answer."""
+
+    done: float
+    answer: WaysAnswer | None = None
 
 
 class OpenBody(Body):

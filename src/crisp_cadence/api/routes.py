@@ -27,6 +27,7 @@ from ..core.report import Report, report_json
 from ..core.riding import on_its_own
 from ..core.scene import Scene, scenes_json
 from ..core.search.find import answer_json, searching
+from ..core.search.ways import ways, ways_json
 from ..core.search.why import Options, Why, options, why_not
 from ..core.units import DIMENSIONS
 from ..exchange.drawer import Preview, drawer_csv, preview
@@ -129,6 +130,12 @@ def search_drawer(request: Request, body: m.SearchBody) -> Response:
 def one_change(request: Request, body: m.ChangeBody) -> Response:
     """Every single change to a design worked out whole, and the cheapest that mends it, line by line as a search answers."""
     return _line_by_line(trying(body.design, catalog.profiles(), _drawer(request)), changes_json)
+
+
+@router.post("/ways", response_class=StreamingResponse, responses={200: {"model": m.WaysLine, "description": "One line of JSON after another"}})
+def other_ways(request: Request, body: m.ChangeBody) -> Response:
+    """The same aim by belt, screw and rack, with the cheapest parts found for each, line by line as a search answers."""
+    return _line_by_line(ways(body.design, catalog.profiles(), _drawer(request)), ways_json)
 
 
 def _line_by_line(found: Iterator[float | Answer], as_json: Callable[[Answer], bytes]) -> Response:

@@ -1,6 +1,6 @@
 /** Server state: one query library, one cache. The design being edited lives in its own session (design/session.ts). */
 import { keepPreviousData, QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { ask, askLines, type Axis, type BeltPlan, type ChangeLine, type Changes, type Design, type DrawerRow, type Formula, type LayoutRow, type LogBody, type LogEntry, type Quantity, type Revision, type ShelfMachine, type Start } from "./client";
+import { ask, askLines, type Axis, type BeltPlan, type Changes, type Design, type DrawerRow, type Formula, type LayoutRow, type LogBody, type LogEntry, type Quantity, type Revision, type ShelfMachine, type Start, type WaysAnswer } from "./client";
 
 export const client = new QueryClient({ defaultOptions: { queries: { staleTime: 2_000, retry: 1, refetchOnWindowFocus: true } } });
 
@@ -30,20 +30,23 @@ export const useInputs = (design: Design, q: Quantity) =>
 export const useBeltPlan = (design: Design, ready: boolean) =>
   useQuery({ queryKey: ["belt", keyOf(design)], queryFn: ({ signal }) => ask<BeltPlan>("/belt", { body: design, signal }), enabled: ready, staleTime: 5_000, gcTime: 30_000, placeholderData: keepPreviousData, retry: false });
 
+/** Long work that answers line by line: its progress, then its answer; ended by whoever no longer wants it. */
+async function worked<T>(path: string, design: Design, signal: AbortSignal, progress?: (done: number) => void): Promise<T | null> {
+  let answer: T | null = null;
+  await askLines<{ done: number; answer?: T | null }>(path, { body: { design }, signal }, (line) => {
+    progress?.(line.done);
+    answer = line.answer ?? null;
+  });
+  return answer;
+}
+
 /** Every single change to a design, tried once and shared by whoever asks: a rung that is opened, and the whole list. */
 export const useChanges = (design: Design, wanted: boolean, progress?: (done: number) => void) =>
-  useQuery({
-    queryKey: ["change", keyOf(design)],
-    queryFn: async ({ signal }) => {
-      let answer: Changes | null = null;
-      await askLines<ChangeLine>("/change", { body: { design }, signal }, (line) => {
-        progress?.(line.done);
-        answer = line.answer ?? null;
-      });
-      return answer as Changes | null;
-    },
-    enabled: wanted, staleTime: 60_000, gcTime: 60_000, retry: false,
-  });
+  useQuery({ queryKey: ["change", keyOf(design)], queryFn: ({ signal }) => worked<Changes>("/change", design, signal, progress), enabled: wanted, staleTime: 60_000, gcTime: 60_000, retry: false });
+
+/** The same aim by other ways. */
+export const useWays = (design: Design, progress: (done: number) => void) =>
+  useQuery({ queryKey: ["ways", keyOf(design)], queryFn: ({ signal }) => worked<WaysAnswer>("/ways", design, signal, progress), staleTime: 60_000, gcTime: 60_000, retry: false });
 
 /** A change on the server, after which the named queries are read anew. */
 export function useChange<T, R = unknown>(change: (input: T) => Promise<R>, ...stale: string[]) {

@@ -186,6 +186,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Other Ways
+         * @description The same aim by belt, screw and rack, with the cheapest parts found for each, line by line as a search answers.
+         */
+        post: operations["other_ways_api_ways_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/search/options": {
         parameters: {
             query?: never;
@@ -5725,6 +5745,67 @@ export interface components {
             value: string | number;
         };
         /**
+         * Way
+         * @description One way to move, with the cheapest parts found that hold, or those that come nearest.
+         */
+        Way: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Right When */
+            right_when: string;
+            /** Parts */
+            parts: string;
+            /** Verdict */
+            verdict: ("holds" | "tight" | "short" | "unknown" | "no demand") | null;
+            /** In Words */
+            in_words: string;
+            /** Headroom */
+            headroom: number | null;
+            /** Spend */
+            spend: number | null;
+            /** Unpriced */
+            unpriced: number;
+            /** Speed Mm S */
+            speed_mm_s: number | null;
+            /** Force N */
+            force_n: number | null;
+            /** Resolution Mm */
+            resolution_mm: number | null;
+            /** Backlash Mm */
+            backlash_mm: number | null;
+            /** Stiffness N Mm */
+            stiffness_n_mm: number | null;
+            /** Whirl */
+            whirl: number | null;
+            /** Stays */
+            stays: boolean | null;
+            /** Changes */
+            changes: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * WaysAnswer
+         * @description Every way for one aim; the present design first.
+         */
+        WaysAnswer: {
+            /** Ways */
+            ways: components["schemas"]["Way"][];
+            /** Tried */
+            tried: number;
+        };
+        /**
+         * WaysLine
+         * @description One line of other ways being worked out: how much is done, and at the end the answer.
+         */
+        WaysLine: {
+            /** Done */
+            done: number;
+            answer?: components["schemas"]["WaysAnswer"] | null;
+        };
+        /**
          * Wheel
          * @description Driven wheels of a small robot or cart.
          */
@@ -6522,6 +6603,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChangeLine"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    other_ways_api_ways_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeBody"];
+            };
+        };
+        responses: {
+            /** @description One line of JSON after another */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaysLine"];
                 };
             };
             /** @description Not Found */

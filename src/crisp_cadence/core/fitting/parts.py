@@ -57,3 +57,36 @@ def stock_pulleys(drawer: Sequence[Stock]) -> dict[str, dict[int, Stock]]:
         if row.kind == "pulley" and teeth is not None and number(row, "hub_mm") is not None:
             out.setdefault(str(row.data.get("profile")), {})[round(teeth)] = row
     return out
+
+
+def _plain(row: Stock, kind: str, words: Sequence[str], numbers: Sequence[str]) -> dict[str, Any] | None:
+    """Fields of a row by name; a number of 0 stands where none is given; None where a word or size is missing."""
+    if row.kind != kind or any(not isinstance(row.data.get(n), str) for n in words):
+        return None
+    data = {n: number(row, n) for n in numbers}
+    if any(v is None for n, v in data.items() if not n.startswith("backlash")):
+        return None
+    return {**{n: row.data[n] for n in words}, **{n: v or 0.0 for n, v in data.items()}}
+
+
+def bought(row: Stock) -> dict[str, Any]:
+    """What every bought part carries: its name, its row, its price, and whether it lies in the drawer."""
+    return {"label": row.name, "drawer_key": row.key, "price": row.price, "in_stock": row.quantity > 0}
+
+
+def coupler_of(row: Stock) -> dict[str, Any] | None:
+    """A coupler as a stage; None where the row lacks data."""
+    data = _plain(row, "coupler", ("form",), ("stiffness_nm_rad", "backlash_arcmin", "inertia_gcm2", "torque_limit_nm", "shaft_mm"))
+    return None if data is None else {"kind": "coupler", **data, **bought(row)}
+
+
+def screw_of(row: Stock) -> dict[str, Any] | None:
+    """A lead screw's fields of its end; None where the row lacks data."""
+    data = _plain(row, "lead screw", ("form",), ("diameter_mm", "pitch_mm", "starts", "friction", "backlash_mm"))
+    return None if data is None else {**data, "starts": int(data["starts"]), "screw": bought(row)}
+
+
+def rack_of(row: Stock) -> dict[str, Any] | None:
+    """A rack with its pinion as fields of its end; None where the row lacks data."""
+    data = _plain(row, "rack", ("material",), ("module_mm", "teeth", "face_mm"))
+    return None if data is None else {**data, "teeth": int(data["teeth"]), "rack": bought(row)}

@@ -11,11 +11,12 @@ from ..belt import Profile, open_belt_length, pitch_diameter
 from ..design import AxisDesign
 from ..ends.belt_end import BeltEnd
 from ..fitting.drawer import Stock, of_kind
-from ..fitting.parts import gearbox_of, motor_of, stock_pulleys, supply_of
+from ..fitting.parts import coupler_of, gearbox_of, motor_of, rack_of, screw_of, stock_pulleys, supply_of
 from ..fitting.stock_belts import stock_teeth
 from ..record import record
 from ..search.space import belts_on, closed_belts
 from ..stages.closed_belt import ClosedBelt
+from ..stages.couplings import Coupler
 from ..stages.gearbox import Gearbox
 from ..stages.stepper import Stepper
 
@@ -43,7 +44,7 @@ def swaps(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[
     """Every single change from a design; `belt_mm` is the open belt it takes, where it has one."""
     found = in_turn(
         _motors(design, drawer), _driver(design, drawer), _gearboxes(design, drawer), _closed(design, profiles, drawer), _belts(design, profiles, drawer, belt_mm),
-        _held(design), _sizes(design), _layouts(design), _less(design),
+        _screws_and_racks(design, drawer), _couplers(design, drawer), _held(design), _sizes(design), _layouts(design), _less(design),
     )  # fmt: skip
     return [s for s in found if s.before != s.after]
 
@@ -314,6 +315,32 @@ def _belts(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence
     yield from _tension("end.belt.tension_n", now.tension_n)
 
 
+def _screws_and_racks(design: AxisDesign, drawer: Sequence[Stock]) -> Iterator[Swap]:
+    end: Any = design.end
+    for kind, says, read, part, field in (
+        ("screw", "Take another screw", screw_of, "screw", "end.diameter_mm"), ("rack", "Take another rack and pinion", rack_of, "rack", "end.module_mm"),
+    ):  # fmt: skip
+        if end.kind != kind:
+            continue
+        now = f"Tr {end.diameter_mm:g} × {end.pitch_mm * end.starts:g}" if kind == "screw" else f"module {end.module_mm:g}, {end.teeth} teeth"
+        for row in drawer:
+            data = read(row)
+            if data is not None and any(getattr(end, n) != v for n, v in data.items() if n != part):
+                yield Swap(says, field, getattr(end, part).label or now, row.name, {f"end.{n}": v for n, v in data.items()}, cost(row), "part")
+
+
+def _couplers(design: AxisDesign, drawer: Sequence[Stock]) -> Iterator[Swap]:
+    """Couplers of other stiffness for the shaft that comes after."""
+    for j, stage in enumerate(design.chain):
+        if isinstance(stage, Coupler):
+            for row in drawer:
+                data = coupler_of(row)
+                if data is not None and data["shaft_mm"] == stage.shaft_mm and data["stiffness_nm_rad"] != stage.stiffness_nm_rad:
+                    changes = {f"chain.{j}.{n}": v for n, v in data.items() if n != "kind"}
+                    before = stage.label or f"{stage.form}, {stage.stiffness_nm_rad:g} N·m/rad"
+                    yield Swap("Take another coupler", f"chain.{j}.stiffness_nm_rad", before, row.name, changes, cost(row), "part")
+
+
 def rows_of(columns: Mapping[str, Any]) -> list[dict[str, float]]:
     """Columns as rows."""
     names = list(columns)
@@ -393,13 +420,7 @@ def _mounts(design: AxisDesign) -> Iterator[tuple[str, Any]]:
 
 # Fields of other ends and stages, by path: the sentence for more and for less, and the sizes that are made.
 SIZES: tuple[tuple[str, str, str, str, str, tuple[float, ...]], ...] = (
-    (r"end\.diameter_mm", "screw", "Take a thicker screw", "Take a thinner screw", "mm", (6, 8, 10, 12, 14, 16, 20, 25, 32, 40, 50)),
-    (r"end\.pitch_mm", "screw", "Take a coarser thread", "Take a finer thread", "mm", (1, 1.5, 2, 3, 4, 5, 6, 8, 10)),
-    (r"end\.starts", "screw", "Take a screw of more starts", "Take a screw of fewer starts", "starts", (1, 2, 4)),
     (r"end\.backlash_mm", "screw", "", "Take a nut without play", "mm", (0.0,)),
-    (r"end\.module_mm", "rack", "Take a larger module", "Take a smaller module", "mm", (0.5, 0.8, 1, 1.25, 1.5, 2, 2.5, 3)),
-    (r"end\.teeth", "rack", "Take a larger pinion", "Take a smaller pinion", "teeth", (12, 15, 18, 20, 24, 30, 40)),
-    (r"end\.face_mm", "rack", "Take a wider rack and pinion", "", "mm", (5, 8, 10, 12, 15, 20, 25)),
     (r"end\.backlash_mm", "rack", "", "Spring the pinion against the rack", "mm", (0.0,)),
     (r"end\.diameter_mm", "drum", "Take a larger drum", "Take a smaller drum", "mm", (15, 20, 25, 30, 40, 50, 60, 80, 100)),
     (r"end\.rope_mm", "drum", "Take a thicker rope", "Take a thinner rope", "mm", (1, 1.5, 2, 3, 4, 5, 6)),
@@ -407,9 +428,6 @@ SIZES: tuple[tuple[str, str, str, str, str, tuple[float, ...]], ...] = (
     (r"end\.length_mm", "joint", "", "Make the arm shorter", "mm", (100, 150, 200, 250, 300, 350, 400, 500, 600, 800)),
     (r"end\.diameter_mm", "wheel", "Take larger wheels", "Take smaller wheels", "mm", (40, 60, 80, 100, 120, 150, 200, 250)),
     (r"end\.motors", "wheel", "Drive it with more motors", "", "motors", (1, 2, 4)),
-    (r"chain\.\d+\.stiffness_nm_rad", "coupler", "Take a stiffer coupler", "Take a softer coupler", "N·m/rad", (10, 30, 60, 100, 200, 1000)),
-    (r"chain\.\d+\.backlash_arcmin", "coupler", "", "Take a coupler without play", "arcmin", (0.0,)),
-    (r"chain\.\d+\.torque_limit_nm", "coupler", "Take a stronger coupler", "", "N·m", (1, 2, 4, 8, 12.5, 20)),
     (r"chain\.\d+\.starts", "worm", "Take a worm of more threads", "Take a worm of fewer threads", "threads", (1, 2, 3, 4)),
     (r"chain\.\d+\.wheel_teeth", "worm", "Take a larger worm wheel", "Take a smaller worm wheel", "teeth", (20, 30, 40, 50, 60, 80)),
     (r"chain\.\d+\.duty_percent", "gearmotor", "Run the motor at a higher duty", "", "%", (60, 80, 100)),

@@ -4,6 +4,7 @@ import { lazy, Suspense, useState } from "react";
 const WAYS = [
   ["search", "Search the drawer", "every combination of motor, supply, reduction, belt and teeth on the whole ladder", lazy(() => import("./Search"))],
   ["change", "One change", "every single swap from here, and the cheapest that makes all hold", lazy(() => import("./OneChange"))],
+  ["ways", "Other ways", "the same aim by belt, screw and rack, side by side", lazy(() => import("./OtherWays"))],
   ["why", "Why not…", "ask of any combination which target it fails, and by how much", lazy(() => import("./WhyNot"))],
 ] as const;
 

@@ -7,6 +7,10 @@ import { money, number } from "../../units/format";
 import { Refused } from "./Refused";
 import { ScopeChoice, useTake, type Scope } from "./scope";
 
+const compact = new Intl.NumberFormat("en", { notation: "compact", maximumSignificantDigits: 3 });
+/** A large count in a few figures; the whole of it when pointed at. */
+const Many = ({ n }: { n: number }) => <span title={n.toLocaleString("en")} data-count={n}>{compact.format(n)}</span>;
+
 type Found = SearchAnswer["rows"][number];
 type Column = "spend" | "headroom" | "speed_mm_s" | "resolution_mm" | "stiffness_n_mm" | "mass_kg";
 const REDUCTIONS = [["direct", "direct"], ["gearbox", "gearbox"], ["closed belt", "one closed belt"], ["two closed belts", "two closed belts"]] as const;
@@ -64,10 +68,10 @@ function Answer({ answer }: { answer: SearchAnswer }) {
   const said = (r: Found, c: Column) => (c === "spend" ? money(r.spend, currency) : c === "headroom" ? `${number(r.headroom, 3)} ×` : ((u) => `${u.text} ${u.unit}`)(show(r[c], { speed_mm_s: "mm/s", resolution_mm: "mm", stiffness_n_mm: "N/mm", mass_kg: "kg" }[c], 3)));
   return (
     <>
-      <p data-search-says>Tried <b className="num">{answer.tried.toLocaleString("en")}</b>; <b className="num">{answer.holding.toLocaleString("en")}</b> hold, <b className="num">{answer.front}</b> of them are beaten by no other. {answer.says} {answer.left_out > 0 && <>Left out beforehand: <b className="num">{answer.left_out.toLocaleString("en")}</b>, each no better in anything than one that was tried. </>}<span className="quiet small">Parts without a price count as nothing to pay. Belt line, flanges and what stands near the belt are settled in Belt.</span></p>
-      <div className="cols" style={{ gridTemplateColumns: "minmax(0, 1fr) minmax(0, 1.2fr)", margin: "8px 0" }}>
+      <p data-search-says style={{ marginTop: 6 }}>Tried <b className="num">{answer.tried.toLocaleString("en")}</b>; <b className="num">{answer.holding.toLocaleString("en")}</b> hold, <b className="num">{answer.front}</b> of them are beaten by no other. {answer.says} {answer.left_out > 0 && <>Left out beforehand: <b className="num"><Many n={answer.left_out} /></b>, each no better in anything than one that was tried. </>}<span className="quiet small">Parts without a price count as nothing to pay. Belt line, flanges and what stands near the belt are settled in Belt.</span></p>
+      <div className="cols" style={{ gridTemplateColumns: "minmax(0, 1fr) minmax(0, 1.1fr)", margin: "8px 0" }}>
         <table className="rows"><thead><tr><th>What rejects</th><th className="r">How many</th><th className="r">Of</th><th className="r">It alone</th></tr></thead>
-          <tbody>{answer.rejected.slice(0, 9).map((r) => <tr key={r.key} data-rejected={r.key}><td>{r.label}</td><td className="r num">{r.count.toLocaleString("en")}</td><td className="r num quiet">{r.asked.toLocaleString("en")}</td><td className="r num">{r.alone.toLocaleString("en")}</td></tr>)}</tbody></table>
+          <tbody>{answer.rejected.slice(0, 9).map((r) => <tr key={r.key} data-rejected={r.key}><td className="small">{r.label}</td><td className="r num"><Many n={r.count} /></td><td className="r num quiet"><Many n={r.asked} /></td><td className="r num"><Many n={r.alone} /></td></tr>)}</tbody></table>
         {answer.rows.length > 0 && <Plot rows={answer.rows} id={id} currency={currency} brush={setChosen} chosen={chosen} />}
       </div>
       {pinned.length > 0 && (
