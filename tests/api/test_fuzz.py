@@ -115,6 +115,7 @@ BODIES: dict[str, Any] = {
     "/api/search": {"design": DESIGN, "scope": "drawer only"},
     "/api/search/options": {"design": DESIGN, "scope": "drawer only"},
     "/api/search/why": {"design": DESIGN, "motor": "none", "stages": ["direct"], "belt": "none", "microsteps": 16, "scope": "drawer only"},
+    "/api/drawer/unknown": {"frame": "NEMA 17", "length_mm": 40.0, "coil_ohm": 1.5, "wires": 4, "shaft_mm": 5.0},
     "/api/drawer/cut": {"key": "roll:roll-g-2-mm-6-mm-wide-1-m", "length_mm": 200.0},
     "/api/machines/{machine}/axes": {"name": "A"},
     "/api/machines/{machine}/import": DESIGN,

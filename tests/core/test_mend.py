@@ -13,7 +13,7 @@ from crisp_cadence.core.design import AxisDesign, changed
 from crisp_cadence.core.errors import EntryError
 from crisp_cadence.core.evaluate import evaluate
 from crisp_cadence.core.fitting.drawer import Stock
-from crisp_cadence.core.mend.swaps import SIZES, Swap, swaps
+from crisp_cadence.core.mend.swaps import MOST_OF_A_KIND, SIZES, Swap, swaps
 from crisp_cadence.core.mend.tries import Change, Changes, _together, merged, one_change
 from crisp_cadence.core.report import Report
 
@@ -166,3 +166,11 @@ def test_price_and_order_of_a_change() -> None:
     assert len(changes) > 20
     prices = {s.name: s.price for s in PRICED}
     assert all(c.price == prices[c.first.after] for c in changes)
+
+
+def test_very_many_parts_of_a_kind_are_tried_from_the_cheapest() -> None:
+    row = next(s for s in PRICED if s.kind == "stepper")
+    heap = [Stock(f"own-{i}", "stepper", f"Own {i}", row.data, 0, 5.0 + i % 1000) for i in range(20_000)]
+    found = [s for s in swaps(DESIGNS["glaze-bench-pass"], PROFILES, heap, None) if s.says == "Take another motor"]
+    assert len(found) == MOST_OF_A_KIND
+    assert max(s.price or 0 for s in found) < 10

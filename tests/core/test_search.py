@@ -273,3 +273,22 @@ def test_the_drawer_comes_first_and_the_list_where_it_does_not_do() -> None:
     listed = search(DESIGNS["seed-shuttle-aisle"], PROFILES, poor, "drawer first")
     assert listed.scope == "anything"
     assert listed.rows == search(DESIGNS["seed-shuttle-aisle"], PROFILES, poor, "anything").rows
+
+
+def many(kind: str, count: int) -> list[Stock]:
+    """A drawer of very many rows of one kind."""
+    row = next(s for s in SHELF if s.kind == kind)
+    return [Stock(f"{kind}:own-{i}", kind, f"{row.name} no. {i}", row.data, 1, None) for i in range(count)]
+
+
+@pytest.mark.parametrize("kind", ["stepper", "belt"])
+def test_a_drawer_of_a_hundred_thousand_rows_is_refused_before_it_is_laid_out(kind: str) -> None:
+    with pytest.raises(EntryError) as caught:
+        search(DESIGNS["seed-shuttle-aisle"], PROFILES, [*SHELF, *many(kind, 100_000)])
+    assert "too many" in caught.value.problems[0].message
+    assert caught.value.problems[0].remedy
+
+
+def test_a_hundred_thousand_rows_that_no_drive_needs_do_no_harm() -> None:
+    plain = search(DESIGNS["seed-shuttle-aisle"], PROFILES, SHELF)
+    assert search(DESIGNS["seed-shuttle-aisle"], PROFILES, [*SHELF, *many("washer", 100_000)]) == plain

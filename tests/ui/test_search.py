@@ -34,13 +34,20 @@ def test_the_short_axis_is_searched_and_a_drive_taken(page: Page, demo: Running,
     assert 0 < rows.count() < count
     page.mouse.click(box["x"] + box["width"] * 0.5, box["y"] + 8)
     expect(rows).to_have_count(count)
-    # pin three
-    for i in range(3):
+    # filter by words
+    words = panel.get_by_label("Only drives with these words")
+    words.fill("gearbox")
+    expect(panel.locator("[data-found]:not(:has-text('gearbox'))")).to_have_count(0)
+    words.fill("")
+    expect(rows).to_have_count(count)
+    # pin three, the last by its key
+    for i in range(2):
         rows.nth(i).get_by_role("button", name=re.compile("^Pin")).click()
+    rows.nth(2).press("p")
     expect(panel.locator("[data-pins] thead th")).to_have_count(4)
     expect(panel.locator("[data-pins]")).to_contain_text("Speed it reaches")
     # take one: the axis holds, and one undo brings the old drive back
-    rows.first.get_by_role("button", name=re.compile("^Take")).click()
+    rows.first.press("Enter")
     expect(page.locator('[data-rung="speed"]')).to_have_attribute("data-verdict", "holds")
     expect(page.locator('[data-rung][data-verdict="short"]:not(:has-text("advice"))')).to_have_count(0)
     page.get_by_role("button", name="Undo").click()
@@ -147,3 +154,20 @@ def test_a_drawer_file_with_bad_rows_is_mended_and_taken_in(page: Page, demo: Ru
     with page.expect_download() as got:
         page.get_by_role("link", name="Take it out as CSV").click()
     assert "Brass washer" in Path(got.value.path()).read_text(encoding="utf-8")
+
+
+def test_a_motor_of_unknown_make_is_put_in_the_drawer(page: Page, demo: Running) -> None:
+    page.goto(f"{demo.url}/drawer")
+    page.get_by_role("button", name="A motor of unknown make").click()
+    sheet = page.locator("[data-unknown]")
+    sheet.get_by_label("Length of the body").fill("400")
+    sheet.get_by_role("button", name="What may it be?").click()
+    expect(sheet.get_by_role("alert")).to_contain_text("is far from any NEMA 17 motor")
+    sheet.get_by_label("Length of the body").fill("48")
+    sheet.get_by_label("Ohms across one coil").fill("1.8")
+    sheet.get_by_role("button", name="What may it be?").click()
+    expect(sheet.locator('[data-range="hold_torque_nm"]')).to_contain_text("N·m")
+    sheet.get_by_role("button", name="Put it in the drawer").click()
+    expect(sheet).to_have_count(0)
+    page.get_by_label("Search").fill("Unknown NEMA 17 × 48")
+    expect(page.get_by_label("How many Unknown NEMA 17 × 48, 1.8 Ω, 4 wires")).to_have_value("1")

@@ -3,12 +3,17 @@
 from __future__ import annotations
 
 import math
+from typing import Any
 
 import numpy as np
 import pytest
 from scipy.optimize import minimize
 
+from crisp_cadence import catalog
 from crisp_cadence.core import stepper
+from crisp_cadence.core.errors import EntryError
+from crisp_cadence.core.fitting.drawer import Stock
+from crisp_cadence.core.fitting.unknown import body_mm, unknown_motor
 
 # Label data of made-up but ordinary motors: hold torque N·m, rated A, ohm, mH, steps; driver rms A and supply V.
 MOTORS = [
@@ -116,3 +121,40 @@ def test_frames_have_the_bolt_circles_of_the_standard() -> None:
 
     for frame, inches, tolerance in (("NEMA 17", 1.725, 0.05), ("NEMA 23", 2.625, 0.06), ("NEMA 34", 3.875, 0.06)):
         assert FRAME_BOLTS_MM[frame] == pytest.approx(inches * 25.4 / math.sqrt(2), abs=tolerance)
+
+
+def test_a_motor_of_unknown_make_lies_within_its_ranges() -> None:
+    """Each motor of the starter list as if its make were not known, from the others of its frame: nine in ten data within the range.
+
+    Source: the list itself (typical motors by frame and length, from memory), each left out in turn.
+    """
+    shelf = [Stock(p.key, p.kind, p.name, p.data, 0, None) for p in catalog.parts().values() if p.kind == "stepper"]
+    inside = asked = 0
+    for row in shelf:
+        length = body_mm(row)
+        assert length is not None, row.name
+        found = unknown_motor(row.data["frame"], length, row.data["resistance_ohm"], 4, 5.0, [s for s in shelf if s is not row])
+        for r in found.ranges:
+            assert r.low < r.likely < r.high
+            assert r.cautious in (r.low, r.high)
+            asked += 1
+            inside += r.low <= row.data[r.name] <= r.high
+    assert inside / asked > 0.9
+
+
+def test_a_winding_of_other_ohms_takes_current_by_the_root_and_has_inductance_in_proportion() -> None:
+    """Same copper, other turns: N² goes with R and with L, and I with 1/√R at the same loss. Source: transformer and winding texts (turns squared)."""
+    shelf = [Stock(p.key, p.kind, p.name, p.data, 0, None) for p in catalog.parts().values()]
+    one, four = (unknown_motor("NEMA 23", 60.0, ohm, 4, 6.35, shelf) for ohm in (1.0, 4.0))
+    a, b = ({r.name: r.likely for r in m.ranges} for m in (one, four))
+    assert b["rated_current_a"] == pytest.approx(a["rated_current_a"] / 2)
+    assert b["inductance_mh"] == pytest.approx(4 * a["inductance_mh"])
+    assert b["hold_torque_nm"] == pytest.approx(a["hold_torque_nm"])
+
+
+@pytest.mark.parametrize(("changes", "field"), [({"frame": "NEMA 99"}, "frame"), ({"wires": 7}, "wires"), ({"length_mm": 400.0}, "length_mm")])
+def test_what_no_motor_is_is_refused(changes: dict[str, Any], field: str) -> None:
+    shelf = [Stock(p.key, p.kind, p.name, p.data, 0, None) for p in catalog.parts().values()]
+    with pytest.raises(EntryError) as caught:
+        unknown_motor(**{"frame": "NEMA 17", "length_mm": 40.0, "coil_ohm": 1.5, "wires": 4, "shaft_mm": 5.0, "drawer": shelf, **changes})
+    assert [p.field for p in caught.value.problems] == [field]

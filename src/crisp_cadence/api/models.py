@@ -121,6 +121,16 @@ class OwnPartBody(Body):
     source: Annotated[str, Field(max_length=300, strict=True)] = ""
 
 
+class UnknownBody(Body):
+    """What can be seen and measured on a motor of unknown make."""
+
+    frame: Annotated[str, Field(max_length=20, strict=True)]
+    length_mm: Annotated[float, Field(gt=0, le=1000, strict=True, allow_inf_nan=False)]
+    coil_ohm: Annotated[float, Field(gt=0, le=1000, strict=True, allow_inf_nan=False)]
+    wires: Annotated[int, Field(ge=1, le=20, strict=True)] = 4
+    shaft_mm: Annotated[float, Field(ge=1, le=100, strict=True, allow_inf_nan=False)] = 5.0
+
+
 class OutBody(Body):
     """What to take out: `cut` for the cut list, or a drawing named in the belt plan."""
 

@@ -19,6 +19,7 @@ from ..core.evaluate import draw, evaluate
 from ..core.fitting.drawer import Stock
 from ..core.fitting.plan import plan_belts, plan_drawing, plan_json
 from ..core.fitting.rows import BeltPlan
+from ..core.fitting.unknown import UnknownMotor, unknown_motor
 from ..core.formula import FORMULAS
 from ..core.layouts import LAYOUTS, Layout, begin
 from ..core.mend.tries import changes_json, trying
@@ -373,6 +374,13 @@ def drawer_file(request: Request) -> Response:
     """The drawer as CSV: quantities, prices, data and sources."""
     text = drawer_csv(drawer.rows(_store(request), catalog.parts()))
     return Response(text, media_type="text/csv; charset=utf-8", headers={"content-disposition": 'attachment; filename="drawer.csv"'})
+
+
+@router.post("/drawer/unknown")
+def drawer_unknown(body: m.UnknownBody) -> UnknownMotor:
+    """What a motor of unknown make may be, from its frame, length, coil and wires; nothing is stored."""
+    listed = [Stock(p.key, p.kind, p.name, p.data, 0, None) for p in catalog.parts().values()]
+    return unknown_motor(body.frame, body.length_mm, body.coil_ohm, body.wires, body.shaft_mm, listed)
 
 
 @router.post("/drawer/preview")

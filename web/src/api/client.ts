@@ -37,6 +37,7 @@ export type SearchLine = Schemas["SearchLine"];
 export type SearchOptions = Schemas["Options"];
 export type Why = Schemas["Why"];
 export type DrawerPreview = Schemas["Preview"];
+export type UnknownMotor = Schemas["UnknownMotor"];
 export type LayoutRow = Schemas["LayoutRow"];
 export type Verdict = Rung["verdict"] | "cannot be built";
 

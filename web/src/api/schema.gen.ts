@@ -630,6 +630,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawer/unknown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Drawer Unknown
+         * @description What a motor of unknown make may be, from its frame, length, coil and wires; nothing is stored.
+         */
+        post: operations["drawer_unknown_api_drawer_unknown_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drawer/preview": {
         parameters: {
             query?: never;
@@ -1166,6 +1186,26 @@ export interface components {
             offer: {
                 [key: string]: unknown;
             } | null;
+        };
+        /**
+         * Between
+         * @description A datum that is not known: its lowest, likely and highest value, and the one that errs on the safe side.
+         */
+        Between: {
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /** Low */
+            low: number;
+            /** Likely */
+            likely: number;
+            /** High */
+            high: number;
+            /** Cautious */
+            cautious: number;
+            /** Unit */
+            unit: string;
         };
         /**
          * BillLine
@@ -5719,6 +5759,46 @@ export interface components {
             imperial: string;
         };
         /**
+         * UnknownBody
+         * @description What can be seen and measured on a motor of unknown make.
+         */
+        UnknownBody: {
+            /** Frame */
+            frame: string;
+            /** Length Mm */
+            length_mm: number;
+            /** Coil Ohm */
+            coil_ohm: number;
+            /**
+             * Wires
+             * @default 4
+             */
+            wires: number;
+            /**
+             * Shaft Mm
+             * @default 5
+             */
+            shaft_mm: number;
+        };
+        /**
+         * UnknownMotor
+         * @description What a motor of unknown make may be: ranges, the drawer row that errs on the safe side, and what to look at.
+         */
+        UnknownMotor: {
+            /** Name */
+            name: string;
+            /** Ranges */
+            ranges: components["schemas"]["Between"][];
+            /** Data */
+            data: {
+                [key: string]: unknown;
+            };
+            /** Source */
+            source: string;
+            /** Says */
+            says: string[];
+        };
+        /**
          * UnknownPart
          * @description A stage or end of a kind that this version does not know; kept and written back unchanged.
          */
@@ -8256,6 +8336,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    drawer_unknown_api_drawer_unknown_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UnknownBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnknownMotor"];
                 };
             };
             /** @description Not Found */

@@ -3,6 +3,7 @@ import { useMemo, useState } from "react";
 import { ask, type DrawerRow } from "../api/client";
 import { useChange, useDrawer } from "../api/queries";
 import { DrawerFile } from "./DrawerFile";
+import { Unknown } from "./Unknown";
 import { Plain } from "../frame/Plain";
 import { number } from "../units/format";
 
@@ -23,7 +24,7 @@ export default function Drawer() {
         <p className="quiet small" style={{ flex: "1 1 300px" }}>What you have comes first. The rest is the starter catalogue: generic sizes, typical values, each with its source; what your part's label says counts.</p>
         <div className="field" style={{ width: 170 }}><label className="name" htmlFor="drawer-kind">Kind</label><div className="box"><select id="drawer-kind" value={kind} onChange={(e) => setKind(e.target.value)}><option value="">everything</option>{kinds.map((k) => <option key={k} value={k}>{NAMES[k] ?? k}</option>)}</select></div></div>
         <div className="field text" style={{ width: 220 }}><label className="name" htmlFor="drawer-search">Search</label><div className="box"><input id="drawer-search" value={search} onChange={(e) => setSearch(e.target.value)} /></div></div>
-        <DrawerFile />
+        <span style={{ display: "flex", gap: 8, alignItems: "center" }}><Unknown /><DrawerFile /></span>
       </div>
       {drawer.error && <p className="signal">{drawer.error.message}</p>}
       <table>

@@ -91,7 +91,7 @@ function Open({ rung }: { rung: Rung }) {
           <ul className="ways">
             {ways?.map((w) => (
               <li key={w.first.says}>
-                <span>{w.first.says}: <span className="num">{w.first.before} → {w.first.after}</span><br /><span className="quiet small">{w.in_words}</span></span>
+                <span>{w.first.says}: <b>{w.first.before} → {w.first.after}</b><br /><span className="quiet small">{w.in_words}</span></span>
                 <button className="act tight" onClick={() => session.setAll(w.changes)}>Take it</button>
               </li>
             ))}

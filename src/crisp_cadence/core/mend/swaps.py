@@ -21,6 +21,7 @@ from ..stages.gearbox import Gearbox
 from ..stages.stepper import Stepper
 
 Kind = Literal["setting", "part", "make", "layout", "aim"]
+MOST_OF_A_KIND = 80
 RATIOS = (1.5, 2.0, 3.0, 4.0)  # of closed belts that might be put in
 
 
@@ -46,7 +47,16 @@ def swaps(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[
         _motors(design, drawer), _driver(design, drawer), _gearboxes(design, drawer), _closed(design, profiles, drawer), _belts(design, profiles, drawer, belt_mm),
         _screws_and_racks(design, drawer), _couplers(design, drawer), _held(design), _sizes(design), _layouts(design), _less(design),
     )  # fmt: skip
-    return [s for s in found if s.before != s.after]
+    kinds: dict[str, list[Swap]] = {}
+    for swap in found:
+        if swap.before != swap.after:
+            kinds.setdefault(swap.says, []).append(swap)
+    # Of a kind of which the drawer holds very many, the cheapest; the others in the order in which they were found.
+    return [s for kind in kinds.values() for s in (kind if len(kind) <= MOST_OF_A_KIND else sorted(kind, key=_dear)[:MOST_OF_A_KIND])]
+
+
+def _dear(swap: Swap) -> tuple[bool, float]:
+    return swap.price is None, swap.price or 0.0
 
 
 def cost(row: Stock) -> float | None:

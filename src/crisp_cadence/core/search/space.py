@@ -31,6 +31,9 @@ Scope = Literal["drawer only", "drawer first", "anything"]
 Reduction = Literal["direct", "gearbox", "closed belt", "two closed belts"]
 PLAIN: tuple[Reduction, ...] = ("direct", "gearbox")
 AIR_MM = 2.0  # least between the pitch circles of a closed belt's pulleys
+MOST_MOTORS = 20_000  # what a search may hold of each kind
+MOST_BELTS = 20_000
+MOST_LOOPS = 400_000
 CURRENTS = (1.0, 0.7)  # of the motor's rated current: in full, and what runs cooler
 MICROSTEPS = (4, 8, 16, 32, 64)
 
@@ -203,6 +206,14 @@ def _searchable(design: AxisDesign) -> None:
         raise EntryError(found)
 
 
+def _bounded(count: int, what: str, most: int) -> None:
+    """Refuses a drawer of more parts of one kind than a search can hold in memory."""
+    if count > most:
+        raise EntryError(
+            [problem("drawer", f"holds too many {what} to try at once", value=count, limit=most, remedy="Search only what you own, or take parts that you will never use out of the drawer.")]
+        )  # fmt: skip
+
+
 def _columns(rows: list[dict[str, float]]) -> dict[str, FloatArray]:
     return {k: np.array([r[k] for r in rows], dtype=np.float64) for k in rows[0]} if rows else {}
 
@@ -212,10 +223,9 @@ def _motors(drawer: Sequence[Stock]) -> tuple[list[Choice], dict[str, FloatArray
     choices: list[Choice] = []
     rows: list[dict[str, float]] = []
     supplies = [(row, data) for row in drawer if (data := supply_of(row)) is not None]
-    for row in drawer:
-        data = motor_of(row)
-        if data is None:
-            continue
+    motors = [(row, data) for row in drawer if (data := motor_of(row)) is not None]
+    _bounded(len(motors) * len(supplies) * len(CURRENTS), "motors with their supplies", MOST_MOTORS)
+    for row, data in motors:
         cost = paid(row)
         for supply, fed in supplies:
             more = paid(supply)
@@ -270,6 +280,7 @@ def closed_belts(
         own = {z: p for z, p in pulleys.get(key, {}).items() if profile is not None and z >= profile.min_teeth}
         if profile is None or len(own) < 2:
             continue
+        _bounded(len(own) ** 2 * len(lengths), f"closed belts and pulleys of {profile.name}", MOST_LOOPS)
         z1, z2, zb = (x.ravel() for x in np.meshgrid(sorted(own), sorted(own), sorted(lengths), indexing="ij"))
         p, line = profile.pitch_mm, profile.pitch_line_mm
         d1, d2 = (pitch_diameter(z.astype(float), p) for z in (z1, z2))
@@ -369,6 +380,7 @@ def belts_on(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequen
     choices: list[Choice] = []
     rows: list[dict[str, float]] = []
     pulleys = stock_pulleys(drawer)
+    _bounded(sum(len(pulleys.get(str(row.data.get("profile")), ())) for row in drawer if row.kind == "belt"), "belts with their pulleys", MOST_BELTS)
     for row in drawer:
         cost, width, profile = paid(row), number(row, "width_mm"), profiles.get(str(row.data.get("profile")))
         cord = str(row.data.get("cord"))

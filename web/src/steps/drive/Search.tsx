@@ -60,9 +60,13 @@ function Answer({ answer }: { answer: SearchAnswer }) {
   const show = useShow();
   const currency = usePick((v) => v.design.aim.currency);
   const take = useTake();
+  const pin = (r: Found) => setPins((p) => (p.includes(id(r)) ? p.filter((x) => x !== id(r)) : [...p.slice(-2), id(r)]));
   const id = (r: Found) => r.index.join(" ");
   const better = column === "spend" || column === "resolution_mm" || column === "mass_kg" ? 1 : -1;
-  const rows = answer.rows.filter((r) => !chosen || chosen.has(id(r))).sort((a, b) => better * (a[column] - b[column]));
+  const [wanted, setWanted] = useState("");
+  const words = wanted.toLowerCase().split(/\s+/).filter(Boolean);
+  const whole = (r: Found) => `${r.motor} ${r.gear} ${r.belt} ${r.worst} ${r.owned ? "owned" : ""}`.toLowerCase();
+  const rows = answer.rows.filter((r) => (!chosen || chosen.has(id(r))) && words.every((w) => whole(r).includes(w))).sort((a, b) => better * (a[column] - b[column]));
   const pinned = answer.rows.filter((r) => pins.includes(id(r)));
   const head: [Column, string][] = [["spend", "To spend"], ["headroom", "Least headroom"], ["speed_mm_s", "Speed it reaches"], ["resolution_mm", "Step"], ["stiffness_n_mm", "Stiffness"], ["mass_kg", "Moving mass"]];
   const said = (r: Found, c: Column) => (c === "spend" ? money(r.spend, currency) : c === "headroom" ? `${number(r.headroom, 3)} ×` : ((u) => `${u.text} ${u.unit}`)(show(r[c], { speed_mm_s: "mm/s", resolution_mm: "mm", stiffness_n_mm: "N/mm", mass_kg: "kg" }[c], 3)));
@@ -78,16 +82,22 @@ function Answer({ answer }: { answer: SearchAnswer }) {
         <table className="wide rows" data-pins><thead><tr><th>Side by side</th>{pinned.map((r) => <th key={id(r)}>{r.name}, 1/{r.microsteps}</th>)}</tr></thead>
           <tbody>{head.map(([c, name]) => <tr key={c}><td>{name}</td>{pinned.map((r) => <td key={id(r)} className="num">{said(r, c)}</td>)}</tr>)}<tr><td>Tightest</td>{pinned.map((r) => <td key={id(r)}>{r.worst}</td>)}</tr></tbody></table>
       )}
+      {answer.rows.length > 0 && (
+        <div style={{ display: "flex", gap: 10, alignItems: "center", margin: "6px 0" }}>
+          <div className="field text" style={{ width: 260 }}><div className="box"><input aria-label="Only drives with these words" placeholder="only drives with these words" value={wanted} onChange={(e) => setWanted(e.target.value)} /></div></div>
+          <span className="quiet small"><span className="num">{rows.length}</span> of {answer.rows.length} listed{chosen && "; drag or click on the plot to choose others"}. On a row: Enter takes it, P pins it.</span>
+        </div>
+      )}
       {rows.length > 0 && (
         <div style={{ maxHeight: 330, overflowY: "auto" }}>
           <table className="wide rows"><thead><tr><th>Drive</th>{head.map(([c, name]) => <th key={c} className="r"><button className="plain" aria-pressed={column === c} onClick={() => setColumn(c)}>{name}{column === c ? (better > 0 ? " ↑" : " ↓") : ""}</button></th>)}<th>Tightest</th><th /></tr></thead>
             <tbody>{rows.map((r) => (
-              <tr key={id(r)} data-found={id(r)}>
+              <tr key={id(r)} data-found={id(r)} tabIndex={0} onKeyDown={(e) => { if (e.target !== e.currentTarget) return; if (e.key === "Enter") take(r.changes); if (e.key.toLowerCase() === "p") pin(r); }}>
                 <td>{r.motor}; {r.gear}; {r.belt}; 1/{r.microsteps}{r.owned ? <b> · owned</b> : r.unpriced > 0 && <span className="quiet"> · {r.unpriced} without a price</span>}</td>
                 {head.map(([c]) => <td key={c} className="r num">{said(r, c)}</td>)}
                 <td className="small">{r.worst}</td>
                 <td className="r" style={{ whiteSpace: "nowrap" }}>
-                  <button className="act tight" aria-pressed={pins.includes(id(r))} aria-label={`Pin ${r.name}`} onClick={() => setPins((p) => (p.includes(id(r)) ? p.filter((x) => x !== id(r)) : [...p.slice(-2), id(r)]))}>Pin</button>{" "}
+                  <button className="act tight" aria-pressed={pins.includes(id(r))} aria-label={`Pin ${r.name}`} onClick={() => pin(r)}>Pin</button>{" "}
                   <button className="act tight" aria-label={`Take ${r.name}, 1/${r.microsteps}`} onClick={() => take(r.changes)}>Take</button>
                 </td>
               </tr>
