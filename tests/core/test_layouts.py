@@ -17,6 +17,7 @@ from hypothesis import strategies as st
 
 import crisp_cadence
 from crisp_cadence import catalog, demo
+from crisp_cadence.core.design import changed as with_fields
 from crisp_cadence.core.design import design_from, dump_design, parse_design
 from crisp_cadence.core.errors import EntryError
 from crisp_cadence.core.evaluate import evaluate
@@ -277,3 +278,13 @@ def test_a_new_stage_is_one_file_and_needs_no_change_in_api_or_store(tmp_path: P
         env={**os.environ, "PYTHONPATH": str(tmp_path)},
     )
     assert done.returncode == 0, done.stderr
+
+
+def test_a_riding_motor_hangs_on_the_carriage_too() -> None:
+    """Statics: what rides along is lifted and pressed on the guide like the rest, the still belt and the idlers' spin are not."""
+    probe = with_fields(demo.designs()["drying-shelves-probe"], {"aim.slope_deg": 90.0, "guide.friction": 0.1})
+    light, heavy = (evaluate(with_fields(probe, {"chain.0.mass_kg": kg}), PROFILES) for kg in (0.3, 1.3))
+    assert value(heavy, "force.weight") - value(light, "force.weight") == pytest.approx(9.80665)
+    assert value(light, "mass.lifted") == pytest.approx(value(light, "mass.tally") + 0.3)
+    level = [evaluate(with_fields(probe, {"aim.slope_deg": 0.0, "chain.0.mass_kg": kg}), PROFILES) for kg in (0.3, 1.3)]
+    assert value(level[1], "force.drag") - value(level[0], "force.drag") == pytest.approx(0.980665)

@@ -28,7 +28,7 @@ EVERY: tuple[Reduction, ...] = ("direct", "gearbox", "closed belt", "two closed 
 PROFILES = catalog.profiles()
 DESIGNS = demo.designs()
 SHELF = [Stock(p.key, p.kind, p.name, p.data, 0, 5.0) for p in catalog.parts().values()]
-NAMES = ("seed-shuttle-aisle", "seed-shuttle-lift", "glaze-bench-pass", "slip-writer-reach")
+NAMES = ("seed-shuttle-aisle", "seed-shuttle-lift", "glaze-bench-pass", "slip-writer-reach", "drying-shelves-probe")
 
 
 def edited(name: str, changes: dict[str, Any]) -> AxisDesign:
@@ -49,22 +49,25 @@ def few(kinds: dict[str, int], owned: Sequence[str] = ()) -> list[Stock]:
 
 
 SETTINGS: list[tuple[str, dict[str, Any]]] = [
-    *((name, {}) for name in NAMES),
+    *((name, {}) for name in NAMES[:4]),
     ("seed-shuttle-aisle", {"end.idler": {"kind": "smooth", "diameter_mm": 22.0}, "aim.push_n": 15.0, "end.motor_mount": {"kind": "plate", "material": "acrylic", "thickness_mm": 5.0}}),
     ("seed-shuttle-lift", {"end.pulley.fixing.kind": "clamp", "end.tensioner.kind": "movable clamp", "end.clamp.kind": "zip tie", "end.slot_mm": 9.5, "aim.hold_n": 20.0}),
     ("glaze-bench-pass", {"end.tensioner.spring_n_mm": 4.0, "end.belt.tension_n": 60.0, "end.pulley.fixing.kind": "press fit", "end.idler.held": "both ends"}),
+    ("drying-shelves-probe", {}), ("drying-shelves-probe", {"aim.slope_deg": 40.0, "end.tensioner.kind": "movable clamp", "chain": [{"kind": "stepper", "mass_kg": 0.5}, {"kind": "closed_belt", "mass_kg": 0.3}]}),
     ("slip-writer-reach", {"end.pulley.fixing.kind": "key", "end.tensioner.kind": "slotted motor plate", "end.tensioner.screw_length_mm": 24.0, "end.clamp.pull_n": 40.0}),
 ]  # fmt: skip
 
 
 @pytest.mark.parametrize(("name", "changes"), SETTINGS)
 def test_search_and_one_evaluation_agree_on_every_rung(name: str, changes: dict[str, Any]) -> None:
-    """1250 combinations at random in each of eight settings, a quarter of them of each kind of reduction; to 1e-9, for the formulas are the same and only their order differs."""
+    """1250 combinations at random in each of ten settings, on loops and with riding motors, a quarter of them of each kind of reduction; to 1e-9, for the formulas are the same and only their order differs."""
     design = edited(name, changes)
     t, _ = template_of(design, PROFILES)
     random = np.random.default_rng(len(name) + len(changes))
     compared = built = 0
     for kind, count in (("direct", 250), ("gearbox", 250), ("closed belt", 500), ("two closed belts", 250)):
+        if "belt" in kind and design.end.kind == "riding_motor" and len(design.chain) == 1:
+            continue  # a closed belt of unknown mass does not ride along
         space = space_of(design, PROFILES, SHELF, "anything", (kind,), pruned=kind == "two closed belts")  # type: ignore[arg-type]
         sizes = (len(space.motors), len(space.first), len(space.belts), len(space.steps))
         indices: list[Any] = [tuple(int(random.integers(n)) for n in sizes) for _ in range(count)]
@@ -89,7 +92,7 @@ def test_search_and_one_evaluation_agree_on_every_rung(name: str, changes: dict[
                 else:
                     assert got == pytest.approx(rung.headroom, rel=1e-9 if rung.key != "speed" else 1e-6), (rung.key, index)
                     compared += 1
-    assert built > 300
+    assert built > 150
     assert compared > 12 * built
 
 
@@ -145,7 +148,7 @@ def ended(under_way: Searching) -> set[tuple[int, ...]]:
 def test_pruned_and_exhaustive_searches_find_the_same_front(name: str) -> None:
     """What is left out beforehand is no better in anything: the front has the same money, headroom, step, stiffness and mass."""
     design = DESIGNS[name]
-    profile = "xl" if name == "seed-shuttle-aisle" else "round-h-5"
+    profile = {"seed-shuttle-aisle": "xl", "drying-shelves-probe": "round-g-2"}.get(name, "round-h-5")
     drawer = [
         *few({"stepper": 41, "supply": 5, "gearbox": 3})[8::2],
         *(s for s in SHELF if s.kind in ("pulley", "belt", "closed belt") and s.data["profile"] == profile),
@@ -155,7 +158,7 @@ def test_pruned_and_exhaustive_searches_find_the_same_front(name: str) -> None:
     assert slim.space.size < whole.space.size == slim.space.size + slim.space.left_out
     assert ended(slim) == ended(whole)
     assert len(whole.best.ranked) > 3
-    assert any(whole.space.first[row[1]] for row in whole.best.index) or name == "seed-shuttle-aisle"
+    assert any(whole.space.first[row[1]] for row in whole.best.index) or name in ("seed-shuttle-aisle", "drying-shelves-probe")
 
 
 @given(rows=st.lists(st.tuples(*[st.integers(0, 6)] * 3), min_size=1, max_size=60))
@@ -247,7 +250,7 @@ def test_what_is_owned_costs_nothing_and_the_rest_is_left_out_when_asked() -> No
 @pytest.mark.parametrize(
     ("name", "changes", "scope", "field"),
     [
-        ("seed-shuttle-aisle", {}, "drawer only", "drawer"), ("drying-shelves-probe", {}, "anything", "end.kind"),
+        ("seed-shuttle-aisle", {}, "drawer only", "drawer"), ("clay-printer-board", {}, "anything", "end.kind"),
         ("kiln-room-loader", {}, "anything", "sides.kind"), ("seed-shuttle-aisle", {"end.idler_rise_mm": -3.0}, "anything", "end.rollers"),
     ],
 )  # fmt: skip

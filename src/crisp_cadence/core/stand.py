@@ -12,7 +12,7 @@ def check(ctx: Context, guided: bool) -> None:
     stand, g, r = ctx.design.stand, ctx.given, ctx.book.results
     if not guided:
         return
-    mass = r["mass.tally"]
+    mass = r.get("mass.lifted", r["mass.tally"])
     if stand.wheel_limit_n is not None and ctx.design.guide.kind == "wheels":
         moment = ctx.book.put(
             "wheel.moment",

@@ -120,6 +120,15 @@ class RidingMotor(BeltEnd):
         self.rate_pulley(ctx, wrap)
         return Moving(drive.lam, g("assumptions.efficiency_loop"), carried, drive.mass)
 
+    def loads(self, ctx: Context, mass: Quantity, slope: Quantity) -> tuple[Quantity, Quantity]:
+        """The motor's weight hangs on the carriage too, and presses on its guide."""
+        motor = ctx.book.results["riding.motor"]
+        lifted = ctx.book.put(
+            "mass.lifted", "Moving mass with the motor that rides along", lambda: (mass.value or 0) + (motor.value or 0), "kg", equation="m_tally + m_motor",
+            source="statics", tally=mass, motor=motor,
+        )  # fmt: skip
+        return super().loads(ctx, lifted, slope)
+
     def plucked(self, ctx: Context) -> tuple[str, float]:
         return "the straight run from the near clamp to the near idler", self.first_position(ctx) - self.idler_spread_mm / 2
 

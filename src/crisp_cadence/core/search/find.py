@@ -25,14 +25,16 @@ from .ladder import FloatArray, Index, Level, Template, belts_of, motors_of, pai
 from .space import PLAIN, Reduction, Scope, Space, candidate, space_of
 
 PAIRS = 4096  # pairs of reduction and belt at a time
-ALIKE = 0.03  # what differs by less than about this share ranks alike
+ALIKE = 0.03  # what differs by less than about this share ranks alike; more in a wide space
 ENOUGH = 2.0  # headroom over which more is no better
-LONGEST = 400.0  # a drive so many times softer than the stiffest ranks with the softest
+TABLE = 4_000_000  # places of the table that the front is kept in
+LONGEST = 200.0  # a drive so many times softer than the stiffest ranks with the softest
 GRID = 60_000  # motors × pairs at a time: keeps the arrays near the processor
 MOST_ROWS = 400
 HOLDS = 1 - 1e-9  # as on the ladder of one design
 # Rungs that no choice of motor, reduction, belt or pulley changes; they are taken from the design as it stands.
 FIXED = ("travel", "wheel", "rail", "play", "tip", "motor_mount_heat", "idler_mount_heat")
+WITH_MOTOR = ("wheel", "rail", "tip")  # not so where the motor rides along: settled afterwards
 # They must hold, but say nothing of a drive: no part changes them, or they follow from what the search itself sets.
 NOT_RANKED = (*FIXED, "pretension", "face", "taut")
 AFTERWARDS = ("line", "flanges", "ripple", "clearance")  # settled in the Belt step once the parts are chosen
@@ -101,7 +103,11 @@ class SearchAnswer:
 def template_of(design: AxisDesign, profiles: Mapping[str, Profile]) -> tuple[Template, dict[str, str]]:
     """The design worked out once, and the labels of its rungs."""
     run, _ = work_out(design, profiles)
-    fixed = {r.key: (math.inf if r.verdict == "no demand" else math.nan if r.headroom is None else r.headroom) for r in run.ladder if r.key in FIXED}
+    fixed = {
+        r.key: (math.inf if r.verdict == "no demand" else math.nan if r.headroom is None else r.headroom)
+        for r in run.ladder
+        if r.key in FIXED and not (run.end.kind == "riding_motor" and r.key in WITH_MOTOR)
+    }
     return Template(run, fixed), {r.key: r.label for r in run.ladder}
 
 
@@ -113,7 +119,7 @@ class Searching:
     space: Space
     scope: str
     labels: dict[str, str]
-    done: int = 0  # pairs of reduction and belt
+    done: int = 0  # pairs of reduction and belt, once for each motor
     tally: Tally = field(init=False)
     best: Front = field(init=False)
 
@@ -127,22 +133,23 @@ class Searching:
         """Works through the whole space; after each piece the share that is done (0 to 1)."""
         space = self.space
         count = len(space.first) * len(space.belts)
-        for begin in range(0, count, PAIRS):
-            gears, belts = np.divmod(np.arange(begin, min(begin + PAIRS, count), dtype=np.intp), len(space.belts))
-            pairs = pairs_of(self.t, space, self.bands, gears, belts)
-            left = self.tally.pairs(pairs, len(space.motors))
-            per = max(1, GRID // max(left.size, 1))
-            for first in range(0, len(space.motors) if left.size else 0, per):
-                some = slice(first, first + per)
+        # Motors that ride along load the belt with their mass: those of one mass are looked at together.
+        groups = _by_mass(space.motor["mass_kg"]) if self.t.rides else [np.arange(len(space.motors))]
+        for group in groups:
+            before = self.done
+            for begin in range(0, count, PAIRS):
+                gears, belts = np.divmod(np.arange(begin, min(begin + PAIRS, count), dtype=np.intp), len(space.belts))
+                pairs = pairs_of(self.t, space, self.bands, gears, belts, float(space.motor["mass_kg"][group[0]]))
+                left = self.tally.pairs(pairs, len(group))
                 slim = Level({}, {k: h[left] for k, h in pairs.by_steps.items()}, {}, {k: x[left] for k, x in pairs.values.items()})
-                rungs = motors_of(self.t, space, slim, {k: v[some, None] for k, v in space.motor.items()})
-                self._judge(rungs, slim, left, gears, belts, first)
-                if first + per < len(space.motors):
-                    yield (begin + (first + per) / len(space.motors) * len(gears)) / count
-            self.done = begin + len(gears)
-            yield self.done / count
+                for some in np.array_split(group, max(1, math.ceil(len(group) * left.size / GRID))) if left.size else []:
+                    rungs = motors_of(self.t, space, slim, {k: v[some, None] for k, v in space.motor.items()})
+                    self._judge(rungs, slim, left, gears, belts, some)
+                    yield (before + begin * len(group)) / (count * len(space.motors))
+                self.done = before + (begin + len(gears)) * len(group)
+                yield self.done / (count * len(space.motors))
 
-    def _judge(self, rungs: Level, pairs: Level, left: Index, gears: Index, belts: Index, first: int) -> None:
+    def _judge(self, rungs: Level, pairs: Level, left: Index, gears: Index, belts: Index, motors: Index) -> None:
         """Counts one piece and takes its best in."""
         shape = rungs.values["stiffness"].shape
         holds, least = self.tally.motors(rungs, shape)
@@ -158,12 +165,12 @@ class Searching:
         n, s = np.nonzero(fits[q])
         i, q = i[n], q[n]
         ranked = places(spend[i, q], np.minimum(least[i, q], late[q, s]), step[q, s], stiffness[i, q], mass[q])
-        self.best.take(ranked, np.stack([i + first, gears[left[q]], belts[left[q]], s], axis=1))
+        self.best.take(ranked, np.stack([motors[i], gears[left[q]], belts[left[q]], s], axis=1))
 
     def answer(self) -> SearchAnswer:
         """What has been found so far."""
         space, tally = self.space, self.tally
-        count = len(space.first) * len(space.belts)
+        count = len(space.first) * len(space.belts) * len(space.motors)
         rows = _rows(self.t, space, tally.labels, [tuple(int(x) for x in row) for row in self.best.index])  # type: ignore[misc]
         rows.sort(key=lambda r: (r.spend, -r.headroom))
         says = "" if self.done == count else "Stopped before the end: these are the best of what was tried."
@@ -172,8 +179,19 @@ class Searching:
             says = "Nothing holds. " + (
                 f"{most.label} alone stands in the way of {most.alone} of them." if most is not None and most.alone else "Every combination fails at more than one rung: ask for less, or widen the scope."
             )  # fmt: skip
-        tried = self.done * len(space.motors) * len(space.steps)
+        tried = self.done * len(space.steps)
         return SearchAnswer(tried, tally.holding, tuple(tally.rows()), tuple(rows[:MOST_ROWS]), len(rows), self.scope, says, space.left_out)
+
+
+def _by_mass(masses: FloatArray) -> list[Index]:
+    """Places of motors, those of one mass together; a mass that is not known is one of them."""
+    return [np.flatnonzero(masses == m) if math.isfinite(m) else np.flatnonzero(np.isnan(masses)) for m in np.unique(masses)]
+
+
+def _ends(values: FloatArray) -> tuple[float, float]:
+    """Least and largest of the values that are known; 1 where none is."""
+    known = values[np.isfinite(values)]
+    return (float(known.min()), float(known.max())) if known.size else (1.0, 1.0)
 
 
 class Ruler:
@@ -184,20 +202,28 @@ class Ruler:
 
     def __init__(self, t: Template, space: Space, bands: Level) -> None:
         self.t = t
-        stages = space.stage["spend"]
-        least, most = (f(space.motor["spend"]) + f(bands.values["spend"]) for f in (np.min, np.max))
-        self.money = 1 + float(least)
-        self.stiff = float(1 / np.min(bands.values["compliance"]))
-        self.mass = float(np.min(bands.values["mass"]))
-        tops = [(1 + most + 2 * stages.max()) / self.money, ENOUGH, LONGEST, float(np.max(bands.values["mass"])) / self.mass]
-        self.sizes = tuple(int(in_steps(np.array([x]), 1.0, ALIKE, 150)[0]) + 1 for x in tops)
+        of = bands.values
+        (cheap, dear), (least, most), (_, stages) = (_ends(x) for x in (space.motor["spend"], of["spend"], space.stage["spend"]))
+        self.money = 1 + cheap + least
+        self.stiff = 1 / _ends(of["compliance"])[0]
+        (light, heavy), (small, large) = _ends(of["carried"]), _ends(space.motor["mass_kg"])
+        tally, more = t.value("mass.tally"), 2 * _ends(space.stage["mass_kg"])[1]
+        self.mass = tally + light + (small if t.rides else 0.0)
+        tops = [(1 + dear + most + 2 * stages) / self.money, ENOUGH, LONGEST, (tally + heavy + (large + more if t.rides else 0.0)) / self.mass]
+        self.share = ALIKE
+        while math.prod(self._sizes(tops)) > TABLE:  # a wide space is told apart a little less finely
+            self.share *= 1.2
+        self.sizes = self._sizes(tops)
+
+    def _sizes(self, tops: Sequence[float]) -> tuple[int, ...]:
+        return tuple(int(in_steps(np.array([x]), 1.0, self.share, 200)[0]) + 1 for x in tops)
 
     def places(self, spend: FloatArray, headroom: FloatArray, step: FloatArray, stiffness: FloatArray, mass: FloatArray) -> Places:
         """Places of combinations, less being better; columns first."""
         most = [n - 1 for n in self.sizes]
         return np.stack([
-            in_steps(1 + spend, self.money, ALIKE, most[0]), in_steps(np.clip(headroom, 1.0, ENOUGH), ENOUGH, ALIKE, most[1]), in_steps(stiffness, self.stiff, ALIKE, most[2]),
-            in_steps(mass, self.mass, ALIKE, most[3]), in_steps(np.maximum(step, self.t.design.aim.resolution_mm / 4), self.t.design.aim.resolution_mm / 4, ALIKE, 1000),
+            in_steps(1 + spend, self.money, self.share, most[0]), in_steps(np.clip(headroom, 1.0, ENOUGH), ENOUGH, self.share, most[1]), in_steps(stiffness, self.stiff, self.share, most[2]),
+            in_steps(mass, self.mass, self.share, most[3]), in_steps(np.maximum(step, self.t.design.aim.resolution_mm / 4), self.t.design.aim.resolution_mm / 4, self.share, 1000),
         ])  # fmt: skip
 
 
@@ -343,7 +369,7 @@ class Looked:
 def look_at(t: Template, space: Space, places: Sequence[Place]) -> Looked:
     """Every rung of single combinations, by the same arrays."""
     i, j, k, s = np.array(places, dtype=np.intp).reshape(-1, 4).T
-    pairs = pairs_of(t, space, belts_of(t, space), j, k)
+    pairs = pairs_of(t, space, belts_of(t, space), j, k, space.motor["mass_kg"][i])
     rungs = motors_of(t, space, pairs, {n: v[i] for n, v in space.motor.items()})
     rows = np.arange(len(i))
     head = {key: np.broadcast_to(h, i.shape) for key, h in {**pairs.headroom, **rungs.headroom}.items()}

@@ -8,6 +8,7 @@ as on the ladder of one design.
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
@@ -17,10 +18,11 @@ from .. import axis, belt, springs, stepper, tensioners, truing
 from ..chain import ARCMIN, PHASES
 from ..ends.carriage_loop import CarriageLoop
 from ..ends.loop_checks import TARGET_OVER, WHOLE
+from ..ends.riding_motor import RidingMotor
 from ..evaluate import Run
 from ..formula import value_of
 from ..give import POSITIONS
-from ..model import Mount
+from ..model import Idler, Mount
 from ..record import record
 from ..truing import CLAMP_FACTOR, SLOT_BOLT_N, SLOT_FRICTION
 from .space import Space
@@ -50,15 +52,17 @@ class Template:
 
     def __init__(self, run: Run, fixed: dict[str, float]) -> None:
         self.run, self.design, self.r = run, run.design, run.ctx.book.results
-        assert isinstance(run.end, CarriageLoop)
+        assert isinstance(run.end, (CarriageLoop, RidingMotor))
         self.end = run.end
+        self.rides = isinstance(run.end, RidingMotor)
         self.fixed = fixed
         self.soft = dict(self.end.soft_mounts(run.ctx) or {})
         rate = self.end.tensioner.spring_n_mm
         if rate is not None:
             self.soft["idler_mount"] = 1 / (1 / rate + (1 / self.soft["idler_mount"] if "idler_mount" in self.soft else 0.0))
         self.extra_spend = sum((e.price or 0.0) * e.quantity for e in self.design.extras if not e.in_stock)
-        self.extra_spend += sum(p.price or 0.0 for p in (self.end.idler, self.end.clamp, self.end.tensioner) if not p.in_stock)
+        idlers = [self.end.idler] * (2 if self.rides else 1)
+        self.extra_spend += sum(p.price or 0.0 for p in (*idlers, self.end.clamp, self.end.tensioner) if not p.in_stock)
 
     def value(self, key: str) -> float:
         """A result of the template."""
@@ -87,107 +91,148 @@ def mount_heads(mount: Mount, name: str, load: Any, tilt_limit: float, margin: f
     return head
 
 
-def belts_of(t: Template, space: Space) -> Level:  # noqa: PLR0915 - one ladder in the order of the chain
-    """Every belt with its pulley: rungs that neither motor nor reduction changes.
+def belts_of(t: Template, space: Space) -> Level:
+    """Every belt with its pulley: how it lies, and rungs that neither mass nor motor nor reduction changes.
 
     Equation: as each rung's own formula
     Units: – → – (B)
-    Range: carriage loop without rollers
+    Range: carriage loop or riding motor, without rollers
     Source: handbook — each formula names its own
     """
-    end, a, aim, b = t.end, t.design.assumptions, t.design.aim, space.belt
-    head: dict[str, Any] = dict(t.fixed)
+    end, a, b = t.end, t.design.assumptions, space.belt
     d1, outside = belt.pitch_diameter(b["teeth"], b["pitch"]), belt.outside_diameter(b["teeth"], b["pitch"], b["line"])
-    r1 = d1 / 2
+    r1, idler = d1 / 2, end.idler
+    lam = axis.radians_per_mm(r1, 1.0)
+    usable = t.value("travel.usable")
+    lies = _riding(t, b, r1, usable) if isinstance(end, RidingMotor) else _loop(t, end, b, r1, usable)
+    run_1, both = lies["first"][:, None] + np.linspace(0.0, usable, POSITIONS), lies["both"]
+    ends = [(run_1[:, i], both - run_1[:, i]) for i in (0, -1)]
+    share = np.maximum.reduce([belt.tension_share(*pair) for x, y in ends for pair in ((x, y), (y, x))])
+    ea = belt.belt_stiffness_ea(b["ea"], 1.0, b["width"])
+    mesh = belt.teeth_in_mesh(b["teeth"], lies["wrap"])
+    head: dict[str, Any] = {**t.fixed, "mesh": _over(mesh, float(a.teeth_full), 1.0), "face": _over(b["width"] + 1, b["width"], 1.0)}
+    slot = getattr(end, "slot_mm", None)
+    if slot is not None:
+        head["slot"] = _over(slot, b["width"] + 0.4, 1.0)
+    if idler.kind == "smooth":
+        head["bend"] = _over(idler.diameter_mm, belt.pitch_diameter(b["least"], b["pitch"]) * truing.LEAST_BEND, 1.0)
+    whole = belt.whole_teeth(lies["free"], b["pitch"])
+    fit = np.where(abs(lies["free"] / b["pitch"] - whole) < WHOLE, whole, whole + 1)
+    cut = (fit + 2 * end.clamp.engaged_teeth + 2 * np.ceil(end.clamp.tail_mm / b["pitch"] - 1e-12)) * b["pitch"]
+    values = {
+        **lies, "lam": lam, "r1": r1, "share": share, "ea": ea, "mesh": mesh, "slack": fit * b["pitch"] - lies["free"],
+        "pulley_mass": axis.mass_of_inertia(axis.disc_inertia(outside, b["width"] + 1, end.pulley.density_g_cm3), lam), "root": outside - 2 * b["height"],
+        "compliance": _belt_compliance(t, ea, both, run_1), "spend": b["spend"] + b["per_m"] * cut / 1000 + t.extra_spend,
+    }  # fmt: skip
+    bad = values.pop("bad")
+    return Level({k: np.broadcast_to(h, lam.shape) for k, h in head.items()}, {}, {"clamp_room": bad}, values)
+
+
+def _loop(t: Template, end: CarriageLoop, b: Mapping[str, FloatArray], r1: FloatArray, usable: float) -> dict[str, FloatArray]:
+    """How the belt of a carriage loop lies: wraps, free belt, first length of run 1, both runs, what moves with it, and where the clamp meets a pulley."""
     idler = end.idler
     r2 = (
         belt.pitch_diameter(b["idler"], b["pitch"]) / 2
         if idler.kind == "toothed"
         else belt.smooth_idler_radius_tooth_side(idler.diameter_mm, b["height"], b["line"])
     )
-    lam = axis.radians_per_mm(r1, 1.0)
     centre = np.hypot(t.value("loop.centre"), r1 - r2)  # the idler stands level with the carriage's run
-    wrap, wrap_2 = belt.wrap_angle(centre, r1, r2), belt.wrap_angle(centre, r2, r1)
+    wrap = belt.wrap_angle(centre, r1, r2)
     free = belt.open_belt_length(centre, r1, r2) - end.clamp.gap_mm
-    usable = t.value("travel.usable")
     first = end.first_position(t.run.ctx) - end.clamp.gap_mm / 2
-    room = (first <= r1) | (
+    bad = (first <= r1) | (
         t.value("loop.centre") - (first + end.clamp.gap_mm + usable) - (r2 if idler.kind == "toothed" else idler.diameter_mm / 2) <= 0
     )
-    run_1 = first + np.linspace(0.0, usable, POSITIONS)  # (25)
-    both = free - r1 * wrap
-    ea = belt.belt_stiffness_ea(b["ea"], 1.0, b["width"])
-    inertia = axis.disc_inertia(outside, b["width"] + 1, end.pulley.density_g_cm3)
-    pulley_mass = axis.mass_of_inertia(inertia, lam)
-    idler_mass = axis.mass_of_inertia(axis.disc_inertia(2 * r2, b["width"] + 1, idler.density_g_cm3), axis.radians_per_mm(r2, 1.0))
     belt_kg = belt.belt_line_mass(b["mass"], b["width"]) * free * 1e-6
-    total = t.value("mass.tally") + belt_kg + idler_mass
-    weight, drag = t.value("force.weight"), t.value("force.drag")
-    acceleration = aim.acceleration_mm_s2
+    return {
+        "wrap": wrap, "wrap_2": belt.wrap_angle(centre, r2, r1), "free": free, "first": np.full(r1.shape, first), "both": free - r1 * wrap,
+        "carried": belt_kg + _idler_mass(idler, r2, b), "bad": bad,
+    }  # fmt: skip
+
+
+def _riding(t: Template, b: Mapping[str, FloatArray], r1: FloatArray, usable: float) -> dict[str, FloatArray]:
+    """How the belt lies that a riding motor pulls itself along: under the near idler, up and over the pulley, down and under the far idler."""
+    end = t.end
+    assert isinstance(end, RidingMotor)
+    idler, half = end.idler, end.idler_spread_mm / 2
+    r2 = (
+        belt.pitch_diameter(b["idler"], b["pitch"]) / 2
+        if idler.kind == "toothed"
+        else belt.smooth_idler_radius_back(idler.diameter_mm, b["thickness"], b["height"], b["line"])
+    )
+    apart = math.hypot(half, end.pulley_rise_mm)
+    with np.errstate(invalid="ignore"):  # pulley and idler that touch are refused below
+        turn = math.atan2(end.pulley_rise_mm, half) + np.arcsin((r1 + r2) / apart)
+        across = np.sqrt(apart**2 - (r1 + r2) ** 2)
+    beside = r2 * turn + across - half  # on either side of the pulley, beyond the straight piece to its axis
+    rail = t.design.guide.rail_mm + 2 * end.belt_beyond_mm
+    start = end.first_position(t.run.ctx)
+    return {
+        "wrap": 2 * turn, "wrap_2": turn, "free": rail + 2 * beside + 2 * r1 * turn, "first": start + beside, "both": rail + 2 * beside, "carried": 2 * _idler_mass(idler, r2, b),
+        "bad": (apart <= r1 + r2) | (start - half <= 0) | (start + usable + half >= rail),
+    }  # fmt: skip
+
+
+def _idler_mass(idler: Idler, radius: FloatArray, b: Mapping[str, FloatArray]) -> FloatArray:
+    return np.asarray(axis.mass_of_inertia(axis.disc_inertia(2 * radius, b["width"] + 1, idler.density_g_cm3), axis.radians_per_mm(radius, 1.0)))
+
+
+def _under_load(
+    t: Template, b: Mapping[str, FloatArray], v: dict[str, FloatArray], riding_kg: FloatArray | float
+) -> tuple[dict[str, Any], dict[str, Any]]:
+    """What the mass that moves does to belts: rungs of tension, teeth, ends, mounts and tensioner; torques at the pulley and forces."""
+    end, a, aim = t.end, t.design.assumptions, t.design.aim
+    lifted = t.value("mass.tally") + riding_kg
+    total, slope = lifted + v["carried"], math.radians(aim.slope_deg)
+    weight = axis.slope_force(np.broadcast_to(lifted, total.shape), slope)
+    drag = axis.guide_drag(np.broadcast_to(lifted, total.shape), t.design.guide.friction, slope, t.design.guide.drag_n)
+    acceleration, lam = aim.acceleration_mm_s2, v["lam"]
     forces = {
-        "accelerate": axis.force_sum(axis.inertia_force(total + pulley_mass, acceleration), drag, weight, 0.0), "cruise": axis.force_sum(0.0, drag, weight, 0.0),
+        "accelerate": axis.force_sum(axis.inertia_force(total + v["pulley_mass"], acceleration), drag, weight, 0.0), "cruise": axis.force_sum(0.0, drag, weight, 0.0),
         "push": axis.force_sum(0.0, drag, weight, aim.push_n), "hold": axis.force_sum(0.0, 0.0, weight, aim.hold_n),
     }  # fmt: skip
     whip = axis.inertia_force(total, acceleration) * springs.overshoot_factor(a.damping)
-    peak = np.maximum(axis.force_sum(whip, drag, weight, 0.0), max(forces["push"], forces["hold"]))
-    share = np.maximum(
-        np.maximum(belt.tension_share(run_1[0], both - run_1[0]), belt.tension_share(run_1[-1], both - run_1[-1])),
-        np.maximum(belt.tension_share(both - run_1[0], run_1[0]), belt.tension_share(both - run_1[-1], run_1[-1])),
-    )
-    needed = belt.pretension_needed(peak, share, a.slack_keep)
+    peak = np.maximum(axis.force_sum(whip, drag, weight, 0.0), np.maximum(forces["push"], forces["hold"]))
+    needed = belt.pretension_needed(peak, v["share"], a.slack_keep)
     tension = TARGET_OVER * needed if end.belt.tension_n is None else np.full_like(needed, end.belt.tension_n)
-    highest = belt.peak_tension(tension, peak, share)
-    slack = np.maximum(tension - peak * (1 - share), 0.0)
-    mesh = belt.teeth_in_mesh(b["teeth"], wrap)
-    load = belt.shaft_load(highest, slack, wrap)
-    head |= {
-        "pretension": _over(tension, needed, 1.0), "cord": _over(belt.cord_capacity(ea, a.strain_limit), highest, 1.0),
-        "pull": _over(belt.effective_pull_capacity(b["working"], b["width"], mesh), peak, a.margin_belt),
-        "mesh": _over(mesh, float(a.teeth_full), 1.0), "face": _over(b["width"] + 1, b["width"], 1.0),
-    }  # fmt: skip
+    highest = belt.peak_tension(tension, peak, v["share"])
+    load = belt.shaft_load(highest, np.maximum(tension - peak * (1 - v["share"]), 0.0), v["wrap"])
     held = (
         end.clamp.pull_n
         if end.clamp.pull_n is not None
         else truing.clamp_pull(belt.effective_pull_capacity(b["working"], b["width"], end.clamp.engaged_teeth), CLAMP_FACTOR[end.clamp.kind])
     )
-    head["clamp"] = _over(held, highest, a.margin_grip)
-    if end.slot_mm is not None:
-        head["slot"] = _over(end.slot_mm, b["width"] + 0.4, 1.0)
-    if idler.kind == "smooth":
-        head["bend"] = _over(idler.diameter_mm, belt.pitch_diameter(b["least"], b["pitch"]) * truing.LEAST_BEND, 1.0)
+    head: dict[str, Any] = {
+        "pretension": _over(tension, needed, 1.0), "cord": _over(belt.cord_capacity(v["ea"], a.strain_limit), highest, 1.0),
+        "pull": _over(belt.effective_pull_capacity(b["working"], b["width"], v["mesh"]), peak, a.margin_belt), "clamp": _over(held, highest, a.margin_grip),
+    }  # fmt: skip
+    idler = end.idler
     if idler.held == "one end":
-        axle_load = belt.shaft_load(highest, highest, wrap_2)
         reach = truing.stack_height(idler) + (b["width"] + 1) / 2
-        head["axle"] = _over(a.tilt_limit, truing.axle_tilt(axle_load, springs.MATERIALS["steel"][0], idler.axle_mm, reach), 1.0)
+        tilt = truing.axle_tilt(belt.shaft_load(highest, highest, v["wrap_2"]), springs.MATERIALS["steel"][0], idler.axle_mm, reach)
+        head["axle"] = _over(a.tilt_limit, tilt, 1.0)
     for name, mount in end.mounts().items():
         head |= mount_heads(mount, name, load, a.tilt_limit, a.margin_grip)
-    whole = belt.whole_teeth(free, b["pitch"])
-    exact = abs(free / b["pitch"] - whole) < WHOLE
-    fit = np.where(exact, whole, whole + 1)
-    kind = tensioners.KINDS[end.tensioner.kind][0]
-    runs = 1.0 if kind == "clamp" else 2 * np.sin((wrap if kind == "motor" else wrap_2) / 2)
-    demand = belt.tensioner_demand(
-        fit * b["pitch"] - free, belt.belt_stretch(tension, ea, free), end.tensioner.run_in_mm, end.tensioner.removal_mm, runs
-    )
+    kind, tensioner = tensioners.KINDS[end.tensioner.kind][0], end.tensioner
+    runs = 1.0 if kind == "clamp" else 2 * np.sin((v["wrap"] if kind == "motor" else v["wrap_2"]) / 2)
+    demand = belt.tensioner_demand(v["slack"], belt.belt_stretch(tension, v["ea"], v["free"]), tensioner.run_in_mm, tensioner.removal_mm, runs)
     thread = (
         math.inf
-        if end.tensioner.screw_length_mm is None
-        else float(tensioners.thread_travel(end.tensioner.screw_length_mm, end.tensioner.lever, end.tensioner.through_mm, end.tensioner.screw_mm))
+        if tensioner.screw_length_mm is None
+        else float(tensioners.thread_travel(tensioner.screw_length_mm, tensioner.lever, tensioner.through_mm, tensioner.screw_mm))
     )
-    head["tensioner"] = _over(min(end.tensioner.travel_mm, thread), demand, a.margin_other)
-    cut = (fit + 2 * end.clamp.engaged_teeth + 2 * np.ceil(end.clamp.tail_mm / b["pitch"] - 1e-12)) * b["pitch"]
-    loop = a.efficiency_loop
-    torque = {p: np.broadcast_to(axis.torque_at_shaft(forces[p], lam, loop, loop, 0.0, 0.0), lam.shape) for p in PHASES}
-    values = {
-        "lam": lam, "peak_torque": peak * r1 / 1000, "whip": whip, "sag": np.broadcast_to(forces["hold"], lam.shape), "mass": total, "root": outside - 2 * b["height"],
-        "compliance": _belt_compliance(t, ea, both, run_1), "spend": b["spend"] + b["per_m"] * cut / 1000 + t.extra_spend,
-        "hub": b["hub"], "length": b["width"] + 1, **{f"torque_{p}": x for p, x in torque.items()},
+    head["tensioner"] = _over(min(tensioner.travel_mm, thread), demand, a.margin_other)
+    torque = {p: axis.torque_at_shaft(forces[p], lam, a.efficiency_loop, a.efficiency_loop, 0.0, 0.0) for p in PHASES}
+    return head, {
+        "mass": total, "weight": weight, "drag": drag, "peak_torque": peak * v["r1"] / 1000, "whip": whip, "sag": forces["hold"],
+        **{f"torque_{p}": np.broadcast_to(x, lam.shape) for p, x in torque.items()},
     }  # fmt: skip
-    return Level({k: np.broadcast_to(h, lam.shape) for k, h in head.items()}, {}, {"clamp_room": room}, values)
 
 
-def pairs_of(t: Template, space: Space, bands: Level, gears: Index, belts: Index) -> Level:
+def pairs_of(t: Template, space: Space, bands: Level, gears: Index, belts: Index, motor_kg: FloatArray | float = 0.0) -> Level:
     """Reductions beside belts, one pair beside the other: rungs that no motor changes, and what reaches the motor's shaft.
+
+    `motor_kg` is the mass of the motor where it rides along; the stages ride with it.
 
     Equation: as each rung's own formula; stages from the end of the chain back to the motor
     Units: – → – (P), by microsteps (P, S)
@@ -198,9 +243,13 @@ def pairs_of(t: Template, space: Space, bands: Level, gears: Index, belts: Index
     head = {k: h[belts] for k, h in bands.headroom.items()}
     bad = {k: x[belts] for k, x in bands.unbuildable.items()}
     v = {k: x[belts] for k, x in bands.values.items()}
+    stages = {1: space.first[gears], 2: space.second[gears]}
+    b = {k: column[belts] for k, column in space.belt.items()}
+    riding = motor_kg + space.stage["mass_kg"][stages[1]] + space.stage["mass_kg"][stages[2]] if t.rides else 0.0
+    more, forced = _under_load(t, b, v, riding)
+    head, v = head | more, v | forced
     lam_end, lam = v["lam"], v["lam"]
     torque = {p: v[f"torque_{p}"] for p in PHASES}
-    stages = {1: space.first[gears], 2: space.second[gears]}
     compliance, play, efficiency = v["compliance"], np.zeros(lam.shape), np.full(lam.shape, a.efficiency_loop)
     shaft = np.full(lam.shape, np.nan)  # of the motor, where nothing comes between
     for slot in (2, 1):  # from the end back to the motor
@@ -224,12 +273,12 @@ def pairs_of(t: Template, space: Space, bands: Level, gears: Index, belts: Index
     step = axis.command_step(per_mm)
     limit = t.design.chain[0].driver.step_rate_limit_hz  # type: ignore[attr-defined]
     by_steps = {"step_rate": _over(limit, axis.step_rate(aim.speed_mm_s, per_mm), a.margin_other), "resolution": _over(aim.resolution_mm, step, 1.0)}
-    room = np.minimum(v["hub"], v["root"])
+    room = np.minimum(b["hub"], v["root"])
     bad["bore"] = shaft >= room  # of the last stage's shaft; the motor's own comes with the motor
     values = {
         "lam": lam, "lam_end": lam_end, "shaft": shaft, "efficiency": efficiency, "compliance": compliance, "play": play, "step": step, "room": room,
         "first_room": space.stage["room"][stages[1]], "spend": v["spend"] + space.stage["spend"][stages[1]] + space.stage["spend"][stages[2]],
-        **{f"torque_{p}": x for p, x in torque.items()}, **{n: v[n] for n in ("peak_torque", "whip", "sag", "mass", "hub", "length")},
+        **{f"torque_{p}": x for p, x in torque.items()}, "hub": b["hub"], "length": b["width"] + 1, **{n: v[n] for n in ("peak_torque", "whip", "sag", "mass", "weight", "drag")},
     }  # fmt: skip
     return Level(head, by_steps, bad, values)
 
@@ -283,8 +332,8 @@ def motors_of(t: Template, space: Space, pairs: Level, m: dict[str, Any]) -> Lev
     }  # fmt: skip
     if aim.push_n > 0:
         head["torque_push"] = _over(stepper.pull_out_torque(aim.push_speed_mm_s * lam, *torque), v["torque_push"], a.margin_torque)
-    weight, drag = t.value("force.weight"), t.value("force.drag")
-    if weight > 0:
+    weight, drag = v["weight"], v["drag"]
+    if np.any(weight > 0):
         head["unpowered"] = _over(axis.back_drive_capacity(m["detent_torque_nm"], lam, v["efficiency"], drag), weight, a.margin_torque)
     head["grip"] = _over(_grips(t, shaft, v), v["peak_torque"], a.margin_grip)
     field = springs.torsion_at_carriage(stepper.field_stiffness(now, 200.0), lam)
@@ -319,7 +368,7 @@ def _belt_compliance(t: Template, ea: FloatArray, both: FloatArray, run_1: Float
         return [c.get(n, 0.0) for n in nodes]
 
     rows = [reach(carriage=1, motor_mount=-1), reach(carriage=-1, motor_mount=-1, idler_mount=2), *(reach(**{n: 1.0}) for n in soft)]
-    k = np.empty((ea.size, run_1.size, len(rows)))
+    k = np.empty((*run_1.shape, len(rows)))
     k[..., 0], k[..., 1] = ea[:, None] / run_1, ea[:, None] / (both[:, None] - run_1)
     for i, name in enumerate(soft):
         k[..., 2 + i] = t.soft[name]

@@ -15,6 +15,7 @@ from ..design import AxisDesign
 from ..drives import closed_belt_stiffness
 from ..ends.carriage_loop import CarriageLoop
 from ..ends.loop_checks import TARGET_OVER
+from ..ends.riding_motor import RidingMotor
 from ..errors import EntryError, problem
 from ..fitting.drawer import Stock, number
 from ..fitting.parts import MOTOR_DATA, gearbox_of, motor_of, paid, stock_pulleys, supply_of
@@ -105,6 +106,8 @@ def space_of(
     closed = next((s for s in design.chain if isinstance(s, ClosedBelt)), ClosedBelt())
     boxes = _boxes(rows) if "gearbox" in reductions else ([], [])
     wanted = any(r in reductions for r in ("closed belt", "two closed belts"))
+    if isinstance(design.end, RidingMotor) and closed.mass_kg is None:
+        wanted = False  # it would ride along with a mass that nobody knows
     loops, (all_loops, all_fit) = (
         closed_belts(closed, profiles, rows, design.assumptions.slack_keep, pruned if loops_pruned is None else loops_pruned)
         if wanted
@@ -170,17 +173,17 @@ def _best_supplies(space: Space) -> list[int]:
 def _searchable(design: AxisDesign) -> None:
     found = []
     end = design.end
-    if not isinstance(end, CarriageLoop):
+    if not isinstance(end, (CarriageLoop, RidingMotor)):
         found.append(
             problem(
                 "end.kind",
                 "is not searched yet",
                 value=end.kind,
-                limit="carriage loop",
-                remedy="Choose parts by hand, or set the aim on a carriage loop; Other ways compares the layouts.",
+                limit="carriage loop, riding motor",
+                remedy="See what one change does, or set the aim on one of these; Other ways compares the layouts.",
             )
         )
-    elif end.rollers or end.near or end.idler_rise_mm is not None or end.clamp_rise_mm is not None:
+    elif end.rollers or end.near or any(getattr(end, n, None) is not None for n in ("idler_rise_mm", "clamp_rise_mm")):
         found.append(
             problem(
                 "end.rollers",
@@ -235,14 +238,22 @@ def _motors(drawer: Sequence[Stock]) -> tuple[list[Choice], dict[str, FloatArray
                 changes = {**{f"chain.0.{n}": v for n, v in data.items()}, **{f"chain.0.driver.{n}": v for n, v in driver.items()}}
                 name = f"{row.name}, {fed['supply_v']:g} V, {current:g} A"
                 choices.append(Choice(name, changes, cost[0] + more[0], cost[1] and more[1], cost[2] + more[2]))
-                rows.append({**{n: data[n] for n in MOTOR_DATA}, "supply_v": fed["supply_v"], "current_a": current, "spend": cost[0] + more[0]})
+                rows.append(
+                    {
+                        **{n: data[n] for n in MOTOR_DATA},
+                        "mass_kg": np.nan if data["mass_kg"] is None else data["mass_kg"],
+                        "supply_v": fed["supply_v"],
+                        "current_a": current,
+                        "spend": cost[0] + more[0],
+                    }
+                )
     return choices, _columns(rows)
 
 
 # Data of a stage; the first row of every table is none at all.
 NO_STAGE = {
     "ratio": 1.0, "efficiency": 1.0, "inertia_gcm2": 0.0, "stiffness_nm_rad": np.inf, "backlash_arcmin": 0.0, "torque_limit_nm": np.inf, "speed_limit_rpm": np.inf,
-    "shaft_mm": np.nan, "radius": 0.0, "pull": np.inf, "mesh": np.inf, "ea": np.inf, "wrap": np.pi, "room": np.inf, "width": 1.0, "spend": 0.0,
+    "shaft_mm": np.nan, "radius": 0.0, "pull": np.inf, "mesh": np.inf, "ea": np.inf, "wrap": np.pi, "room": np.inf, "width": 1.0, "spend": 0.0, "mass_kg": 0.0,
 }  # fmt: skip
 
 
@@ -255,7 +266,9 @@ def _boxes(drawer: Sequence[Stock]) -> tuple[list[Choice], list[dict[str, float]
         if stage is not None:
             cost = paid(row)
             choices.append(Choice(row.name, {"stage": stage}, *cost))
-            rows.append({n: float(stage.get(n, blank)) for n, blank in NO_STAGE.items()} | {"spend": cost[0]})
+            rows.append(
+                {n: float(stage.get(n, blank)) for n, blank in NO_STAGE.items()} | {"spend": cost[0], "mass_kg": stage.get("mass_kg", np.nan)}
+            )
     return choices, rows
 
 
@@ -306,7 +319,7 @@ def closed_belts(
             "ratio": ratio, "efficiency": closed.efficiency * full, "inertia_gcm2": inertia[0] + inertia[1] / ratio**2, "stiffness_nm_rad": closed_belt_stiffness(ea, d2 / 2, span),
             "backlash_arcmin": 0 * full, "torque_limit_nm": np.inf * full, "speed_limit_rpm": np.inf * full, "shaft_mm": closed.shaft_mm * full, "radius": d1 / 2,
             "pull": effective_pull_capacity(np.nan if working is None else working, width, mesh) * full, "mesh": mesh, "ea": ea * full, "wrap": wrap,
-            "room": np.minimum(hub1, root1), "width": width * full, "spend": spend, "z1": z1, "z2": z2, "zb": zb, "group": len(made) * full, "centre": centre, "hub1": hub1, "hub2": hub2,
+            "room": np.minimum(hub1, root1), "width": width * full, "spend": spend, "mass_kg": np.nan * full if closed.mass_kg is None else closed.mass_kg * full, "z1": z1, "z2": z2, "zb": zb, "group": len(made) * full, "centre": centre, "hub1": hub1, "hub2": hub2,
         }  # fmt: skip
         tables.append({n: np.asarray(x, dtype=np.float64)[fits] for n, x in table.items()})
         made.append((profile, width, cord))
@@ -401,7 +414,7 @@ def belts_on(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequen
             choices.append(Choice(f"{profile.name}, {width:g} mm, {teeth} teeth", changes, more[0], cost[1] and more[1], cost[2] + more[2]))
             working = profile.working_tension_n_per_25_4mm
             rows.append({
-                "pitch": profile.pitch_mm, "line": profile.pitch_line_mm, "height": profile.tooth_height_mm, "width": width, "teeth": float(teeth), "idler": float(idler),
+                "pitch": profile.pitch_mm, "line": profile.pitch_line_mm, "thickness": profile.thickness_mm, "height": profile.tooth_height_mm, "width": width, "teeth": float(teeth), "idler": float(idler),
                 "mass": profile.mass_g_m_mm, "working": np.nan if working is None else working, "ea": profile.ea_glass_n_per_mm * CORD_FACTOR[cord], "hub": hub,
                 "per_m": 0.0 if cost[1] else (row.price or 0.0), "least": float(profile.min_teeth), "spend": more[0],
             })  # fmt: skip
