@@ -78,7 +78,7 @@ def mount_heads(mount: Mount, name: str, load: Any, tilt_limit: float, margin: f
     Source: handbook — each formula names its own
 
     >>> {k: round(float(h), 2) for k, h in mount_heads(Mount(), "motor_mount", 100.0, 0.25, 1.5).items()}
-    {'motor_mount_grip': 9.6}
+    {'motor_mount_grip': 8.0}
     """
     head: dict[str, Any] = {}
     if mount.kind == "plate":
