@@ -22,9 +22,11 @@ from running import BROWSER_FLAGS, CHROMIUM, Running, program, start
 
 from crisp_cadence import catalog, demo
 from crisp_cadence.core.belt import Profile
+from crisp_cadence.core.design import changed
 from crisp_cadence.core.evaluate import evaluate
 from crisp_cadence.core.fitting.drawer import Stock
 from crisp_cadence.core.fitting.plan import plan_belts
+from crisp_cadence.core.mend.tries import one_change
 from crisp_cadence.core.path import Round, belt_path
 from crisp_cadence.core.report import report_json
 from crisp_cadence.core.search.find import GRID, PAIRS, Searching, begin, search
@@ -175,6 +177,12 @@ def searches(rows: list[tuple[str, float, float, str]], profiles: dict[str, Prof
     took = min(timed(lambda: search(aim, profiles, drawer, "anything", ("direct", "gearbox", "closed belt")), 2))
     rows.append(("search: the same with one closed belt too", took / 1000, 3, "s"))
     print(f"with closed belts {every.space.size / 1e6:.1f} million tried, {every.space.left_out / 1e6:.0f} million left out as no better")
+    short = changed(aim, {"end.clamp.kind": "zip tie", "end.clamp.engaged_teeth": 5})
+    owned = [s for s in drawer if s.kind in ("stepper", "supply", "gearbox", "pulley", "belt", "closed belt")]
+    for name, design in (("one change: every single swap", aim), ("one change: every single swap and the cheapest pair", short)):
+        found = one_change(design, profiles, owned)
+        print(f"{name}: {found.tried} single changes, {found.pairs_tried} pairs worked out; {found.says}")
+        rows.append((name, min(timed(lambda design=design: one_change(design, profiles, owned), 3)) / 1000, 1, "s"))
     # All of it, nothing left out beforehand, against the same array expressions alone.
     whole = begin(aim, profiles, drawer, pruned=False)
     tried = whole.space.size

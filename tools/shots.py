@@ -62,8 +62,15 @@ def main(only: list[str], out: Path) -> None:
         shot("14-crossed", f"/axis/{axes['Head']}/drive")
         wheel = axes["Potter's wheel"]
         shot("15-spindle", f"/axis/{wheel}/drive")
-        shot("16-joint", f"/axis/{axes['Spray arm']}/drive")
-        shot("12-drive-dark", f"/axis/{axes['Lift']}/drive", dark=True)
+        shot(
+            "16-one-change",
+            f"/axis/{axes['Pass']}/drive",
+            "[data-choose] [role=tab]:has-text('One change')",
+            wait="[data-change]",
+            show="[data-choose]",
+        )
+        ways = "[data-choose] [role=tab]:has-text('Other ways')"
+        shot("12-other-ways-dark", f"/axis/{axes['Pass']}/drive", ways, dark=True, wait="[data-way]", show="[data-choose]")
         browser.close()
 
 

@@ -1,4 +1,4 @@
-"""Command line: crisp-cadence demo, serve, evaluate, export, search, schema, examples."""
+"""Command line: crisp-cadence demo, serve, evaluate, export, search, change, ways, schema, examples."""
 
 from __future__ import annotations
 
@@ -13,6 +13,13 @@ from .core.errors import CrispError, EntryError, problem
 PORT = 8321
 
 
+CHOOSING = {
+    "search": "search the starter catalogue for the drives that hold, as JSON",
+    "change": "try every single change to a design, and the cheapest that mends it, as JSON",
+    "ways": "compare belt, screw and rack for a design's aim, as JSON",
+}
+
+
 def main(argv: list[str] | None = None) -> int:
     """Run a command; 0 when it went well, 2 when the input was refused."""
     parser = argparse.ArgumentParser(prog="crisp-cadence", description="Design, check, build, tune and log belt and pulley axes.")
@@ -23,8 +30,9 @@ def main(argv: list[str] | None = None) -> int:
         sub.add_argument("--port", type=int, default=PORT, help=f"port on this machine (default {PORT}; 0 picks a free one)")
     sub = commands.add_parser("evaluate", help="print the report of a design file as JSON")
     sub.add_argument("file", help="a design file, or - for standard input")
-    sub = commands.add_parser("search", help="search the starter catalogue for the drives that hold, as JSON")
-    sub.add_argument("file", help="a design file with the aim, or - for standard input")
+    for name, says in CHOOSING.items():
+        sub = commands.add_parser(name, help=says)
+        sub.add_argument("file", help="a design file with the aim, or - for standard input")
     commands.add_parser("schema", help="print the JSON Schema of the design file")
     sub = commands.add_parser("export", help="write a drawing or the cut list of a design file")
     sub.add_argument("file", help="a design file, or - for standard input")
@@ -53,8 +61,8 @@ def _run(given: argparse.Namespace) -> int:
             print(report_json(evaluate(parse_design(_read(given.file))), indent=2).decode())
         case "export":
             print(_export(_read(given.file), given.what, given.form), end="")
-        case "search":
-            print(_search(_read(given.file)))
+        case "search" | "change" | "ways":
+            print(_chosen(given.command, _read(given.file)))
         case "schema":
             from .core.design import design_schema
 
@@ -94,14 +102,20 @@ def _export(text: bytes, what: str, form: str) -> str:
     return dxf(drawing) if form == "dxf" else svg(drawing)
 
 
-def _search(text: bytes) -> str:
-    """The search over the starter catalogue, which has no prices and no quantities."""
+def _chosen(how: str, text: bytes) -> str:
+    """A search, one change or other ways from the starter catalogue, which has no prices and no quantities."""
     from . import catalog, parse_design
     from .core.fitting.drawer import Stock
+    from .core.mend.tries import changes_json, one_change
     from .core.search.find import answer_json, search
+    from .core.search.ways import all_ways, ways_json
 
-    drawer = [Stock(p.key, p.kind, p.name, p.data, 0, None) for p in catalog.parts().values()]
-    return answer_json(search(parse_design(text), catalog.profiles(), drawer)).decode()
+    design, drawer = parse_design(text), [Stock(p.key, p.kind, p.name, p.data, 0, None) for p in catalog.parts().values()]
+    if how == "search":
+        return answer_json(search(design, catalog.profiles(), drawer)).decode()
+    if how == "change":
+        return changes_json(one_change(design, catalog.profiles(), drawer)).decode()
+    return ways_json(all_ways(design, catalog.profiles(), drawer)).decode()
 
 
 def _read(name: str) -> bytes:

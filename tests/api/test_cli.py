@@ -63,3 +63,22 @@ def test_files_that_are_not_there(tmp_path: Path, capsys: pytest.CaptureFixture[
 def test_the_schema_is_printed(capsys: pytest.CaptureFixture[str]) -> None:
     assert cli.main(["schema"]) == 0
     assert json.loads(capsys.readouterr().out)["title"] == "AxisDesign"
+
+
+def test_choosing_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    """Search, one change and other ways as JSON from the starter catalogue, for the demo's short axis."""
+    file = tmp_path / "pass.json"
+    file.write_text(crisp_cadence.dump_design(demo.designs()["glaze-bench-pass"]), encoding="utf-8")
+    told = {}
+    for how in ("search", "change", "ways"):
+        assert cli.main([how, str(file)]) == 0
+        told[how] = json.loads(capsys.readouterr().out)
+    assert told["search"]["holding"] > 1000
+    assert told["search"]["rows"]
+    assert told["change"]["verdict"] == "short"
+    assert told["change"]["cheapest"]["verdict"] == "holds"
+    assert {w["key"]: w["verdict"] for w in told["ways"]["ways"]}["carriage_loop"] == "holds"
+    file.write_text(crisp_cadence.dump_design(demo.designs()["kiln-room-hoist"]), encoding="utf-8")
+    for how in ("search", "ways"):
+        assert cli.main([how, str(file)]) == 2
+        assert "end.kind" in capsys.readouterr().err

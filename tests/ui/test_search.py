@@ -125,7 +125,7 @@ def test_a_long_search_shows_how_far_it_is_and_stops(page: Page, demo: Running, 
 
 
 def test_what_is_not_searched_says_why(page: Page, demo: Running, axes: dict[str, str]) -> None:
-    page.goto(f"{demo.url}/axis/{axes['Probe']}/drive")
+    page.goto(f"{demo.url}/axis/{axes['Board']}/drive")
     panel = page.locator("[data-search]")
     panel.get_by_role("button", name="Search", exact=True).click()
     expect(panel.get_by_role("alert")).to_contain_text("is not searched yet")

@@ -122,10 +122,10 @@ class RidingMotor(BeltEnd):
 
     def loads(self, ctx: Context, mass: Quantity, slope: Quantity) -> tuple[Quantity, Quantity]:
         """The motor's weight hangs on the carriage too, and presses on its guide."""
-        motor = ctx.book.results["riding.motor"]
+        motor, count = ctx.book.results["riding.motor"], ctx.memo.get("motors", 1)
         lifted = ctx.book.put(
-            "mass.lifted", "Moving mass with the motor that rides along", lambda: (mass.value or 0) + (motor.value or 0), "kg", equation="m_tally + m_motor",
-            source="statics", tally=mass, motor=motor,
+            "mass.lifted", "Moving mass with the motor that rides along", lambda: (mass.value or 0) + (motor.value or 0) * count, "kg", equation="m_tally + n·m_motor",
+            source="statics", tally=mass, motor=motor, n=float(count),
         )  # fmt: skip
         return super().loads(ctx, lifted, slope)
 

@@ -33,7 +33,7 @@ GRID = 60_000  # motors × pairs at a time: keeps the arrays near the processor
 MOST_ROWS = 400
 HOLDS = 1 - 1e-9  # as on the ladder of one design
 # Rungs that no choice of motor, reduction, belt or pulley changes; they are taken from the design as it stands.
-FIXED = ("travel", "wheel", "rail", "play", "tip", "motor_mount_heat", "idler_mount_heat")
+FIXED = ("travel", "jam", "wheel", "rail", "play", "tip", "motor_mount_heat", "idler_mount_heat")
 WITH_MOTOR = ("wheel", "rail", "tip")  # not so where the motor rides along: settled afterwards
 # They must hold, but say nothing of a drive: no part changes them, or they follow from what the search itself sets.
 NOT_RANKED = (*FIXED, "pretension", "face", "taut")
@@ -204,12 +204,18 @@ class Ruler:
         self.t = t
         of = bands.values
         (cheap, dear), (least, most), (_, stages) = (_ends(x) for x in (space.motor["spend"], of["spend"], space.stage["spend"]))
-        self.money = 1 + cheap + least
-        self.stiff = 1 / _ends(of["compliance"])[0]
+        self.money = 1 + t.motors * cheap + least
+        self.stiff = t.motors / _ends(of["compliance"])[0]
         (light, heavy), (small, large) = _ends(of["carried"]), _ends(space.motor["mass_kg"])
         tally, more = t.value("mass.tally"), 2 * _ends(space.stage["mass_kg"])[1]
-        self.mass = tally + light + (small if t.rides else 0.0)
-        tops = [(1 + dear + most + 2 * stages) / self.money, ENOUGH, LONGEST, (tally + heavy + (large + more if t.rides else 0.0)) / self.mass]
+        n, b = t.motors, t.belts
+        self.mass = tally + b * light + (n * small if t.rides else 0.0)
+        tops = [
+            (1 + n * (dear + 2 * stages) + most) / self.money,
+            ENOUGH,
+            LONGEST,
+            (tally + b * heavy + (n * (large + more) if t.rides else 0.0)) / self.mass,
+        ]
         self.share = ALIKE
         while math.prod(self._sizes(tops)) > TABLE:  # a wide space is told apart a little less finely
             self.share *= 1.2

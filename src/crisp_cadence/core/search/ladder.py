@@ -14,7 +14,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from .. import axis, belt, springs, stepper, tensioners, truing
+from .. import axis, belt, drives, springs, stepper, tensioners, truing
 from ..chain import ARCMIN, PHASES
 from ..ends.carriage_loop import CarriageLoop
 from ..ends.loop_checks import TARGET_OVER, WHOLE
@@ -61,8 +61,13 @@ class Template:
         if rate is not None:
             self.soft["idler_mount"] = 1 / (1 / rate + (1 / self.soft["idler_mount"] if "idler_mount" in self.soft else 0.0))
         self.extra_spend = sum((e.price or 0.0) * e.quantity for e in self.design.extras if not e.in_stock)
+        sides = self.design.sides
+        both = sides.kind == "two motors"
+        self.motors = self.belts = 2 if both else 1
+        self.share = 0.5 + min(sides.offset_mm / sides.width_mm, 0.5) if both else 1.0  # of the load, on the side that carries more
+        self.yaws = both
         idlers = [self.end.idler] * (2 if self.rides else 1)
-        self.extra_spend += sum(p.price or 0.0 for p in (*idlers, self.end.clamp, self.end.tensioner) if not p.in_stock)
+        self.extra_spend += self.belts * sum(p.price or 0.0 for p in (*idlers, self.end.clamp, self.end.tensioner) if not p.in_stock)
 
     def value(self, key: str) -> float:
         """A result of the template."""
@@ -122,7 +127,7 @@ def belts_of(t: Template, space: Space) -> Level:
     values = {
         **lies, "lam": lam, "r1": r1, "share": share, "ea": ea, "mesh": mesh, "slack": fit * b["pitch"] - lies["free"],
         "pulley_mass": axis.mass_of_inertia(axis.disc_inertia(outside, b["width"] + 1, end.pulley.density_g_cm3), lam), "root": outside - 2 * b["height"],
-        "compliance": _belt_compliance(t, ea, both, run_1), "spend": b["spend"] + b["per_m"] * cut / 1000 + t.extra_spend,
+        "compliance": _belt_compliance(t, ea, both, run_1), "spend": t.belts * (b["spend"] + b["per_m"] * cut / 1000) + t.extra_spend,
     }  # fmt: skip
     bad = values.pop("bad")
     return Level({k: np.broadcast_to(h, lam.shape) for k, h in head.items()}, {}, {"clamp_room": bad}, values)
@@ -182,17 +187,17 @@ def _under_load(
 ) -> tuple[dict[str, Any], dict[str, Any]]:
     """What the mass that moves does to belts: rungs of tension, teeth, ends, mounts and tensioner; torques at the pulley and forces."""
     end, a, aim = t.end, t.design.assumptions, t.design.aim
-    lifted = t.value("mass.tally") + riding_kg
-    total, slope = lifted + v["carried"], math.radians(aim.slope_deg)
+    lifted = t.value("mass.tally") + riding_kg * t.motors
+    total, slope = lifted + v["carried"] * t.belts, math.radians(aim.slope_deg)
     weight = axis.slope_force(np.broadcast_to(lifted, total.shape), slope)
     drag = axis.guide_drag(np.broadcast_to(lifted, total.shape), t.design.guide.friction, slope, t.design.guide.drag_n)
     acceleration, lam = aim.acceleration_mm_s2, v["lam"]
     forces = {
-        "accelerate": axis.force_sum(axis.inertia_force(total + v["pulley_mass"], acceleration), drag, weight, 0.0), "cruise": axis.force_sum(0.0, drag, weight, 0.0),
+        "accelerate": axis.force_sum(axis.inertia_force(total + v["pulley_mass"] * t.belts, acceleration), drag, weight, 0.0), "cruise": axis.force_sum(0.0, drag, weight, 0.0),
         "push": axis.force_sum(0.0, drag, weight, aim.push_n), "hold": axis.force_sum(0.0, 0.0, weight, aim.hold_n),
     }  # fmt: skip
     whip = axis.inertia_force(total, acceleration) * springs.overshoot_factor(a.damping)
-    peak = np.maximum(axis.force_sum(whip, drag, weight, 0.0), np.maximum(forces["push"], forces["hold"]))
+    peak = np.maximum(axis.force_sum(whip, drag, weight, 0.0), np.maximum(forces["push"], forces["hold"])) * t.share
     needed = belt.pretension_needed(peak, v["share"], a.slack_keep)
     tension = TARGET_OVER * needed if end.belt.tension_n is None else np.full_like(needed, end.belt.tension_n)
     highest = belt.peak_tension(tension, peak, v["share"])
@@ -222,9 +227,9 @@ def _under_load(
         else float(tensioners.thread_travel(tensioner.screw_length_mm, tensioner.lever, tensioner.through_mm, tensioner.screw_mm))
     )
     head["tensioner"] = _over(min(tensioner.travel_mm, thread), demand, a.margin_other)
-    torque = {p: axis.torque_at_shaft(forces[p], lam, a.efficiency_loop, a.efficiency_loop, 0.0, 0.0) for p in PHASES}
+    torque = {p: axis.torque_at_shaft(forces[p] * t.share, lam, a.efficiency_loop, a.efficiency_loop, 0.0, 0.0) for p in PHASES}
     return head, {
-        "mass": total, "weight": weight, "drag": drag, "peak_torque": peak * v["r1"] / 1000, "whip": whip, "sag": forces["hold"],
+        "mass": total, "weight": weight, "drag": drag, "peak_torque": peak * v["r1"] / 1000, "whip": whip, "sag": forces["hold"], "pull": forces["accelerate"],
         **{f"torque_{p}": np.broadcast_to(x, lam.shape) for p, x in torque.items()},
     }  # fmt: skip
 
@@ -277,8 +282,8 @@ def pairs_of(t: Template, space: Space, bands: Level, gears: Index, belts: Index
     bad["bore"] = shaft >= room  # of the last stage's shaft; the motor's own comes with the motor
     values = {
         "lam": lam, "lam_end": lam_end, "shaft": shaft, "efficiency": efficiency, "compliance": compliance, "play": play, "step": step, "room": room,
-        "first_room": space.stage["room"][stages[1]], "spend": v["spend"] + space.stage["spend"][stages[1]] + space.stage["spend"][stages[2]],
-        **{f"torque_{p}": x for p, x in torque.items()}, "hub": b["hub"], "length": b["width"] + 1, **{n: v[n] for n in ("peak_torque", "whip", "sag", "mass", "weight", "drag")},
+        "first_room": space.stage["room"][stages[1]], "spend": v["spend"] + t.motors * (space.stage["spend"][stages[1]] + space.stage["spend"][stages[2]]),
+        **{f"torque_{p}": x for p, x in torque.items()}, "hub": b["hub"], "length": b["width"] + 1, **{n: v[n] for n in ("peak_torque", "whip", "sag", "pull", "mass", "weight", "drag")},
     }  # fmt: skip
     return Level(head, by_steps, bad, values)
 
@@ -334,17 +339,21 @@ def motors_of(t: Template, space: Space, pairs: Level, m: dict[str, Any]) -> Lev
         head["torque_push"] = _over(stepper.pull_out_torque(aim.push_speed_mm_s * lam, *torque), v["torque_push"], a.margin_torque)
     weight, drag = v["weight"], v["drag"]
     if np.any(weight > 0):
-        head["unpowered"] = _over(axis.back_drive_capacity(m["detent_torque_nm"], lam, v["efficiency"], drag), weight, a.margin_torque)
+        head["unpowered"] = _over(axis.back_drive_capacity(m["detent_torque_nm"], lam, v["efficiency"], drag), weight * t.share, a.margin_torque)
     head["grip"] = _over(_grips(t, shaft, v), v["peak_torque"], a.margin_grip)
     field = springs.torsion_at_carriage(stepper.field_stiffness(now, 200.0), lam)
     stub = springs.torsion_at_carriage(springs.shaft_torsion_stiffness(79.0, shaft, t.end.pulley.overhang_mm), v["lam_end"])
-    stiffness = 1 / (v["compliance"] + 1 / stub + 1 / field)
+    stiffness = t.motors / (v["compliance"] + 1 / stub + 1 / field)
     head["whip"] = _over(aim.error_mm, axis.give(v["whip"], stiffness), a.margin_error)
     head["lost"] = _over(aim.error_mm, axis.lost_motion(drag, stiffness, v["play"]), a.margin_error)
     for key, force in (("push_give", aim.push_n), ("sag", v["sag"])):
         head[key] = _over(aim.error_mm, axis.give(force, stiffness), a.margin_error) if np.any(np.asarray(force) > 0) else np.inf
+    if t.yaws:
+        sides = t.design.sides
+        ahead = drives.yaw_angle(v["pull"], sides.offset_mm, stiffness / 2, sides.width_mm) * sides.width_mm
+        head["yaw"] = _over(aim.error_mm, ahead, a.margin_error)
     bad = {"bore": (m["shaft_mm"] >= v["first_room"]) | (np.isnan(v["shaft"]) & (m["shaft_mm"] >= v["room"]))}
-    spend = m["spend"] + v["spend"]
+    spend = t.motors * m["spend"] + v["spend"]
     if aim.budget is not None:
         head["money"] = _over(aim.budget, spend, 1.0)
     return Level(head, {}, bad, {"spend": spend, "stiffness": stiffness, "asked": asked, "torque": torque})

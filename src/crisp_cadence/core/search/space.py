@@ -195,16 +195,12 @@ def _searchable(design: AxisDesign) -> None:
         found.append(
             problem("chain.0.kind", "is not searched yet", value=design.chain[0].kind, limit="stepper", remedy="Begin with any stepper: the search replaces it.")
         )  # fmt: skip
-    if design.sides.kind != "one" or design.heads or design.measured:
+    if design.sides.kind == "cross shaft":
         found.append(
-            problem(
-                "sides.kind",
-                "with two sides, several heads or measured dimensions is not searched yet",
-                value=design.sides.kind,
-                limit="one",
-                remedy="Search one side with its heaviest head.",
-            )
-        )
+            problem("sides.kind", "is not searched yet", value="cross shaft", limit="one, one driven, two motors", remedy="Search with two motors, and put the shaft in afterwards."))  # fmt: skip
+    if design.heads or design.measured:
+        at = "heads" if design.heads else "measured"
+        found.append(problem(at, "are not searched yet", value=len(getattr(design, at)), limit=0, remedy="Search with the heaviest head among what moves, and with the drawn dimensions."))  # fmt: skip
     if found:
         raise EntryError(found)
 

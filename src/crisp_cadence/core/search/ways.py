@@ -151,6 +151,14 @@ def _tried(
     return made, report
 
 
+def all_ways(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock]) -> WaysAnswer:
+    """All ways at once; see `ways`."""
+    for found in ways(design, profiles, drawer):
+        if isinstance(found, WaysAnswer):
+            return found
+    raise AssertionError("the ways end with their answer")
+
+
 def _comparable(design: AxisDesign) -> None:
     if design.end.kind not in STRAIGHT:
         raise EntryError(

@@ -34,6 +34,7 @@ export default function Search() {
     },
   });
   const answer = search.data;
+  const now = usePick((v) => v.design);
   const tick = (kind: Reduction) => setKinds((k) => (k.includes(kind) ? k.filter((x) => x !== kind) : [...k, kind]));
   return (
     <div data-search>
@@ -48,6 +49,7 @@ export default function Search() {
       </div>
       {search.isPending && <p role="status"><progress value={done} max={1} aria-label="How much is tried" /> <span className="num">{Math.floor(done * 100)} %</span> of the combinations tried…{kinds.includes("two closed belts") && done < 0.05 && " two closed belts make a very large space; this takes minutes"}</p>}
       <Refused error={search.error} />
+      {answer && !search.isPending && search.variables !== now && <p className="quiet small" role="note">The design has changed since this search; search again for what it is now.</p>}
       {answer && !search.isPending && <Answer key={answer.tried + answer.holding} answer={answer} />}
     </div>
   );
