@@ -47,7 +47,7 @@ def main(only: list[str], out: Path) -> None:
         shot("01-shelf", "/")
         shot("02-aim", f"/axis/{axes['Aisle']}/aim")
         shot("03-drive", f"/axis/{axes['Pass']}/drive")
-        shot("19-search", f"/axis/{axes['Pass']}/drive", "[data-search] button.main", wait="[data-found]", show="[data-search]")
+        shot("19-search", f"/axis/{axes['Pass']}/drive", "[data-search] button.main", wait="[data-found]", show="[data-choose]")
         shot("04-ladder-way-out", f"/axis/{axes['Pass']}/drive", "[data-rung=speed] button")
         shot("05-belt", f"/axis/{axes['Aisle']}/belt")
         shot("17-belt-line", f"/axis/{axes['Aisle']}/belt", "nav.index a:has-text('Belt line')")
