@@ -17,7 +17,7 @@ test: setup web chromium ## lint, types, all tests, in a real browser too
 	cmp build/schema.gen.ts web/src/api/schema.gen.ts || { echo "The API has changed: run make types." >&2; exit 1; }
 	cd web && npx tsc -p . && npx eslint src && npx vitest run
 	$(PY) -m pytest -n 2 --ignore=tests/ui
-	$(PY) -m pytest tests/ui
+	$(PY) -m pytest -n 2 --dist loadfile tests/ui
 
 dev: setup node_modules ## the program and a page that follows every edit
 	$(PY) -m crisp_cadence.cli demo --port $(PORT) & pid=$$!; trap "kill $$pid" EXIT; cd web && CRISP_API=http://127.0.0.1:$(PORT) npx vite

@@ -50,8 +50,8 @@ TINY = shelf(
 
 
 @cache
-def holding(name: str) -> list[tuple[float, float, float, float]]:
-    """Every combination of a small drawer built and worked out one by one: money, least headroom, step and stiffness of those that hold."""
+def holding(name: str) -> list[tuple[float, float, float, float, float]]:
+    """Every combination of a small drawer built and worked out one by one: money, least headroom, step, stiffness and speed of those that hold."""
     design = DESIGNS[name]
     space = space_of(design, PROFILES, TINY, pruned=False)
     out = []
@@ -62,7 +62,7 @@ def holding(name: str) -> list[tuple[float, float, float, float]]:
             continue
         if holds(report):
             r = {q.key: q.value or 0.0 for q in report.results}
-            out.append((r["bill.spend"], headroom(report), r["command_step"], r["stiffness.min"]))
+            out.append((r["bill.spend"], headroom(report), r["command_step"], r["stiffness.min"], r["motor.reach"]))
     return out
 
 
@@ -82,13 +82,16 @@ def test_the_cheapest_and_the_calmest_drive_are_those_of_brute_force(name: str) 
     The front tells values apart by steps of a few per cent: the cheapest row costs at most such a step more than the cheapest there is.
     """
     every = holding(name)
-    answer = search(DESIGNS[name], PROFILES, TINY, pruned=False)
+    under_way = run(DESIGNS[name], TINY, pruned=False)
+    answer, near = under_way.answer(), under_way.ruler.share * 1.05
+    assert near < 0.1
     assert answer.holding == len(every) > 0
-    assert min(r.spend for r in answer.rows) == pytest.approx(min(e[0] for e in every), rel=0.035, abs=0.05)
-    assert max(min(r.headroom, 2.0) for r in answer.rows) == pytest.approx(min(max(e[1] for e in every), 2.0), rel=0.035)
-    assert max(r.stiffness_n_mm for r in answer.rows) == pytest.approx(max(e[3] for e in every), rel=0.035)
-    limit = DESIGNS[name].aim.resolution_mm / 4
-    assert min(max(r.resolution_mm, limit) for r in answer.rows) == pytest.approx(max(min(e[2] for e in every), limit), rel=0.035)
+    assert min(r.spend for r in answer.rows) == pytest.approx(min(e[0] for e in every), rel=near, abs=near)
+    assert max(min(r.headroom, 2.0) for r in answer.rows) == pytest.approx(min(max(e[1] for e in every), 2.0), rel=near)
+    assert max(r.stiffness_n_mm for r in answer.rows) == pytest.approx(max(e[3] for e in every), rel=near)
+    limit, wanted = DESIGNS[name].aim.resolution_mm / 4, 2 * DESIGNS[name].aim.speed_mm_s
+    assert min(max(r.resolution_mm, limit) for r in answer.rows) == pytest.approx(max(min(e[2] for e in every), limit), rel=near)
+    assert max(min(r.speed_mm_s, wanted) for r in answer.rows) == pytest.approx(min(max(e[4] for e in every), wanted), rel=near)
 
 
 def run(design: AxisDesign, drawer: Sequence[Stock], **more: Any) -> Searching:
@@ -121,7 +124,7 @@ def test_a_fuller_drawer_never_makes_the_cheapest_drive_dearer(keep: list[bool])
         return  # no motor, or no belt with a pulley
     assert few.holding <= search(DESIGNS["glaze-bench-pass"], PROFILES, SMALL, pruned=False).holding
     if few.rows:
-        assert min(r.spend for r in whole.rows) <= min(r.spend for r in few.rows) * 1.035 + 0.05
+        assert min(r.spend for r in whole.rows) <= (min(r.spend for r in few.rows) + 1) * 1.1
 
 
 def test_owning_everything_makes_everything_free_and_finds_the_same_drives() -> None:

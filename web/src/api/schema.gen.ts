@@ -4833,6 +4833,8 @@ export interface components {
         /**
          * SearchAnswer
          * @description The whole search: how many were tried, what rejected them, how many hold, and the best front of those.
+         *
+         *     `left_out` were not tried because another is no worse in anything; values nearer than the share `alike` count as equal.
          */
         SearchAnswer: {
             /** Tried */
@@ -4851,6 +4853,8 @@ export interface components {
             says: string;
             /** Left Out */
             left_out: number;
+            /** Alike */
+            alike: number;
         };
         /** SearchBody */
         SearchBody: {

@@ -24,11 +24,12 @@ from .front import Front, Places, in_steps
 from .ladder import FloatArray, Index, Level, Template, belts_of, motors_of, pairs_of
 from .space import PLAIN, Reduction, Scope, Space, candidate, space_of
 
+TURNS = np.concatenate([[0.0], np.geomspace(1e-2, 1e5, 700)])  # rad/s, of the motors' curves
 PAIRS = 4096  # pairs of reduction and belt at a time
 ALIKE = 0.03  # what differs by less than about this share ranks alike; more in a wide space
 ENOUGH = 2.0  # headroom over which more is no better
 TABLE = 4_000_000  # places of the table that the front is kept in
-LONGEST = 200.0  # a drive so many times softer than the stiffest ranks with the softest
+LONGEST = 30.0  # a drive so many times softer than the stiffest ranks with the softest
 GRID = 60_000  # motors × pairs at a time: keeps the arrays near the processor
 MOST_ROWS = 400
 HOLDS = 1 - 1e-9  # as on the ladder of one design
@@ -88,7 +89,10 @@ class Found:
 
 @record
 class SearchAnswer:
-    """The whole search: how many were tried, what rejected them, how many hold, and the best front of those."""
+    """The whole search: how many were tried, what rejected them, how many hold, and the best front of those.
+
+    `left_out` were not tried because another is no worse in anything; values nearer than the share `alike` count as equal.
+    """
 
     tried: int
     holding: int
@@ -98,6 +102,7 @@ class SearchAnswer:
     scope: str
     says: str
     left_out: int
+    alike: float
 
 
 def template_of(design: AxisDesign, profiles: Mapping[str, Profile]) -> tuple[Template, dict[str, str]]:
@@ -128,6 +133,10 @@ class Searching:
         self.bands = belts_of(self.t, self.space)
         self.ruler = Ruler(self.t, self.space, self.bands)
         self.best = Front(self.ruler.sizes, 4)
+        m = {k: v[:, None] for k, v in self.space.motor.items()}
+        kt = stepper.torque_constant(m["hold_torque_nm"], m["rated_current_a"])
+        current = stepper.current_limit(m["current_a"], 0.0)
+        self.curves = stepper.pull_out_torque(TURNS, kt, m["resistance_ohm"], m["inductance_mh"], current, m["supply_v"], 200.0)[:, ::-1]
 
     def steps(self) -> Iterator[float]:
         """Works through the whole space; after each piece the share that is done (0 to 1)."""
@@ -160,12 +169,21 @@ class Searching:
         spend, stiffness, places = np.broadcast_to(rungs.values["spend"], shape), rungs.values["stiffness"], self.ruler.places
         # At best a combination has its finest step and the least of its rungs of steps: what is beaten even so is not looked at step by step.
         i, q = np.nonzero(holds & fits.any(axis=1))
-        hopeful = self.best.not_beaten(places(spend[i, q], np.minimum(least[i, q], easiest[q]), finest[q], stiffness[i, q], mass[q]))
-        i, q = i[hopeful], q[hopeful]
+        speed = self._speeds(rungs.values["asked"], pairs.values["lam"], motors, i, q)
+        hopeful = self.best.not_beaten(places(spend[i, q], np.minimum(least[i, q], easiest[q]), finest[q], stiffness[i, q], mass[q], speed))
+        i, q, speed = i[hopeful], q[hopeful], speed[hopeful]
         n, s = np.nonzero(fits[q])
         i, q = i[n], q[n]
-        ranked = places(spend[i, q], np.minimum(least[i, q], late[q, s]), step[q, s], stiffness[i, q], mass[q])
+        ranked = places(spend[i, q], np.minimum(least[i, q], late[q, s]), step[q, s], stiffness[i, q], mass[q], speed[n])
         self.best.take(ranked, np.stack([motors[i], gears[left[q]], belts[left[q]], s], axis=1))
+
+    def _speeds(self, asked: FloatArray, lam: FloatArray, motors: Index, i: Index, q: Index) -> FloatArray:
+        """Highest speeds with the torque margin kept, mm/s, read off each motor's curve: near enough to rank by, rows are told exactly."""
+        need = np.broadcast_to(asked, (len(motors), len(lam)))[i, q] * self.t.design.assumptions.margin_torque
+        turns = np.empty(len(i))
+        for k, rows in enumerate(np.split(np.arange(len(i)), np.searchsorted(i, np.arange(1, len(motors))))):
+            turns[rows] = np.interp(need[rows], self.curves[motors[k]], TURNS[::-1])
+        return np.asarray(turns / lam[q])
 
     def answer(self) -> SearchAnswer:
         """What has been found so far."""
@@ -180,7 +198,9 @@ class Searching:
                 f"{most.label} alone stands in the way of {most.alone} of them." if most is not None and most.alone else "Every combination fails at more than one rung: ask for less, or widen the scope."
             )  # fmt: skip
         tried = self.done * len(space.steps)
-        return SearchAnswer(tried, tally.holding, tuple(tally.rows()), tuple(rows[:MOST_ROWS]), len(rows), self.scope, says, space.left_out)
+        return SearchAnswer(
+            tried, tally.holding, tuple(tally.rows()), tuple(rows[:MOST_ROWS]), len(rows), self.scope, says, space.left_out, self.ruler.share
+        )
 
 
 def _by_mass(masses: FloatArray) -> list[Index]:
@@ -197,7 +217,7 @@ def _ends(values: FloatArray) -> tuple[float, float]:
 class Ruler:
     """Places of what is ranked, in steps of a few per cent from the best there can be: a gram or a cent more makes no other drive.
 
-    Headroom twice over what a rung needs, and steps of a quarter of what is asked, count as enough.
+    Headroom and speed twice over what is needed, and steps of a quarter of what is asked, count as enough.
     """
 
     def __init__(self, t: Template, space: Space, bands: Level) -> None:
@@ -214,6 +234,7 @@ class Ruler:
             (1 + n * (dear + 2 * stages) + most) / self.money,
             ENOUGH,
             LONGEST,
+            ENOUGH,
             (tally + b * heavy + (n * (large + more) if t.rides else 0.0)) / self.mass,
         ]
         self.share = ALIKE
@@ -224,12 +245,13 @@ class Ruler:
     def _sizes(self, tops: Sequence[float]) -> tuple[int, ...]:
         return tuple(int(in_steps(np.array([x]), 1.0, self.share, 200)[0]) + 1 for x in tops)
 
-    def places(self, spend: FloatArray, headroom: FloatArray, step: FloatArray, stiffness: FloatArray, mass: FloatArray) -> Places:
+    def places(self, spend: FloatArray, headroom: FloatArray, step: FloatArray, stiffness: FloatArray, mass: FloatArray, speed: FloatArray) -> Places:
         """Places of combinations, less being better; columns first."""
-        most = [n - 1 for n in self.sizes]
+        aim, share, most = self.t.design.aim, self.share, [n - 1 for n in self.sizes]
         return np.stack([
-            in_steps(1 + spend, self.money, self.share, most[0]), in_steps(np.clip(headroom, 1.0, ENOUGH), ENOUGH, self.share, most[1]), in_steps(stiffness, self.stiff, self.share, most[2]),
-            in_steps(mass, self.mass, self.share, most[3]), in_steps(np.maximum(step, self.t.design.aim.resolution_mm / 4), self.t.design.aim.resolution_mm / 4, self.share, 1000),
+            in_steps(1 + spend, self.money, share, most[0]), in_steps(np.clip(headroom, 1.0, ENOUGH), ENOUGH, share, most[1]), in_steps(stiffness, self.stiff, share, most[2]),
+            in_steps(np.clip(speed / aim.speed_mm_s, 1.0, ENOUGH), ENOUGH, share, most[3]), in_steps(mass, self.mass, share, most[4]),
+            in_steps(np.maximum(step, aim.resolution_mm / 4), aim.resolution_mm / 4, share, 1000),
         ])  # fmt: skip
 
 
