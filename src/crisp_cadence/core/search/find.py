@@ -167,11 +167,12 @@ class Searching:
         step, mass = np.broadcast_to(pairs.values["step"], fits.shape), pairs.values["mass"]
         finest, easiest = np.where(fits, step, np.inf).min(axis=1), np.where(fits, late, -np.inf).max(axis=1)
         spend, stiffness, places = np.broadcast_to(rungs.values["spend"], shape), rungs.values["stiffness"], self.ruler.places
-        # At best a combination has its finest step and the least of its rungs of steps: what is beaten even so is not looked at step by step.
+        # At best a combination has its finest step, the easiest of its rungs of steps, and speed enough: what is beaten even so is not looked at further.
         i, q = np.nonzero(holds & fits.any(axis=1))
+        best = places(spend[i, q], np.minimum(least[i, q], easiest[q]), finest[q], stiffness[i, q], mass[q], np.full(len(i), np.inf))
+        hopeful = self.best.not_beaten(best)
+        i, q = i[hopeful], q[hopeful]
         speed = self._speeds(rungs.values["asked"], pairs.values["lam"], motors, i, q)
-        hopeful = self.best.not_beaten(places(spend[i, q], np.minimum(least[i, q], easiest[q]), finest[q], stiffness[i, q], mass[q], speed))
-        i, q, speed = i[hopeful], q[hopeful], speed[hopeful]
         n, s = np.nonzero(fits[q])
         i, q = i[n], q[n]
         ranked = places(spend[i, q], np.minimum(least[i, q], late[q, s]), step[q, s], stiffness[i, q], mass[q], speed[n])
@@ -230,13 +231,9 @@ class Ruler:
         tally, more = t.value("mass.tally"), 2 * _ends(space.stage["mass_kg"])[1]
         n, b = t.motors, t.belts
         self.mass = tally + b * light + (n * small if t.rides else 0.0)
-        tops = [
-            (1 + n * (dear + 2 * stages) + most) / self.money,
-            ENOUGH,
-            LONGEST,
-            ENOUGH,
-            (tally + b * heavy + (n * (large + more) if t.rides else 0.0)) / self.mass,
-        ]
+        tops = [  # short ones first: the front's table is worked through faster so
+            (tally + b * heavy + (n * (large + more) if t.rides else 0.0)) / self.mass, ENOUGH, ENOUGH, (1 + n * (dear + 2 * stages) + most) / self.money, LONGEST,
+        ]  # fmt: skip
         self.share = ALIKE
         while math.prod(self._sizes(tops)) > TABLE:  # a wide space is told apart a little less finely
             self.share *= 1.2
@@ -249,8 +246,8 @@ class Ruler:
         """Places of combinations, less being better; columns first."""
         aim, share, most = self.t.design.aim, self.share, [n - 1 for n in self.sizes]
         return np.stack([
-            in_steps(1 + spend, self.money, share, most[0]), in_steps(np.clip(headroom, 1.0, ENOUGH), ENOUGH, share, most[1]), in_steps(stiffness, self.stiff, share, most[2]),
-            in_steps(np.clip(speed / aim.speed_mm_s, 1.0, ENOUGH), ENOUGH, share, most[3]), in_steps(mass, self.mass, share, most[4]),
+            in_steps(mass, self.mass, share, most[0]), in_steps(np.clip(speed / aim.speed_mm_s, 1.0, ENOUGH), ENOUGH, share, most[1]),
+            in_steps(np.clip(headroom, 1.0, ENOUGH), ENOUGH, share, most[2]), in_steps(1 + spend, self.money, share, most[3]), in_steps(stiffness, self.stiff, share, most[4]),
             in_steps(np.maximum(step, aim.resolution_mm / 4), aim.resolution_mm / 4, share, 1000),
         ])  # fmt: skip
 

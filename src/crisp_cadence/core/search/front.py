@@ -91,5 +91,7 @@ class Front:
         self.ranked, self.index = np.concatenate([self.ranked[kept], rows]), np.concatenate([self.index[kept], places])
         at = tuple(rows[:, :-1].T)
         np.minimum.at(self.table, at, rows[:, -1].astype(np.int16))
-        for axis in range(self.table.ndim):
-            np.minimum.accumulate(self.table, axis=axis, out=self.table)
+        for axis in range(self.table.ndim):  # slice after slice: several times as fast as numpy's accumulate on a table like this
+            slices = np.moveaxis(self.table, axis, 0)
+            for k in range(1, len(slices)):
+                np.minimum(slices[k], slices[k - 1], out=slices[k])
