@@ -61,12 +61,12 @@ SETTINGS: list[tuple[str, dict[str, Any]]] = [
 
 @pytest.mark.parametrize(("name", "changes"), SETTINGS)
 def test_search_and_one_evaluation_agree_on_every_rung(name: str, changes: dict[str, Any]) -> None:
-    """840 combinations at random in each of a dozen settings, on loops, gantries and with riding motors, a quarter of them of each kind of reduction; to 1e-9, for the formulas are the same and only their order differs."""
+    """910 combinations at random in each of a dozen settings (over 10,000 in all), on loops, gantries and with riding motors, a quarter of them of each kind of reduction; to 1e-9, for the formulas are the same and only their order differs."""
     design = edited(name, changes)
     t, _ = template_of(design, PROFILES)
     random = np.random.default_rng(len(name) + len(changes))
     compared = built = 0
-    for kind, count in (("direct", 160), ("gearbox", 160), ("closed belt", 360), ("two closed belts", 160)):
+    for kind, count in (("direct", 160), ("gearbox", 160), ("closed belt", 430), ("two closed belts", 160)):
         if "belt" in kind and design.end.kind == "riding_motor" and len(design.chain) == 1:
             continue  # a closed belt of unknown mass does not ride along
         space = space_of(design, PROFILES, SHELF, "anything", (kind,), pruned=kind == "two closed belts")  # type: ignore[arg-type]
