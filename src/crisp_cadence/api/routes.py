@@ -7,7 +7,7 @@ from datetime import UTC, datetime
 from functools import lru_cache
 from itertools import chain
 from time import monotonic
-from typing import Any, TypeVar
+from typing import Any
 
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import StreamingResponse
@@ -22,6 +22,7 @@ from ..core.fitting.rows import BeltPlan
 from ..core.fitting.unknown import UnknownMotor, unknown_motor
 from ..core.formula import FORMULAS
 from ..core.layouts import LAYOUTS, Layout, begin
+from ..core.long_work import Answer
 from ..core.mend.tries import changes_json, trying
 from ..core.reading import Calibration, TensionAnswer, calibrate, read_tension
 from ..core.report import Report, report_json
@@ -39,7 +40,6 @@ from ..store import Store, axes, drawer, log
 from . import models as m
 
 VERSION = "0.1.0"
-Answer = TypeVar("Answer")
 PROGRESS_S = 0.15  # between two lines that tell how far a search is
 router = APIRouter(responses={c: {"model": m.ErrorAnswer} for c in (404, 409, 413, 422)})
 

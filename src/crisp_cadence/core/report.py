@@ -269,6 +269,15 @@ class Report:
     notes: tuple[Note, ...]
     misfits: tuple[Misfit, ...] = ()
 
+    def value(self, key: str) -> float | None:
+        """A result by its key; None where there is none of it, or where it lacks an input."""
+        return next((q.value for q in self.results if q.key == key), None)
+
+    @property
+    def least(self) -> float | None:
+        """Headroom of the rung that gives the verdict."""
+        return next((r.headroom for r in self.ladder if r.key == self.worst), None)
+
 
 def in_terms_of(report: Report, point: str) -> Report:
     """The report in words of another point than the carriage: the tip of an arm, the load of a winch."""

@@ -18,14 +18,19 @@ def paid(row: Stock) -> tuple[float, bool, int]:
     return (0.0 if owned else (row.price or 0.0)), owned, int(not owned and row.price is None)
 
 
+def bought(row: Stock) -> dict[str, Any]:
+    """What every bought part carries: its name, its row, its price, and whether it lies in the drawer."""
+    return {"label": row.name, "drawer_key": row.key, "price": row.price, "in_stock": row.quantity > 0}
+
+
 def motor_of(row: Stock) -> dict[str, Any] | None:
     """A stepper's fields, its driver's apart; None where the row lacks data."""
     data = {n: number(row, n) for n in MOTOR_DATA}
     if row.kind != "stepper" or any(v is None for v in data.values()):
         return None
     return {
-        **data, "mass_kg": number(row, "mass_kg"), "frame": str(row.data.get("frame", "other")), "shaft_form": str(row.data.get("shaft_form", "round")), "label": row.name,
-        "drawer_key": row.key, "price": row.price, "in_stock": row.quantity > 0, "winding": "as given", "steps_per_turn": 200, "radial_limit_n": None,
+        **data, "mass_kg": number(row, "mass_kg"), "frame": str(row.data.get("frame", "other")), "shaft_form": str(row.data.get("shaft_form", "round")),
+        **bought(row), "winding": "as given", "steps_per_turn": 200, "radial_limit_n": None,
     }  # fmt: skip
 
 
@@ -43,7 +48,7 @@ def gearbox_of(row: Stock) -> dict[str, Any] | None:
     if row.kind != "gearbox" or any(data[n] is None for n in BOX_DATA):
         return None
     stage = {
-        "kind": "gearbox", "label": row.name, "drawer_key": row.key, "price": row.price, "in_stock": row.quantity > 0, "shaft_form": str(row.data.get("shaft_form", "round")),
+        "kind": "gearbox", **bought(row), "shaft_form": str(row.data.get("shaft_form", "round")),
         **{n: v for n, v in data.items() if v is not None},
     }  # fmt: skip
     return {"backlash_arcmin": 0.0, **stage}
@@ -67,11 +72,6 @@ def _plain(row: Stock, kind: str, words: Sequence[str], numbers: Sequence[str]) 
     if any(v is None for n, v in data.items() if not n.startswith("backlash")):
         return None
     return {**{n: row.data[n] for n in words}, **{n: v or 0.0 for n, v in data.items()}}
-
-
-def bought(row: Stock) -> dict[str, Any]:
-    """What every bought part carries: its name, its row, its price, and whether it lies in the drawer."""
-    return {"label": row.name, "drawer_key": row.key, "price": row.price, "in_stock": row.quantity > 0}
 
 
 def coupler_of(row: Stock) -> dict[str, Any] | None:

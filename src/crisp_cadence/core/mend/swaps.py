@@ -64,11 +64,13 @@ def cost(row: Stock) -> float | None:
     return 0.0 if row.quantity > 0 else row.price
 
 
-def _bores(design: AxisDesign, after: int, shaft_mm: float) -> dict[str, Any]:
-    """The bore that follows when the shaft of a stage changes: of the next stage's pulley, or of the end's."""
-    if after + 1 < len(design.chain):
-        return {f"chain.{after + 1}.driver.bore_mm": shaft_mm} if isinstance(design.chain[after + 1], ClosedBelt) else {}
-    return {"end.pulley.bore_mm": shaft_mm} if isinstance(design.end, BeltEnd) else {}
+def _bore(design: AxisDesign, chain: Sequence[Any], at: int, shaft_mm: float) -> dict[str, Any]:
+    """The bore that follows from the shaft of the stage at a place of a chain: of the next stage's pulley, or of the end's."""
+    if at + 1 == len(chain):
+        return {"end.pulley.bore_mm": shaft_mm} if isinstance(design.end, BeltEnd) else {}
+    following = chain[at + 1]
+    kind = following["kind"] if isinstance(following, dict) else following.kind
+    return {f"chain.{at + 1}.driver.bore_mm": shaft_mm} if kind == "closed_belt" else {}
 
 
 def _motors(design: AxisDesign, drawer: Sequence[Stock]) -> Iterator[Swap]:
@@ -83,7 +85,7 @@ def _motors(design: AxisDesign, drawer: Sequence[Stock]) -> Iterator[Swap]:
             "chain.0.driver.current_a": data["rated_current_a"],
             "chain.0.driver.current_is": "rms",
         }
-        changes |= _bores(design, 0, data["shaft_mm"])
+        changes |= _bore(design, design.chain, 0, data["shaft_mm"])
         yield Swap("Take another motor", "chain.0.hold_torque_nm", now.label or f"{now.hold_torque_nm:g} N·m", row.name, changes, cost(row), "part")
 
 
@@ -133,7 +135,7 @@ def _gearboxes(design: AxisDesign, drawer: Sequence[Stock]) -> Iterator[Swap]:
             "chain" if at is None else f"chain.{at}.ratio",
             before,
             row.name,
-            _chain(design, stages) | _bores_after(design, stages, box),
+            _chain(design, stages) | _bore(design, [design.chain[0], *stages], at or 1, box["shaft_mm"]),
             cost(row),
             "part",
         )
@@ -145,22 +147,10 @@ def _gearboxes(design: AxisDesign, drawer: Sequence[Stock]) -> Iterator[Swap]:
             f"chain.{at}.ratio",
             before,
             "direct",
-            _chain(design, left) | ({} if left else _bores_of(design, shaft)),
+            _chain(design, left) | _bore(design, [design.chain[0], *left], at - 1, shaft),
             0.0,
             "part",
         )
-
-
-def _bores_of(design: AxisDesign, shaft_mm: float) -> dict[str, Any]:
-    return {"end.pulley.bore_mm": shaft_mm} if isinstance(design.end, BeltEnd) else {}
-
-
-def _bores_after(design: AxisDesign, stages: Sequence[Any], new: dict[str, Any]) -> dict[str, Any]:
-    """The bore on the new stage's shaft."""
-    k = next(i for i, s in enumerate(stages) if s is new)
-    if k + 1 == len(stages):
-        return _bores_of(design, new["shaft_mm"])
-    return {f"chain.{k + 2}.driver.bore_mm": new["shaft_mm"]} if isinstance(stages[k + 1], ClosedBelt) else {}
 
 
 def _closed(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock]) -> Iterator[Swap]:
@@ -190,7 +180,7 @@ def _closed_new(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Seq
                 "chain",
                 "direct",
                 choices[best].name,
-                _chain(design, [stage]) | _bores_after(design, [stage], stage),
+                _chain(design, [stage]) | _bore(design, [design.chain[0], stage], 1, stage["shaft_mm"]),
                 price,
                 "part",
             )
@@ -269,10 +259,11 @@ def _belts(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence
         return
     now, profile = end.belt, profiles[end.belt.profile]
     metres, across = (belt_mm or 0.0) / 1000, profile.pitch_mm * end.pulley.teeth
-    choices, rows = belts_on(design, profiles, drawer)
+    choices, columns = belts_on(design, profiles, drawer)
+    rows = rows_of(columns)
     nearest: dict[str, tuple[float, int]] = {}
-    least = min((r["teeth"] for c, r in zip(choices, rows_of(rows), strict=True) if c.changes["end.belt.profile"] == now.profile), default=0)
-    for i, (choice, r) in enumerate(zip(choices, rows_of(rows), strict=True)):
+    least = min((r["teeth"] for c, r in zip(choices, rows, strict=True) if c.changes["end.belt.profile"] == now.profile), default=0)
+    for i, (choice, r) in enumerate(zip(choices, rows, strict=True)):
         c = choice.changes
         key, width, cord, teeth = c["end.belt.profile"], r["width"], c["end.belt.cord"], int(r["teeth"])
         same_belt = key == now.profile and width == now.width_mm and cord == now.cord
@@ -306,7 +297,7 @@ def _belts(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence
             if key not in nearest or off < nearest[key][0]:
                 nearest[key] = (off, i)
     for key, (_, i) in nearest.items():
-        choice, r = choices[i], rows_of(rows)[i]
+        choice, r = choices[i], rows[i]
         price = None if choice.unpriced else r["spend"] + r["per_m"] * metres
         changes = (
             dict(choice.changes)

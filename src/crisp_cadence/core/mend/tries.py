@@ -17,7 +17,7 @@ from ..design import AxisDesign, changed
 from ..errors import EntryError
 from ..evaluate import evaluate
 from ..fitting.drawer import Stock
-from ..formula import value_of
+from ..long_work import answer_of
 from ..record import record
 from ..report import Report, Rung, Verdict
 from .swaps import Kind, Swap, swaps
@@ -73,10 +73,6 @@ def _heads(report: Report) -> dict[str, Rung]:
     return {r.key: r for r in report.ladder if not r.advisory}
 
 
-def _least(report: Report) -> float | None:
-    return next((r.headroom for r in report.ladder if r.key == report.worst), None)
-
-
 def _change(first: Swap, second: Swap | None, before: Mapping[str, Rung], report: Report) -> Change:
     after = _heads(report)
     effects = []
@@ -97,7 +93,7 @@ def _change(first: Swap, second: Swap | None, before: Mapping[str, Rung], report
         "aim" in (first.kind, second and second.kind),
         report.verdict,
         report.in_words,
-        _least(report),
+        report.least,
         tuple(effects),
     )
 
@@ -132,8 +128,7 @@ class Trying:
     def __post_init__(self) -> None:
         self.report = evaluate(self.design, self.profiles)
         self.before = _heads(self.report)
-        cut = next((value_of(q) for q in self.report.results if q.key == "belt.cut"), None)
-        self.swaps = swaps(self.design, self.profiles, self.drawer, cut)
+        self.swaps = swaps(self.design, self.profiles, self.drawer, self.report.value("belt.cut"))
 
     def steps(self) -> Iterator[float]:
         """Tries every single change, then pairs if no single one mends; the share that is done after each."""
@@ -203,7 +198,7 @@ class Trying:
             key=lambda c: (-RANK[c.verdict], *_cheapness(c)) if c.verdict == "holds" else (-RANK[c.verdict], c.asks_less, -(c.worst or 0.0)),
         )
         return Changes(
-            self.report.verdict, _least(self.report), tuple(ranked), cheapest, self.pair, len(self.swaps), self.refused, self.pairs_tried, says
+            self.report.verdict, self.report.least, tuple(ranked), cheapest, self.pair, len(self.swaps), self.refused, self.pairs_tried, says
         )  # fmt: skip
 
 
@@ -233,10 +228,7 @@ def trying(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence
 
 def one_change(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock]) -> Changes:
     """All changes at once; see `Trying`."""
-    under_way = Trying(design, profiles, drawer)
-    for _ in under_way.steps():
-        pass
-    return under_way.answer()
+    return answer_of(trying(design, profiles, drawer))
 
 
 @lru_cache(maxsize=1)

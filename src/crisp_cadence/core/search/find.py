@@ -18,6 +18,7 @@ from ..design import AxisDesign
 from ..errors import EntryError
 from ..evaluate import work_out
 from ..fitting.drawer import Stock
+from ..long_work import answer_of
 from ..record import record
 from ..stages.base import SPEEDS, UNIT
 from .front import Front, Places, in_steps
@@ -291,10 +292,7 @@ def search(
     design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock], scope: Scope = "anything", reductions: Sequence[Reduction] = PLAIN, pruned: bool = True
 ) -> SearchAnswer:  # fmt: skip
     """The whole search at once; see `begin`."""
-    for found in searching(design, profiles, drawer, scope, reductions, pruned):
-        if isinstance(found, SearchAnswer):
-            return found
-    raise AssertionError("a search ends with its answer")
+    return answer_of(searching(design, profiles, drawer, scope, reductions, pruned))
 
 
 class Tally:

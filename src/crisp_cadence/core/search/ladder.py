@@ -65,7 +65,6 @@ class Template:
         both = sides.kind == "two motors"
         self.motors = self.belts = 2 if both else 1
         self.share = 0.5 + min(sides.offset_mm / sides.width_mm, 0.5) if both else 1.0  # of the load, on the side that carries more
-        self.yaws = both
         idlers = [self.end.idler] * (2 if self.rides else 1)
         self.extra_spend += self.belts * sum(p.price or 0.0 for p in (*idlers, self.end.clamp, self.end.tensioner) if not p.in_stock)
 
@@ -348,7 +347,7 @@ def motors_of(t: Template, space: Space, pairs: Level, m: dict[str, Any]) -> Lev
     head["lost"] = _over(aim.error_mm, axis.lost_motion(drag, stiffness, v["play"]), a.margin_error)
     for key, force in (("push_give", aim.push_n), ("sag", v["sag"])):
         head[key] = _over(aim.error_mm, axis.give(force, stiffness), a.margin_error) if np.any(np.asarray(force) > 0) else np.inf
-    if t.yaws:
+    if t.motors > 1:
         sides = t.design.sides
         ahead = drives.yaw_angle(v["pull"], sides.offset_mm, stiffness / 2, sides.width_mm) * sides.width_mm
         head["yaw"] = _over(aim.error_mm, ahead, a.margin_error)

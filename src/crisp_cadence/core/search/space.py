@@ -18,7 +18,7 @@ from ..ends.loop_checks import TARGET_OVER
 from ..ends.riding_motor import RidingMotor
 from ..errors import EntryError, problem
 from ..fitting.drawer import Stock, number
-from ..fitting.parts import MOTOR_DATA, gearbox_of, motor_of, paid, stock_pulleys, supply_of
+from ..fitting.parts import MOTOR_DATA, bought, gearbox_of, motor_of, paid, stock_pulleys, supply_of
 from ..model import CORD_FACTOR, Mount
 from ..path import closed_belt_centre
 from ..record import record
@@ -365,19 +365,11 @@ def _loop_choice(
     """One closed belt stage as the design takes it; the driver's bore is that of the shaft before it."""
     stage: dict[str, Any] = closed.model_dump(mode="json") | {"rollers": [], "belt_teeth": int(at["zb"]), "label": ""}
     costs = [paid(row) for row in (driver, driven, belt)]
-    for part, row, cost, teeth, hub in (("driver", driver, costs[0], at["z1"], at["hub1"]), ("driven", driven, costs[1], at["z2"], at["hub2"])):
-        stage[part] |= {
-            "teeth": int(teeth),
-            "hub_mm": hub,
-            "face_mm": width + 1,
-            "label": row.name,
-            "price": row.price,
-            "in_stock": cost[1],
-            "drawer_key": row.key,
-        }
+    for part, row, teeth, hub in (("driver", driver, at["z1"], at["hub1"]), ("driven", driven, at["z2"], at["hub2"])):
+        stage[part] |= {"teeth": int(teeth), "hub_mm": hub, "face_mm": width + 1, **bought(row)}
     stage["driven"]["bore_mm"] = closed.shaft_mm
     stage["belt"] |= {
-        "profile": profile.key, "width_mm": width, "cord": cord, "label": belt.name, "price": belt.price, "in_stock": costs[2][1], "drawer_key": belt.key,
+        "profile": profile.key, "width_mm": width, "cord": cord, **bought(belt),
         "ea_n": None, "line_mass_g_m": None, "working_tension_n": None, "tension_n": None,
     }  # fmt: skip
     name = f"closed belt {profile.name}, {width:g} mm, {at['z1']:g} : {at['z2']:g}, {at['zb']:g} teeth"

@@ -17,7 +17,7 @@ from ..errors import EntryError, problem
 from ..evaluate import evaluate
 from ..fitting.drawer import Stock, of_kind
 from ..fitting.parts import coupler_of, gearbox_of, motor_of, paid, rack_of, screw_of, supply_of
-from ..formula import value_of
+from ..long_work import answer_of
 from ..record import record
 from ..report import Report, Verdict
 from ..stages.stepper import Stepper
@@ -89,7 +89,7 @@ def ways(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[S
                 place = (
                     -RANK[report.verdict],
                     report.bill_unpriced if holds else 0,
-                    (_result(report, "bill.spend") or 0.0) if holds else -_headroom(report),
+                    (report.value("bill.spend") or 0.0) if holds else -(report.least or 0.0),
                 )
                 if best is None or place < best[0]:
                     data = made.model_dump(mode="json")
@@ -153,10 +153,7 @@ def _tried(
 
 def all_ways(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock]) -> WaysAnswer:
     """All ways at once; see `ways`."""
-    for found in ways(design, profiles, drawer):
-        if isinstance(found, WaysAnswer):
-            return found
-    raise AssertionError("the ways end with their answer")
+    return answer_of(ways(design, profiles, drawer))
 
 
 def _comparable(design: AxisDesign) -> None:
@@ -278,23 +275,15 @@ def _built(
     )
 
 
-def _result(report: Report, key: str) -> float | None:
-    return next((value_of(q) for q in report.results if q.key == key), None)
-
-
-def _headroom(report: Report) -> float:
-    return next((r.headroom for r in report.ladder if r.key == report.worst), None) or 0.0
-
-
 def _way(key: str, name: str, right_when: str, parts: str, report: Report, changes: dict[str, Any]) -> Way:
     """The figures that ways are compared by, from a whole report."""
-    torque, lam, efficiency = (_result(report, k) for k in ("motor.pull_out_push", "motor.lam", "efficiency"))
+    torque, lam, efficiency = (report.value(k) for k in ("motor.pull_out_push", "motor.lam", "efficiency"))
     force = None if torque is None or lam is None or efficiency is None else torque * lam * 1000 * efficiency
     rungs = {r.key: r for r in report.ladder}
     free, whirl = rungs.get("unpowered"), rungs.get("whirl")
     return Way(
-        key, name, right_when, parts, report.verdict, report.in_words, _headroom(report), _result(report, "bill.spend"), report.bill_unpriced, _result(report, "motor.reach"), force,
-        _result(report, "command_step"), _result(report, "backlash"), _result(report, "stiffness.min"), None if whirl is None else whirl.ratio,
+        key, name, right_when, parts, report.verdict, report.in_words, (report.least or 0.0), report.value("bill.spend"), report.bill_unpriced, report.value("motor.reach"), force,
+        report.value("command_step"), report.value("backlash"), report.value("stiffness.min"), None if whirl is None else whirl.ratio,
         True if free is None else None if free.verdict == "unknown" else free.verdict in ("holds", "no demand", "tight"), changes,
     )  # fmt: skip
 
