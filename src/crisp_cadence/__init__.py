@@ -2,14 +2,28 @@
 
 from __future__ import annotations
 
-from .catalog import profiles
-from .core.design import AxisDesign, dump_design, parse_design
-from .core.evaluate import evaluate as _evaluate
-from .core.report import Report
+from typing import TYPE_CHECKING, Any
+
+if TYPE_CHECKING:
+    from .core.design import AxisDesign, dump_design, parse_design
+    from .core.report import Report
 
 __all__ = ["AxisDesign", "Report", "dump_design", "evaluate", "parse_design"]
 
 
 def evaluate(design: AxisDesign) -> Report:
     """Evaluate a design with the shipped belt catalogue."""
-    return _evaluate(design, profiles())
+    from .catalog import profiles
+    from .core.evaluate import evaluate as worked_out
+
+    return worked_out(design, profiles())
+
+
+def __getattr__(name: str) -> Any:
+    """The rest when it is first asked for: a command line that is stopped at once ends without having loaded everything."""
+    from .core import design, report
+
+    for room in (design, report):
+        if name in __all__ and hasattr(room, name):
+            return getattr(room, name)
+    raise AttributeError(f"module {__name__!r} has no attribute {name!r}")

@@ -1,177 +1,19 @@
-"""Command line: crisp-cadence demo, serve, evaluate, export, search, change, ways, schema, examples."""
+"""The door of the command line: nothing is loaded before Ctrl+C is looked after, so that no traceback reaches a terminal."""
 
 from __future__ import annotations
 
-import argparse
-import json
-import socket
-import sys
-from pathlib import Path
-
-from .core.errors import CrispError, EntryError, problem
-
-PORT = 8321
-
-
-CHOOSING = {
-    "search": "search the starter catalogue for the drives that hold, as JSON",
-    "change": "try every single change to a design, and the cheapest that mends it, as JSON",
-    "ways": "compare belt, screw and rack for a design's aim, as JSON",
-}
+STOPPED = 130  # as shells have it for a program ended by Ctrl+C
 
 
 def main(argv: list[str] | None = None) -> int:
-    """Run a command; 0 when it went well, 2 when the input was refused."""
-    parser = argparse.ArgumentParser(prog="crisp-cadence", description="Design, check, build, tune and log belt and pulley axes.")
-    commands = parser.add_subparsers(dest="command", required=True)
-    for name, says in (("demo", "serve the demo machines"), ("serve", "serve your own machines")):
-        sub = commands.add_parser(name, help=says)
-        sub.add_argument("--data", type=Path, help="folder of the data file")
-        sub.add_argument("--port", type=int, default=PORT, help=f"port on this machine (default {PORT}; 0 picks a free one)")
-    sub = commands.add_parser("evaluate", help="print the report of a design file as JSON")
-    sub.add_argument("file", help="a design file, or - for standard input")
-    for name, says in CHOOSING.items():
-        sub = commands.add_parser(name, help=says)
-        sub.add_argument("file", help="a design file with the aim, or - for standard input")
-    commands.add_parser("schema", help="print the JSON Schema of the design file")
-    sub = commands.add_parser("export", help="write a drawing or the cut list of a design file")
-    sub.add_argument("file", help="a design file, or - for standard input")
-    sub.add_argument("what", nargs="?", default="", help="path:end, plate:end.motor_mount, stack:end.idler, cut …; left out, what there is is listed")
-    sub.add_argument("--form", choices=("svg", "dxf"), default="svg")
-    sub = commands.add_parser("examples", help="write the demo designs as files")
-    sub.add_argument("folder", type=Path)
-    given = parser.parse_args(argv)
+    """Run a command; 0 when it went well, 2 when the input was refused, 130 when it was stopped."""
     try:
-        return _run(given)
-    except EntryError as error:
-        for p in error.problems:
-            limit = f" (limit {p.limit} {p.unit})".replace(" )", ")") if p.limit else ""
-            print(f"{p.field}: {p.message}; it is {p.value!r}{limit}. {p.remedy}", file=sys.stderr)
-    except CrispError as error:
-        print(error, file=sys.stderr)
-    return 2
+        from .commands import run
 
-
-def _run(given: argparse.Namespace) -> int:
-    match given.command:
-        case "evaluate":
-            from . import evaluate, parse_design
-            from .core.report import report_json
-
-            print(report_json(evaluate(parse_design(_read(given.file))), indent=2).decode())
-        case "export":
-            print(_export(_read(given.file), given.what, given.form), end="")
-        case "search" | "change" | "ways":
-            print(_chosen(given.command, _read(given.file)))
-        case "schema":
-            from .core.design import design_schema
-
-            print(json.dumps(design_schema(), ensure_ascii=False, indent=2))
-        case "examples":
-            from . import demo, dump_design
-
-            try:
-                given.folder.mkdir(parents=True, exist_ok=True)
-                for name, design in demo.designs().items():
-                    given.folder.joinpath(f"{name}.json").write_text(dump_design(design), encoding="utf-8")
-                    print(given.folder / f"{name}.json")
-            except OSError as error:
-                raise EntryError(
-                    [problem("folder", "cannot be written", value=str(given.folder), limit=error.strerror or "", remedy="Choose another folder.")]
-                ) from None
-        case _:
-            _serve(given)
-    return 0
-
-
-def _export(text: bytes, what: str, form: str) -> str:
-    """A drawing or the cut list of a design, worked out without a drawer."""
-    from . import catalog, parse_design
-    from .core.fitting.plan import plan_belts, plan_drawing
-    from .exchange.dxf import dxf
-    from .exchange.sheet import cut_list
-    from .exchange.svg import svg
-
-    design = parse_design(text)
-    if what == "cut":
-        return cut_list(plan_belts(design, catalog.profiles(), []))
-    if not what:
-        rows = plan_belts(design, catalog.profiles(), []).out
-        return "".join(f"{row.what}\t{row.name}\n" for row in rows) + "cut\tCut list\n"
-    drawing = plan_drawing(design, catalog.profiles(), [], what)
-    return dxf(drawing) if form == "dxf" else svg(drawing)
-
-
-def _chosen(how: str, text: bytes) -> str:
-    """A search, one change or other ways from the starter catalogue, which has no prices and no quantities."""
-    from . import catalog, parse_design
-    from .core.fitting.drawer import Stock
-    from .core.mend.tries import changes_json, one_change
-    from .core.search.find import answer_json, search
-    from .core.search.ways import all_ways, ways_json
-
-    design, drawer = parse_design(text), [Stock(p.key, p.kind, p.name, p.data, 0, None) for p in catalog.parts().values()]
-    if how == "search":
-        return answer_json(search(design, catalog.profiles(), drawer)).decode()
-    if how == "change":
-        return changes_json(one_change(design, catalog.profiles(), drawer)).decode()
-    return ways_json(all_ways(design, catalog.profiles(), drawer)).decode()
-
-
-def _read(name: str) -> bytes:
-    from .core.design import LARGEST_FILE
-
-    try:
-        if name == "-":
-            return sys.stdin.buffer.read(LARGEST_FILE + 1)
-        with open(name, "rb") as file:
-            return file.read(LARGEST_FILE + 1)
-    except OSError as error:
-        raise EntryError([problem("file", "cannot be read", value=name, limit=error.strerror or "", remedy="Check the name.")]) from None
-
-
-def _serve(given: argparse.Namespace) -> None:
-    """Serve on loopback. The socket names IPPROTO_TCP: without it Nagle's delay costs some 40 ms a request."""
-    import platformdirs
-    import uvicorn
-
-    from .api.app import make_app
-
-    folder = given.data or Path(platformdirs.user_data_dir("crisp-cadence")) / ("demo" if given.command == "demo" else "machines")
-    if not 0 <= given.port <= 65535:
-        raise EntryError([problem("port", "is not a port", value=given.port, limit="0 to 65535", remedy="Leave it out, or take one above 1024.")])
-    if given.command == "demo":
-        _fill_demo(folder)
-    listening = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
-    listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-    try:
-        listening.bind(("127.0.0.1", given.port))
-    except OSError as error:
-        raise EntryError(
-            [
-                problem(
-                    "port",
-                    "cannot be opened",
-                    value=given.port,
-                    limit=error.strerror or "",
-                    remedy="Another program uses it: choose another with --port.",
-                )
-            ]
-        ) from None
-    print(f"Crisp Cadence on http://127.0.0.1:{listening.getsockname()[1]}  (data in {folder}; stop with Ctrl+C)", flush=True)
-    server = uvicorn.Server(uvicorn.Config(make_app(folder), log_level="warning", access_log=False, server_header=False))
-    server.run(sockets=[listening])
-
-
-def _fill_demo(folder: Path) -> None:
-    from . import demo
-    from .store import Store, axes
-
-    store = Store(folder)
-    if not axes.machines(store):
-        demo.fill(store)
-    store.close()
+        return run(argv)
+    except KeyboardInterrupt:
+        return STOPPED
 
 
 if __name__ == "__main__":
-    sys.exit(main())
+    raise SystemExit(main())

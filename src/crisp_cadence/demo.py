@@ -172,7 +172,13 @@ def designs() -> dict[str, AxisDesign]:
 
 
 def fill(store: Store) -> None:
-    """Fill an empty store with the demo."""
+    """Fill an empty store with the demo: all of it or nothing, and once, however many programs start at the same time."""
+    with store.transaction():
+        if not axes.machines(store):
+            _fill(store)
+
+
+def _fill(store: Store) -> None:
     at = "2026-{:02d}-{:02d}T09:00:00.000+00:00"
     ids: dict[str, str] = {}
     for number, (name, note, makes) in enumerate(MACHINES, start=1):

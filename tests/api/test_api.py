@@ -90,7 +90,7 @@ def test_a_design_in_the_making_is_saved_even_if_it_cannot_be_built(client: Test
     refused = client.post("/api/evaluate", json=design)
     assert refused.status_code == 422
     assert refused.json()["problems"][0]["field"] == "guide.rail_mm"
-    assert client.get("/api/shelf").json()[0]["axes"][0]["verdict"] == "cannot be built"
+    assert client.get("/api/shelf").json()[0]["axes"][0]["verdict"] == "cannot be worked out"
 
 
 def test_unknown_fields_survive_the_store(client: TestClient, axis: str) -> None:
@@ -272,10 +272,10 @@ class TestLog:
 class TestDrawer:
     def test_stock_comes_first_and_keeps_its_price(self, client: TestClient) -> None:
         key = "screw:socket-head-screw-m5-16"
-        assert client.put(f"/api/drawer/{key}", json={"quantity": 12, "price": 0.1}).status_code == 204
+        assert client.put(f"/api/drawer/{key}", json={"base_version": 0, "quantity": 12, "price": 0.1}).json() == {"version": 1}
         first = client.get("/api/drawer").json()[0]
         assert (first["key"], first["quantity"], first["price"]) == (key, 12, 0.1)
-        assert client.put("/api/drawer/screw:none", json={"quantity": 1}).status_code == 404
+        assert client.put("/api/drawer/screw:none", json={"base_version": 0, "quantity": 1}).status_code == 404
 
     def test_own_parts(self, client: TestClient) -> None:
         client.post(
@@ -325,7 +325,7 @@ def aisle() -> dict[str, Any]:
 def test_the_belt_plan_looks_into_this_drawer(client: TestClient) -> None:
     assert client.post("/api/belt", json=aisle()).json()["packing_says"].startswith("Nothing in the drawer is long enough")
     key = "roll:roll-g-3-mm-9-mm-wide-5-m"
-    client.put(f"/api/drawer/{key}", json={"quantity": 1, "price": 24.0})
+    client.put(f"/api/drawer/{key}", json={"base_version": 0, "quantity": 1, "price": 24.0})
     plan = client.post("/api/belt", json=aisle()).json()
     assert plan["packing_says"] == "From the drawer, nothing to buy."
     cut = plan["packing"]["cuts"][0]

@@ -51,7 +51,11 @@ def test_what_each_way_is_known_for_comes_out() -> None:
     assert (fast["screw"].whirl or 9) < 1, "1.5 m at 500 mm/s"
     assert (fast["screw"].stiffness_n_mm or 0) > 10 * (fast["carriage_loop"].stiffness_n_mm or 0)
     assert (fast["rack"].backlash_mm or 0) > 0 == fast["carriage_loop"].backlash_mm
-    assert (fast["riding_motor"].stiffness_n_mm or 0) > (fast["carriage_loop"].stiffness_n_mm or 1e9)
+    riding, loop = fast["riding_motor"], fast["carriage_loop"].changes
+    end = {**loop["end"], **{n: riding.changes["end"][n] for n in ("belt", "pulley")}}
+    end["idler"] = {**end["idler"], "teeth": 20, "width_mm": end["belt"]["width_mm"] + 1}
+    same_belt = evaluate(changed(DESIGNS["seed-shuttle-aisle"], {**riding.changes, "end": end}), PROFILES)
+    assert (riding.stiffness_n_mm or 0) > (same_belt.value("stiffness.min") or 1e9), "half the belt gives"
     slow = {w.key: w for w in answer("clay-printer-board").ways}
     assert slow["screw"].verdict == "holds"
     assert slow["screw"].stays

@@ -15,7 +15,7 @@ from crisp_cadence.store import Store, drawer
 @pytest.fixture
 def store(tmp_path: Path) -> Store:
     made = Store(tmp_path)
-    drawer.set_stock(made, catalog.parts(), "washer:washer-m5", 100, 0.02)
+    drawer.set_stock(made, catalog.parts(), "washer:washer-m5", 0, 100, 0.02)
     drawer.add_own(made, "stepper", "=Old, odd one", {"hold_torque_nm": 0.4, "frame": "NEMA 17"}, 2, None, "measured by you", "from the scrap bin")
     return made
 

@@ -219,7 +219,7 @@ def test_a_program_killed_in_the_middle_of_saves_loses_nothing_it_acknowledged(t
 
 def test_a_piece_is_taken_off_a_roll_and_the_offcut_kept(store: Store) -> None:
     key = "roll:roll-g-3-mm-9-mm-wide-5-m"
-    drawer.set_stock(store, catalog.parts(), key, 2, 24.0)
+    drawer.set_stock(store, catalog.parts(), key, 0, 2, 24.0)
     offcut = drawer.cut_roll(store, catalog.parts(), key, 3699.0)
     found = {r.key: r for r in drawer.rows(store, catalog.parts())}
     assert found[key].quantity == 1
@@ -233,7 +233,7 @@ def test_no_roll_is_cut_beyond_what_it_has(store: Store) -> None:
     key = "roll:roll-g-3-mm-9-mm-wide-1-m"
     with pytest.raises(EntryError, match="none of these rolls lies in the drawer"):
         drawer.cut_roll(store, catalog.parts(), key, 100.0)
-    drawer.set_stock(store, catalog.parts(), key, 1, None)
+    drawer.set_stock(store, catalog.parts(), key, 0, 1, None)
     with pytest.raises(EntryError, match="is more than a roll in the drawer has") as caught:
         drawer.cut_roll(store, catalog.parts(), key, 1000.5)
     assert (caught.value.problems[0].limit, caught.value.problems[0].unit) == ("1000", "mm")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import mimetypes
+import sqlite3
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from importlib.resources import files
@@ -16,32 +17,32 @@ from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
 from ..core.design import findings
-from ..core.errors import ConflictError, CrispError, EntryError, NotFoundError, TooLargeError
+from ..core.errors import ConflictError, CrispError, EntryError, NotFoundError, StoreError, TooLargeError
 from ..store import Store
+from ..store.trouble import told
 from . import routes
 from .guard import Guard
 from .models import ErrorAnswer
+from .shelf import Shelf
 
 
 def _answer(status: int, message: str, **more: Any) -> JSONResponse:
     return JSONResponse(ErrorAnswer(message=message, **more).model_dump(mode="json"), status)
 
 
-def _refused(_: Request, error: Exception) -> Response:
+STATUS = {EntryError: 422, NotFoundError: 404, ConflictError: 409, TooLargeError: 413, StoreError: 503}
+
+
+def _refused(request: Request, error: Exception) -> Response:
     """The one place where a refusal becomes an answer."""
-    match error:
-        case RequestValidationError():
-            problems = findings(error.errors())
-            return _answer(422, "; ".join(f"{p.field}: {p.message}" for p in problems[:3]), problems=problems)
-        case EntryError():
-            return _answer(422, str(error), problems=error.problems)
-        case NotFoundError():
-            return _answer(404, str(error))
-        case ConflictError():
-            return _answer(409, str(error), current_version=error.current_version)
-        case TooLargeError():
-            return _answer(413, str(error))
-    return _answer(400, str(error))
+    if isinstance(error, RequestValidationError):
+        problems = findings(error.errors())
+        return _answer(422, "; ".join(f"{p.field}: {p.message}" for p in problems[:3]), problems=problems)
+    if isinstance(error, sqlite3.Error):
+        error = told(error, request.app.state.store.path)
+    status = next((s for kind, s in STATUS.items() if isinstance(error, kind)), 400)
+    more = {name: getattr(error, name) for name in ("problems", "current_version", "cause") if hasattr(error, name)}
+    return _answer(status, str(error), **more)
 
 
 def _pages() -> dict[str, tuple[bytes, str]]:
@@ -62,19 +63,20 @@ def _pages() -> dict[str, tuple[bytes, str]]:
     return found
 
 
-def make_app(folder: Path, allowed_hosts: frozenset[str] = frozenset()) -> FastAPI:
-    """The application over one data folder."""
+def make_app(data: Path | Store, allowed_hosts: frozenset[str] = frozenset()) -> FastAPI:
+    """The application over one data folder, or over a store that is open already."""
     pages = _pages()
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
-        app.state.store = Store(folder)
+        app.state.store = data if isinstance(data, Store) else Store(data)
+        app.state.shelf = Shelf(app.state.store)
         yield
         app.state.store.close()
 
     app = FastAPI(title="Crisp Cadence", version=routes.VERSION, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json", lifespan=lifespan)
     app.include_router(routes.router, prefix="/api")
-    for kind in (CrispError, RequestValidationError):
+    for kind in (CrispError, RequestValidationError, sqlite3.Error):
         app.add_exception_handler(kind, _refused)
 
     @app.exception_handler(HTTPException)

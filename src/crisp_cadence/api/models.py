@@ -24,6 +24,7 @@ from ..store.log import LogEntry
 Id = Annotated[str, Field(pattern=r"^[0-9a-f]{12}$")]
 Line = Annotated[str, Field(min_length=1, max_length=120, strict=True)]
 Money = Annotated[float, Field(ge=0, le=1e7, strict=True, allow_inf_nan=False)]
+Version = Annotated[int, Field(ge=1, le=10**9, strict=True)]
 Day = Annotated[str, Field(pattern=r"^(19|20)\d\d-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$")]
 
 
@@ -39,11 +40,16 @@ class ErrorAnswer(BaseModel):
     message: str
     problems: list[Problem] = []
     current_version: int | None = None
+    cause: str | None = None  # of a refusal by the data file, see store/trouble.py
 
 
 class MachineBody(Body):
     name: Line
     note: Annotated[str, Field(max_length=2000, strict=True)] = ""
+
+
+class RenameBody(MachineBody):
+    base_version: Version
 
 
 class NewAxisBody(Body):
@@ -54,14 +60,14 @@ class NewAxisBody(Body):
 
 
 class SaveBody(Body):
-    base_version: Annotated[int, Field(ge=1, le=10**9, strict=True)]
+    base_version: Version
     design: AxisDesign
     why: Annotated[str, Field(max_length=200, strict=True)] = ""
 
 
 class RestoreBody(Body):
-    base_version: Annotated[int, Field(ge=1, le=10**9, strict=True)]
-    number: Annotated[int, Field(ge=1, le=10**9, strict=True)]
+    base_version: Version
+    number: Version
 
 
 class ChangeBody(Body):
@@ -107,6 +113,7 @@ class LogBody(Body):
 
 
 class StockBody(Body):
+    base_version: Annotated[int, Field(ge=0, le=10**9, strict=True)]
     quantity: Annotated[int, Field(ge=0, le=10**6, strict=True)]
     price: Money | None = None
 
@@ -199,9 +206,29 @@ class AxisAnswer(BaseModel):
     machine: str
     version: int
     saved_at: str
-    design: AxisDesign
+    design: AxisDesign | None  # None where the newest revision cannot be read
+    problems: list[Problem]  # why it cannot be read, or what of its load cannot be counted
     rides_on: str | None
     may_ride_on: list[Neighbour]
+
+
+class BackAnswer(BaseModel):
+    """An axis that was put back, and what it rides on now."""
+
+    rides_on: str | None
+
+
+class VersionAnswer(BaseModel):
+    version: int
+
+
+class StoreAnswer(BaseModel):
+    """Whether the data file takes saves, and what can be done where it does not."""
+
+    file: str
+    cause: str | None
+    says: str
+    last_copy: str
 
 
 class SavedAnswer(BaseModel):
@@ -213,23 +240,32 @@ class IdAnswer(BaseModel):
     id: str
 
 
-class ShelfAxis(BaseModel):
-    id: str
+class AxisLine(BaseModel):
+    """What the shelf shows of an axis as it is worked out."""
+
     name: str
-    verdict: Literal["holds", "tight", "short", "unknown", "no demand", "cannot be built"]
+    verdict: Literal["holds", "tight", "short", "unknown", "no demand", "cannot be worked out", "cannot be read"]
     in_words: str
     total: float | None
     spend: float | None
     unpriced: int
     currency: str
-    last_log: LogEntry | None
     scene: Scene | None
 
 
-class ShelfMachine(BaseModel):
+class ShelfAxis(AxisLine):
+    id: str
+    last_log: LogEntry | None
+
+
+class MachineLine(BaseModel):
     id: str
     name: str
     note: str
+    version: int
+
+
+class ShelfMachine(MachineLine):
     axes: list[ShelfAxis]
 
 

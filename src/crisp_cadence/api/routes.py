@@ -10,6 +10,7 @@ from time import monotonic
 from typing import Any
 
 from fastapi import APIRouter, Request, Response
+from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import StreamingResponse
 
 from .. import catalog
@@ -37,7 +38,9 @@ from ..exchange.dxf import dxf
 from ..exchange.sheet import cut_list
 from ..exchange.svg import pages, svg
 from ..store import Store, axes, drawer, log
+from ..store.rescue import Rescued, rescue
 from . import models as m
+from .shelf import Shelf
 
 VERSION = "0.1.0"
 PROGRESS_S = 0.15  # between two lines that tell how far a search is
@@ -198,26 +201,25 @@ def out(request: Request, body: m.OutBody) -> m.OutAnswer:
 # ---- shelf ------------------------------------------------------------------------------------------------------------
 
 
-def _shelf_axis(store: Store, axis_id: str) -> m.ShelfAxis:
-    saved = axes.get_axis(store, axis_id)
-    entries = log.entries(store, axis_id)
-    last = entries[0] if entries else None
-    base: dict[str, Any] = {"id": axis_id, "name": saved.design.name, "currency": saved.design.aim.currency, "last_log": last}
-    try:
-        report = evaluate(saved.design, catalog.profiles())
-    except EntryError as error:
-        return m.ShelfAxis(**base, verdict="cannot be built", in_words=error.problems[0].message, total=None, spend=None, unpriced=0, scene=None)
-    return m.ShelfAxis(
-        **base, verdict=report.verdict, in_words=report.in_words, total=report.bill_total, spend=report.bill_to_spend,
-        unpriced=report.bill_unpriced, scene=report.scene,
-    )  # fmt: skip
-
-
-@router.get("/shelf")
-def shelf(request: Request) -> list[m.ShelfMachine]:
+@router.get("/shelf", response_model=list[m.ShelfMachine])
+def shelf(request: Request) -> Response:
     """The machines, each with its axes as one line."""
+    kept: Shelf = request.app.state.shelf
+    return Response(kept.as_json(), media_type="application/json")
+
+
+@router.get("/store")
+def store_state(request: Request) -> m.StoreAnswer:
+    """Whether the data file takes saves."""
     store = _store(request)
-    return [m.ShelfMachine(id=x.id, name=x.name, note=x.note, axes=[_shelf_axis(store, a) for a in x.axes]) for x in axes.machines(store)]
+    found, copy = store.state(), store.last_copy()
+    return m.StoreAnswer(file=str(store.path), cause=found.cause if found else None, says=str(found or ""), last_copy=copy.name if copy else "")
+
+
+@router.post("/store/rescue")
+def rescue_store(request: Request) -> Rescued:
+    """Put a sound file in the place of one that is damaged or has gone, with all that can still be read."""
+    return rescue(_store(request))
 
 
 @router.post("/machines", status_code=201)
@@ -225,20 +227,21 @@ def add_machine(request: Request, body: m.MachineBody) -> m.IdAnswer:
     return m.IdAnswer(id=axes.add_machine(_store(request), body.name, body.note, _now()))
 
 
-@router.put("/machines/{machine_id}", status_code=204)
-def rename_machine(request: Request, machine_id: m.Id, body: m.MachineBody) -> None:
-    axes.rename_machine(_store(request), machine_id, body.name, body.note)
+@router.put("/machines/{machine_id}")
+def rename_machine(request: Request, machine_id: m.Id, body: m.RenameBody) -> m.VersionAnswer:
+    """Change a machine's name and note on top of a version; 409 when another window was faster."""
+    return m.VersionAnswer(version=axes.rename_machine(_store(request), machine_id, body.base_version, body.name, body.note))
 
 
 @router.delete("/machines/{machine_id}", status_code=204)
 def remove_machine(request: Request, machine_id: m.Id) -> None:
     """Take a machine off the shelf; it can be put back."""
-    axes.set_removed(_store(request), "machine", machine_id, _now())
+    axes.set_machine_removed(_store(request), machine_id, _now())
 
 
 @router.post("/machines/{machine_id}/back", status_code=204)
 def put_machine_back(request: Request, machine_id: m.Id) -> None:
-    axes.set_removed(_store(request), "machine", machine_id, None)
+    axes.set_machine_removed(_store(request), machine_id, None)
 
 
 @router.post("/machines/{machine_id}/axes", status_code=201)
@@ -249,8 +252,12 @@ def add_axis(request: Request, machine_id: m.Id, body: m.NewAxisBody) -> m.IdAns
 @router.post("/machines/{machine_id}/import", status_code=201, openapi_extra={"requestBody": {"content": {"application/json": {}}, "required": True}})
 async def import_axis(request: Request, machine_id: m.Id) -> m.IdAnswer:
     """Add an axis from the text of a design file, read by the same code as the command line's files."""
-    design = on_its_own(parse_design(await request.body()))
-    return m.IdAnswer(id=axes.add_axis(_store(request), machine_id, design, _now()))
+    text = await request.body()
+
+    def add() -> m.IdAnswer:  # in a thread of its own: a lock of another program holds up no other answer
+        return m.IdAnswer(id=axes.add_axis(_store(request), machine_id, on_its_own(parse_design(text)), _now()))
+
+    return await run_in_threadpool(add)
 
 
 # ---- one axis ---------------------------------------------------------------------------------------------------------
@@ -261,7 +268,7 @@ def _axis(store: Store, axis_id: str) -> m.AxisAnswer:
     others = [m.Neighbour(id=i, name=n) for i, n in axes.neighbours(store, axis_id)]
     return m.AxisAnswer(
         id=saved.id, machine_id=saved.machine_id, machine=saved.machine, version=saved.version, saved_at=saved.saved_at, design=saved.design,
-        rides_on=saved.rides_on, may_ride_on=others,
+        problems=list(saved.problems), rides_on=saved.rides_on, may_ride_on=others,
     )  # fmt: skip
 
 
@@ -286,24 +293,32 @@ def ride(request: Request, axis_id: m.Id, body: m.RidesBody) -> m.AxisAnswer:
 
 @router.delete("/axes/{axis_id}", status_code=204)
 def remove_axis(request: Request, axis_id: m.Id) -> None:
-    axes.set_removed(_store(request), "axis", axis_id, _now())
+    axes.remove_axis(_store(request), axis_id, _now())
 
 
-@router.post("/axes/{axis_id}/back", status_code=204)
-def put_axis_back(request: Request, axis_id: m.Id) -> None:
-    axes.set_removed(_store(request), "axis", axis_id, None)
+@router.post("/axes/{axis_id}/back")
+def put_axis_back(request: Request, axis_id: m.Id) -> m.BackAnswer:
+    """Put an axis back on the shelf; it rides on none where what it rode on cannot carry it any more."""
+    return m.BackAnswer(rides_on=axes.put_axis_back(_store(request), axis_id))
 
 
 @router.get("/axes/{axis_id}/file")
 def axis_file(request: Request, axis_id: m.Id) -> Response:
-    """The design as a file."""
-    text = dump_design(axes.get_axis(_store(request), axis_id).design)
+    """The design as a file; one that cannot be read goes out as it is stored."""
+    saved = axes.get_axis(_store(request), axis_id)
+    text = saved.text if saved.design is None else dump_design(saved.design)
     return Response(text, media_type="application/json", headers={"content-disposition": f'attachment; filename="axis-{axis_id}.json"'})
 
 
 @router.get("/axes/{axis_id}/revisions")
 def revisions(request: Request, axis_id: m.Id) -> list[m.Revision]:
     return axes.revisions(_store(request), axis_id)
+
+
+@router.get("/axes/{axis_id}/revisions/{number}")
+def revision(request: Request, axis_id: m.Id, number: int) -> AxisDesign:
+    """The design as it stood at a revision."""
+    return axes.revision_design(_store(request), axis_id, number)
 
 
 @router.post("/axes/{axis_id}/restore")
@@ -347,7 +362,7 @@ def add_log(request: Request, axis_id: m.Id, body: m.LogBody) -> m.IdAnswer:
         ) from None
     reading: dict[str, Any] | None = None
     if body.reading is not None:
-        answer = read_tension(axes.get_axis(store, axis_id).design, catalog.profiles(), body.reading)
+        answer = read_tension(axes.get_axis(store, axis_id).whole(), catalog.profiles(), body.reading)
         reading = log.kept(body.reading, answer)
     if reading is None and not body.says.strip() and body.cost is None:
         raise EntryError(
@@ -406,9 +421,10 @@ def cut_roll(request: Request, body: m.CutBody) -> m.IdAnswer:
     return m.IdAnswer(id=drawer.cut_roll(_store(request), catalog.parts(), body.key, body.length_mm))
 
 
-@router.put("/drawer/{key:path}", status_code=204)
-def set_stock(request: Request, key: str, body: m.StockBody) -> None:
-    drawer.set_stock(_store(request), catalog.parts(), key, body.quantity, body.price)
+@router.put("/drawer/{key:path}")
+def set_stock(request: Request, key: str, body: m.StockBody) -> m.VersionAnswer:
+    """Say how many there are and what one costs, on top of a version; 409 when another window was faster."""
+    return m.VersionAnswer(version=drawer.set_stock(_store(request), catalog.parts(), key, body.base_version, body.quantity, body.price))
 
 
 @router.post("/drawer", status_code=201)

@@ -20,6 +20,7 @@ FORMAT = "crisp-cadence/axis"
 VERSION = 1
 LARGEST_FILE = 1_000_000  # bytes; a design of forty parts is about 20 kB
 DEEPEST = 40
+MOST_RIDING = 60  # loads entered by hand and axes that ride, together
 
 STAGES: dict[str, type[Stage]] = kinds_in(stages, Stage)
 ENDS: dict[str, type[End]] = kinds_in(ends, End)
@@ -63,7 +64,7 @@ class AxisDesign(Part):
     sides: Sides = Sides()
     moving: list[Mass] = Field([Mass()], title="What moves", max_length=60)
     heads: list[Head] = Field([], title="Heads, one at a time", max_length=8)
-    riding: list[Mass] = Field([], title="What rides on this axis", max_length=60)
+    riding: list[Mass] = Field([], title="What rides on this axis", max_length=MOST_RIDING)
     still: list[Mass] = Field([], title="What stands still on this axis", max_length=60)
     chain: list[AnyStage] = Field(title="Chain", min_length=1, max_length=12)
     end: AnyEnd = Field(title="End of the chain")

@@ -4,6 +4,7 @@ CrispError                what the program refuses, always with a reason a maker
 ├── EntryError            something entered cannot be: carries one Problem for each field       (HTTP 422, exit 2)
 ├── NotFoundError         a machine, axis, revision or part that is not there                   (HTTP 404, exit 2)
 ├── ConflictError         another window has saved meanwhile                                    (HTTP 409)
+├── StoreError            the data file cannot be opened, read or written: `cause` says why     (HTTP 503, exit 2)
 └── TooLargeError         a file or body past its limit                                         (HTTP 413, exit 2)
 """
 
@@ -46,6 +47,14 @@ class ConflictError(CrispError):
     def __init__(self, message: str, current_version: int) -> None:
         super().__init__(message)
         self.current_version = current_version
+
+
+class StoreError(CrispError):
+    """The data file cannot be opened, read or written; one cause, one sentence."""
+
+    def __init__(self, cause: str, message: str) -> None:
+        super().__init__(message)
+        self.cause = cause
 
 
 class TooLargeError(CrispError):

@@ -225,12 +225,16 @@ class Tensioner(Bought):
     spring_n_mm: float | None = num("Spring rate, if sprung", "stiffness", "N/mm", 0.01, 1e5, None, "Leave empty for a tensioner that is locked.")
 
 
+MASS_LIMIT_KG = 2000
+MOST_ALIKE = 1000
+
+
 class Mass(Part):
     """One thing that moves."""
 
     label: str = words("What moves", "Carriage")
-    mass_kg: float = num("Mass each", "mass", "kg", 0, 2000, 0.5)
-    quantity: int = num("How many", "count", "", 0, 1000, 1)
+    mass_kg: float = num("Mass each", "mass", "kg", 0, MASS_LIMIT_KG, 0.5)
+    quantity: int = num("How many", "count", "", 0, MOST_ALIKE, 1)
     source: Source = Source()
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import math
+import re
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any, Literal
 
@@ -164,6 +165,9 @@ def _number(text: str) -> float | None:
     return value if math.isfinite(value) else None
 
 
+OWN_KEY = re.compile(r"own:[0-9a-f]{10}")
+
+
 def preview(text: str, rows: Sequence[Any]) -> tuple[Preview, list[tuple[Entry, str]]]:
     """What a file would do to the drawer as it stands; with each entry the key of the row that it changes ("" for a new one)."""
     entries, troubles = read_drawer(text)
@@ -171,13 +175,13 @@ def preview(text: str, rows: Sequence[Any]) -> tuple[Preview, list[tuple[Entry, 
     by_name = {(r.kind, r.name): r for r in rows}
     changes, todo = [], []
     for number, e in entries:
-        if e.key and e.key not in by_key:
+        if e.key and e.key not in by_key and not OWN_KEY.fullmatch(e.key):
             troubles.append(Trouble(number, "key", f"is not in this drawer: {e.key!r}", "Leave the key empty for a part of your own."))
             continue
         known = by_key.get(e.key) if e.key else by_name.get((e.kind, e.name))
         if known is None:
             changes.append(Change(number, e.name, "new", f"{e.quantity} of a new {e.kind}"))
-            todo.append((e, ""))
+            todo.append((e, e.key))  # a row of one's own from another drawer keeps its key, so that it is known when it comes again
             continue
         if e.key and (known.kind != e.kind or known.name != e.name):
             troubles.append(

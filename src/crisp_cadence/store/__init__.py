@@ -1,87 +1,283 @@
 """SQLite through sqlite3: one file, WAL, every change one transaction.
 
-`Store` opens the file, brings it up to date (a copy is set aside first) and hands out transactions; the modules beside it
-hold the SQL, one for each subject.
+`Store` opens the file, brings it up to date (a copy is set aside first) and hands out transactions and looks; the modules
+beside it hold the SQL, one for each subject. What can be wrong with the file is in trouble.py, what is then still to be had
+in rescue.py.
 """
 
 from __future__ import annotations
 
+import os
 import sqlite3
 import threading
-from collections.abc import Iterator
-from contextlib import contextmanager
+import time
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager, suppress
 from importlib.resources import files
 from pathlib import Path
 
-from ..core.errors import CrispError
+from ..core.errors import StoreError
+from .trouble import cause_of, told, trouble
 
 FILE_NAME = "crisp-cadence.sqlite3"
+PATIENCE_S = 2.0  # how long a save waits for another program's lock
+PIECES = ("", "-wal", "-shm")  # the file, what was written last, and who reads what
+START_PATIENCE_S = 10.0  # how long a start waits for another start
 
-
-class StoreError(CrispError):
-    """The data file cannot be used: it is not ours, or newer than this program."""
+__all__ = ["FILE_NAME", "Store", "StoreError"]
 
 
 class Store:
-    """One data file. Reads and writes share one connection behind a lock; a transaction takes well under a millisecond."""
+    """One data file. Saves share one connection, looks another, each behind a lock: a save that waits holds up no look.
 
-    def __init__(self, folder: Path) -> None:
-        folder.mkdir(parents=True, exist_ok=True)
-        self.path = folder / FILE_NAME
-        self._lock = threading.RLock()
-        self._db = sqlite3.connect(self.path, check_same_thread=False, isolation_level=None, timeout=10)
-        self._db.row_factory = sqlite3.Row
+    A damaged file is opened for reading only; `damage` then says what is wrong with it.
+    """
+
+    def __init__(self, folder: Path, name: str = FILE_NAME) -> None:
+        self.path = folder / name
+        self.damage: StoreError | None = None
+        self._writing, self._looking = threading.RLock(), threading.RLock()
+        self._mine = threading.local()
         try:
-            self._db.execute("PRAGMA journal_mode = WAL")
-            self._db.execute("PRAGMA synchronous = FULL")
-            self._db.execute("PRAGMA foreign_keys = ON")
-            self._migrate()
-        except sqlite3.DatabaseError as error:
-            self._db.close()
-            raise StoreError(f"{self.path.name} is not a data file of this program ({error}). Move it aside and start again.") from None
+            folder.mkdir(parents=True, exist_ok=True)
+        except (FileExistsError, NotADirectoryError):
+            raise trouble("not a folder", self.path) from None
+        except OSError as error:
+            raise trouble("no folder", self.path, error.strerror or "") from None
+        with _one_start_at_a_time(folder):
+            self._open()
 
-    def close(self) -> None:
-        """Close the file; everything committed is already in it."""
-        with self._lock:
-            self._db.close()
+    def _open(self) -> None:
+        try:
+            self.damage = self._checked()
+            self._db = self._patiently(self._connected) if self.damage is None else _read_only(self.path)
+            self._files = self._found()
+            if self.damage is None:
+                self._migrate()
+            self._view = self._connect() if self.damage is None else _read_only(self.path)
+            self._view.execute("PRAGMA query_only = ON")
+        except sqlite3.Error as error:
+            raise told(error, self.path, self.last_copy()) from None
 
-    @contextmanager
-    def transaction(self) -> Iterator[sqlite3.Connection]:
-        """All or nothing; takes the write lock at once, so that what is read in it cannot change before it is written."""
-        with self._lock:
-            self._db.execute("BEGIN IMMEDIATE")
+    # ---- opening ------------------------------------------------------------------------------------------------------
+
+    def _checked(self) -> StoreError | None:
+        """What is wrong with a file that is there already; a file that is not ours or is newer is refused."""
+        if not self.path.exists() or self.path.stat().st_size == 0:
+            return None
+        db = _read_only(self.path)
+        try:
+            at = int(db.execute("PRAGMA user_version").fetchone()[0])
+            if at > len(_steps()):
+                raise trouble("newer", self.path, f"its format is {at}, this one knows {len(_steps())}")
+            found = str(db.execute("PRAGMA quick_check(1)").fetchone()[0])
+            return None if found == "ok" else trouble("damaged", self.path, found.replace("\n", " "))
+        except sqlite3.Error as error:
+            cause = cause_of(error)
+            if cause == "damaged":
+                return told(error, self.path)
+            if cause in ("locked", "read only"):
+                return None  # another start has it at this moment, or it has no right to a shared memory: what follows tells
+            raise
+        finally:
+            db.close()
+
+    def _connect(self) -> sqlite3.Connection:
+        db = sqlite3.connect(self.path, check_same_thread=False, isolation_level=None, timeout=PATIENCE_S)
+        db.row_factory = sqlite3.Row
+        db.execute("PRAGMA synchronous = FULL")
+        db.execute("PRAGMA foreign_keys = ON")
+        return db
+
+    def _connected(self) -> sqlite3.Connection:
+        db = self._connect()
+        try:
+            db.execute("PRAGMA journal_mode = WAL")
+        except BaseException:
+            db.close()
+            raise
+        return db
+
+    def _patiently(self, opened: Callable[[], sqlite3.Connection]) -> sqlite3.Connection:
+        """Turning a new file to WAL is refused at once while another start does the same: try again for a while."""
+        until = time.monotonic() + START_PATIENCE_S
+        while True:
             try:
-                yield self._db
-            except BaseException:
-                self._db.execute("ROLLBACK")
-                raise
-            self._db.execute("COMMIT")
-
-    @contextmanager
-    def reading(self) -> Iterator[sqlite3.Connection]:
-        """A look at the data as they stand."""
-        with self._lock:
-            yield self._db
+                return opened()
+            except sqlite3.OperationalError as error:
+                if cause_of(error) != "locked" or time.monotonic() > until:
+                    raise
+                time.sleep(0.03)
 
     def _migrate(self) -> None:
-        steps = sorted(p.name for p in files(__package__).joinpath("migrations").iterdir() if p.name.endswith(".sql"))
-        at = int(self._db.execute("PRAGMA user_version").fetchone()[0])
-        if at > len(steps):
-            raise StoreError(
-                f"{self.path.name} was written by a newer version of this program (format {at}, this one knows {len(steps)}). Nothing was changed."
-            )
-        if at == 0 and self._db.execute("SELECT count(*) FROM sqlite_master").fetchone()[0]:
-            raise StoreError(f"{self.path.name} holds tables of another program. Choose another folder.")
+        steps = _steps()
+        with self.transaction(START_PATIENCE_S) as db:
+            at = _format(db)
+            if at == 0 and db.execute("SELECT count(*) FROM sqlite_master").fetchone()[0]:
+                raise trouble("other program", self.path)
         if 0 < at < len(steps):
-            with sqlite3.connect(self.path.with_suffix(f".before-{at + 1}.sqlite3")) as copy:
-                self._db.backup(copy)
-            copy.close()
+            self._set_aside(self.path.with_suffix(f".before-{at + 1}.sqlite3"), at)
         for number, name in enumerate(steps[at:], start=at + 1):
             script = files(__package__).joinpath("migrations", name).read_text(encoding="utf-8")
-            with self.transaction() as db:
+            with self.transaction(START_PATIENCE_S) as db:
+                if _format(db) >= number:
+                    continue  # another start was faster
                 for statement in _statements(script):
                     db.execute(statement)
                 db.execute(f"PRAGMA user_version = {number:d}")
+
+    def _set_aside(self, kept: Path, at: int) -> None:
+        """Copy the file as it stands before it is brought up to date; a copy appears whole or not at all."""
+        half = kept.with_suffix(f".{os.getpid()}.part")
+        try:
+            with sqlite3.connect(half) as copy:
+                self._db.backup(copy)
+                sound = _format(copy) == at  # not so where another start has brought it up to date meanwhile
+            copy.close()
+            if sound:
+                half.replace(kept)
+        finally:
+            half.unlink(missing_ok=True)
+
+    # ---- use ----------------------------------------------------------------------------------------------------------
+
+    def close(self) -> None:
+        """Close the file; everything committed is already in it."""
+        with self._writing, self._looking:
+            self._view.close()
+            self._db.close()
+
+    @contextmanager
+    def transaction(self, patience_s: float = PATIENCE_S) -> Iterator[sqlite3.Connection]:
+        """All or nothing; takes the write lock at once, so that what is read in it cannot change before it is written.
+
+        Within a transaction of the same thread it is a part of that one. StoreError says why nothing could be written.
+        """
+        if getattr(self._mine, "inside", False):
+            yield self._db
+            return
+        if self.damage is not None:
+            raise self.damage
+        until = time.monotonic() + patience_s
+        if not self._writing.acquire(timeout=patience_s):
+            raise trouble("locked", self.path)
+        try:
+            self._still_there()
+            self._db.execute(f"PRAGMA busy_timeout = {max(0.0, until - time.monotonic()) * 1000:.0f}")
+            self._db.execute("BEGIN IMMEDIATE")
+            self._mine.inside = True
+            try:
+                yield self._db
+                self._db.execute("COMMIT")
+                if len(self._files) < len(PIECES):
+                    self._files = self._found()
+            except BaseException:
+                if self._db.in_transaction:
+                    self._db.execute("ROLLBACK")
+                raise
+        except sqlite3.Error as error:
+            raise self._told(error) from error
+        finally:
+            self._mine.inside = False
+            self._writing.release()
+
+    @contextmanager
+    def reading(self) -> Iterator[sqlite3.Connection]:
+        """A look at the data as they stand at one moment; within a transaction of the same thread, as it has left them so far."""
+        if getattr(self._mine, "inside", False):
+            yield self._db
+            return
+        with self._looking:
+            try:
+                self._view.execute("BEGIN")
+                try:
+                    yield self._view
+                finally:
+                    if self._view.in_transaction:
+                        self._view.execute("ROLLBACK")
+            except sqlite3.Error as error:
+                raise self._told(error) from error
+
+    # ---- for a rescue (rescue.py) ---------------------------------------------------------------------------------------
+
+    @contextmanager
+    def alone(self) -> Iterator[sqlite3.Connection]:
+        """The connection of the looks with nobody else at the file, and errors as SQLite gives them."""
+        with self._writing, self._looking:
+            yield self._view
+
+    def reopen(self) -> None:
+        """Close, and open what now stands in the file's place."""
+        with self._writing, self._looking:
+            self.close()
+            self._open()
+
+    # ---- what is wrong --------------------------------------------------------------------------------------------------
+
+    def _told(self, error: sqlite3.Error) -> Exception:
+        """The refusal in words; a statement that the schema forbids stays what it is, a fault of this program."""
+        if isinstance(error, (sqlite3.IntegrityError, sqlite3.DataError)):
+            return error
+        found = told(error, self.path)
+        if found.cause == "damaged":
+            self.damage = found
+        return found
+
+    def _found(self) -> dict[str, int]:
+        """The pieces of the data file that are on the disk, each with its inode."""
+        found = {}
+        for ending in PIECES:
+            with suppress(OSError):
+                found[ending] = os.stat(f"{self.path}{ending}").st_ino
+        return found
+
+    def _still_there(self) -> None:
+        """A file that was deleted under an open connection goes on taking writes, which nobody would ever find again."""
+        if not self._files.items() <= self._found().items():
+            raise trouble("gone", self.path)
+
+    def state(self) -> StoreError | None:
+        """What hinders saving right now, as far as can be told without trying: damage, or a file that has gone."""
+        try:
+            self._still_there()
+        except StoreError as gone:
+            return gone
+        return self.damage
+
+    def last_copy(self) -> Path | None:
+        """The newest copy that was set aside automatically."""
+        kept = sorted(self.path.parent.glob(f"{self.path.stem}.before-*.sqlite3"), key=lambda p: p.stat().st_mtime)
+        return kept[-1] if kept else None
+
+
+@contextmanager
+def _one_start_at_a_time(folder: Path) -> Iterator[None]:
+    """Looking a file over, turning it to WAL and bringing it up to date is done by one start after the other, where the system can say so."""
+    try:
+        import fcntl
+    except ImportError:  # SQLite's own locks must do there
+        yield
+        return
+    held = os.open(folder, os.O_RDONLY)
+    try:
+        fcntl.flock(held, fcntl.LOCK_EX)
+        yield
+    finally:
+        os.close(held)
+
+
+def _read_only(path: Path) -> sqlite3.Connection:
+    db = sqlite3.connect(f"{path.resolve().as_uri()}?mode=ro", uri=True, check_same_thread=False, isolation_level=None, timeout=PATIENCE_S)
+    db.row_factory = sqlite3.Row
+    return db
+
+
+def _format(db: sqlite3.Connection) -> int:
+    return int(db.execute("PRAGMA user_version").fetchone()[0])
+
+
+def _steps() -> list[str]:
+    return sorted(p.name for p in files(__package__).joinpath("migrations").iterdir() if p.name.endswith(".sql"))
 
 
 def _statements(script: str) -> Iterator[str]:

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from ..catalog import PartRow
-from ..core.errors import EntryError, NotFoundError, problem
+from ..core.errors import ConflictError, EntryError, NotFoundError, problem
 from . import Store
 
 SHORTEST_OFFCUT_MM = 100.0  # what is shorter goes into the scrap box
@@ -28,12 +28,14 @@ class DrawerRow:
     quantity: int
     price: float | None
     own: bool
+    version: int  # of quantity and price; 0 where neither was ever set
 
 
 def rows(store: Store, catalogue: Mapping[str, PartRow]) -> list[DrawerRow]:
     """Everything: what is in stock first, then the rest of the catalogue."""
     with store.reading() as db:
         kept = {r["key"]: r for r in db.execute("SELECT * FROM stock").fetchall()}
+    nothing: dict[str, Any] = {"quantity": 0, "price": None, "version": 0}
     out = []
     for part in catalogue.values():
         mine = kept.get(part.key)
@@ -42,21 +44,26 @@ def rows(store: Store, catalogue: Mapping[str, PartRow]) -> list[DrawerRow]:
         data, kind, source = part.data, part.source_kind, part.source
         if mine and own is not None:
             data, kind, source = {**part.data, **own}, mine["source_kind"], mine["source"]
-        out.append(
-            DrawerRow(part.key, part.kind, part.name, data, kind, source, mine["quantity"] if mine else 0, mine["price"] if mine else None, False)
-        )
+        count = mine or nothing
+        out.append(DrawerRow(part.key, part.kind, part.name, data, kind, source, count["quantity"], count["price"], False, count["version"]))
     for mine in kept.values():
         if mine["kind"] is not None:
-            data = json.loads(mine["data"])
-            out.append(
-                DrawerRow(mine["key"], mine["kind"], mine["name"], data, mine["source_kind"], mine["source"], mine["quantity"], mine["price"], True)
-            )
+            what = (mine["key"], mine["kind"], mine["name"], json.loads(mine["data"]), mine["source_kind"], mine["source"])
+            out.append(DrawerRow(*what, mine["quantity"], mine["price"], True, mine["version"]))
     return sorted(out, key=lambda r: (r.quantity == 0, not r.own))
 
 
-def set_stock(store: Store, catalogue: Mapping[str, PartRow], key: str, quantity: int, price: float | None) -> None:
-    """Say how many there are and what one costs."""
-    set_many(store, catalogue, [(key, quantity, price)])
+def set_stock(store: Store, catalogue: Mapping[str, PartRow], key: str, base_version: int, quantity: int, price: float | None) -> int:
+    """Say how many there are and what one costs, on top of a version; returns the new one. ConflictError when another window was faster."""
+    with store.transaction() as db:
+        row = db.execute("SELECT version, quantity, price FROM stock WHERE key = ?", (key,)).fetchone()
+        version = 0 if row is None else int(row["version"])
+        if row is not None and (row["quantity"], row["price"]) == (quantity, price):
+            return version
+        if version != base_version:
+            raise ConflictError("Another window has changed this part meanwhile. Nothing was overwritten.", version)
+        set_many(store, catalogue, [(key, quantity, price)])
+    return version + 1
 
 
 def set_many(store: Store, catalogue: Mapping[str, PartRow], listed: Iterable[tuple[str, int, float | None]]) -> None:
@@ -66,7 +73,8 @@ def set_many(store: Store, catalogue: Mapping[str, PartRow], listed: Iterable[tu
             if key not in catalogue and db.execute("SELECT 1 FROM stock WHERE key = ?", (key,)).fetchone() is None:
                 raise NotFoundError("This part is not in the drawer.")
             db.execute(
-                "INSERT INTO stock (key, quantity, price) VALUES (?, ?, ?) ON CONFLICT (key) DO UPDATE SET quantity = excluded.quantity, price = excluded.price",
+                "INSERT INTO stock (key, quantity, price) VALUES (?, ?, ?)"
+                " ON CONFLICT (key) DO UPDATE SET quantity = excluded.quantity, price = excluded.price, version = version + 1",
                 (key, quantity, price),
             )
 
@@ -85,7 +93,7 @@ def take_in(store: Store, catalogue: Mapping[str, PartRow], listed: Iterable[tup
                 )
                 db.execute(
                     "INSERT INTO stock (key, quantity, price, data, source_kind, source) VALUES (?, ?, ?, ?, ?, ?) "
-                    "ON CONFLICT (key) DO UPDATE SET quantity = excluded.quantity, price = excluded.price, data = excluded.data, source_kind = excluded.source_kind, source = excluded.source",
+                    "ON CONFLICT (key) DO UPDATE SET quantity = excluded.quantity, price = excluded.price, data = excluded.data, source_kind = excluded.source_kind, source = excluded.source, version = version + 1",
                     (key, entry.quantity, entry.price, data, kind if own else None, source if own else None),
                 )
             else:
@@ -101,7 +109,7 @@ def take_in(store: Store, catalogue: Mapping[str, PartRow], listed: Iterable[tup
                 )
                 db.execute(
                     "INSERT INTO stock (key, quantity, price, kind, name, data, source_kind, source) VALUES (?, ?, ?, ?, ?, ?, ?, ?) "
-                    "ON CONFLICT (key) DO UPDATE SET quantity = excluded.quantity, price = excluded.price, data = excluded.data, source_kind = excluded.source_kind, source = excluded.source",
+                    "ON CONFLICT (key) DO UPDATE SET quantity = excluded.quantity, price = excluded.price, data = excluded.data, source_kind = excluded.source_kind, source = excluded.source, version = version + 1",
                     (at, *row),
                 )
 
@@ -124,7 +132,7 @@ def cut_roll(store: Store, catalogue: Mapping[str, PartRow], key: str, length_mm
     left = whole - length_mm
     offcut = ""
     with store.transaction() as db:
-        changed = db.execute("UPDATE stock SET quantity = quantity - 1 WHERE key = ? AND quantity >= 1", (key,)).rowcount
+        changed = db.execute("UPDATE stock SET quantity = quantity - 1, version = version + 1 WHERE key = ? AND quantity >= 1", (key,)).rowcount
         if not changed:
             raise NotFoundError("This roll is not in the drawer any more.")
         if left >= SHORTEST_OFFCUT_MM:

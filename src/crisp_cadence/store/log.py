@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import sqlite3
 import uuid
 from dataclasses import dataclass
 from typing import Any
@@ -10,6 +11,7 @@ from typing import Any
 from ..core.errors import NotFoundError
 from ..core.reading import PluckReading, PushReading, TensionAnswer
 from . import Store
+from .axes import version_on_shelf
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,12 +43,10 @@ def add(store: Store, axis_id: str, on_date: str, kind: str, says: str, cost: fl
     """Write an entry down at the axis's newest revision; returns its id."""
     new = uuid.uuid4().hex[:12]
     with store.transaction() as db:
-        row = db.execute("SELECT version FROM axis WHERE id = ? AND removed_at IS NULL", (axis_id,)).fetchone()
-        if row is None:
-            raise NotFoundError("This axis is not on the shelf.")
+        at = version_on_shelf(db, axis_id)
         db.execute(
             "INSERT INTO log_entry (id, axis_id, revision, on_date, kind, says, cost, reading, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
-            (new, axis_id, row["version"], on_date, kind, says, cost, None if reading is None else json.dumps(reading), now),
+            (new, axis_id, at, on_date, kind, says, cost, None if reading is None else json.dumps(reading), now),
         )
     return new
 
@@ -58,10 +58,21 @@ def entries(store: Store, axis_id: str) -> list[LogEntry]:
             "SELECT id, revision, on_date, kind, says, cost, reading FROM log_entry WHERE axis_id = ? ORDER BY on_date DESC, created_at DESC, rowid DESC",
             (axis_id,),
         ).fetchall()
-    return [
-        LogEntry(r["id"], r["revision"], r["on_date"], r["kind"], r["says"], r["cost"], json.loads(r["reading"]) if r["reading"] else None)
-        for r in rows
-    ]
+    return [_entry(r) for r in rows]
+
+
+def _entry(r: sqlite3.Row) -> LogEntry:
+    return LogEntry(r["id"], r["revision"], r["on_date"], r["kind"], r["says"], r["cost"], json.loads(r["reading"]) if r["reading"] else None)
+
+
+def newest(store: Store) -> dict[str, LogEntry]:
+    """The newest entry of every axis that has one."""
+    with store.reading() as db:
+        rows = db.execute(
+            "SELECT e.axis_id, e.id, e.revision, e.on_date, e.kind, e.says, e.cost, e.reading FROM axis a JOIN log_entry e ON e.rowid ="
+            " (SELECT rowid FROM log_entry WHERE axis_id = a.id ORDER BY on_date DESC, created_at DESC, rowid DESC LIMIT 1)"
+        ).fetchall()
+    return {r["axis_id"]: _entry(r) for r in rows}
 
 
 def remove(store: Store, axis_id: str, entry_id: str) -> None:

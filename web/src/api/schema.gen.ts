@@ -306,6 +306,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/store": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Store State
+         * @description Whether the data file takes saves.
+         */
+        get: operations["store_state_api_store_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/store/rescue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Rescue Store
+         * @description Put a sound file in the place of one that is damaged or has gone, with all that can still be read.
+         */
+        post: operations["rescue_store_api_store_rescue_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines": {
         parameters: {
             query?: never;
@@ -331,7 +371,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Rename Machine */
+        /**
+         * Rename Machine
+         * @description Change a machine's name and note on top of a version; 409 when another window was faster.
+         */
         put: operations["rename_machine_api_machines__machine_id__put"];
         post?: never;
         /**
@@ -449,7 +492,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Put Axis Back */
+        /**
+         * Put Axis Back
+         * @description Put an axis back on the shelf; it rides on none where what it rode on cannot carry it any more.
+         */
         post: operations["put_axis_back_api_axes__axis_id__back_post"];
         delete?: never;
         options?: never;
@@ -466,7 +512,7 @@ export interface paths {
         };
         /**
          * Axis File
-         * @description The design as a file.
+         * @description The design as a file; one that cannot be read goes out as it is stored.
          */
         get: operations["axis_file_api_axes__axis_id__file_get"];
         put?: never;
@@ -486,6 +532,26 @@ export interface paths {
         };
         /** Revisions */
         get: operations["revisions_api_axes__axis_id__revisions_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/axes/{axis_id}/revisions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Revision
+         * @description The design as it stood at a revision.
+         */
+        get: operations["revision_api_axes__axis_id__revisions__number__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -718,7 +784,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Set Stock */
+        /**
+         * Set Stock
+         * @description Say how many there are and what one costs, on top of a version; 409 when another window was faster.
+         */
         put: operations["set_stock_api_drawer__key__put"];
         post?: never;
         delete?: never;
@@ -891,7 +960,9 @@ export interface components {
             version: number;
             /** Saved At */
             saved_at: string;
-            design: components["schemas"]["AxisDesign"];
+            design: components["schemas"]["AxisDesign"] | null;
+            /** Problems */
+            problems: components["schemas"]["Problem"][];
             /** Rides On */
             rides_on: string | null;
             /** May Ride On */
@@ -1053,6 +1124,14 @@ export interface components {
             done: string[];
         } & {
             [key: string]: unknown;
+        };
+        /**
+         * BackAnswer
+         * @description An axis that was put back, and what it rides on now.
+         */
+        BackAnswer: {
+            /** Rides On */
+            rides_on: string | null;
         };
         /**
          * Belt
@@ -2200,6 +2279,8 @@ export interface components {
             price: number | null;
             /** Own */
             own: boolean;
+            /** Version */
+            version: number;
         };
         /**
          * DriveNode
@@ -2414,6 +2495,8 @@ export interface components {
             problems: components["schemas"]["Problem"][];
             /** Current Version */
             current_version?: number | null;
+            /** Cause */
+            cause?: string | null;
         };
         /**
          * Extra
@@ -4198,6 +4281,18 @@ export interface components {
             /** Asked */
             asked: number;
         };
+        /** RenameBody */
+        RenameBody: {
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Base Version */
+            base_version: number;
+        };
         /**
          * Report
          * @description The whole answer for one design.
@@ -4265,6 +4360,20 @@ export interface components {
              * @default []
              */
             misfits: components["schemas"]["Misfit"][];
+        };
+        /**
+         * Rescued
+         * @description What stands in the new file: rows read of each table, axes without any readable revision, and where the old file is.
+         */
+        Rescued: {
+            /** Rows */
+            rows: {
+                [key: string]: number;
+            };
+            /** Lost Axes */
+            lost_axes: number;
+            /** Kept */
+            kept: string;
         };
         /** RestoreBody */
         RestoreBody: {
@@ -4917,15 +5026,13 @@ export interface components {
         };
         /** ShelfAxis */
         ShelfAxis: {
-            /** Id */
-            id: string;
             /** Name */
             name: string;
             /**
              * Verdict
              * @enum {string}
              */
-            verdict: "holds" | "tight" | "short" | "unknown" | "no demand" | "cannot be built";
+            verdict: "holds" | "tight" | "short" | "unknown" | "no demand" | "cannot be worked out" | "cannot be read";
             /** In Words */
             in_words: string;
             /** Total */
@@ -4936,8 +5043,10 @@ export interface components {
             unpriced: number;
             /** Currency */
             currency: string;
-            last_log: components["schemas"]["LogEntry"] | null;
             scene: components["schemas"]["Scene"] | null;
+            /** Id */
+            id: string;
+            last_log: components["schemas"]["LogEntry"] | null;
         };
         /** ShelfMachine */
         ShelfMachine: {
@@ -4947,6 +5056,8 @@ export interface components {
             name: string;
             /** Note */
             note: string;
+            /** Version */
+            version: number;
             /** Axes */
             axes: components["schemas"]["ShelfAxis"][];
         };
@@ -5463,10 +5574,26 @@ export interface components {
         };
         /** StockBody */
         StockBody: {
+            /** Base Version */
+            base_version: number;
             /** Quantity */
             quantity: number;
             /** Price */
             price?: number | null;
+        };
+        /**
+         * StoreAnswer
+         * @description Whether the data file takes saves, and what can be done where it does not.
+         */
+        StoreAnswer: {
+            /** File */
+            file: string;
+            /** Cause */
+            cause: string | null;
+            /** Says */
+            says: string;
+            /** Last Copy */
+            last_copy: string;
         };
         /**
          * Strand
@@ -5827,6 +5954,11 @@ export interface components {
             field: string;
             /** Value */
             value: string | number;
+        };
+        /** VersionAnswer */
+        VersionAnswer: {
+            /** Version */
+            version: number;
         };
         /**
          * Way
@@ -7083,6 +7215,118 @@ export interface operations {
             };
         };
     };
+    store_state_api_store_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoreAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    rescue_store_api_store_rescue_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rescued"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
     add_machine_api_machines_post: {
         parameters: {
             query?: never;
@@ -7154,16 +7398,18 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["MachineBody"];
+                "application/json": components["schemas"]["RenameBody"];
             };
         };
         responses: {
             /** @description Successful Response */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["VersionAnswer"];
+                };
             };
             /** @description Not Found */
             404: {
@@ -7689,11 +7935,13 @@ export interface operations {
         requestBody?: never;
         responses: {
             /** @description Successful Response */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["BackAnswer"];
+                };
             };
             /** @description Not Found */
             404: {
@@ -7809,6 +8057,65 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Revision"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    revision_api_axes__axis_id__revisions__number__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                axis_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AxisDesign"];
                 };
             };
             /** @description Not Found */
@@ -8636,11 +8943,13 @@ export interface operations {
         };
         responses: {
             /** @description Successful Response */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["VersionAnswer"];
+                };
             };
             /** @description Not Found */
             404: {

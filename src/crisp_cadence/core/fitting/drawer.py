@@ -18,6 +18,8 @@ class Stock:
     data: Mapping[str, Any]
     quantity: int
     price: float | None
+    source_kind: str = "estimate"
+    source: str = ""
 
 
 def of_kind(drawer: Iterable[Stock], kind: str) -> list[Stock]:

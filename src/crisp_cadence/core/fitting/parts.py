@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
+from ..model import Pulley
+from ..record import record
 from .drawer import Stock, number
 
 MOTOR_DATA = ("hold_torque_nm", "rated_current_a", "resistance_ohm", "inductance_mh", "rotor_inertia_gcm2", "detent_torque_nm", "shaft_mm")
@@ -19,8 +21,12 @@ def paid(row: Stock) -> tuple[float, bool, int]:
 
 
 def bought(row: Stock) -> dict[str, Any]:
-    """What every bought part carries: its name, its row, its price, and whether it lies in the drawer."""
-    return {"label": row.name, "drawer_key": row.key, "price": row.price, "in_stock": row.quantity > 0}
+    """What every bought part carries: its name, its row, its price, whether it lies in the drawer, and where its data come from."""
+    source = {"kind": row.source_kind, "note": row.source[:300]}
+    return {"label": row.name, "drawer_key": row.key[:80], "price": row.price, "in_stock": row.quantity > 0, "source": source}
+
+
+NAMELESS: dict[str, Any] = {"label": "", "drawer_key": None, "price": None, "in_stock": False, "source": {"kind": "estimate", "note": ""}}
 
 
 def motor_of(row: Stock) -> dict[str, Any] | None:
@@ -39,7 +45,7 @@ def supply_of(row: Stock) -> dict[str, Any] | None:
     volts = number(row, "supply_v")
     if row.kind != "supply" or volts is None:
         return None
-    return {"supply_v": volts, "label": row.name, "price": row.price, "in_stock": row.quantity > 0}
+    return {"supply_v": volts, **bought(row)}
 
 
 def gearbox_of(row: Stock) -> dict[str, Any] | None:
@@ -54,14 +60,98 @@ def gearbox_of(row: Stock) -> dict[str, Any] | None:
     return {"backlash_arcmin": 0.0, **stage}
 
 
-def stock_pulleys(drawer: Sequence[Stock]) -> dict[str, dict[int, Stock]]:
-    """Pulleys by profile and teeth; what is owned before what is not."""
-    out: dict[str, dict[int, Stock]] = {}
-    for row in sorted(drawer, key=lambda r: r.quantity):
-        teeth = number(row, "teeth")
-        if row.kind == "pulley" and teeth is not None and number(row, "hub_mm") is not None:
-            out.setdefault(str(row.data.get("profile")), {})[round(teeth)] = row
+PULLEY_DATA = ("teeth", "bore_mm", "hub_mm", "face_mm")
+LEAST_METAL_MM = 2.0  # of hub around a reamed bore, both walls together
+SAME_MM = 0.02  # bores that are one
+
+Pulleys = dict[str, dict[int, list[Stock]]]
+
+
+def stock_pulleys(drawer: Sequence[Stock]) -> Pulleys:
+    """Every pulley of the drawer whose sizes are known, by profile and teeth."""
+    out: Pulleys = {}
+    for row in drawer:
+        if row.kind == "pulley" and all(number(row, n) is not None for n in PULLEY_DATA):
+            out.setdefault(str(row.data.get("profile")), {}).setdefault(round(row.data["teeth"]), []).append(row)
     return out
+
+
+def faces_for(rows: Sequence[Stock], width_mm: float) -> list[float]:
+    """Faces that carry a belt: the narrowest that there is, and whatever is owned."""
+    wide = [row for row in rows if row.data["face_mm"] >= width_mm]
+    return sorted({min(row.data["face_mm"] for row in wide), *(row.data["face_mm"] for row in wide if row.quantity > 0)}) if wide else []
+
+
+def face_for(rows: Sequence[Stock], width_mm: float) -> float | None:
+    """The face to take for a belt where one is enough: the narrowest that is owned, else the narrowest that there is."""
+    wide = [row for row in rows if row.data["face_mm"] >= width_mm]
+    return min(((row.quantity == 0, row.data["face_mm"]) for row in wide), default=(True, None))[1]
+
+
+@record
+class Fitted:
+    """A pulley of the drawer on a shaft: its fields in a design, what is still to pay, whether it is owned, and 1 where its price is not known."""
+
+    fields: dict[str, Any]
+    spend: float
+    owned: bool
+    unpriced: int
+
+
+def pulley_on(rows: Sequence[Stock], face_mm: float, shaft_mm: float) -> Fitted:
+    """The pulley of one face that goes on a shaft: with the very bore, else one to be reamed, else one with a sleeve; its name says so.
+
+    Of each the owned before the dear; of those to be reamed one with metal enough.
+    """
+
+    def way(row: Stock) -> int:
+        bore = row.data["bore_mm"]
+        if abs(bore - shaft_mm) <= SAME_MM:
+            return 0
+        return 2 if bore > shaft_mm else 1 if row.data["hub_mm"] - shaft_mm >= LEAST_METAL_MM else 3
+
+    wide = [row for row in rows if row.data["face_mm"] == face_mm]
+    row = min(
+        wide, key=lambda r: (way(r), r.quantity == 0, r.price is None, r.price or 0.0, -r.data["hub_mm"], abs(r.data["bore_mm"] - shaft_mm), r.key)
+    )
+    how = way(row)
+    bore = float(row.data["bore_mm"]) if how in (0, 2) else shaft_mm
+    says = {0: "", 2: f", with a sleeve to {shaft_mm:g} mm"}.get(how, f", reamed to {shaft_mm:g} mm")
+    fields = {
+        **bought(row), "label": row.name + says, "teeth": round(row.data["teeth"]), "bore_mm": bore, "hub_mm": float(row.data["hub_mm"]),
+        "face_mm": float(face_mm), "sleeve": how == 2, "runout_mm": 0.0,
+    }  # fmt: skip
+    return Fitted(fields, *paid(row))
+
+
+def pulley_follows(pulley: Pulley, rows: Sequence[Stock], shaft_mm: float, width_mm: float) -> tuple[dict[str, Any], float | None]:
+    """What a pulley becomes on another shaft or under a wider belt, and what that costs (None where it is not known).
+
+    One that was taken from the drawer becomes another of its teeth, by name; a maker's own keeps its name and is bored, unless it is too
+    narrow. Nothing where it fits already.
+    """
+    narrow, off = pulley.face_mm < width_mm, abs(pulley.bore_mm - shaft_mm) > SAME_MM and not pulley.sleeve
+    if not narrow and not off:
+        return {}, 0.0
+    if not narrow and pulley.drawer_key is None:
+        return {"bore_mm": shaft_mm}, 0.0
+    same = pulley.face_mm if not narrow and any(row.data["face_mm"] == pulley.face_mm for row in rows) else None
+    face = same or face_for(rows, width_mm)
+    if face is None:
+        return {**NAMELESS, "bore_mm": shaft_mm, "face_mm": max(pulley.face_mm, width_mm + 1)}, None
+    found = pulley_on(rows, face, shaft_mm)
+    return found.fields, None if found.unpriced else found.spend
+
+
+# What was measured on one belt says nothing of another.
+UNMEASURED: dict[str, Any] = {"ea_n": None, "line_mass_g_m": None, "working_tension_n": None, "tension_n": None, "calibrated_at_n": None}
+
+
+def closed_belt_taken(at: str, row: Stock) -> dict[str, Any]:
+    """What a closed belt of the drawer sets in the stage at a path."""
+    d = row.data
+    belt = {**bought(row), **UNMEASURED, "profile": d["profile"], "width_mm": float(d["width_mm"]), "cord": d["cord"], "price_per_m": None}
+    return {f"{at}.belt_teeth": round(d["belt_teeth"]), **{f"{at}.belt.{n}": v for n, v in belt.items()}}
 
 
 def _plain(row: Stock, kind: str, words: Sequence[str], numbers: Sequence[str]) -> dict[str, Any] | None:

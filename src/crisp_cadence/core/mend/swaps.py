@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Iterator, Mapping, Sequence
 from itertools import chain as in_turn
@@ -11,10 +12,24 @@ from ..belt import Profile, open_belt_length, pitch_diameter
 from ..design import AxisDesign
 from ..ends.belt_end import BeltEnd
 from ..fitting.drawer import Stock, of_kind
-from ..fitting.parts import coupler_of, gearbox_of, motor_of, rack_of, screw_of, stock_pulleys, supply_of
+from ..fitting.parts import (
+    Pulleys,
+    closed_belt_taken,
+    coupler_of,
+    face_for,
+    gearbox_of,
+    motor_of,
+    pulley_follows,
+    pulley_on,
+    rack_of,
+    screw_of,
+    stock_pulleys,
+    supply_of,
+)  # fmt: skip
 from ..fitting.stock_belts import stock_teeth
+from ..model import Belt, Pulley
 from ..record import record
-from ..search.space import belts_on, closed_belts
+from ..search.space import belts_on, closed_belts, idler_for
 from ..stages.closed_belt import ClosedBelt
 from ..stages.couplings import Coupler
 from ..stages.gearbox import Gearbox
@@ -64,19 +79,38 @@ def cost(row: Stock) -> float | None:
     return 0.0 if row.quantity > 0 else row.price
 
 
-def _bore(design: AxisDesign, chain: Sequence[Any], at: int, shaft_mm: float) -> dict[str, Any]:
-    """The bore that follows from the shaft of the stage at a place of a chain: of the next stage's pulley, or of the end's."""
+Follows = tuple[dict[str, Any], float | None]  # what a pulley becomes, and what that costs
+
+
+def _on_shaft(design: AxisDesign, pulleys: Pulleys, chain: Sequence[Any], at: int, shaft_mm: float) -> Follows:
+    """What follows from the shaft of the stage at a place of a chain: the next stage's pulley, or the end's."""
     if at + 1 == len(chain):
-        return {"end.pulley.bore_mm": shaft_mm} if isinstance(design.end, BeltEnd) else {}
+        end: Any = design.end
+        return _follows("end.pulley", end.pulley, end.belt, pulleys, shaft_mm) if isinstance(end, BeltEnd) else ({}, 0.0)
     following = chain[at + 1]
-    kind = following["kind"] if isinstance(following, dict) else following.kind
-    return {f"chain.{at + 1}.driver.bore_mm": shaft_mm} if kind == "closed_belt" else {}
+    if isinstance(following, dict):
+        following = ClosedBelt.model_validate(following) if following["kind"] == "closed_belt" else None
+    if not isinstance(following, ClosedBelt):
+        return {}, 0.0
+    return _follows(f"chain.{at + 1}.driver", following.driver, following.belt, pulleys, shaft_mm)
+
+
+def _follows(at: str, pulley: Pulley, belt: Belt, pulleys: Pulleys, shaft_mm: float, width_mm: float | None = None) -> Follows:
+    rows = pulleys.get(belt.profile, {}).get(pulley.teeth, [])
+    fields, price = pulley_follows(pulley, rows, shaft_mm, belt.width_mm if width_mm is None else width_mm)
+    return {f"{at}.{n}": v for n, v in fields.items()}, price
+
+
+def _sum(*prices: float | None) -> float | None:
+    """What is to pay together; None where one of them is not known."""
+    return None if any(p is None for p in prices) else math.fsum(p or 0.0 for p in prices)
 
 
 def _motors(design: AxisDesign, drawer: Sequence[Stock]) -> Iterator[Swap]:
     now = design.chain[0]
     if not isinstance(now, Stepper):
         return
+    pulleys = stock_pulleys(drawer)
     for row in of_kind(drawer, "stepper"):
         data = motor_of(row)
         if data is None or row.key == now.drawer_key:
@@ -85,8 +119,9 @@ def _motors(design: AxisDesign, drawer: Sequence[Stock]) -> Iterator[Swap]:
             "chain.0.driver.current_a": data["rated_current_a"],
             "chain.0.driver.current_is": "rms",
         }
-        changes |= _bore(design, design.chain, 0, data["shaft_mm"])
-        yield Swap("Take another motor", "chain.0.hold_torque_nm", now.label or f"{now.hold_torque_nm:g} N·m", row.name, changes, cost(row), "part")
+        follows, more = _on_shaft(design, pulleys, design.chain, 0, data["shaft_mm"])
+        before = now.label or f"{now.hold_torque_nm:g} N·m"
+        yield Swap("Take another motor", "chain.0.hold_torque_nm", before, row.name, changes | follows, _sum(cost(row), more), "part")
 
 
 def _driver(design: AxisDesign, drawer: Sequence[Stock]) -> Iterator[Swap]:
@@ -124,33 +159,21 @@ def _gearboxes(design: AxisDesign, drawer: Sequence[Stock]) -> Iterator[Swap]:
     at = next((j for j, s in enumerate(design.chain) if isinstance(s, Gearbox)), None)
     now: Any = None if at is None else design.chain[at]
     before = "direct" if now is None else now.label or f"{now.ratio:g} : 1"
+    pulleys = stock_pulleys(drawer)
     for row in of_kind(drawer, "gearbox"):
         box = gearbox_of(row)
         if box is None or (now is not None and row.key == now.drawer_key):
             continue
         stages: list[Any] = [box, *rest] if at is None else [box if j == at else s for j, s in enumerate(design.chain)][1:]
         says = "Add a gearbox" if at is None else "Take another gearbox"
-        yield Swap(
-            says,
-            "chain" if at is None else f"chain.{at}.ratio",
-            before,
-            row.name,
-            _chain(design, stages) | _bore(design, [design.chain[0], *stages], at or 1, box["shaft_mm"]),
-            cost(row),
-            "part",
-        )
+        field = "chain" if at is None else f"chain.{at}.ratio"
+        follows, more = _on_shaft(design, pulleys, [design.chain[0], *stages], at or 1, box["shaft_mm"])
+        yield Swap(says, field, before, row.name, _chain(design, stages) | follows, _sum(cost(row), more), "part")
     if at is not None:
         left = [s for j, s in enumerate(design.chain) if j != at][1:]
         shaft = getattr(design.chain[at - 1], "shaft_mm", 0.0)
-        yield Swap(
-            "Leave the gearbox out",
-            f"chain.{at}.ratio",
-            before,
-            "direct",
-            _chain(design, left) | _bore(design, [design.chain[0], *left], at - 1, shaft),
-            0.0,
-            "part",
-        )
+        follows, more = _on_shaft(design, pulleys, [design.chain[0], *left], at - 1, shaft)
+        yield Swap("Leave the gearbox out", f"chain.{at}.ratio", before, "direct", _chain(design, left) | follows, more, "part")
 
 
 def _closed(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock]) -> Iterator[Swap]:
@@ -167,23 +190,18 @@ def _closed_new(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Seq
     with_stock = dict.fromkeys(str(r.data.get("profile")) for r in of_kind(drawer, "closed belt"))
     key = own if own in with_stock else next(iter(with_stock), None)
     some = [r for r in drawer if r.kind in ("closed belt", "pulley") and r.data.get("profile") == key]
-    (choices, rows), _ = closed_belts(ClosedBelt(), profiles, some, design.assumptions.slack_keep, True)
+    motor: Any = design.chain[0]
+    (choices, rows), _ = closed_belts(ClosedBelt(), profiles, some, (motor.shaft_mm,), design.assumptions.slack_keep, True)
     for ratio in RATIOS:
         near = [i for i, r in enumerate(rows) if abs(r["ratio"] / ratio - 1) < 0.08]
         if near:
             best = min(near, key=lambda i: (choices[i].unpriced, rows[i]["spend"], -rows[i]["stiffness_nm_rad"]))
+            driver = choices[best].changes["driver"][0]
             stage = dict(choices[best].changes["stage"])
-            stage["driver"] = stage["driver"] | {"bore_mm": design.chain[0].shaft_mm}  # type: ignore[attr-defined]
-            price = None if choices[best].unpriced else rows[best]["spend"]
-            yield Swap(
-                "Add a closed belt stage",
-                "chain",
-                "direct",
-                choices[best].name,
-                _chain(design, [stage]) | _bore(design, [design.chain[0], stage], 1, stage["shaft_mm"]),
-                price,
-                "part",
-            )
+            stage["driver"] = stage["driver"] | driver.fields
+            follows, more = _on_shaft(design, stock_pulleys(drawer), [motor, stage], 1, stage["shaft_mm"])
+            price = None if choices[best].unpriced or driver.unpriced else _sum(rows[best]["spend"], more)
+            yield Swap("Add a closed belt stage", "chain", "direct", choices[best].name, _chain(design, [stage]) | follows, price, "part")
 
 
 def _closed_steps(design: AxisDesign, at: int, profiles: Mapping[str, Profile], drawer: Sequence[Stock]) -> Iterator[Swap]:
@@ -192,13 +210,16 @@ def _closed_steps(design: AxisDesign, at: int, profiles: Mapping[str, Profile], 
     profile = profiles.get(stage.belt.profile)
     if profile is None or stage.rollers:
         return
-    stock, lengths = stock_pulleys(drawer).get(profile.key, {}), stock_teeth(drawer, profile.key, stage.belt.width_mm)
+    pulleys, width = stock_pulleys(drawer), stage.belt.width_mm
+    stock, lengths = pulleys.get(profile.key, {}), stock_teeth(drawer, profile.key, width)
     here = f"chain.{at}"
+    shafts = {"driver": getattr(design.chain[at - 1], "shaft_mm", stage.driver.bore_mm), "driven": stage.shaft_mm}
     radii = [float(pitch_diameter(p.teeth, profile.pitch_mm)) / 2 for p in (stage.driver, stage.driven)]
     # About where the shafts are, from the straight runs alone.
     centre = max(sum(radii) + 1, (stage.belt_teeth * profile.pitch_mm - 3.1416 * sum(radii)) / 2)
     for part, now in (("driver", stage.driver), ("driven", stage.driven)):
-        for teeth in _neighbours(sorted(z for z in stock if z >= profile.min_teeth), now.teeth):
+        wide = {z: face for z, rows in stock.items() if z >= profile.min_teeth and (face := face_for(rows, width)) is not None}
+        for teeth in _neighbours(sorted(wide), now.teeth):
             other = stage.driven if part == "driver" else stage.driver
             r = [float(pitch_diameter(z, profile.pitch_mm)) / 2 for z in (teeth, other.teeth)]
             wanted = float(open_belt_length(max(centre, sum(r) + 1), *r)) / profile.pitch_mm
@@ -206,44 +227,24 @@ def _closed_steps(design: AxisDesign, at: int, profiles: Mapping[str, Profile], 
             if belt is None:
                 continue
             more = (part == "driven") == (teeth > now.teeth)
-            row = stock[teeth]
-            changes = {
-                f"{here}.{part}.teeth": teeth,
-                f"{here}.{part}.hub_mm": max(row.data.get("hub_mm", 0), now.bore_mm + 3),
-                f"{here}.{part}.label": row.name,
-                f"{here}.{part}.price": row.price,
-                f"{here}.belt_teeth": belt,
-            }
-            paid = [cost(row), *([] if belt == stage.belt_teeth else [cost(lengths[belt])])]
-            price = None if None in paid else sum(p or 0.0 for p in paid)
-            yield Swap(
-                "More reduction in the closed belt" if more else "Less reduction in the closed belt",
-                f"{here}.{part}.teeth",
-                f"{now.teeth} teeth",
-                f"{teeth} teeth",
-                changes,
-                price,
-                "part",
-            )
+            pulley = pulley_on(stock[teeth], wide[teeth], shafts[part])
+            changes = {f"{here}.{part}.{n}": v for n, v in pulley.fields.items()}
+            paid = [None if pulley.unpriced else pulley.spend]
+            if belt != stage.belt_teeth:
+                changes |= closed_belt_taken(here, lengths[belt])
+                paid.append(cost(lengths[belt]))
+            says = "More reduction in the closed belt" if more else "Less reduction in the closed belt"
+            yield Swap(says, f"{here}.{part}.teeth", f"{now.teeth} teeth", f"{teeth} teeth", changes, _sum(*paid), "part")
     for row in of_kind(drawer, "closed belt"):
         d = row.data
-        if d.get("profile") == profile.key and d.get("belt_teeth") == stage.belt_teeth and d.get("width_mm") != stage.belt.width_mm:
-            width = float(d["width_mm"])
-            changes = {
-                f"{here}.belt.width_mm": width,
-                f"{here}.belt.price": row.price,
-                f"{here}.driver.face_mm": width + 1,
-                f"{here}.driven.face_mm": width + 1,
-            }
-            yield Swap(
-                "Another width of the closed belt",
-                f"{here}.belt.width_mm",
-                f"{stage.belt.width_mm:g} mm",
-                f"{width:g} mm",
-                changes,
-                cost(row),
-                "part",
-            )
+        if d.get("profile") == profile.key and d.get("belt_teeth") == stage.belt_teeth and d.get("width_mm") != width:
+            wider = float(d["width_mm"])
+            both = [
+                _follows(f"{here}.{n}", p, stage.belt, pulleys, shafts[n], wider) for n, p in (("driver", stage.driver), ("driven", stage.driven))
+            ]
+            changes = closed_belt_taken(here, row) | both[0][0] | both[1][0]
+            price = _sum(cost(row), both[0][1], both[1][1])
+            yield Swap("Another width of the closed belt", f"{here}.belt.width_mm", f"{width:g} mm", f"{wider:g} mm", changes, price, "part")
     yield from _tension(f"{here}.belt.tension_n", stage.belt.tension_n)
 
 
@@ -259,60 +260,41 @@ def _belts(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence
         return
     now, profile = end.belt, profiles[end.belt.profile]
     metres, across = (belt_mm or 0.0) / 1000, profile.pitch_mm * end.pulley.teeth
-    choices, columns = belts_on(design, profiles, drawer)
-    rows = rows_of(columns)
+    shaft = getattr(design.chain[-1], "shaft_mm", end.pulley.bore_mm)
+    choices, columns, fitted = belts_on(design, profiles, drawer, (shaft,))
+    rows, pulleys = rows_of(columns), stock_pulleys(drawer)
     nearest: dict[str, tuple[float, int]] = {}
     least = min((r["teeth"] for c, r in zip(choices, rows, strict=True) if c.changes["end.belt.profile"] == now.profile), default=0)
     for i, (choice, r) in enumerate(zip(choices, rows, strict=True)):
-        c = choice.changes
+        c, pulley = choice.changes, fitted[i][0]
         key, width, cord, teeth = c["end.belt.profile"], r["width"], c["end.belt.cord"], int(r["teeth"])
         same_belt = key == now.profile and width == now.width_mm and cord == now.cord
-        belt_price = None if not choice.owned and c["end.belt.price_per_m"] is None else r["per_m"] * metres
+        belt_price = None if choice.unpriced else r["per_m"] * metres
         if same_belt and teeth != end.pulley.teeth:
             word = "Take a larger drive pulley" if teeth > end.pulley.teeth else "Take a smaller drive pulley"
-            own = {n: v for n, v in c.items() if n.startswith("end.pulley.") and n != "end.pulley.face_mm"}
-            yield Swap(
-                word,
-                "end.pulley.teeth",
-                f"{end.pulley.teeth} teeth",
-                f"{teeth} teeth",
-                own,
-                None if c["end.pulley.price"] is None else r["spend"],
-                "part",
-            )
+            own = {f"end.pulley.{n}": v for n, v in pulley.fields.items()}
+            price = None if pulley.unpriced else pulley.spend
+            yield Swap(word, "end.pulley.teeth", f"{end.pulley.teeth} teeth", f"{teeth} teeth", own, price, "part")
         elif key == now.profile and teeth == least and (width, cord) != (now.width_mm, now.cord):
             word = "Take a wider belt" if width > now.width_mm else "Take a narrower belt" if width < now.width_mm else "Take the other cord"
-            faces = {"end.pulley.face_mm": width + 1, "end.idler.width_mm": width + 1} if width != now.width_mm else {}
-            yield Swap(
-                word,
-                "end.belt.width_mm",
-                f"{now.width_mm:g} mm, {now.cord}",
-                f"{width:g} mm, {cord}",
-                {n: v for n, v in c.items() if n.startswith("end.belt.")} | faces,
-                belt_price,
-                "part",
-            )
+            belt = {n: v for n, v in c.items() if n.startswith("end.belt.")}
+            carried, idler_price = idler_for(end, profile, width) if width > now.width_mm else ({}, 0.0)
+            wider, pulley_price = _follows("end.pulley", end.pulley, end.belt, pulleys, shaft, width)
+            price = _sum(belt_price, pulley_price, idler_price)
+            before = f"{now.width_mm:g} mm, {now.cord}"
+            yield Swap(word, "end.belt.width_mm", before, f"{width:g} mm, {cord}", belt | carried | wider, price, "part")
         elif key != now.profile:
             off = abs(r["pitch"] * teeth / across - 1) + 0.1 * abs(width / now.width_mm - 1) + (0.05 if cord != now.cord else 0.0)
             if key not in nearest or off < nearest[key][0]:
                 nearest[key] = (off, i)
     for key, (_, i) in nearest.items():
-        choice, r = choices[i], rows[i]
-        price = None if choice.unpriced else r["spend"] + r["per_m"] * metres
-        changes = (
-            dict(choice.changes)
-            if getattr(getattr(end, "idler", None), "kind", "") == "toothed"
-            else {n: v for n, v in choice.changes.items() if n != "end.idler.teeth"}
-        )
-        yield Swap(
-            "Take another belt profile",
-            "end.belt.profile",
-            profile.name,
-            f"{profiles[key].name}, {r['width']:g} mm, {r['teeth']:g} teeth",
-            changes,
-            price,
-            "part",
-        )
+        choice, r, pulley = choices[i], rows[i], fitted[i][0]
+        price = None if choice.unpriced or pulley.unpriced else pulley.spend + r["idler_more"] + r["per_m"] * metres
+        toothed = getattr(getattr(end, "idler", None), "kind", "") == "toothed"
+        changes = {n: v for n, v in choice.changes.items() if toothed or n != "end.idler.teeth"}
+        changes |= {f"end.pulley.{n}": v for n, v in pulley.fields.items()}
+        after = f"{profiles[key].name}, {r['width']:g} mm, {r['teeth']:g} teeth"
+        yield Swap("Take another belt profile", "end.belt.profile", profile.name, after, changes, price, "part")
     yield from _tension("end.belt.tension_n", now.tension_n)
 
 

@@ -18,12 +18,13 @@ from ..design import AxisDesign
 from ..errors import EntryError
 from ..evaluate import work_out
 from ..fitting.drawer import Stock
+from ..fitting.parts import Fitted
 from ..long_work import answer_of
 from ..record import record
 from ..stages.base import SPEEDS, UNIT
 from .front import Front, Places, in_steps
 from .ladder import FloatArray, Index, Level, Template, belts_of, motors_of, pairs_of
-from .space import PLAIN, Reduction, Scope, Space, candidate, space_of
+from .space import PLAIN, Choice, Reduction, Scope, Space, candidate, pulleys_of, space_of
 
 TURNS = np.concatenate([[0.0], np.geomspace(1e-2, 1e5, 700)])  # rad/s, of the motors' curves
 PAIRS = 4096  # pairs of reduction and belt at a time
@@ -445,7 +446,8 @@ def _rows(t: Template, space: Space, labels: Mapping[str, str], places: Sequence
     out = []
     for n, (i, j, k, s) in enumerate(places):
         motor, stages, belt = space.motors[i], space.gear(j), space.belts[k]
-        parts = (motor, *(space.stages[at] for at in stages), belt)
+        drivers, pulley = pulleys_of(space, i, stages, k)
+        parts: tuple[Choice | Fitted, ...] = (motor, *(space.stages[at] for at in stages), belt, *drivers, pulley)
         said = " and ".join(space.stages[at].name for at in stages) or "direct"
         key = keys[int(worst[n])]
         out.append(

@@ -114,7 +114,11 @@ def belts_of(t: Template, space: Space) -> Level:
     share = np.maximum.reduce([belt.tension_share(*pair) for x, y in ends for pair in ((x, y), (y, x))])
     ea = belt.belt_stiffness_ea(b["ea"], 1.0, b["width"])
     mesh = belt.teeth_in_mesh(b["teeth"], lies["wrap"])
-    head: dict[str, Any] = {**t.fixed, "mesh": _over(mesh, float(a.teeth_full), 1.0), "face": _over(b["width"] + 1, b["width"], 1.0)}
+    head: dict[str, Any] = {
+        **t.fixed,
+        "mesh": _over(mesh, float(a.teeth_full), 1.0),
+        "face": _over(np.minimum(b["face"], b["width"] + 1), b["width"], 1.0),
+    }
     slot = getattr(end, "slot_mm", None)
     if slot is not None:
         head["slot"] = _over(slot, b["width"] + 0.4, 1.0)
@@ -125,8 +129,8 @@ def belts_of(t: Template, space: Space) -> Level:
     cut = (fit + 2 * end.clamp.engaged_teeth + 2 * np.ceil(end.clamp.tail_mm / b["pitch"] - 1e-12)) * b["pitch"]
     values = {
         **lies, "lam": lam, "r1": r1, "share": share, "ea": ea, "mesh": mesh, "slack": fit * b["pitch"] - lies["free"],
-        "pulley_mass": axis.mass_of_inertia(axis.disc_inertia(outside, b["width"] + 1, end.pulley.density_g_cm3), lam), "root": outside - 2 * b["height"],
-        "compliance": _belt_compliance(t, ea, both, run_1), "spend": t.belts * (b["spend"] + b["per_m"] * cut / 1000) + t.extra_spend,
+        "pulley_mass": axis.mass_of_inertia(axis.disc_inertia(outside, b["face"], end.pulley.density_g_cm3), lam), "root": outside - 2 * b["height"],
+        "compliance": _belt_compliance(t, ea, both, run_1), "spend": t.belts * (b["spend"] + b["idler_more"] * (2 if t.rides else 1) + b["per_m"] * cut / 1000) + t.extra_spend,
     }  # fmt: skip
     bad = values.pop("bad")
     return Level({k: np.broadcast_to(h, lam.shape) for k, h in head.items()}, {}, {"clamp_room": bad}, values)
@@ -256,12 +260,15 @@ def pairs_of(t: Template, space: Space, bands: Level, gears: Index, belts: Index
     torque = {p: v[f"torque_{p}"] for p in PHASES}
     compliance, play, efficiency = v["compliance"], np.zeros(lam.shape), np.full(lam.shape, a.efficiency_loop)
     shaft = np.full(lam.shape, np.nan)  # of the motor, where nothing comes between
+    spend = v["spend"] + t.motors * (space.stage["spend"][stages[1]] + space.stage["spend"][stages[2]])
     for slot in (2, 1):  # from the end back to the motor
         s = {k: column[stages[slot]] for k, column in space.stage.items()}
         at = f"chain.{slot}"
         compliance = compliance + 1 / springs.torsion_at_carriage(s["stiffness_nm_rad"], lam)
         play = play + s["backlash_arcmin"] * ARCMIN / lam
         shaft = np.where(np.isnan(shaft), s["shaft_mm"], shaft)
+        if slot == 2:
+            spend = spend + t.motors * by_shaft(space, space.driver_more, stages[2], space.stage["shaft_mm"][stages[1]])
         before, lam = lam, lam * s["ratio"]
         mass = axis.mass_of_inertia(s["inertia_gcm2"], lam)
         for p in PHASES:
@@ -281,8 +288,8 @@ def pairs_of(t: Template, space: Space, bands: Level, gears: Index, belts: Index
     bad["bore"] = shaft >= room  # of the last stage's shaft; the motor's own comes with the motor
     values = {
         "lam": lam, "lam_end": lam_end, "shaft": shaft, "efficiency": efficiency, "compliance": compliance, "play": play, "step": step, "room": room,
-        "first_room": space.stage["room"][stages[1]], "spend": v["spend"] + t.motors * (space.stage["spend"][stages[1]] + space.stage["spend"][stages[2]]),
-        **{f"torque_{p}": x for p, x in torque.items()}, "hub": b["hub"], "length": b["width"] + 1, **{n: v[n] for n in ("peak_torque", "whip", "sag", "pull", "mass", "weight", "drag")},
+        "first_room": space.stage["room"][stages[1]], "spend": spend, "belt": belts, "stage": stages[1],
+        **{f"torque_{p}": x for p, x in torque.items()}, "length": b["face"], **{n: v[n] for n in ("peak_torque", "whip", "sag", "pull", "mass", "weight", "drag")},
     }  # fmt: skip
     return Level(head, by_steps, bad, values)
 
@@ -305,7 +312,7 @@ def _stage_heads(t: Template, mount: Mount, s: dict[str, FloatArray], worst: Flo
     peak = tension + pull / 2
     rungs = {
         "pull": _over(s["pull"], pull, a.margin_belt), "mesh": _over(s["mesh"], float(a.teeth_full), 1.0), "cord": _over(belt.cord_capacity(s["ea"], a.strain_limit), peak, 1.0),
-        "taut": _over(tension, tension / TARGET_OVER, 1.0), "face": _over(s["width"] + 1, s["width"], 1.0),
+        "taut": _over(tension, tension / TARGET_OVER, 1.0), "face": _over(s["face"], s["width"], 1.0),
         **mount_heads(mount, "motor_mount", belt.shaft_load(peak, tension, s["wrap"]), a.tilt_limit, a.margin_grip),
     }  # fmt: skip
     return head | {k: np.where(belted, h, np.inf) for k, h in rungs.items()}
@@ -339,7 +346,7 @@ def motors_of(t: Template, space: Space, pairs: Level, m: dict[str, Any]) -> Lev
     weight, drag = v["weight"], v["drag"]
     if np.any(weight > 0):
         head["unpowered"] = _over(axis.back_drive_capacity(m["detent_torque_nm"], lam, v["efficiency"], drag), weight * t.share, a.margin_torque)
-    head["grip"] = _over(_grips(t, shaft, v), v["peak_torque"], a.margin_grip)
+    head["grip"] = _over(_grips(t, space, shaft, v), v["peak_torque"], a.margin_grip)
     field = springs.torsion_at_carriage(stepper.field_stiffness(now, 200.0), lam)
     stub = springs.torsion_at_carriage(springs.shaft_torsion_stiffness(79.0, shaft, t.end.pulley.overhang_mm), v["lam_end"])
     stiffness = t.motors / (v["compliance"] + 1 / stub + 1 / field)
@@ -352,19 +359,30 @@ def motors_of(t: Template, space: Space, pairs: Level, m: dict[str, Any]) -> Lev
         ahead = drives.yaw_angle(v["pull"], sides.offset_mm, stiffness / 2, sides.width_mm) * sides.width_mm
         head["yaw"] = _over(aim.error_mm, ahead, a.margin_error)
     bad = {"bore": (m["shaft_mm"] >= v["first_room"]) | (np.isnan(v["shaft"]) & (m["shaft_mm"] >= v["room"]))}
-    spend = t.motors * m["spend"] + v["spend"]
+    spend = t.motors * (m["spend"] + by_shaft(space, space.driver_more, v["stage"], m["shaft_mm"])) + v["spend"]
+    spend = spend + t.belts * by_shaft(space, space.more, v["belt"], shaft)
     if aim.budget is not None:
         head["money"] = _over(aim.budget, spend, 1.0)
     return Level(head, {}, bad, {"spend": spend, "stiffness": stiffness, "asked": asked, "torque": torque})
 
 
-def _grips(t: Template, shaft: Any, v: dict[str, Any]) -> Any:
+def by_shaft(space: Space, table: FloatArray, at: Index, shaft: Any) -> Any:
+    """A column by size of shaft, (X, K), for places and the shafts beside them; nothing to look up where no size differs from another."""
+    if (table == table[:, :1]).all():
+        return table[at, 0]
+    size = np.minimum(np.searchsorted(space.sizes, shaft), len(space.sizes) - 1)  # a shaft that is not known yet counts with the last
+    return table[at, size]
+
+
+def _grips(t: Template, space: Space, shaft: Any, v: dict[str, Any]) -> Any:
     """What the template's fixing holds on the shaft in question."""
     fixing = t.end.pulley.fixing
     if fixing.kind == "measured":
         return math.nan if fixing.grip_nm is None else fixing.grip_nm
     with np.errstate(divide="ignore", invalid="ignore"):  # a shaft as wide as the hub is refused as such
-        return truing.fixing_grip(fixing.kind, fixing.screw_mm, fixing.screws, shaft, fixing.interference_mm, v["hub"], v["length"])
+        return truing.fixing_grip(
+            fixing.kind, fixing.screw_mm, fixing.screws, shaft, fixing.interference_mm, by_shaft(space, space.hubs, v["belt"], shaft), v["length"]
+        )
 
 
 def _belt_compliance(t: Template, ea: FloatArray, both: FloatArray, run_1: FloatArray) -> FloatArray:

@@ -16,7 +16,7 @@ from ..ends.carriage_loop import CarriageLoop
 from ..errors import EntryError, problem
 from ..evaluate import evaluate
 from ..fitting.drawer import Stock, of_kind
-from ..fitting.parts import coupler_of, gearbox_of, motor_of, paid, rack_of, screw_of, supply_of
+from ..fitting.parts import coupler_of, gearbox_of, motor_of, paid, pulley_on, rack_of, screw_of, stock_pulleys, supply_of
 from ..long_work import answer_of
 from ..record import record
 from ..report import Report, Verdict
@@ -242,7 +242,8 @@ def _belts(
     if now.kind == key:
         base = now.model_dump(mode="json")
     template = design.model_copy(update={"end": CarriageLoop()})
-    choices, columns = belts_on(template, profiles, drawer)
+    choices, columns, _ = belts_on(template, profiles, drawer, (5.0,))  # which bore it is follows from the shaft, see _built
+    pulleys = stock_pulleys(drawer)
     nearest: dict[tuple[str, float], tuple[float, int]] = {}
     for i, choice in enumerate(choices):
         if choice.changes["end.belt.cord"] != "glass" or not math.isfinite(columns["working"][i]):
@@ -259,17 +260,21 @@ def _belts(
             part, _, name = path.removeprefix("end.").rpartition(".")
             if not (part == "idler" and name == "teeth" and smooth):
                 end[part] = {**end.get(part, {}), name: value}
-        yield [], end, choices[i].name
+        stock = pulleys[choices[i].changes["end.belt.profile"]][int(columns["teeth"][i])]
+        yield [], end | {"pulleys": (stock, float(columns["face"][i]))}, choices[i].name
 
 
 def _built(
     design: AxisDesign, motor: Mapping[str, Any], supply: Mapping[str, Any], chain: Sequence[Mapping[str, Any]], end: Mapping[str, Any]
 ) -> AxisDesign:
-    """The design with another chain and end; bores follow the shaft they sit on."""
+    """The design with another chain and end; the pulley is the one for the shaft that it sits on."""
     data = design.model_dump(mode="json")
     driver = {**data["chain"][0].get("driver", {}), **supply, "current_a": motor["rated_current_a"], "current_is": "rms"}
     shaft = chain[-1].get("shaft_mm", motor["shaft_mm"]) if chain else motor["shaft_mm"]
-    last = {**end, "pulley": {**end["pulley"], "bore_mm": shaft}} if "pulley" in end else dict(end)
+    last = {n: v for n, v in end.items() if n != "pulleys"}
+    if "pulleys" in end:
+        stock, face = end["pulleys"]
+        last["pulley"] = {**end.get("pulley", {}), **pulley_on(stock, face, shaft).fields}
     return design_from(
         {**data, "chain": [{"kind": "stepper", **motor, "driver": driver}, *chain], "end": last, "measured": [], "made": [], "done": []}
     )

@@ -1,0 +1,131 @@
+"""What can still be had of a damaged file, read row by row into a new one; and a deleted file written again from what is open."""
+
+from __future__ import annotations
+
+import sqlite3
+import uuid
+from collections.abc import Iterator
+from contextlib import closing, suppress
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from ..core.errors import StoreError
+from . import PIECES, Store
+from .trouble import told, trouble
+
+TABLES = ("machine", "axis", "revision", "log_entry", "stock")  # in an order in which each finds what it points to
+MOST_TRIES = 20_000  # of ranges of rows that cannot be read, each cut in two until one row is left
+FARTHEST = 2**40
+
+
+@dataclass(frozen=True, slots=True)
+class Rescued:
+    """What stands in the new file: rows read of each table, axes without any readable revision, and where the old file is."""
+
+    rows: dict[str, int]
+    lost_axes: int
+    kept: str
+
+
+def rescue(store: Store) -> Rescued:
+    """Put a sound file in the place of one that is damaged or gone, and open it; the old one is kept beside it."""
+    with store.alone() as db:
+        state = store.state()
+        if state is None:
+            raise StoreError("sound", f"{store.path.name} is sound; there is nothing to rescue.")
+        new = store.path.with_suffix(".rescued.part")
+        try:
+            new.parent.mkdir(parents=True, exist_ok=True)
+            for ending in PIECES:
+                Path(f"{new}{ending}").unlink(missing_ok=True)
+            rows, lost = (_copied(db, new), 0) if state.cause == "gone" else _salvaged(db, new)
+            kept = _moved_aside(store.path)
+            new.replace(store.path)
+        except OSError as error:
+            raise trouble("not written", store.path, error.strerror or "") from None
+        except sqlite3.Error as error:
+            raise told(error, store.path) from None
+        store.reopen()
+    return Rescued(rows, lost, kept)
+
+
+def _copied(db: sqlite3.Connection, new: Path) -> dict[str, int]:
+    """The whole of what is open, deleted from the folder though it is."""
+    with closing(sqlite3.connect(new)) as copy:
+        db.backup(copy)
+        copy.execute("PRAGMA journal_mode = DELETE")
+        return {t: int(copy.execute(f"SELECT count(*) FROM {t}").fetchone()[0]) for t in TABLES}
+
+
+def _moved_aside(path: Path) -> str:
+    """Give the old file a name of its own, with what was written to it last; "" where there is none any more."""
+    if not path.exists():
+        for ending in PIECES:
+            Path(f"{path}{ending}").unlink(missing_ok=True)
+        return ""
+    number = 1
+    while (aside := path.with_suffix(f".aside-{number}.sqlite3")).exists():
+        number += 1
+    for ending in PIECES:
+        with suppress(FileNotFoundError):
+            Path(f"{path}{ending}").rename(f"{aside}{ending}")
+    return aside.name
+
+
+def _salvaged(db: sqlite3.Connection, new: Path) -> tuple[dict[str, int], int]:
+    """Every row that can be read and still has what it points to, in a file of today's format; and how many axes had nothing left.
+
+    An axis stands at its newest readable revision; a log entry at the nearest; what has lost its machine stands on one called Rescued.
+    """
+    read = {table: list(_rows(db, table)) for table in TABLES}
+    revisions: dict[str, list[int]] = {}
+    for row in read["revision"]:
+        revisions.setdefault(row["axis_id"], []).append(row["number"])
+    known = {row["id"]: row for row in read["axis"]}
+    machines = {row["id"] for row in read["machine"]}
+    home = uuid.uuid4().hex[:12]
+    axes = []
+    for axis_id, numbers in revisions.items():
+        row = known.get(axis_id) or {"id": axis_id, "machine_id": home, "created_at": read["revision"][0]["at"]}
+        mount = row.get("rides_on")
+        axes.append({
+            **row, "version": max(numbers), "machine_id": row["machine_id"] if row["machine_id"] in machines else home,
+            "rides_on": mount if mount in revisions else None,
+        })  # fmt: skip
+    if any(row["machine_id"] == home for row in axes):
+        read["machine"].append({"id": home, "name": "Rescued", "created_at": axes[0]["created_at"]})
+    entries = [
+        {**row, "revision": min(revisions[row["axis_id"]], key=lambda n: abs(n - row["revision"]))}
+        for row in read["log_entry"]
+        if row["axis_id"] in revisions
+    ]
+    final = {**read, "axis": axes, "log_entry": entries}
+    fresh = Store(new.parent, new.name)
+    try:
+        with fresh.transaction() as copy:
+            copy.execute("PRAGMA defer_foreign_keys = ON")
+            for table, rows in final.items():
+                for row in rows:
+                    marks = ", ".join("?" * len(row))
+                    copy.execute(f"INSERT OR IGNORE INTO {table} ({', '.join(row)}) VALUES ({marks})", tuple(row.values()))
+    finally:
+        fresh.close()
+    return {table: len(rows) for table, rows in final.items()}, len(known.keys() - revisions.keys())
+
+
+def _rows(db: sqlite3.Connection, table: str) -> Iterator[dict[str, Any]]:
+    """Every readable row of a table: a range that fails is cut in two, until only what is broken is left out."""
+    tries, ranges = 0, [(0, FARTHEST)]
+    while ranges and tries < MOST_TRIES:
+        at, high = ranges.pop()
+        try:
+            for found in db.execute(f"SELECT rowid AS at_row, * FROM {table} WHERE rowid BETWEEN ? AND ? ORDER BY rowid", (at, high)):
+                row = dict(found)
+                at = row.pop("at_row") + 1
+                yield row
+        except sqlite3.Error:
+            tries += 1
+            if at < high:
+                middle = at + (high - at) // 2
+                ranges += [(middle + 1, high), (at, middle)]

@@ -1,0 +1,203 @@
+"""The program as a process: starting, ending, and what a full disk or another program's lock does to its answers."""
+
+from __future__ import annotations
+
+import json
+import resource
+import signal
+import sqlite3
+import subprocess
+import sys
+import threading
+import time
+import urllib.error
+import urllib.request
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from running import Running, program, start
+
+from crisp_cadence import demo
+from crisp_cadence.store import FILE_NAME, Store, axes
+
+
+@pytest.fixture
+def running(tmp_path: Path) -> Iterator[Running]:
+    with program(tmp_path) as made:
+        yield made
+
+
+def refused(running: Running, path: str, body: Any, method: str) -> tuple[int, dict[str, Any]]:
+    try:
+        return 200, running.ask(path, body, method)
+    except urllib.error.HTTPError as error:
+        return error.code, json.loads(error.read())
+
+
+def an_axis(running: Running) -> tuple[str, dict[str, Any]]:
+    machine = running.ask("/machines", {"name": "Bench"})["id"]
+    axis = running.ask(f"/machines/{machine}/axes", {"name": "Slide"})["id"]
+    return axis, running.ask(f"/axes/{axis}")["design"]
+
+
+def command(folder: Path, *more: str) -> subprocess.Popen[str]:
+    return subprocess.Popen(
+        [sys.executable, "-m", "crisp_cadence.cli", *(more or ("serve",)), "--data", str(folder), "--port", "0"], stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True,
+    )  # fmt: skip
+
+
+class TestStarting:
+    def test_two_demos_at_once_make_one_demo(self, tmp_path: Path) -> None:
+        both = [start_later(tmp_path) for _ in range(2)]
+        for thread, _ in both:
+            thread.join()
+        made = [running for _, box in both for running in box]
+        try:
+            shelves = [[(x["name"], len(x["axes"])) for x in running.ask("/shelf")] for running in made]
+            assert shelves[0] == shelves[1]
+            assert len(shelves[0]) == len(demo.MACHINES)
+        finally:
+            for running in made:
+                running.stop()
+                assert running.process.stdout is not None
+                running.process.stdout.close()
+
+    @pytest.mark.parametrize("what", ["newer", "folder", "text"])
+    def test_no_address_is_announced_before_the_data_file_is_open(self, tmp_path: Path, what: str) -> None:
+        folder = tmp_path / "data"
+        if what == "folder":
+            folder.write_text("a file")
+        else:
+            Store(folder).close()
+        if what == "newer":
+            with sqlite3.connect(folder / FILE_NAME) as db:
+                db.execute("PRAGMA user_version = 99")
+            db.close()
+        elif what == "text":
+            (folder / FILE_NAME).write_text("just words " * 500)
+        process = command(folder)
+        out = process.communicate(timeout=60)[0]
+        assert process.returncode == 2
+        assert "http://" not in out
+        assert "Traceback" not in out
+        assert len(out.strip().splitlines()) == 1, out
+
+    def test_a_damaged_file_is_announced_and_served_for_reading(self, tmp_path: Path) -> None:
+        store = Store(tmp_path)
+        demo.fill(store)
+        store.close()
+        data = bytearray((tmp_path / FILE_NAME).read_bytes())
+        data[4096 * 30 : 4096 * 31] = b"\xa5" * 4096
+        (tmp_path / FILE_NAME).write_bytes(data)
+        process = command(tmp_path)
+        assert process.stdout is not None
+        try:
+            assert "is damaged (" in process.stdout.readline()
+            assert "http://" in process.stdout.readline()
+        finally:
+            process.terminate()
+            process.wait(timeout=10)
+            process.stdout.close()
+
+
+def start_later(folder: Path) -> tuple[threading.Thread, list[Running]]:
+    box: list[Running] = []
+    thread = threading.Thread(target=lambda: box.append(start(folder, "demo")))
+    thread.start()
+    return thread, box
+
+
+class TestEnding:
+    @pytest.mark.parametrize("told", [signal.SIGINT, signal.SIGTERM])
+    def test_it_ends_within_three_seconds_in_the_middle_of_a_search(self, tmp_path: Path, told: signal.Signals) -> None:
+        running = start(tmp_path, "demo")
+        axis = next(a["id"] for x in running.ask("/shelf") for a in x["axes"] if a["name"] == "Aisle")
+        design = running.ask(f"/axes/{axis}")["design"]
+        body = json.dumps({"design": design, "scope": "anything", "reductions": ["two closed belts"]}).encode()
+        request = urllib.request.Request(f"{running.url}/api/search", data=body, headers={"content-type": "application/json"})
+        answers = [urllib.request.urlopen(request, timeout=60) for _ in range(3)]
+        for answer in answers:
+            answer.readline()
+        begun = time.monotonic()
+        running.process.send_signal(told)
+        out = running.process.communicate(timeout=30)[0]
+        assert time.monotonic() - begun < 3.0 + 1.0, "three seconds, and one for a slow machine"
+        assert "Traceback" not in out
+        for answer in answers:
+            answer.close()
+
+    def test_ctrl_c_while_it_starts(self, tmp_path: Path) -> None:
+        for wait in (0.05, 0.2, 0.4, 0.8):
+            process = command(tmp_path / str(wait), "demo")
+            time.sleep(wait)  # somewhere in the middle of starting; each moment must do
+            process.send_signal(signal.SIGINT)
+            out = process.communicate(timeout=30)[0]
+            # Within the interpreter's own start no program has a say; ours is not on the stack then.
+            assert "crisp_cadence" not in out.replace("-m crisp_cadence", "") or "Traceback" not in out, out
+
+
+class TestAFullDisk:
+    def test_a_save_is_refused_in_words_and_done_once_there_is_room(self, running: Running, tmp_path: Path) -> None:
+        axis, design = an_axis(running)
+        pid = running.process.pid
+        unlimited = resource.prlimit(pid, resource.RLIMIT_FSIZE)
+        resource.prlimit(pid, resource.RLIMIT_FSIZE, (1000, unlimited[1]))
+        status, answer = refused(running, f"/axes/{axis}", {"base_version": 1, "design": {**design, "note": "full"}}, "PUT")
+        assert (status, answer["cause"]) == (503, "not written")
+        assert answer["message"].startswith("The disk did not take what was to be written")
+        assert running.ask(f"/axes/{axis}")["version"] == 1, "looks go on"
+        resource.prlimit(pid, resource.RLIMIT_FSIZE, unlimited)
+        assert running.ask(f"/axes/{axis}", {"base_version": 1, "design": {**design, "note": "room"}}, "PUT")["version"] == 2
+
+
+class TestAForeignLock:
+    def test_answers_go_on_while_saves_wait_at_most_two_seconds(self, running: Running, tmp_path: Path) -> None:
+        axis, design = an_axis(running)
+        other = sqlite3.connect(tmp_path / FILE_NAME, isolation_level=None)
+        other.execute("BEGIN IMMEDIATE")
+        found: list[tuple[int, dict[str, Any], float]] = []
+
+        def save(path: str, body: Any, method: str) -> None:
+            begun = time.monotonic()
+            status, answer = refused(running, path, body, method)
+            found.append((status, answer, time.monotonic() - begun))
+
+        machine = running.ask("/shelf")[0]["id"]
+        waiting = [
+            threading.Thread(target=save, args=args)
+            for args in (
+                (f"/axes/{axis}", {"base_version": 1, "design": {**design, "note": "x"}}, "PUT"), (f"/machines/{machine}/import", design, "POST"),
+                ("/machines", {"name": "Second"}, "POST"),
+            )
+        ]  # fmt: skip
+        for t in waiting:
+            t.start()
+        slowest = 0.0
+        while any(t.is_alive() for t in waiting):
+            begun = time.monotonic()
+            running.ask("/shelf")
+            running.ask("/evaluate", design)
+            slowest = max(slowest, time.monotonic() - begun)
+        assert [s for s, _, _ in found] == [503, 503, 503]
+        assert {a["cause"] for _, a, _ in found} == {"locked"}
+        assert max(t for _, _, t in found) < 4.0
+        assert slowest < 1.5, "a lock that is waited for holds up no other answer"
+        other.execute("ROLLBACK")
+        other.close()
+        assert running.ask(f"/axes/{axis}", {"base_version": 1, "design": {**design, "note": "x"}}, "PUT")["version"] == 2
+
+
+def test_a_demo_killed_while_it_is_seeded_is_whole_or_empty(tmp_path: Path) -> None:
+    """A few moments here, hundreds in `make torture`."""
+    for turn, wait in enumerate((0.5, 0.7, 0.9, 1.1)):
+        folder = tmp_path / str(turn)
+        process = command(folder, "demo")
+        time.sleep(wait)
+        process.kill()
+        process.communicate()
+        if (folder / FILE_NAME).exists():
+            store = Store(folder)
+            assert len(axes.machines(store)) in (0, len(demo.MACHINES))
+            store.close()
