@@ -111,12 +111,11 @@ def _export(text: bytes, what: str, form: str) -> str:
 def _chosen(how: str, text: bytes) -> str:
     """A search, one change or other ways from the starter catalogue, which has no prices and no quantities."""
     from . import catalog, parse_design
-    from .core.fitting.drawer import Stock
     from .core.mend.tries import changes_json, one_change
     from .core.search.find import answer_json, search
     from .core.search.ways import all_ways, ways_json
 
-    design, drawer = parse_design(text), [Stock(p.key, p.kind, p.name, p.data, 0, None) for p in catalog.parts().values()]
+    design, drawer = parse_design(text), catalog.stock()
     if how == "search":
         return answer_json(search(design, catalog.profiles(), drawer)).decode()
     if how == "change":

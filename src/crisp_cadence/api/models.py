@@ -79,6 +79,7 @@ class ChangeLine(BaseModel):
 
     done: float
     answer: Changes | None = None
+    failed: str | None = None
 
 
 class WaysLine(BaseModel):
@@ -86,6 +87,15 @@ class WaysLine(BaseModel):
 
     done: float
     answer: WaysAnswer | None = None
+    failed: str | None = None
+
+
+class TakeBody(Body):
+    """A row of the drawer and the part of the design that it is to be."""
+
+    design: AxisDesign
+    at: Annotated[str, Field(max_length=80, strict=True)]
+    key: Annotated[str, Field(max_length=120, strict=True)]
 
 
 class OpenBody(Body):
@@ -168,6 +178,7 @@ class SearchLine(BaseModel):
 
     done: float
     answer: SearchAnswer | None = None
+    failed: str | None = None
 
 
 class OptionsBody(Body):

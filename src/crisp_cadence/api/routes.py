@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+import logging
 from collections.abc import Callable, Iterator
 from datetime import UTC, datetime
 from functools import lru_cache
@@ -15,11 +17,12 @@ from fastapi.responses import StreamingResponse
 
 from .. import catalog
 from ..core.design import AxisDesign, design_schema, dump_design, parse_design
-from ..core.errors import EntryError, problem
+from ..core.errors import CrispError, EntryError, problem
 from ..core.evaluate import draw, evaluate
 from ..core.fitting.drawer import Stock
 from ..core.fitting.plan import plan_belts, plan_drawing, plan_json
 from ..core.fitting.rows import BeltPlan
+from ..core.fitting.taking import Taken, take
 from ..core.fitting.unknown import UnknownMotor, unknown_motor
 from ..core.formula import FORMULAS
 from ..core.layouts import LAYOUTS, Layout, begin
@@ -42,6 +45,7 @@ from ..store.rescue import Rescued, rescue
 from . import models as m
 from .shelf import Shelf
 
+_log = logging.getLogger(__name__)
 VERSION = "0.1.0"
 PROGRESS_S = 0.15  # between two lines that tell how far a search is
 router = APIRouter(responses={c: {"model": m.ErrorAnswer} for c in (404, 409, 413, 422)})
@@ -148,14 +152,25 @@ def _line_by_line(found: Iterator[float | Answer], as_json: Callable[[Answer], b
 
     def lines() -> Iterator[bytes]:
         said = monotonic()
-        for at in chain((first,), found):
-            if not isinstance(at, float):
-                yield b'{"done": 1.0, "answer": ' + as_json(at) + b"}\n"
-            elif monotonic() - said > PROGRESS_S:
-                said = monotonic()
-                yield b'{"done": %.4f, "answer": null}\n' % at
+        try:
+            for at in chain((first,), found):
+                if not isinstance(at, float):
+                    yield b'{"done": 1.0, "answer": ' + as_json(at) + b"}\n"
+                elif monotonic() - said > PROGRESS_S:
+                    said = monotonic()
+                    yield b'{"done": %.4f, "answer": null}\n' % at
+        except CrispError as error:
+            yield _broken(str(error))
+        except Exception as error:
+            _log.exception("long work broke off")
+            yield _broken(f"A fault of this program, not of the design ({type(error).__name__}).")
 
     return StreamingResponse(lines(), media_type="application/x-ndjson")
+
+
+def _broken(says: str) -> bytes:
+    """The last line of work that broke off: the answer's status has gone out long before."""
+    return json.dumps({"done": 1.0, "answer": None, "failed": says}).encode() + b"\n"
 
 
 @router.post("/search/options")
@@ -170,11 +185,17 @@ def search_why(request: Request, body: m.WhyBody) -> Why:
     return why_not(body.design, catalog.profiles(), _drawer(request), body.motor, body.stages, body.belt, body.microsteps, body.scope)
 
 
+@router.post("/take")
+def take_part(request: Request, body: m.TakeBody) -> Taken:
+    """What taking a part of the drawer into a place of a design sets; nothing is stored."""
+    return take(body.design, catalog.profiles(), _drawer(request), body.at, body.key)
+
+
 # ---- belt -------------------------------------------------------------------------------------------------------------
 
 
 def _drawer(request: Request) -> list[Stock]:
-    return [Stock(r.key, r.kind, r.name, r.data, r.quantity, r.price) for r in drawer.rows(_store(request), catalog.parts())]
+    return [Stock(r.key, r.kind, r.name, r.data, r.quantity, r.price, r.source_kind, r.source) for r in drawer.rows(_store(request), catalog.parts())]
 
 
 @router.post("/belt", response_model=BeltPlan)
@@ -394,8 +415,7 @@ def drawer_file(request: Request) -> Response:
 @router.post("/drawer/unknown")
 def drawer_unknown(body: m.UnknownBody) -> UnknownMotor:
     """What a motor of unknown make may be, from its frame, length, coil and wires; nothing is stored."""
-    listed = [Stock(p.key, p.kind, p.name, p.data, 0, None) for p in catalog.parts().values()]
-    return unknown_motor(body.frame, body.length_mm, body.coil_ohm, body.wires, body.shaft_mm, listed)
+    return unknown_motor(body.frame, body.length_mm, body.coil_ohm, body.wires, body.shaft_mm, catalog.stock())
 
 
 @router.post("/drawer/preview")

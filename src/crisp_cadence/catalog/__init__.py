@@ -11,6 +11,7 @@ from types import MappingProxyType
 from typing import Any
 
 from ..core.belt import Profile
+from ..core.fitting.drawer import Stock
 from ..core.formula import SOURCE_KINDS
 
 
@@ -53,3 +54,8 @@ def parts() -> Mapping[str, PartRow]:
             assert key not in out, key
             out[key] = PartRow(key, family["kind"], name, data, kind, note)
     return MappingProxyType(out)
+
+
+def stock() -> list[Stock]:
+    """The catalogue as a drawer in which nothing lies and nothing has a price."""
+    return [Stock(p.key, p.kind, p.name, p.data, 0, None, p.source_kind, p.source) for p in parts().values()]

@@ -12,7 +12,8 @@ from .chain import label_of
 from .context import RANK, Context, merged, overall, sorted_ladder
 from .design import AxisDesign, as_measured
 from .ends.base import End, Moving
-from .errors import EntryError, problem
+from .ends.belt_end import BeltEnd
+from .errors import EntryError, Problem, problem
 from .formula import Given, Quantity, Term, value_of
 from .misfits import misfits
 from .model import Head
@@ -20,6 +21,7 @@ from .registry import UnknownPart
 from .report import Case, Caution, DriveNode, Report, Share, in_terms_of
 from .scene import Scene
 from .stages.base import Motor, Stage
+from .stages.closed_belt import ClosedBelt
 from .stages.turning_motors import TurningMotor
 from .travel import move_and_stop
 
@@ -94,8 +96,27 @@ def _fits_together(design: AxisDesign, end: End) -> None:
                 remedy="Take an induction motor or a DC motor.",
             )
         )
+    found += _pulleys_on_shafts(design, end)
     if found:
         raise EntryError(found)
+
+
+def _pulleys_on_shafts(design: AxisDesign, end: End) -> list[Problem]:
+    """Pulleys whose hub is no larger than the shaft they sit on: no bore, sleeve or press brings one onto the other."""
+    seats = []
+    for j, stage in enumerate(design.chain):
+        if isinstance(stage, ClosedBelt):
+            seats += [(f"chain.{j}.driver", stage.driver, design.chain[j - 1]), (f"chain.{j}.driven", stage.driven, stage)]
+    if isinstance(end, BeltEnd):
+        seats.append(("end.pulley", end.pulley, design.chain[-1]))
+    return [
+        problem(
+            f"{at}.hub_mm", "is no larger than the shaft that it sits on", value=pulley.hub_mm, limit=shaft, unit="mm",
+            remedy="Take a pulley with a larger hub, or a motor or stage with a thinner shaft.",
+        )
+        for at, pulley, on in seats
+        if (shaft := getattr(on, "shaft_mm", None)) is not None and pulley.hub_mm <= shaft
+    ]  # fmt: skip
 
 
 class Run:

@@ -59,7 +59,7 @@ def press_grip(shaft_mm: Real, hub_mm: Real, interference_mm: Real, length_mm: R
 
     Equation: T = µ·p·π·d·l·d/2, p = δ/d / [((D² + d²)/(D² − d²) + ν_h)/E_h + (1 − ν_s)/E_s]
     Units: mm, mm, mm, mm, – → N·m
-    Range: solid steel shaft (205 GPa, ν 0.3), aluminium hub (69 GPa, ν 0.33), elastic, δ on the diameter
+    Range: solid steel shaft (205 GPa, ν 0.3), aluminium hub (69 GPa, ν 0.33) larger than the shaft, elastic, δ on the diameter
     Source: handbook — thick-walled cylinders (Lamé), press fits in any machine-design text
 
     >>> round(press_grip(5.0, 13.0, 0.015, 7.0, 0.12), 3)

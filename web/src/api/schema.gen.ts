@@ -246,6 +246,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Part
+         * @description What taking a part of the drawer into a place of a design sets; nothing is stored.
+         */
+        post: operations["take_part_api_take_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/belt": {
         parameters: {
             query?: never;
@@ -1597,6 +1617,8 @@ export interface components {
             /** Done */
             done: number;
             answer?: components["schemas"]["Changes"] | null;
+            /** Failed */
+            failed?: string | null;
         };
         /**
          * Changes
@@ -2566,6 +2588,10 @@ export interface components {
             field: string;
             /** Value */
             value: number | null;
+            /** Changes */
+            changes: {
+                [key: string]: unknown;
+            };
             /** Torque Nm */
             torque_nm: number | null;
             /** Ripple Mm */
@@ -3848,6 +3874,10 @@ export interface components {
             off_mm: number;
             /** Owned */
             owned: number;
+            /** Changes */
+            changes: {
+                [key: string]: unknown;
+            };
         };
         /**
          * Piece
@@ -4991,6 +5021,8 @@ export interface components {
             /** Done */
             done: number;
             answer?: components["schemas"]["SearchAnswer"] | null;
+            /** Failed */
+            failed?: string | null;
         };
         /**
          * Setting
@@ -5571,6 +5603,10 @@ export interface components {
             key: string;
             /** Says */
             says: string;
+            /** Changes */
+            changes: {
+                [key: string]: unknown;
+            };
         };
         /** StockBody */
         StockBody: {
@@ -5665,6 +5701,31 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * TakeBody
+         * @description A row of the drawer and the part of the design that it is to be.
+         */
+        TakeBody: {
+            design: components["schemas"]["AxisDesign"];
+            /** At */
+            at: string;
+            /** Key */
+            key: string;
+        };
+        /**
+         * Taken
+         * @description What taking a part sets, by path; what followed from it, and what the part does not state and is assumed.
+         */
+        Taken: {
+            /** Changes */
+            changes: {
+                [key: string]: unknown;
+            };
+            /** Follows */
+            follows: string[];
+            /** Assumed */
+            assumed: string[];
         };
         /**
          * TensionAnswer
@@ -6020,6 +6081,8 @@ export interface components {
             /** Done */
             done: number;
             answer?: components["schemas"]["WaysAnswer"] | null;
+            /** Failed */
+            failed?: string | null;
         };
         /**
          * Wheel
@@ -6999,6 +7062,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Why"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    take_part_api_take_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Taken"];
                 };
             };
             /** @description Not Found */

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from typing import Any
 
 from ..fixings import fit_gap, hub_wall
 from ..model import Pulley
@@ -40,9 +41,24 @@ class Fit:
     says: str
     field: str
     value: float | None
+    changes: dict[str, Any]
     torque_nm: float | None
     ripple_mm: float | None
     holds: tuple[Hold, ...]
+
+
+def mended(at: str, pulley: Pulley, field: str, value: float | None) -> dict[str, Any]:
+    """What mends a bore, by path; a pulley that was taken from the drawer says by its name that it is no longer as it was bought.
+
+    >>> mended("end.pulley", Pulley(label="Pulley, bore 5 mm", drawer_key="x"), "bore_mm", 6.35)
+    {'end.pulley.bore_mm': 6.35, 'end.pulley.label': 'Pulley, bore 5 mm, reamed to 6.35 mm'}
+    """
+    if not field:
+        return {}
+    out: dict[str, Any] = {f"{at}.{field}": True if field == "sleeve" else value}
+    if pulley.drawer_key is not None and field == "bore_mm":
+        out[f"{at}.label"] = f"{pulley.label.partition(', reamed to')[0]}, reamed to {value:g} mm"[:200]
+    return out
 
 
 def advise(pulley: Pulley, shaft_mm: float, root_mm: float) -> tuple[str, str, str, float | None]:

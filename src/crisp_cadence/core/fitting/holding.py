@@ -82,7 +82,7 @@ def fits(run: Run, end: End) -> list[bores.Fit]:
         out.append(
             bores.Fit(
                 at, name, shaft, pulley.bore_mm, pulley.bore_mm - shaft, (pulley.hub_mm - pulley.bore_mm) / 2, verdict, says, f"{at}.{field}" if field else "", value,
-                torque, ripple, bores.holds(pulley, shaft, form, torque, margin),
+                bores.mended(at, pulley, field, value), torque, ripple, bores.holds(pulley, shaft, form, torque, margin),
             )
         )  # fmt: skip
 

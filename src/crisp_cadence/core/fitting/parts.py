@@ -101,7 +101,7 @@ class Fitted:
 def pulley_on(rows: Sequence[Stock], face_mm: float, shaft_mm: float) -> Fitted:
     """The pulley of one face that goes on a shaft: with the very bore, else one to be reamed, else one with a sleeve; its name says so.
 
-    Of each the owned before the dear; of those to be reamed one with metal enough.
+    Of each the owned before the nearest in bore, and that before the dear; one is reamed only where it leaves metal enough.
     """
 
     def way(row: Stock) -> int:
@@ -111,9 +111,7 @@ def pulley_on(rows: Sequence[Stock], face_mm: float, shaft_mm: float) -> Fitted:
         return 2 if bore > shaft_mm else 1 if row.data["hub_mm"] - shaft_mm >= LEAST_METAL_MM else 3
 
     wide = [row for row in rows if row.data["face_mm"] == face_mm]
-    row = min(
-        wide, key=lambda r: (way(r), r.quantity == 0, r.price is None, r.price or 0.0, -r.data["hub_mm"], abs(r.data["bore_mm"] - shaft_mm), r.key)
-    )
+    row = min(wide, key=lambda r: (way(r), r.quantity == 0, abs(r.data["bore_mm"] - shaft_mm), r.price is None, r.price or 0.0, r.key))
     how = way(row)
     bore = float(row.data["bore_mm"]) if how in (0, 2) else shaft_mm
     says = {0: "", 2: f", with a sleeve to {shaft_mm:g} mm"}.get(how, f", reamed to {shaft_mm:g} mm")

@@ -188,8 +188,10 @@ def _closed(run: Run, stage: ClosedBelt, at: str, drawer: Sequence[Stock]) -> Cl
             if off else "No stock length is long enough for these pulleys. Take smaller ones, or a longer belt."
         )  # fmt: skip
     motor = FRAME_SIZE_MM.get(getattr(run.design.chain[0], "frame", ""), 60.0)
+    before = getattr(run.design.chain[int(at.split(".")[1]) - 1], "shaft_mm", stage.driver.bore_mm)
+    pairs = stock_belts.pairs(stage, at, before, profile, drawer, wanted)
     return ClosedPlan(
-        at, wanted, centre, reach, tuple(stock), tuple(stock_belts.pairs(stage, profile, drawer, wanted)), tuple(stock_belts.placements(stage, profile, centre, motor))
+        at, wanted, centre, reach, tuple(stock), tuple(pairs), tuple(stock_belts.placements(stage, profile, centre, motor))
     )  # fmt: skip
 
 

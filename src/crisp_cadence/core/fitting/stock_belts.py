@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from typing import Any
 
 import numpy as np
 
@@ -13,6 +14,7 @@ from ..path import closed_belt_centre
 from ..record import record
 from ..stages.closed_belt import ClosedBelt
 from .drawer import Stock, number
+from .parts import closed_belt_taken, face_for, pulley_on, stock_pulleys
 
 SHOWN = 10  # stock lengths listed
 SOLVED = 8  # pairs of pulleys listed
@@ -31,6 +33,7 @@ class StockBelt:
     price: float | None
     key: str
     says: str
+    changes: dict[str, Any]
 
 
 @record
@@ -45,6 +48,7 @@ class PairAndBelt:
     centre_mm: float
     off_mm: float
     owned: int
+    changes: dict[str, Any]
 
 
 @record
@@ -90,7 +94,7 @@ def stock_lengths(stage: ClosedBelt, at: str, profile: Profile, drawer: Sequence
             else "within the slot's half travel" if fits
             else f"the shafts would stand {abs(off):.2f} mm {'farther' if off > 0 else 'nearer'}"
         )  # fmt: skip
-        out.append(StockBelt(teeth, length, centre, off, fits, row.quantity, row.price, row.key, says))
+        out.append(StockBelt(teeth, length, centre, off, fits, row.quantity, row.price, row.key, says, closed_belt_taken(at, row)))
     return out
 
 
@@ -128,19 +132,24 @@ def ratio_and_distance(
     return out
 
 
-def pairs(stage: ClosedBelt, profile: Profile, drawer: Sequence[Stock], wanted_mm: float) -> list[PairAndBelt]:
-    """The best pairs of stock pulleys with a stock belt for the stage's ratio and a wanted distance."""
-    stock = stock_teeth(drawer, profile.key, stage.belt.width_mm)
-    own: dict[int, int] = {}
-    for row in drawer:
-        has = number(row, "teeth")
-        if row.kind == "pulley" and has and row.data.get("profile") == profile.key:
-            own[round(has)] = max(own.get(round(has), 0), row.quantity)
-    teeth = sorted({t for t in own if t >= profile.min_teeth} | {stage.driver.teeth, stage.driven.teeth})
+def pairs(stage: ClosedBelt, at: str, shaft_mm: float, profile: Profile, drawer: Sequence[Stock], wanted_mm: float) -> list[PairAndBelt]:
+    """The best pairs of stock pulleys with a stock belt for the stage's ratio and a wanted distance; the driver sits on a shaft of `shaft_mm`."""
+    stock, pulleys = stock_teeth(drawer, profile.key, stage.belt.width_mm), stock_pulleys(drawer).get(profile.key, {})
+    faces = {z: face for z, rows in pulleys.items() if z >= profile.min_teeth and (face := face_for(rows, stage.belt.width_mm)) is not None}
+    own = {z: max(row.quantity for row in pulleys[z] if row.data["face_mm"] == face) for z, face in faces.items()}
+    teeth = sorted({*faces, stage.driver.teeth, stage.driven.teeth})
+
+    def taken(a: int, b: int, z: int) -> dict[str, Any]:
+        out = closed_belt_taken(at, stock[z])
+        for name, now, count, shaft in (("driver", stage.driver, a, shaft_mm), ("driven", stage.driven, b, stage.shaft_mm)):
+            if count != now.teeth:
+                out |= {f"{at}.{name}.{n}": v for n, v in pulley_on(pulleys[count], faces[count], shaft).fields.items()}
+        return out
+
     ratio = stage.driven.teeth / stage.driver.teeth
     found = ratio_and_distance(ratio, wanted_mm, profile.pitch_mm, teeth, teeth, sorted(stock)) if stock else []
     rows = [
-        PairAndBelt(a, b, z, b / a, off, centre, apart, (own.get(a, 0) > 0) + (own.get(b, 0) > 0) + (stock[z].quantity > 0))
+        PairAndBelt(a, b, z, b / a, off, centre, apart, (own.get(a, 0) > 0) + (own.get(b, 0) > 0) + (stock[z].quantity > 0), taken(a, b, z))
         for a, b, z, off, centre, apart in found[:200]
     ]
     near = [r for r in rows if abs(r.off_mm) <= max(stage.adjust_mm, 0.1 * wanted_mm)] or rows

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import replace
 from itertools import chain as in_turn
 from typing import Any, Literal
 
@@ -13,13 +14,12 @@ from ..design import AxisDesign
 from ..ends.belt_end import BeltEnd
 from ..fitting.drawer import Stock, of_kind
 from ..fitting.parts import (
-    Pulleys,
+    NAMELESS,
     closed_belt_taken,
     coupler_of,
     face_for,
     gearbox_of,
     motor_of,
-    pulley_follows,
     pulley_on,
     rack_of,
     screw_of,
@@ -27,7 +27,7 @@ from ..fitting.parts import (
     supply_of,
 )  # fmt: skip
 from ..fitting.stock_belts import stock_teeth
-from ..model import Belt, Pulley
+from ..fitting.taking import follow, on_shaft
 from ..record import record
 from ..search.space import belts_on, closed_belts, idler_for
 from ..stages.closed_belt import ClosedBelt
@@ -79,28 +79,6 @@ def cost(row: Stock) -> float | None:
     return 0.0 if row.quantity > 0 else row.price
 
 
-Follows = tuple[dict[str, Any], float | None]  # what a pulley becomes, and what that costs
-
-
-def _on_shaft(design: AxisDesign, pulleys: Pulleys, chain: Sequence[Any], at: int, shaft_mm: float) -> Follows:
-    """What follows from the shaft of the stage at a place of a chain: the next stage's pulley, or the end's."""
-    if at + 1 == len(chain):
-        end: Any = design.end
-        return _follows("end.pulley", end.pulley, end.belt, pulleys, shaft_mm) if isinstance(end, BeltEnd) else ({}, 0.0)
-    following = chain[at + 1]
-    if isinstance(following, dict):
-        following = ClosedBelt.model_validate(following) if following["kind"] == "closed_belt" else None
-    if not isinstance(following, ClosedBelt):
-        return {}, 0.0
-    return _follows(f"chain.{at + 1}.driver", following.driver, following.belt, pulleys, shaft_mm)
-
-
-def _follows(at: str, pulley: Pulley, belt: Belt, pulleys: Pulleys, shaft_mm: float, width_mm: float | None = None) -> Follows:
-    rows = pulleys.get(belt.profile, {}).get(pulley.teeth, [])
-    fields, price = pulley_follows(pulley, rows, shaft_mm, belt.width_mm if width_mm is None else width_mm)
-    return {f"{at}.{n}": v for n, v in fields.items()}, price
-
-
 def _sum(*prices: float | None) -> float | None:
     """What is to pay together; None where one of them is not known."""
     return None if any(p is None for p in prices) else math.fsum(p or 0.0 for p in prices)
@@ -119,7 +97,7 @@ def _motors(design: AxisDesign, drawer: Sequence[Stock]) -> Iterator[Swap]:
             "chain.0.driver.current_a": data["rated_current_a"],
             "chain.0.driver.current_is": "rms",
         }
-        follows, more = _on_shaft(design, pulleys, design.chain, 0, data["shaft_mm"])
+        follows, more = on_shaft(design, pulleys, design.chain, 0, data["shaft_mm"])
         before = now.label or f"{now.hold_torque_nm:g} N·m"
         yield Swap("Take another motor", "chain.0.hold_torque_nm", before, row.name, changes | follows, _sum(cost(row), more), "part")
 
@@ -167,12 +145,12 @@ def _gearboxes(design: AxisDesign, drawer: Sequence[Stock]) -> Iterator[Swap]:
         stages: list[Any] = [box, *rest] if at is None else [box if j == at else s for j, s in enumerate(design.chain)][1:]
         says = "Add a gearbox" if at is None else "Take another gearbox"
         field = "chain" if at is None else f"chain.{at}.ratio"
-        follows, more = _on_shaft(design, pulleys, [design.chain[0], *stages], at or 1, box["shaft_mm"])
+        follows, more = on_shaft(design, pulleys, [design.chain[0], *stages], at or 1, box["shaft_mm"])
         yield Swap(says, field, before, row.name, _chain(design, stages) | follows, _sum(cost(row), more), "part")
     if at is not None:
         left = [s for j, s in enumerate(design.chain) if j != at][1:]
         shaft = getattr(design.chain[at - 1], "shaft_mm", 0.0)
-        follows, more = _on_shaft(design, pulleys, [design.chain[0], *left], at - 1, shaft)
+        follows, more = on_shaft(design, pulleys, [design.chain[0], *left], at - 1, shaft)
         yield Swap("Leave the gearbox out", f"chain.{at}.ratio", before, "direct", _chain(design, left) | follows, more, "part")
 
 
@@ -199,7 +177,7 @@ def _closed_new(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Seq
             driver = choices[best].changes["driver"][0]
             stage = dict(choices[best].changes["stage"])
             stage["driver"] = stage["driver"] | driver.fields
-            follows, more = _on_shaft(design, stock_pulleys(drawer), [motor, stage], 1, stage["shaft_mm"])
+            follows, more = on_shaft(design, stock_pulleys(drawer), [motor, stage], 1, stage["shaft_mm"])
             price = None if choices[best].unpriced or driver.unpriced else _sum(rows[best]["spend"], more)
             yield Swap("Add a closed belt stage", "chain", "direct", choices[best].name, _chain(design, [stage]) | follows, price, "part")
 
@@ -239,9 +217,7 @@ def _closed_steps(design: AxisDesign, at: int, profiles: Mapping[str, Profile], 
         d = row.data
         if d.get("profile") == profile.key and d.get("belt_teeth") == stage.belt_teeth and d.get("width_mm") != width:
             wider = float(d["width_mm"])
-            both = [
-                _follows(f"{here}.{n}", p, stage.belt, pulleys, shafts[n], wider) for n, p in (("driver", stage.driver), ("driven", stage.driven))
-            ]
+            both = [follow(f"{here}.{n}", p, stage.belt, pulleys, shafts[n], wider) for n, p in (("driver", stage.driver), ("driven", stage.driven))]
             changes = closed_belt_taken(here, row) | both[0][0] | both[1][0]
             price = _sum(cost(row), both[0][1], both[1][1])
             yield Swap("Another width of the closed belt", f"{here}.belt.width_mm", f"{width:g} mm", f"{wider:g} mm", changes, price, "part")
@@ -279,7 +255,7 @@ def _belts(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence
             word = "Take a wider belt" if width > now.width_mm else "Take a narrower belt" if width < now.width_mm else "Take the other cord"
             belt = {n: v for n, v in c.items() if n.startswith("end.belt.")}
             carried, idler_price = idler_for(end, profile, width) if width > now.width_mm else ({}, 0.0)
-            wider, pulley_price = _follows("end.pulley", end.pulley, end.belt, pulleys, shaft, width)
+            wider, pulley_price = follow("end.pulley", end.pulley, end.belt, pulleys, shaft, width)
             price = _sum(belt_price, pulley_price, idler_price)
             before = f"{now.width_mm:g} mm, {now.cord}"
             yield Swap(word, "end.belt.width_mm", before, f"{width:g} mm, {cord}", belt | carried | wider, price, "part")
@@ -430,7 +406,9 @@ def _sizes(design: AxisDesign) -> Iterator[Swap]:
                 says = up if size > now else down
                 if says:
                     whole = int(size) if isinstance(now, int) else float(size)
-                    yield _set(says, f"{at}.{name}", now, whole, unit, "setting" if name in SETTINGS else "part")
+                    swap = _set(says, f"{at}.{name}", now, whole, unit, "setting" if name in SETTINGS else "part")
+                    other = {"end.nut": {**NAMELESS, "label": "Nut without play"}} if (kind, name) == ("screw", "backlash_mm") else {}
+                    yield replace(swap, changes=swap.changes | other)
 
 
 def _layouts(design: AxisDesign) -> Iterator[Swap]:
