@@ -4,7 +4,7 @@ PY := .venv/bin/python
 PORT ?= 8321
 export PIP_DISABLE_PIP_VERSION_CHECK = 1
 
-.PHONY: demo test dev bench shots docs format setup web types chromium
+.PHONY: demo test dev bench torture shots docs format setup web types chromium
 
 demo: setup web ## set up everything and serve the demo
 	$(PY) -m crisp_cadence.cli demo --port $(PORT)
@@ -27,6 +27,9 @@ bench: setup web chromium ## every measure with its target
 
 shots: setup web chromium ## refresh docs/screenshots from the demo data
 	$(PY) tools/shots.py
+
+torture: setup ## kills by the hundred, with a free seed
+	$(PY) tools/torture.py
 
 docs: setup ## refresh docs/numbers.md and the published schema from the core
 	$(PY) tools/docs.py

@@ -11,6 +11,7 @@ import statistics
 import tempfile
 import time
 import tracemalloc
+import urllib.request
 from collections.abc import Callable
 from dataclasses import replace
 from importlib.resources import files
@@ -31,6 +32,7 @@ from crisp_cadence.core.path import Round, belt_path
 from crisp_cadence.core.report import report_json
 from crisp_cadence.core.search.find import GRID, PAIRS, Searching, begin, search
 from crisp_cadence.core.search.ladder import belts_of, motors_of, pairs_of
+from crisp_cadence.store import Store, axes
 
 LATEST = """
 () => {
@@ -198,6 +200,29 @@ def searches(rows: list[tuple[str, float, float, str]], profiles: dict[str, Prof
     return rate, took / alone
 
 
+def shelf_of_many(folder: Path) -> tuple[float, float]:
+    """Seconds of the shelf's first answer after a start, and milliseconds of the following ones (median): 300 axes, none of them changed."""
+    store, designs = Store(folder), list(demo.designs().values())
+    with store.transaction():
+        for number in range(10):
+            machine = axes.add_machine(store, f"Machine {number}", "", "2026-01-01")
+            for k in range(30):
+                axes.add_axis(store, machine, designs[k % len(designs)].model_copy(update={"name": f"Axis {number}-{k}"}), "2026-01-01")
+    store.close()
+
+    def whole(running: Running) -> bytes:
+        with urllib.request.urlopen(f"{running.url}/api/shelf") as answer:
+            return bytes(answer.read())
+
+    with program(folder) as running:
+        whole(running)  # worked out once; kept from here on
+    with program(folder) as running:
+        begun = time.perf_counter()
+        whole(running)
+        first = time.perf_counter() - begun
+        return first, statistics.median(timed(lambda: whole(running), 60))
+
+
 def main() -> None:
     rows: list[tuple[str, float, float, str]] = []
     profiles = catalog.profiles()
@@ -208,7 +233,7 @@ def main() -> None:
     rows.append(("core: longest chain of the demo, median", statistics.median(timed(lambda: evaluate(longest, profiles), 200)), 5, "ms"))
     rounds = forty_pulleys()
     rows.append(("core: belt path of 40 pulleys, median", statistics.median(timed(lambda: belt_path(rounds), 300)), 2, "ms"))
-    drawer = [Stock(x.key, x.kind, x.name, x.data, 1, None) for x in catalog.parts().values()]
+    drawer = [replace(row, quantity=1) for row in catalog.stock()]
     rows.append(
         (
             "core: whole belt plan with the starter catalogue, median",
@@ -228,6 +253,9 @@ def main() -> None:
             begun.stop()
             assert begun.process.stdout is not None
             begun.process.stdout.close()
+        first, warm = shelf_of_many(Path(folder) / "many")
+        rows.append(("API: shelf of 300 unchanged axes, first after a start", first, 1.5, "s"))
+        rows.append(("API: shelf of 300 unchanged axes, median", warm, 30, "ms"))
         with program(Path(folder) / "demo", "demo") as running, sync_playwright() as play:
             answers = timed(api(running, json.dumps(design.model_dump(mode="json")).encode()), 300)
             rows.append(("API: evaluate on loopback, p95", p95(answers), 12, "ms"))

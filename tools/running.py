@@ -56,9 +56,13 @@ def start(data: Path, command: str = "serve", port: int = 0) -> Running:
         text=True,
     )
     assert process.stdout is not None
-    line = process.stdout.readline()
-    if "http://" not in line:
-        raise RuntimeError(f"the program did not start: {line}{process.stdout.read()}")
+    said = ""
+    for line in process.stdout:  # what is wrong with the data file comes first, then the address
+        said += line
+        if "http://" in line:
+            break
+    else:
+        raise RuntimeError(f"the program did not start: {said}")
     running = Running(line.split("http://")[1].split()[0].join(["http://", ""]), process, 0.0)
     for _ in range(400):
         try:

@@ -108,6 +108,7 @@ BODIES: dict[str, Any] = {
     "/api/calibrate": {"steps_mm": 80.0, "commanded_mm": 100.0, "measured_mm": [100.2]},
     "/api/drawer": {"kind": "stepper", "name": "Odd one", "data": {"hold_torque_nm": 0.4}},
     "/api/path": DESIGN,
+    "/api/take": {"design": DESIGN, "at": "end.pulley", "key": "pulley:pulley-g-3-mm-20-teeth-bore-8-mm"},
     "/api/belt": DESIGN,
     "/api/out": {"design": DESIGN, "what": "path:end", "form": "svg", "paper": "A4"},
     "/api/drawer/preview": {"text": "kind,name,quantity\nwasher,Odd one,3\n"},

@@ -10,10 +10,12 @@ from typing import Any
 
 import pytest
 from fastapi.testclient import TestClient
+from pydantic import TypeAdapter
 
 from conftest import build
 from crisp_cadence.api import shelf as module
 from crisp_cadence.api.app import make_app
+from crisp_cadence.api.models import ShelfMachine
 from crisp_cadence.store import FILE_NAME, Store, axes
 
 NOW = "2026-11-24T10:00:00.000+00:00"
@@ -188,6 +190,18 @@ class TestWhatIsKept:
         assert lines(client) == first
 
 
+def test_the_shelf_answers_as_its_description_says(client: TestClient, store: Store, machine: str) -> None:
+    """The answer is put together from pieces that stand ready; it reads as the model all the same, whatever is in a name."""
+    axes.add_machine(store, 'A "machine", {empty}', "note \\ with [signs]", NOW)
+    axis = axes.add_axis(store, machine, build(name='"Quoted", \n{}'), NOW)
+    axes.add_axis(store, machine, build(name="Bad", guide={"rail_mm": 20.0}), NOW)
+    client.post(f"/api/axes/{axis}/log", json={"on_date": "2026-01-01", "says": 'said "so"'})
+    got = TypeAdapter(list[ShelfMachine]).validate_json(client.get("/api/shelf").content, strict=False)
+    assert [[a.name for a in x.axes] for x in got] == [['"Quoted", \n{}', "Bad"], []]
+    assert got[0].axes[0].last_log is not None
+    assert got[1].note == "note \\ with [signs]"
+
+
 class TestWhatTheFileRefuses:
     def test_words_and_503(self, client: TestClient, store: Store, machine: str, tmp_path: Path) -> None:
         axis = axes.add_axis(store, machine, build(name="One"), NOW)
@@ -207,3 +221,59 @@ class TestWhatTheFileRefuses:
         axis = axes.add_axis(store, machine, build(name="One"), NOW)
         answer = client.get(f"/api/axes/{axis}/log")
         assert (answer.status_code, answer.json()["message"]) == (503, "crisp-cadence.sqlite3 could not be used (SQLITE_ERROR).")
+
+    def test_the_last_copy_is_named_beside_what_is_wrong(self, tmp_path: Path) -> None:
+        with sqlite3.connect(tmp_path / FILE_NAME) as db:
+            for step in ("001_start.sql", "002_riding.sql"):
+                db.executescript(Path(axes.__file__).parent.joinpath("migrations", step).read_text())
+            db.execute("PRAGMA user_version = 2")
+            db.executemany(
+                "INSERT INTO machine (id, name, note, created_at) VALUES (?, ?, ?, ?)", [(f"{n:012x}", "M", "n" * 900, NOW) for n in range(40)]
+            )
+        db.close()
+        Store(tmp_path).close()
+        data = bytearray((tmp_path / FILE_NAME).read_bytes())
+        middle = data.index(b"n" * 900) // 4096 * 4096
+        data[middle : middle + 4096] = b"\xa5" * 4096
+        (tmp_path / FILE_NAME).write_bytes(data)
+        with TestClient(make_app(tmp_path)) as client:
+            told = client.get("/api/store").json()
+            assert (told["cause"], told["last_copy"]) == ("damaged", "crisp-cadence.before-3.sqlite3")
+            assert client.post("/api/machines", json={"name": "X"}).status_code == 503
+
+
+@pytest.mark.parametrize("hub", [8.0, 7.5])
+def test_a_press_fit_on_too_small_a_hub_is_refused_everywhere(client: TestClient, hub: float) -> None:
+    """It answered 500, and One change broke off as a network error."""
+    pulley = {"hub_mm": hub, "bore_mm": 5.0, "fixing": {"kind": "press fit"}}
+    design = build(chain__0__shaft_mm=8.0, end__pulley=pulley).model_dump(mode="json")
+    for path, body in (
+        ("evaluate", design),
+        ("belt", design),
+        ("change", {"design": design}),
+        ("ways", {"design": design}),
+        ("search", {"design": design}),
+    ):
+        answer = client.post(f"/api/{path}", json=body)
+        assert (answer.status_code, answer.json()["problems"][0]["field"]) == (422, "end.pulley.hub_mm"), path
+
+
+def test_work_that_breaks_off_says_so_in_its_last_line(client: TestClient, monkeypatch: pytest.MonkeyPatch) -> None:
+    def broken(*_: object) -> Iterator[float]:
+        yield 0.0
+        raise ZeroDivisionError
+
+    monkeypatch.setattr("crisp_cadence.api.routes.trying", broken)
+    answer = client.post("/api/change", json={"design": build().model_dump(mode="json")})
+    assert answer.status_code == 200
+    last = json.loads(answer.text.strip().splitlines()[-1])
+    assert last == {"done": 1.0, "answer": None, "failed": "A fault of this program, not of the design (ZeroDivisionError)."}
+
+
+def test_a_part_is_taken_over_the_wire(client: TestClient) -> None:
+    design = build().model_dump(mode="json")
+    got = client.post("/api/take", json={"design": design, "at": "chain.0", "key": "stepper:stepper-nema-23-56"}).json()
+    assert got["changes"]["chain.0.label"] == "Stepper NEMA 23 × 56"
+    assert got["assumed"] == []
+    refused = client.post("/api/take", json={"design": design, "at": "end.belt", "key": "stepper:stepper-nema-23-56"})
+    assert (refused.status_code, refused.json()["problems"][0]["message"]) == (422, "does not take a stepper")

@@ -126,12 +126,12 @@ class TestADataFile:
 
 
 def test_a_drawer_file(tmp_path: Path) -> None:
-    """Read into an empty drawer it gives the same drawer again."""
+    """Read into an empty drawer it gives the same drawer again; the catalogue may have grown since."""
     store = Store(tmp_path)
     text = (BEFORE / "drawer.csv").read_text(encoding="utf-8")
     seen, todo = preview(text, drawer.rows(store, catalog.parts()))
     assert seen.troubles == ()
     drawer.take_in(store, catalog.parts(), todo)
 
-    assert sorted(drawer_csv(drawer.rows(store, catalog.parts())).splitlines()) == sorted(text.splitlines())
+    assert set(text.splitlines()) <= set(drawer_csv(drawer.rows(store, catalog.parts())).splitlines())
     store.close()

@@ -66,7 +66,7 @@ class TestLoads:
         here = axes.get_axis(store, low)
         assert here.design is not None
         (found,) = here.problems
-        assert (found.field, found.limit, found.unit) == ("riding", "2e+06", "kg")
+        assert (found.field, found.limit, found.unit) == ("riding", "2000000", "kg")
         assert found.message == "cannot be counted: “Mountain” is heavier than any load that is counted"
 
     @pytest.mark.parametrize("mass", ['"heavy"', "true", "[1]"])

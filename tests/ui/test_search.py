@@ -109,7 +109,7 @@ def test_why_not_this_one(page: Page, demo: Running, axes: dict[str, str]) -> No
     choose.get_by_label("Motor, supply and current").select_option(label="Stepper NEMA 34 × 150, 12 V, 6 A")
     choose.get_by_role("button", name="Why not this one?").click()
     expect(answer).to_contain_text("cannot be built")
-    expect(answer).to_contain_text("end.pulley.bore_mm")
+    expect(answer).to_contain_text("end.pulley.hub_mm")
 
 
 def test_a_long_search_shows_how_far_it_is_and_stops(page: Page, demo: Running, axes: dict[str, str]) -> None:

@@ -1,4 +1,4 @@
-import { createTheme, type MantineColorsTuple } from "@mantine/core";
+import { Alert, Button, createTheme, type MantineColorsTuple } from "@mantine/core";
 
 const graphite: MantineColorsTuple = ["#f8f9f5", "#eceee8", "#dfe2da", "#c3c8c0", "#9aa29f", "#59636a", "#414a4f", "#2c3438", "#1f2528", "#14181a"];
 
@@ -11,4 +11,8 @@ export const theme = createTheme({
   defaultRadius: 2,
   cursorType: "pointer",
   respectReducedMotion: true,
+  components: {
+    Button: Button.extend({ defaultProps: { size: "xs" }, classNames: { root: "bench-button" } }),
+    Alert: Alert.extend({ defaultProps: { radius: 0 }, classNames: { root: "bench-notice", title: "bench-notice-title", message: "bench-notice-message" } }),
+  },
 });

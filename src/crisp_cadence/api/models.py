@@ -213,6 +213,7 @@ class RidesBody(Body):
 
 class AxisAnswer(BaseModel):
     id: str
+    name: str
     machine_id: str
     machine: str
     version: int
@@ -318,6 +319,7 @@ class StartAnswer(BaseModel):
     units: dict[str, UnitTable]
     profiles: list[ProfileRow]
     design_schema: dict[str, Any]
+    takes: dict[str, str]  # by the name of a part in the design's description: the kind of drawer row that goes there
 
 
 __all__ = ["DrawerRow", "Formula", "LogEntry", "Quantity", "Report", "Revision"]

@@ -22,7 +22,7 @@ from ..core.evaluate import draw, evaluate
 from ..core.fitting.drawer import Stock
 from ..core.fitting.plan import plan_belts, plan_drawing, plan_json
 from ..core.fitting.rows import BeltPlan
-from ..core.fitting.taking import Taken, take
+from ..core.fitting.taking import TAKES, Taken, take
 from ..core.fitting.unknown import UnknownMotor, unknown_motor
 from ..core.formula import FORMULAS
 from ..core.layouts import LAYOUTS, Layout, begin
@@ -70,7 +70,7 @@ def health() -> dict[str, str]:
 def _start() -> bytes:
     units = {k: m.UnitTable(base=d.base, factors=d.factors, metric=d.metric, imperial=d.imperial) for k, d in DIMENSIONS.items()}
     rows = [m.ProfileRow.model_validate(p, from_attributes=True) for p in catalog.profiles().values()]
-    answer = m.StartAnswer(version=VERSION, units=units, profiles=rows, design_schema=design_schema())
+    answer = m.StartAnswer(version=VERSION, units=units, profiles=rows, design_schema=design_schema(), takes=TAKES)
     return answer.model_dump_json().encode()
 
 
@@ -288,7 +288,7 @@ def _axis(store: Store, axis_id: str) -> m.AxisAnswer:
     saved = axes.get_axis(store, axis_id)
     others = [m.Neighbour(id=i, name=n) for i, n in axes.neighbours(store, axis_id)]
     return m.AxisAnswer(
-        id=saved.id, machine_id=saved.machine_id, machine=saved.machine, version=saved.version, saved_at=saved.saved_at, design=saved.design,
+        id=saved.id, name=saved.name, machine_id=saved.machine_id, machine=saved.machine, version=saved.version, saved_at=saved.saved_at, design=saved.design,
         problems=list(saved.problems), rides_on=saved.rides_on, may_ride_on=others,
     )  # fmt: skip
 

@@ -122,7 +122,7 @@ def plan(steps: Iterable[WorkStep], bill: Iterable[BillLine], done: Iterable[str
     planned: list[PlannedStep] = []
     orders: dict[str, OrderLine] = {}
     for step in ordered:
-        before = tuple(k for k in (*step.after, *step.covers) if k in open_)
+        before = tuple(dict.fromkeys(k for k in (*step.after, *step.covers) if k in open_))
         lacking = tuple(f for f in step.needs if f in away)
         now: Literal["done", "ready", "waits"] = "done" if step.key in finished else "waits" if before or lacking else "ready"
         parts = tuple(away[f].what for f in lacking)

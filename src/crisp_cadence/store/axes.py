@@ -14,6 +14,7 @@ from ..core.riding import Standing, carried, room_for, settled
 from . import Store
 
 NO_MACHINE = "This machine is not on the shelf."
+NAMELESS = "Nameless"
 NO_AXIS = "This axis is not on the shelf."
 
 
@@ -37,6 +38,7 @@ class SavedAxis:
     """
 
     id: str
+    name: str
     machine_id: str
     machine: str
     version: int
@@ -174,8 +176,8 @@ def _name_in(text: str) -> str:
     try:
         name = json.loads(text)["name"]
     except (ValueError, KeyError, TypeError, RecursionError):
-        return "Nameless"
-    return show(name) if isinstance(name, str) and name else "Nameless"
+        return NAMELESS
+    return show(name) if isinstance(name, str) and name else NAMELESS
 
 
 def places(store: Store) -> dict[str, Place]:
@@ -222,7 +224,7 @@ def get_axis(store: Store, axis_id: str) -> SavedAxis:
             raise NotFoundError(NO_AXIS)
         here = _standing(db, carried(_under(db, row["machine_id"]), [axis_id]))[axis_id]
     return SavedAxis(
-        row["id"], row["machine_id"], row["machine"], row["version"], row["at"], here.design, here.problems, row["design"], row["rides_on"]
+        row["id"], here.name, row["machine_id"], row["machine"], row["version"], row["at"], here.design, here.problems, row["design"], row["rides_on"]
     )
 
 
@@ -237,14 +239,15 @@ def neighbours(store: Store, axis_id: str) -> list[tuple[str, str]]:
             return []
         under = _under(db, row["machine_id"])
         riders = set(carried(under, [axis_id]))
-        texts = {
-            r["axis_id"]: r["design"]
+        names = {
+            r["axis_id"]: r["name"]
             for r in db.execute(
-                "SELECT r.axis_id, r.design FROM axis a JOIN revision r ON r.axis_id = a.id AND r.number = a.version WHERE a.machine_id = ?",
+                "SELECT r.axis_id, CASE WHEN json_valid(r.design) AND json_type(r.design, '$.name') = 'text' THEN json_extract(r.design, '$.name') END AS name"
+                " FROM axis a JOIN revision r ON r.axis_id = a.id AND r.number = a.version WHERE a.machine_id = ?",
                 (row["machine_id"],),
             ).fetchall()
         }
-    return [(other, _name_in(texts.get(other, ""))) for other in under if other not in riders]
+    return [(other, show(names.get(other) or NAMELESS)) for other in under if other not in riders]
 
 
 def _mount(db: sqlite3.Connection, axis_id: str, machine_id: str, mount: str) -> None:

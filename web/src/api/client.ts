@@ -37,7 +37,11 @@ export type Why = Schemas["Why"];
 export type DrawerPreview = Schemas["Preview"];
 export type UnknownMotor = Schemas["UnknownMotor"];
 export type LayoutRow = Schemas["LayoutRow"];
-export type Verdict = Rung["verdict"] | "cannot be built";
+export type ShelfVerdict = ShelfAxis["verdict"];
+export type Verdict = Rung["verdict"] | ShelfVerdict;
+export type StoreState = Schemas["StoreAnswer"];
+export type Rescued = Schemas["Rescued"];
+export type Taken = Schemas["Taken"];
 
 export class Refusal extends Error {
   constructor(
@@ -93,6 +97,10 @@ export async function askLines<T>(path: string, options: Options, each: (line: T
   for (let piece = await reader.read(); !piece.done; piece = await reader.read()) {
     const lines = (rest + piece.value).split("\n");
     rest = lines.pop() ?? "";
-    for (const line of lines) each(JSON.parse(line) as T);
+    for (const line of lines) {
+      const read = JSON.parse(line) as T & { failed?: string | null };
+      if (read.failed) throw new Error(read.failed); // work that broke off: its status had gone out long before
+      each(read);
+    }
   }
 }

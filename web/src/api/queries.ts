@@ -1,6 +1,6 @@
 /** Server state: one query library, one cache. The design being edited lives in its own session (design/session.ts). */
 import { keepPreviousData, QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { ask, askLines, type Axis, type BeltPlan, type Changes, type Design, type DrawerRow, type Formula, type LayoutRow, type LogBody, type LogEntry, type Quantity, type Revision, type ShelfMachine, type Start, type WaysAnswer } from "./client";
+import { ask, askLines, type Axis, type BeltPlan, type Changes, type Design, type DrawerRow, type Formula, type LayoutRow, type LogBody, type LogEntry, type Quantity, type Revision, type ShelfMachine, type Start, type StoreState, type WaysAnswer } from "./client";
 
 export const client = new QueryClient({ defaultOptions: { queries: { staleTime: 2_000, retry: 1, refetchOnWindowFocus: true } } });
 
@@ -9,6 +9,7 @@ export const useShelf = () => useQuery({ queryKey: ["shelf"], queryFn: () => ask
 export const useDrawer = () => useQuery({ queryKey: ["drawer"], queryFn: () => ask<DrawerRow[]>("/drawer") });
 export const useNumbers = () => useQuery({ queryKey: ["numbers"], queryFn: () => ask<Formula[]>("/numbers"), staleTime: Infinity });
 export const useAxis = (id: string) => useQuery({ queryKey: ["axis", id], queryFn: () => ask<Axis>(`/axes/${id}`), staleTime: Infinity, gcTime: 0 });
+export const useStore = () => useQuery({ queryKey: ["store"], queryFn: () => ask<StoreState>("/store"), staleTime: 0, retry: false });
 export const useLayouts = () => useQuery({ queryKey: ["layouts"], queryFn: () => ask<LayoutRow[]>("/layouts"), staleTime: Infinity });
 export const useLog = (axis: string) => useQuery({ queryKey: ["log", axis], queryFn: () => ask<LogEntry[]>(`/axes/${axis}/log`) });
 export const useRevisions = (axis: string, version: number) => useQuery({ queryKey: ["revisions", axis, version], queryFn: () => ask<Revision[]>(`/axes/${axis}/revisions`) });

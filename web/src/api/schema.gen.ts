@@ -972,6 +972,8 @@ export interface components {
         AxisAnswer: {
             /** Id */
             id: string;
+            /** Name */
+            name: string;
             /** Machine Id */
             machine_id: string;
             /** Machine */
@@ -5456,6 +5458,10 @@ export interface components {
             /** Design Schema */
             design_schema: {
                 [key: string]: unknown;
+            };
+            /** Takes */
+            takes: {
+                [key: string]: string;
             };
         };
         /**

@@ -1,7 +1,7 @@
 /** What the design's own schema says of fields, and paths through a design. */
 import { describe, expect, it } from "vitest";
 import type { Design } from "../api/client";
-import { fieldAt, fieldsOf, kindsAt, type Schema } from "./fields";
+import { fieldAt, fieldsOf, kindsAt, modelAt, whole, type Schema } from "./fields";
 import { getAt, setAt } from "./path";
 
 const schema: Schema = {
@@ -50,6 +50,39 @@ describe("fieldsOf", () => {
   it("puts what a part costs behind what it is", () => {
     expect(fieldsOf(schema, design(), "chain.0.driver").map((f) => f.shape)).toEqual(["number", "number", "tick"]);
   });
+});
+
+describe("whole", () => {
+  const full: Schema = {
+    $defs: {
+      Stepper: { properties: { kind: { const: "stepper", default: "stepper" }, hold_nm: { type: "number", default: 0.45 }, driver: { $ref: "#/$defs/Driver", default: { supply_v: 24, price: null } } } },
+      Gearbox: { properties: { kind: { const: "gearbox", default: "gearbox" }, ratio: { type: "number", default: 5 }, limit: { anyOf: [{ type: "number" }, { type: "null" }], default: null } } },
+      Unknown: { properties: { kind: { type: "string" } } },
+      Driver: { properties: { supply_v: { type: "number", default: 24 }, price: { anyOf: [{ type: "number" }, { type: "null" }], default: null } } },
+    },
+    properties: { name: { type: "string", default: "New" }, chain: { items: { oneOf: [{ $ref: "#/$defs/Stepper" }, { $ref: "#/$defs/Gearbox" }, { $ref: "#/$defs/Unknown" }] } } },
+  };
+  const of = (chain: object[], more: object = {}) => whole(full, { name: "A", chain, ...more } as unknown as Design);
+  it("fills a stage in by its kind, parts within it too", () => {
+    expect(of([{ kind: "gearbox" }, { kind: "stepper", driver: { supply_v: 12 } }]).chain).toEqual([{ kind: "gearbox", ratio: 5, limit: null }, { kind: "stepper", hold_nm: 0.45, driver: { supply_v: 12, price: null } }]);
+  });
+  it("keeps what stands there, nothing and unknown fields included", () => {
+    expect(of([{ kind: "gearbox", ratio: 10, limit: null, later: 1 }]).chain).toEqual([{ kind: "gearbox", ratio: 10, limit: null, later: 1 }]);
+  });
+  it("leaves a kind that it does not know as it is", () => {
+    expect(of([{ kind: "harmonic drive", cup: 3 }]).chain).toEqual([{ kind: "harmonic drive", cup: 3 }]);
+  });
+  it("gives back the very design where nothing is missing, and never shares a default", () => {
+    const once = of([{ kind: "stepper" }]);
+    expect(whole(full, once)).toBe(once);
+    expect((of([{ kind: "stepper" }]).chain[0] as { driver: object }).driver).not.toBe((once.chain[0] as { driver: object }).driver);
+  });
+});
+
+it("modelAt names the part at a path as the program does", () => {
+  expect(modelAt(schema, design(), "chain.1")).toBe("Gearbox");
+  expect(modelAt(schema, design(), "chain.0.driver")).toBe("Driver");
+  expect(modelAt(schema, design("rack"), "end")).toBe("Rack");
 });
 
 it("kindsAt names what may stand at a place", () => {

@@ -42,6 +42,19 @@ function resolve(schema: Schema, node: Node | undefined): Node | undefined {
   return node?.$ref ? schema.$defs[node.$ref.replace("#/$defs/", "")] : node;
 }
 
+/** Of the kinds that may stand at a place the one that a value is; nothing where this program does not know its kind. */
+function kindOf(schema: Schema, node: Node | undefined, value: unknown): Node | undefined {
+  const kinds: Node[] | undefined = node?.oneOf ?? (node?.anyOf?.some((n) => n.$ref) ? node.anyOf : undefined);
+  if (!kinds) return node;
+  const kind = (value as { kind?: string } | undefined | null)?.kind;
+  const matches = kinds.filter((n) => n.$ref);
+  const is = (n: Node) => {
+    const own = resolve(schema, n)?.properties?.kind;
+    return own?.const === kind || own?.default === kind;
+  };
+  return matches.find(is) ?? (matches.length === 1 ? matches[0] : undefined);
+}
+
 /** Follows a path through the schema; where a place may hold several kinds, the design says which it is. */
 function find(schema: Schema, design: Design, path: string): Node | undefined {
   let node: Node | undefined = schema;
@@ -50,14 +63,33 @@ function find(schema: Schema, design: Design, path: string): Node | undefined {
     node = resolve(schema, node);
     value = (value as Record<string, unknown> | undefined)?.[key];
     node = /^\d+$/.test(key) ? node?.items : node?.properties?.[key];
-    const kinds: Node[] | undefined = node?.oneOf ?? (node?.anyOf?.some((n) => n.$ref) ? node.anyOf : undefined);
-    if (kinds) {
-      const kind = (value as { kind?: string } | undefined)?.kind;
-      const matches = kinds.map((n) => resolve(schema, n)).filter((n): n is Node => !!n);
-      node = matches.find((n) => n.properties?.kind?.const === kind || n.properties?.kind?.default === kind) ?? matches[0];
-    }
+    node = kindOf(schema, node, value) ?? node?.oneOf?.[0] ?? node;
   }
   return node && { ...resolve(schema, node), ...node };
+}
+
+/** The name by which the design's description knows the part at a path. */
+export const modelAt = (schema: Schema, design: Design, path: string): string => (find(schema, design, path)?.$ref ?? "").replace("#/$defs/", "");
+
+/** A design with every field that was left out at its default, as the program stores it: what is shown is what is stored. */
+export const whole = (schema: Schema, design: Design): Design => filled(schema, schema, design) as Design;
+
+function filled(schema: Schema, node: Node | undefined, value: unknown): unknown {
+  const known = resolve(schema, kindOf(schema, node, value));
+  if (Array.isArray(value)) {
+    const items = value.map((item) => filled(schema, known?.items, item));
+    return items.some((item, i) => item !== value[i]) ? items : value;
+  }
+  if (value === null || typeof value !== "object" || !known?.properties) return value;
+  const out: Record<string, unknown> = { ...value };
+  let changed = false;
+  for (const [name, field] of Object.entries(known.properties)) {
+    const had = out[name];
+    if (had === undefined && field.default === undefined) continue;
+    out[name] = filled(schema, field, had === undefined ? structuredClone(field.default) : had);
+    changed ||= out[name] !== had;
+  }
+  return changed ? out : value;
 }
 
 /** A field without words of its own is titled after its name, in capitals: "Shaft Form" becomes "Shaft form". */

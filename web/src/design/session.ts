@@ -1,8 +1,13 @@
 /** One axis being edited: its design with undo and redo, its report as it follows every change, and saving that loses nothing. */
 import { ask, Refusal, Unreachable, type Axis, type Design, type Problem, type Report } from "../api/client";
+import { Drafts, type Found } from "./drafts";
+import { whole, type Schema } from "./fields";
 import { getAt, setAt } from "./path";
 
-export type SaveState = "saved" | "saving" | "waiting" | "unreachable" | "conflict" | "refused";
+/** An axis whose newest revision can be read. */
+export type Opened = Axis & { design: Design };
+/** `failing`: refused for now, tried again by itself. `refused`: the design itself is what the program does not take. */
+export type SaveState = "saved" | "saving" | "waiting" | "failing" | "refused" | "conflict";
 
 export interface View {
   id: string;
@@ -14,19 +19,21 @@ export interface View {
   /** The report belongs to an earlier design: the newest one cannot be evaluated, or is still on its way. */
   stale: boolean;
   save: SaveState;
+  /** Why nothing is saved just now, in words. */
+  why: string;
   savedAt: string;
   canUndo: boolean;
   canRedo: boolean;
+  /** Unsaved designs of windows that were closed or crashed, beside the one that was taken up. */
+  found: Found[];
 }
 
 const SAVE_AFTER_MS = 500;
 const RETRY_MS = 1500;
 const SAME_FIELD_MS = 900;
 
-interface Kept {
-  base: number;
-  design: Design;
-}
+/** A problem that stands in no field: the program's own words. */
+const said = (message: string): Problem => ({ field: "design", message, value: "", limit: "", unit: "", remedy: "" });
 
 export class Session {
   private view: View;
@@ -38,23 +45,48 @@ export class Session {
   private asked = 0;
   private asking: AbortController | null = null;
   private timer: ReturnType<typeof setTimeout> | undefined;
+  private again: ReturnType<typeof setTimeout> | undefined;
   private saved: Design;
   private saving = false;
+  private drafts: Drafts;
+  /** What the stored axis itself lacks: loads that ride on it and cannot be counted. */
+  private standing: Problem[];
+  /** Revisions below this one are where undo goes on when this window's own steps are used up. */
+  private below: number;
+  private fetching = false;
 
-  constructor(axis: Axis) {
+  constructor(axis: Opened, private schema: Schema) {
     this.saved = axis.design;
+    this.standing = axis.problems;
+    this.below = axis.version;
+    this.drafts = new Drafts(axis.id);
     this.view = {
       id: axis.id, machine: axis.machine, version: axis.version, design: axis.design, report: null, problems: [], stale: false,
-      save: "saved", savedAt: axis.saved_at, canUndo: false, canRedo: false,
+      save: "saved", why: "", savedAt: axis.saved_at, canUndo: axis.version > 1, canRedo: false, found: [],
     };
-    const kept = this.kept();
-    if (kept && JSON.stringify(kept.design) !== JSON.stringify(axis.design)) {
-      // An earlier tab was closed, or the program stopped, before its last change was saved.
-      this.past.push(axis.design);
-      this.show({ design: kept.design, canUndo: true, save: kept.base === axis.version ? "waiting" : "conflict" });
-      if (kept.base === axis.version) this.saveSoon();
-    }
     void this.evaluate();
+  }
+
+  /** Looks for what an earlier window left unsaved, and listens for the moments at which saving may work again. */
+  async open() {
+    for (const moment of MOMENTS) window.addEventListener(moment, this.retry);
+    const { mine, others } = await this.drafts.open();
+    const unsaved = (d: Found) => JSON.stringify(d.design) !== JSON.stringify(this.saved);
+    for (const d of others) if (!unsaved(d)) void this.drafts.forget(d);
+    if (mine && !unsaved(mine)) this.drafts.drop();
+    const first = mine && unsaved(mine) && this.past.length === 0 ? mine : null;
+    const found = others.filter(unsaved);
+    if (mine && unsaved(mine) && !first) found.unshift(mine);
+    this.show({ found });
+    if (first) this.takeUp(first, first.base !== this.view.version);
+  }
+
+  /** Ends this window's part: what is not saved stays in the browser, to be found by the next one. */
+  async close() {
+    for (const moment of MOMENTS) window.removeEventListener(moment, this.retry);
+    clearTimeout(this.again);
+    await this.saveNow();
+    this.drafts.close();
   }
 
   subscribe = (listener: () => void) => {
@@ -83,10 +115,13 @@ export class Session {
     this.future = [];
     let design = this.view.design;
     for (const [path, value] of Object.entries(changes)) design = setAt(design, path, value);
-    this.replace(design);
+    this.replace(whole(this.schema, design));
   }
 
-  undo = () => this.travel(this.past, this.future);
+  undo = () => {
+    if (this.past.length > 0) this.travel(this.past, this.future);
+    else void this.further();
+  };
   redo = () => this.travel(this.future, this.past);
 
   private travel(from: Design[], to: Design[]) {
@@ -97,48 +132,91 @@ export class Session {
     this.replace(design);
   }
 
+  /** Undo beyond what this window did: the saved revisions, one after the other. */
+  private async further() {
+    if (this.fetching) return;
+    this.fetching = true;
+    try {
+      while (this.below > 1) {
+        const design = await ask<Design>(`/axes/${this.view.id}/revisions/${this.below - 1}`).catch((error: unknown) => {
+          if (error instanceof Refusal) return null; // one that cannot be read: the one before it
+          throw error;
+        });
+        this.below -= 1;
+        if (design && JSON.stringify(design) !== JSON.stringify(this.view.design)) {
+          this.future.push(this.view.design);
+          this.lastPath = "";
+          this.replace(design);
+          return;
+        }
+      }
+      this.show(this.ways());
+    } catch {
+      // The program does not answer; saving says so.
+    } finally {
+      this.fetching = false;
+    }
+  }
+
+  private ways = () => ({ canUndo: this.past.length > 0 || this.below > 1, canRedo: this.future.length > 0 });
+
   private replace(design: Design) {
-    const save = this.view.save === "conflict" ? "conflict" : "waiting";
-    this.show({ design, stale: true, save, canUndo: this.past.length > 0, canRedo: this.future.length > 0 });
+    const save = this.view.save === "conflict" ? "conflict" : this.view.save === "failing" ? "failing" : "waiting";
+    this.show({ design, stale: true, save, ...this.ways() });
     this.keep();
     void this.evaluate();
-    if (save === "waiting") this.saveSoon();
+    if (save !== "conflict") this.saveSoon();
   }
 
   /** Asks for the report at once; an answer to an older question is dropped. */
   private async evaluate() {
     const turn = ++this.asked;
     this.asking?.abort();
+    if (this.standing.length > 0) {
+      this.show({ report: null, problems: this.standing, stale: true });
+      return;
+    }
     this.asking = new AbortController();
     try {
       const report = await ask<Report>("/evaluate?inputs=false", { body: this.view.design, signal: this.asking.signal });
-      if (turn === this.asked) this.show({ report, problems: [], stale: false });
+      if (turn !== this.asked) return;
+      this.show({ report, problems: [], stale: false });
+      if (this.view.save === "failing") this.retry();
     } catch (error) {
       if (turn !== this.asked) return;
-      if (error instanceof Refusal) this.show({ problems: error.problems, stale: true });
-      else if (error instanceof Unreachable) this.show({ stale: true, save: this.view.save === "saved" ? "saved" : "unreachable" });
+      if (error instanceof Refusal) this.show({ problems: error.problems.length ? error.problems : [said(error.message)], stale: true });
+      else if (error instanceof Unreachable) {
+        this.show({ stale: true, ...(this.view.save === "saved" ? {} : { save: "failing" as const, why: error.message }) });
+        clearTimeout(this.again);
+        this.again = setTimeout(() => void this.evaluate(), RETRY_MS);
+      }
     }
   }
 
   // ---- saving ----
 
-  private key = () => `crisp-cadence.unsaved.${this.view.id}`;
-
   /** What has not reached the program yet is kept in the browser, so that a closed tab or a stopped program costs nothing. */
   private keep() {
-    try {
-      localStorage.setItem(this.key(), JSON.stringify({ base: this.view.version, design: this.view.design } satisfies Kept));
-    } catch {
-      // Private windows may refuse storage; the save that follows still goes out.
-    }
+    this.drafts.keep({ base: this.view.version, design: this.view.design });
   }
 
-  private kept(): Kept | null {
-    try {
-      return JSON.parse(localStorage.getItem(this.key()) ?? "null") as Kept | null;
-    } catch {
-      return null;
-    }
+  /** Takes up a design that another window left unsaved, as a step that can be undone; told to, it goes on top of what stands here. */
+  takeUp(found: Found, conflict = false) {
+    this.past.push(this.view.design);
+    this.lastPath = "";
+    // In a conflict it stays based on the revision that it was made on, also after another reload.
+    const version = conflict ? found.base : this.view.version;
+    this.show({ design: whole(this.schema, found.design), version, stale: true, save: conflict ? "conflict" : "waiting", why: "", ...this.ways() });
+    this.keep();
+    this.leave(found);
+    void this.evaluate();
+    if (!conflict) this.saveSoon();
+  }
+
+  /** Strikes a found design off the list; where it is not this window's own, off the browser too. */
+  leave(found: Found) {
+    if (this.view.found.includes(found)) void this.drafts.forget(found);
+    this.show({ found: this.view.found.filter((f) => f !== found) });
   }
 
   private saveSoon(after = SAVE_AFTER_MS) {
@@ -146,51 +224,89 @@ export class Session {
     this.timer = setTimeout(() => void this.saveNow(), after);
   }
 
+  private retry = () => {
+    if (this.view.save === "failing") void this.saveNow();
+  };
+
   async saveNow(keepalive = false): Promise<void> {
     const { design, version, id } = this.view;
-    if (this.saving || design === this.saved || this.view.save === "conflict") return;
+    if (this.saving || this.view.save === "conflict") return;
     clearTimeout(this.timer);
+    if (design === this.saved) {
+      if (this.view.save !== "saved") this.settled();
+      return;
+    }
     this.saving = true;
-    this.show({ save: "saving" });
+    if (this.view.save !== "failing") this.show({ save: "saving" });
     try {
       const answer = await ask<{ version: number; saved_at: string }>(`/axes/${id}`, { method: "PUT", body: { base_version: version, design }, keepalive });
       this.saved = design;
-      const current = this.view.design === design;
-      this.show({ version: answer.version, savedAt: answer.saved_at, save: current ? "saved" : "waiting" });
-      if (current) localStorage.removeItem(this.key());
-      else this.keep();
-    } catch (error) {
-      if (error instanceof Refusal) this.show({ save: error.status === 409 ? "conflict" : "refused", problems: error.problems });
+      this.show({ version: answer.version, savedAt: answer.saved_at });
+      if (this.view.design === design) this.settled();
       else {
-        this.show({ save: "unreachable" });
-        this.saveSoon(RETRY_MS);
+        this.show({ save: "waiting", why: "" });
+        this.keep();
       }
+    } catch (error) {
+      this.notSaved(error);
     } finally {
       this.saving = false;
     }
     if (this.view.save === "waiting") this.saveSoon();
-    if (this.view.stale && this.view.save === "saved") void this.evaluate();
+    if (this.view.stale && this.view.save === "saved" && this.view.problems.length === 0) void this.evaluate();
+  }
+
+  /** Everything that stands here is stored. */
+  private settled() {
+    this.show({ save: "saved", why: "" });
+    this.drafts.drop();
+  }
+
+  /** Why a save did not go through; what may mend itself is tried again, the draft being safe. */
+  private notSaved(error: unknown) {
+    if (error instanceof Refusal && error.status === 409) {
+      this.show({ save: "conflict", why: "" });
+      return;
+    }
+    if (error instanceof Refusal && (error.status === 422 || error.status === 413)) {
+      const [p] = error.problems;
+      this.show({ save: "refused", why: p ? `${p.field} ${p.message}. ${p.remedy}` : error.message });
+      return;
+    }
+    const off = error instanceof Refusal && error.status === 404;
+    const words = error instanceof Error && error.message ? error.message : "The program did not take it.";
+    this.show({ save: "failing", why: off ? `${words} Put it back there, and your change is saved.` : words });
+    this.saveSoon(RETRY_MS);
   }
 
   /** After another window saved: keep this window's design as a new revision on top, or take the other one. */
   async settle(mine: boolean) {
-    const axis = await ask<Axis>(`/axes/${this.view.id}`);
-    if (!mine) {
-      localStorage.removeItem(this.key());
+    const axis = await ask<Axis>(`/axes/${this.view.id}`).catch((error: unknown) => (this.show({ why: error instanceof Error ? error.message : "" }), null));
+    if (!axis) return;
+    if (!mine && axis.design) {
       this.past.push(this.view.design);
-      this.load(axis);
+      this.load(axis as Opened);
       return;
     }
-    this.show({ version: axis.version, save: "waiting" });
+    this.saved = axis.design ?? this.saved;
+    this.show({ version: axis.version, save: "waiting", why: "" });
     this.keep();
     await this.saveNow();
   }
 
   /** Takes a design that the program has just stored. */
-  load(axis: Axis) {
+  load(axis: Opened) {
     this.saved = axis.design;
+    this.standing = axis.problems;
     this.lastPath = "";
-    this.show({ design: axis.design, version: axis.version, savedAt: axis.saved_at, save: "saved", stale: true, canUndo: this.past.length > 0 });
+    this.drafts.drop();
+    this.show({ design: axis.design, version: axis.version, savedAt: axis.saved_at, save: "saved", why: "", stale: true, ...this.ways() });
+    void this.evaluate();
+  }
+
+  /** What rides where has changed: other loads, or none that hinders any more. */
+  recount(axis: Axis) {
+    this.standing = axis.problems;
     void this.evaluate();
   }
 
@@ -199,6 +315,8 @@ export class Session {
     const before = this.view.design;
     const axis = await ask<Axis>(`/axes/${this.view.id}/restore`, { body: { base_version: this.view.version, number } });
     this.past.push(before);
-    this.load(axis);
+    if (axis.design) this.load(axis as Opened);
   }
 }
+
+const MOMENTS = ["online", "focus", "visibilitychange"] as const;

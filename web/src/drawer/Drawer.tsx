@@ -1,7 +1,8 @@
 /** The parts drawer: what there is, what it costs, where its data come from. */
 import { useMemo, useState } from "react";
-import { ask, type DrawerRow } from "../api/client";
-import { useChange, useDrawer } from "../api/queries";
+import { Button } from "@mantine/core";
+import { ask, Refusal, type DrawerRow } from "../api/client";
+import { client, useChange, useDrawer } from "../api/queries";
 import { DrawerFile } from "./DrawerFile";
 import { Unknown } from "./Unknown";
 import { Plain } from "../frame/Plain";
@@ -29,7 +30,7 @@ export default function Drawer() {
       {drawer.error && <p className="signal">{drawer.error.message}</p>}
       <table>
         <thead><tr><th>Part</th><th>Data</th><th>Source</th><th className="r" style={{ width: 110 }}>How many</th><th className="r" style={{ width: 110 }}>Price each</th></tr></thead>
-        <tbody>{rows.slice(0, 250).map((r) => <Row key={`${r.key} ${r.quantity} ${r.price}`} row={r} />)}</tbody>
+        <tbody>{rows.slice(0, 250).map((r) => <Row key={r.key} row={r} />)}</tbody>
       </table>
       {rows.length > 250 && <p className="quiet small" style={{ padding: 8 }}>{rows.length - 250} more; narrow the search.</p>}
       {drawer.data && rows.length === 0 && <p className="quiet" style={{ padding: 8 }}>Nothing by that name. Clear the search to see everything.</p>}
@@ -37,25 +38,50 @@ export default function Drawer() {
   );
 }
 
+interface Typed {
+  quantity: string;
+  price: string;
+}
+
 function Row({ row }: { row: DrawerRow }) {
-  const [quantity, setQuantity] = useState(String(row.quantity));
-  const [price, setPrice] = useState(row.price === null ? "" : String(row.price));
-  const save = useChange((body: { quantity: number; price: number | null }) => ask(`/drawer/${encodeURIComponent(row.key)}`, { method: "PUT", body }), "drawer");
+  const [typed, setTyped] = useState<Typed | null>(null);
+  const save = useChange((body: { base_version: number; quantity: number; price: number | null }) => ask(`/drawer/${encodeURIComponent(row.key)}`, { method: "PUT", body }), "drawer");
+  const stored: Typed = { quantity: String(row.quantity), price: row.price === null ? "" : String(row.price) };
+  const { quantity, price } = typed ?? stored;
   const count = Number(quantity);
   const cost = price.trim() === "" ? null : Number(price.replace(",", "."));
   const badCount = !/^\d{1,6}$/.test(quantity.trim());
   const badCost = cost !== null && (!Number.isFinite(cost) || cost < 0);
+  const other = save.error instanceof Refusal && save.error.status === 409;
+  const put = () =>
+    save.mutate({ base_version: row.version, quantity: count, price: cost }, { onSuccess: () => setTyped(null), onError: () => void client.invalidateQueries({ queryKey: ["drawer"] }) });
   const keep = () => {
-    if (!badCount && !badCost && (count !== row.quantity || cost !== row.price)) save.mutate({ quantity: count, price: cost });
+    if (badCount || badCost || !typed || other) return;
+    if (count !== row.quantity || cost !== row.price) put();
+    else setTyped(null);
+  };
+  const drop = () => {
+    save.reset();
+    setTyped(null);
   };
   const data = Object.entries(row.data).filter(([k, v]) => UNITS[k] && v !== null && v !== "").slice(0, 6).map(([k, v]) => `${typeof v === "number" ? number(v, 4) : String(v)} ${UNITS[k]}`).join(" · ");
   return (
-    <tr>
-      <td>{row.name}{save.error && <div className="signal small">{save.error.message}</div>}</td>
+    <tr data-row={row.key}>
+      <td>
+        {row.name}
+        {other ? (
+          <div className="signal small" role="alert">
+            Another window set {row.quantity} here{row.price === null ? "" : ` at ${row.price}`}; yours is kept until you decide.
+            <span style={{ display: "flex", gap: 8, marginTop: 4 }}><Button onClick={put}>Keep mine</Button><Button variant="default" onClick={drop}>Take the other</Button></span>
+          </div>
+        ) : save.error && (
+          <div className="signal small" role="alert">Not saved: {save.error.message} <Button variant="default" onClick={put}>Try again</Button></div>
+        )}
+      </td>
       <td className="small num quiet">{data}</td>
       <td className="small quiet" title={row.source}>{row.source_kind}</td>
-      <td className="r"><div className={`field ${badCount ? "bad" : ""}`}><div className="box"><input className="r" aria-label={`How many ${row.name}`} value={quantity} onChange={(e) => setQuantity(e.target.value)} onBlur={keep} />{badCount && <span className="unit">0 or more</span>}</div></div></td>
-      <td className="r"><div className={`field ${badCost ? "bad" : ""}`}><div className="box"><input aria-label={`Price of ${row.name}`} value={price} placeholder="–" onChange={(e) => setPrice(e.target.value)} onBlur={keep} /></div></div></td>
+      <td className="r"><div className={`field ${badCount ? "bad" : ""}`}><div className="box"><input className="r" aria-label={`How many ${row.name}`} value={quantity} onChange={(e) => setTyped({ quantity: e.target.value, price })} onBlur={keep} />{badCount && <span className="unit">0 or more</span>}</div></div></td>
+      <td className="r"><div className={`field ${badCost ? "bad" : ""}`}><div className="box"><input aria-label={`Price of ${row.name}`} value={price} placeholder="–" onChange={(e) => setTyped({ quantity, price: e.target.value })} onBlur={keep} /></div></div></td>
     </tr>
   );
 }

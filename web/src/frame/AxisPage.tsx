@@ -2,12 +2,15 @@
 import { lazy, memo, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link, NavLink, Navigate, useLocation, useNavigate, useParams } from "react-router";
 import { useHotkeys } from "@mantine/hooks";
-import type { Axis, Report, Start } from "../api/client";
+import type { Report, Start } from "../api/client";
 import { client, useAxis, useStart } from "../api/queries";
 import { BenchProvider, useBench, usePick } from "../design/context";
-import { Session } from "../design/session";
+import type { Schema } from "../design/fields";
+import { Session, type Opened as OpenedAxis } from "../design/session";
 import { Head } from "./Head";
 import { Ladder } from "./Ladder";
+import { FoundDrafts, Saving, Unworked } from "./Saving";
+import { Unreadable } from "./Unreadable";
 
 const Aim = lazy(() => import("../steps/aim/Aim"));
 const Drive = lazy(() => import("../steps/drive/Drive"));
@@ -28,6 +31,9 @@ export const STEPS = [
   { key: "log", name: "Log", Page: Log },
 ] as const;
 
+const LOOK_EVERY_MS = 60;
+const LOOKS = 50;
+
 export default function AxisPage() {
   const { id = "", step = "" } = useParams();
   const start = useStart();
@@ -37,17 +43,19 @@ export default function AxisPage() {
     return <div className="page"><h2>This axis can't be opened</h2><p>{(axis.error ?? start.error)?.message}</p><p><Link to="/">Back to the shelf</Link></p></div>;
   }
   if (!axis.data || !start.data) return <div className="page quiet">Fetching the axis…</div>;
-  return <Opened key={id} axis={axis.data} start={start.data} step={step} />;
+  if (!axis.data.design) return <Unreadable axis={axis.data} />;
+  return <Opened key={id} axis={axis.data as OpenedAxis} start={start.data} step={step} />;
 }
 
-function Opened({ axis, start, step }: { axis: Axis; start: Start; step: string }) {
-  const [session] = useState(() => new Session(axis));
+function Opened({ axis, start, step }: { axis: OpenedAxis; start: Start; step: string }) {
+  const [session] = useState(() => new Session(axis, start.design_schema as unknown as Schema));
   useEffect(() => {
     const leave = () => void session.saveNow(true);
     window.addEventListener("pagehide", leave);
+    void session.open();
     return () => {
       window.removeEventListener("pagehide", leave);
-      void session.saveNow().then(() => client.removeQueries({ queryKey: ["axis", axis.id] }));
+      void session.close().then(() => client.removeQueries({ queryKey: ["axis", axis.id] }));
     };
   }, [session, axis.id]);
   return (
@@ -62,6 +70,7 @@ function Bench({ step }: { step: string }) {
   const id = usePick((v) => v.id);
   const name = usePick((v) => v.design.name);
   const busy = usePick((v) => v.stale && v.problems.length === 0);
+  const outdated = usePick((v) => v.problems.length > 0);
   const navigate = useNavigate();
   const { hash } = useLocation();
   const work = useRef<HTMLElement>(null);
@@ -91,13 +100,16 @@ function Bench({ step }: { step: string }) {
       return;
     }
     const wanted = CSS.escape(decodeURIComponent(hash.slice(1)));
-    const found = setTimeout(() => {
+    // The step, or the part that holds the field, may still be on its way.
+    let tries = 0;
+    const looking = setInterval(() => {
       const field = document.querySelector<HTMLElement>(`[data-path="${wanted}"]`);
+      if (field || ++tries >= LOOKS) clearInterval(looking);
       field?.closest("details")?.setAttribute("open", "");
       field?.scrollIntoView({ block: "center" });
       field?.focus();
-    }, 120);
-    return () => clearTimeout(found);
+    }, LOOK_EVERY_MS);
+    return () => clearInterval(looking);
   }, [hash, step]);
   return (
     <div className="frame" aria-busy={busy}>
@@ -105,8 +117,10 @@ function Bench({ step }: { step: string }) {
       <Head openCommands={openCommands} />
       <div className="bench">
         <Steps />
-        <main className="work" id="work" ref={work} tabIndex={-1}>
-          <SaveBanner />
+        <main className="work" id="work" ref={work} tabIndex={-1} data-outdated={outdated}>
+          <Saving />
+          <FoundDrafts />
+          <Unworked />
           <Sheet step={step} />
         </main>
         <aside className="side"><Ladder /></aside>
@@ -142,26 +156,4 @@ function undecided(report: Report | null): Record<string, number> {
   const count: Record<string, number> = {};
   for (const r of report?.ladder ?? []) if ((r.verdict === "short" || r.verdict === "unknown") && !r.advisory) count[r.step] = (count[r.step] ?? 0) + 1;
   return count;
-}
-
-function SaveBanner() {
-  const { session } = useBench();
-  const save = usePick((v) => v.save);
-  const problem = usePick((v) => v.problems[0]);
-  if (save === "conflict") {
-    return (
-      <div className="banner" role="alert">
-        <p><b>Another window has saved this axis.</b> Nothing was overwritten; both designs are kept.</p>
-        <button className="act main" onClick={() => void session.settle(true)}>Keep mine, on top</button>
-        <button className="act" onClick={() => void session.settle(false)}>Take the other</button>
-      </div>
-    );
-  }
-  if (save === "unreachable") {
-    return <div className="banner" role="alert"><p><b>The program does not answer.</b> Your changes are kept in this browser and will be saved as soon as it runs again.</p></div>;
-  }
-  if (save === "refused") {
-    return <div className="banner" role="alert"><p><b>Not saved yet:</b> {problem?.field} {problem?.message}. {problem?.remedy}</p></div>;
-  }
-  return null;
 }

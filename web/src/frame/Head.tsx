@@ -51,7 +51,7 @@ function Keys() {
   );
 }
 
-const SAVED: Record<string, string> = { saved: "saved", saving: "saving…", waiting: "unsaved", unreachable: "kept here", conflict: "two versions", refused: "not saved" };
+const SAVED: Record<string, string> = { saved: "saved", saving: "saving…", waiting: "unsaved", failing: "kept here", conflict: "two versions", refused: "not saved" };
 
 export function Head({ openCommands }: { openCommands: () => void }) {
   const { session } = useBench();

@@ -63,7 +63,7 @@ function sameRung(a: Rung, b: Rung) {
 }
 
 /** "chain.0.inductance_mh" in words. */
-function plainPath(path: string) {
+export function plainPath(path: string) {
   const name = path.split(".").at(-1) ?? path;
   return name.replace(/_(mm|mm_s2|mm_s|nm|n|mh|ohm|gcm2|g_m|a|v|hz|kg)$/, "").replaceAll("_", " ");
 }
@@ -147,11 +147,11 @@ export function Ladder() {
       <div className="ladder-head">
         <div style={{ display: "flex", justifyContent: "space-between", alignItems: "baseline" }}>
           <h2>Headroom</h2>
-          {report && <VerdictMark verdict={problems.length ? "cannot be built" : report.verdict} />}
+          {(report ?? problems.length > 0) && <VerdictMark verdict={problems.length || !report ? "cannot be worked out" : report.verdict} />}
         </div>
         <div className="say" role="status">
           {problems.length > 0 ? (
-            <span className="signal">Not worked out: {plainPath(problems[0]!.field)} {problems[0]!.message}. Below is the last design that could be.</span>
+            <span className="signal">Not worked out: {plainPath(problems[0]!.field)} {problems[0]!.message}.{report ? " Below is the last design that could be." : ""}</span>
           ) : report?.in_words}
         </div>
       </div>

@@ -7,12 +7,13 @@ const SHAPES: Record<Verdict, string> = {
   short: "M1 1L11 11M11 1L1 11",
   unknown: "M6 1a5 5 0 1 1 0 10a5 5 0 1 1 0-10zM6 5.5v1",
   "no demand": "M1 6h10",
-  "cannot be built": "M1 1L11 11M11 1L1 11",
+  "cannot be worked out": "M1 1L11 11M11 1L1 11",
+  "cannot be read": "M1 1L11 11M11 1L1 11M1 6h10",
 };
 
 export function VerdictMark({ verdict, word = true }: { verdict: Verdict; word?: boolean }) {
   const filled = verdict === "holds";
-  const bad = verdict === "short" || verdict === "cannot be built";
+  const bad = verdict === "short" || verdict.startsWith("cannot");
   return (
     <span className={`verdict ${bad ? "short" : ""}`}>
       <svg width="12" height="12" viewBox="0 0 12 12" aria-hidden="true">

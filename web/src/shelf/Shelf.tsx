@@ -2,11 +2,13 @@
 import { useRef, useState, type FormEvent } from "react";
 import { Link, useNavigate } from "react-router";
 import { Modal } from "@mantine/core";
-import { ask, Refusal, type ShelfAxis, type ShelfMachine } from "../api/client";
+import { ask, Refusal, Unreachable, type ShelfAxis, type ShelfMachine } from "../api/client";
 import { useChange, useShelf } from "../api/queries";
 import { SceneSketch } from "../drawing/SceneDrawing";
 import { LayoutChooser } from "../steps/aim/LayoutChooser";
 import { Plain } from "../frame/Plain";
+import { Notice } from "../kit/Notice";
+import { StoreNotice } from "./StoreNotice";
 import { VerdictMark } from "../frame/verdict";
 import { money } from "../units/format";
 
@@ -28,7 +30,9 @@ export default function Shelf() {
           <button className="act" onClick={() => back.mutate(removed.path, { onSuccess: () => setRemoved(null) })}>Put it back</button>
         </div>
       )}
-      {shelf.error && <div className="banner" role="alert"><p>{shelf.error.message} Start it again; this page follows by itself.</p></div>}
+      <StoreNotice />
+      {shelf.error && <Notice title="The shelf cannot be shown">{shelf.error.message}{shelf.error instanceof Unreachable && " Start it again; this page follows by itself."}</Notice>}
+      {back.error && <Notice title="That did not work">{back.error.message}</Notice>}
       {shelf.data?.length === 0 && (
         <div className="sheet">
           <h2>Nothing on the shelf yet</h2>
@@ -56,6 +60,7 @@ function MachineRows({ machine, onRemoved }: { machine: ShelfMachine; onRemoved:
           <button className="plain small" onClick={() => take(`/machines/${machine.id}`, machine.name)}>Take off the shelf</button>
         </span>
       </header>
+      {remove.error && <Notice title="That did not work">{remove.error.message}</Notice>}
       {machine.axes.length === 0 && <p className="quiet" style={{ padding: "9px 4px" }}>No axis yet. Add the first one: give it a name, then say what it is for.</p>}
       {machine.axes.map((a) => <AxisRow key={a.id} axis={a} />)}
       <NewAxis machine={machine} opened={adding} close={() => setAdding(false)} />
@@ -69,7 +74,7 @@ function AxisRow({ axis }: { axis: ShelfAxis }) {
       <span className="name">{axis.name}</span>
       <span>{axis.scene && <SceneSketch scene={axis.scene} q={axis.scene.travel_mm / 2} />}</span>
       <span><VerdictMark verdict={axis.verdict} /> <span className="small" style={{ display: "block" }}>{axis.in_words.replace(/^(holds; |tight: |short: |unknown: )/, "")}</span></span>
-      <span className="small"><span className="num">{axis.total === null ? "–" : money(axis.total, axis.currency)}</span> in all<br /><span className="quiet">{axis.spend ? <><span className="num">{money(axis.spend, axis.currency)}</span> to spend</> : "nothing to spend"}{axis.unpriced > 0 ? `, ${axis.unpriced} unpriced` : ""}</span></span>
+      <span className="small">{axis.verdict.startsWith("cannot") ? <span className="quiet">not counted</span> : <><span className="num">{axis.total === null ? "–" : money(axis.total, axis.currency)}</span> in all<br /><span className="quiet">{axis.spend ? <><span className="num">{money(axis.spend, axis.currency)}</span> to spend</> : "nothing to spend"}{axis.unpriced > 0 ? `, ${axis.unpriced} unpriced` : ""}</span></>}</span>
       <span className="small quiet">{axis.last_log ? <><span className="num">{axis.last_log.on_date}</span> {short(axis.last_log.says)}</> : "nothing in the log"}</span>
     </Link>
   );

@@ -3,6 +3,7 @@ import { useBench, usePick } from "../design/context";
 import { fieldsOf, type Schema } from "../design/fields";
 import { getAt } from "../design/path";
 import { NumberField } from "../fields/NumberField";
+import { PartPicker } from "./PartPicker";
 import { ChoiceField, TextField, TickField } from "../fields/OtherFields";
 
 /** Sizes that can be bought, by the name of the field. */
@@ -24,15 +25,23 @@ export function PartForm({ path, without = [], nested = true }: { path: string; 
   const parts = listed.filter((f) => f.shape === "part");
   return (
     <div data-form={path} data-kind={kind}>
+      <Assumed path={path} />
       <div className="fields">{listed.filter((f) => f.shape !== "part").map((f) => <One key={f.path} path={f.path} shape={f.shape} />)}</div>
       {nested && parts.map((f) => (
         <div key={f.path} className="nested">
-          <h3>{f.title.replace(/^./, (c) => c.toUpperCase())}</h3>
+          <h3 style={{ display: "flex", alignItems: "center", gap: 10 }}>{f.title.replace(/^./, (c) => c.toUpperCase())} <PartPicker path={f.path} /></h3>
           <PartForm path={f.path} />
         </div>
       ))}
     </div>
   );
+}
+
+/** Data of a part that its row in the drawer did not state. */
+function Assumed({ path }: { path: string }) {
+  const note = usePick((v) => (getAt(v.design, `${path}.source.note`) as string | undefined) ?? "");
+  const at = note.indexOf("not stated, assumed: ");
+  return at < 0 ? null : <p className="note small" data-assumed>Assumed, for its row in the drawer does not state it: {note.slice(at + 21)}.</p>;
 }
 
 function One({ path, shape }: { path: string; shape: string }) {

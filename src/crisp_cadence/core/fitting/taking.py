@@ -47,6 +47,7 @@ OF_THE_THING = {
     "lead screw": ("screw", ("form", "diameter_mm", "pitch_mm", "starts", "friction", "backlash_mm")),
     "rack": ("rack", ("module_mm", "teeth", "face_mm", "material")),
 }
+TAKES = {model.__name__: kind for kind, models in PLACES.items() for model, _ in models}
 BOUGHT = frozenset(Bought.model_fields)
 
 

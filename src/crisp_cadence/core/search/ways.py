@@ -75,8 +75,8 @@ def ways(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[S
     EntryError where the axis is not a straight one driven by a stepper: then there is no other way to compare with.
     """
     _comparable(design)
+    out = [_way("now", "As it stands", "", "", evaluate(design, profiles), {})]  # refused before anything is said to be under way
     yield 0.0
-    out = [_way("now", "As it stands", "", "", evaluate(design, profiles), {})]
     tried = 1
     motors = _motors(design, drawer)
     for n, (key, name, kind, right_when) in enumerate(WAYS):

@@ -48,7 +48,7 @@ export default function Belt() {
       <div id="sec-length"><Lengths plan={plan} /></div>
       {open && (
         <section className="sheet">
-          <h2>Belt<span style={{ marginLeft: "auto" }}><PartPicker kind="belt" path="end.belt" label="Belt from the drawer" /></span></h2>
+          <h2>Belt<span style={{ marginLeft: "auto" }}><PartPicker path="end.belt" /></span></h2>
           <PartForm path="end.belt" without={["tension_n", "calibrated_at_n"]} />
           <div className="figs" style={{ marginTop: 12 }}><Figure of="belt.ea" label="Stiffness EA" /><Figure of="belt.line_mass" label="Mass of a metre" /><Figure of="belt.pull_capacity" label="Its teeth carry" /><Figure of="belt.peak_force" label="Largest pull" /><Figure of="belt.peak_tension" label="Largest tension" /></div>
         </section>

@@ -29,7 +29,7 @@ function One({ fit }: { fit: Fit }) {
         <h3>{fit.name}: <span data-fit-verdict>{fit.verdict}</span></h3>
         <p className="small">Shaft <b className="num">{mm(fit.shaft_mm)}</b>, bore <b className="num">{mm(fit.bore_mm)}</b>, wall <b className="num">{mm(fit.wall_mm)}</b>.</p>
         <p className="small">{fit.says}</p>
-        {fit.field && <p style={{ marginTop: 6 }}><button className="act tight" onClick={() => session.set(fit.field, fit.field.endsWith("sleeve") ? true : fit.value)}>{fit.field.endsWith("sleeve") ? "It gets a sleeve" : `It will be ${mm(fit.value ?? 0)}`}</button></p>}
+        {fit.field && <p style={{ marginTop: 6 }}><button className="act tight" onClick={() => session.setAll(fit.changes)}>{fit.field.endsWith("sleeve") ? "It gets a sleeve" : `It will be ${mm(fit.value ?? 0)}`}</button></p>}
         {fit.ripple_mm !== null && <p className="small">Bored off centre it ripples by <b className="num">{mm(fit.ripple_mm)}</b> at the carriage, once a turn.</p>}
         <div className="fields" style={{ marginTop: 8 }}><ChoiceField path={`${fit.part}.made_of`} /><NumberField path={`${fit.part}.runout_mm`} /><TickField path={`${fit.part}.sleeve`} /></div>
       </div>

@@ -28,7 +28,7 @@ export function ClosedBelt({ at, plan }: { at: string; plan: ClosedPlan | undefi
                 <tbody>{plan.stock.map((s) => (
                   <tr key={s.teeth} className={s.teeth === teeth ? "on" : ""} title={s.says} data-stock={s.teeth}>
                     <td className="r num">{s.teeth}</td><td className="r num">{s.centre_mm === null ? "cannot reach" : mm(s.centre_mm)}</td><td className="r num">{s.off_mm === null ? "" : signed(s.off_mm)}</td><td className="r num">{s.owned || "–"}</td><td className="r num">{s.price === null ? "–" : money(s.price, currency)}</td>
-                    <td className="r">{s.teeth === teeth ? <b>taken</b> : <button className="act tight" aria-label={`Take ${s.teeth} teeth`} disabled={s.centre_mm === null} onClick={() => session.setAll({ [`${at}.belt_teeth`]: s.teeth, [`${at}.belt.in_stock`]: s.owned > 0, [`${at}.belt.price`]: s.price, [`${at}.belt.drawer_key`]: s.key })}>Take</button>}</td>
+                    <td className="r">{s.teeth === teeth ? <b>taken</b> : <button className="act tight" aria-label={`Take ${s.teeth} teeth`} disabled={s.centre_mm === null} onClick={() => session.setAll(s.changes)}>Take</button>}</td>
                   </tr>
                 ))}</tbody></table>
             </div>
@@ -40,7 +40,7 @@ export function ClosedBelt({ at, plan }: { at: string; plan: ClosedPlan | undefi
               <tbody>{plan.pairs.map((p) => (
                 <tr key={`${p.driver_teeth} ${p.driven_teeth} ${p.belt_teeth}`}>
                   <td className="r num">{p.driver_teeth} : {p.driven_teeth}</td><td className="r num">{p.belt_teeth}</td><td className="r num">{number(p.ratio, 4)}</td><td className="r num" title={`${signed(p.off_mm)} from what is wanted`}>{mm(p.centre_mm)}</td>
-                  <td className="r"><button className="act tight" aria-label={`Take ${p.driver_teeth} to ${p.driven_teeth} with ${p.belt_teeth} teeth`} onClick={() => session.setAll({ [`${at}.driver.teeth`]: p.driver_teeth, [`${at}.driven.teeth`]: p.driven_teeth, [`${at}.belt_teeth`]: p.belt_teeth })}>Take</button></td>
+                  <td className="r"><button className="act tight" aria-label={`Take ${p.driver_teeth} to ${p.driven_teeth} with ${p.belt_teeth} teeth`} onClick={() => session.setAll(p.changes)}>Take</button></td>
                 </tr>
               ))}</tbody></table>
             {plan.pairs.length === 0 && <p className="small quiet">The drawer knows no pulleys and belts of this profile and width that do it.</p>}

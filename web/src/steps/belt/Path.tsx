@@ -69,7 +69,6 @@ function Chosen({ part, known, choose }: { part: string; known: boolean; choose:
   const { session } = useBench();
   const there = usePick((v) => part !== "" && getAt(v.design, part) !== undefined);
   const name = usePick((v) => (getAt(v.design, part) as { label?: string } | undefined)?.label);
-  const profile = usePick((v) => (getAt(v.design, part.startsWith("chain") ? `${part.split(".").slice(0, 2).join(".")}.belt.profile` : "end.belt.profile") as string | undefined) ?? "");
   if (!there || (!known && part !== "end.idler") || part === "end.clamp") return null;
   const roller = /\.rollers\.\d+$/.test(part);
   const idler = roller || part === "end.idler";
@@ -84,8 +83,7 @@ function Chosen({ part, known, choose }: { part: string; known: boolean; choose:
       <h3 style={{ display: "flex", gap: 10, alignItems: "baseline" }}>
         {(name || part.split(".").at(-1) || "").replace(/^./, (c) => c.toUpperCase())}
         <span style={{ marginLeft: "auto", display: "flex", gap: 8 }}>
-          {idler && <PartPicker kind="idler" path={part} label="Idler from the drawer" fits={(r) => r.data.kind === "smooth" || r.data.profile === profile} />}
-          {!idler && <PartPicker kind="pulley" path={part} label="Pulley from the drawer" fits={(r) => r.data.profile === profile} />}
+          <PartPicker path={part} />
           {roller && <button className="act tight" onClick={drop}>Take it out</button>}
         </span>
       </h3>

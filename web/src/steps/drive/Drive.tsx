@@ -1,9 +1,11 @@
 /** The drive line in power-flow order, the belt path to scale, and the editor of the part that is chosen. */
 import { lazy, Suspense, useState, type KeyboardEvent } from "react";
 import { useLocation } from "react-router";
+import type { Design } from "../../api/client";
 import { useNumbers, useView } from "../../design/context";
 import { SceneDrawing } from "../../drawing/SceneDrawing";
 import { LinePlot } from "../../plots/Lazy";
+import { plainPath } from "../../frame/Ladder";
 import { VerdictMark } from "../../frame/verdict";
 import { number } from "../../units/format";
 import { Cautions } from "../Cautions";
@@ -15,7 +17,8 @@ export default function Drive() {
   const { report } = useNumbers();
   const { hash } = useLocation();
   const [chosen, setChosen] = useState<string | null>(null);
-  const nodes = report?.drive_line ?? [];
+  const { design, problems } = useView();
+  const nodes = report?.drive_line ?? (problems.length > 0 ? bare(design) : []);
   const hashed = hash.slice(1);
   // The node whose part holds the field that a rung leads to: the longest path wins.
   const led = nodes.filter((n) => hashed && `${hashed}.`.startsWith(`${n.at}.`)).sort((a, b) => b.at.length - a.at.length)[0];
@@ -74,6 +77,19 @@ export function TableSheet({ table }: { table: Table }) {
   );
 }
 
+/** The parts of a design that could not be worked out at all, without numbers: each can still be opened and mended. */
+function bare(design: Design): NodeData[] {
+  const node = (at: string, label: string): NodeData => ({ part: at === "chain.0" ? "field" : at.replace(/^end\./, ""), label, at, field: "", main: "", speed: null, speed_unit: "", load: null, load_unit: "", give_share: null });
+  const named = (part: { label?: string; kind?: string } | undefined, plain: string) => part?.label || part?.kind?.replaceAll("_", " ") || plain;
+  const end = design.end as unknown as Record<string, { label?: string } | string>;
+  const pieces = ["pulley", "belt", "idler"].filter((n) => typeof end[n] === "object");
+  return [
+    ...design.chain.map((s, i) => node(`chain.${i}`, named(s as { label?: string; kind?: string }, "stage"))),
+    ...pieces.map((n) => node(`end.${n}`, named(end[n] as { label?: string }, n).replace(/^./, (c) => c.toUpperCase()))),
+    ...(pieces.length === 0 ? [node("end", named(design.end as { kind?: string }, "end"))] : []),
+  ];
+}
+
 type Table = NonNullable<ReturnType<typeof useNumbers>["report"]>["tables"][number];
 type NodeData = NonNullable<ReturnType<typeof useNumbers>["report"]>["drive_line"][number];
 
@@ -85,8 +101,8 @@ function Node({ id, node, on, choose }: { id: string; node: NodeData; on: boolea
     <button id={id} role="tab" aria-selected={on} tabIndex={on ? 0 : -1} className={on ? "on" : ""} onClick={choose} data-part={node.part} title={node.label}>
       <div className="what quiet">{node.label}</div>
       <div className="main">{node.main}</div>
-      <div className="flow">{speed.text} {speed.unit}</div>
-      <div className="flow">{load.text} {load.unit}</div>
+      {node.speed !== null && <div className="flow">{speed.text} {speed.unit}</div>}
+      {node.load !== null && <div className="flow">{load.text} {load.unit}</div>}
       {node.give_share !== null ? (
         <div className="small" title="share of the give at the carriage, softest place">
           <div className="bar"><i style={{ width: `${Math.max(1, node.give_share * 100)}%` }} /></div>
@@ -101,8 +117,10 @@ function TorquePlot() {
   const { show } = useNumbers();
   const { report } = useView();
   const curve = report?.torque_curve;
+  if (!report) return null;
   if (!curve) {
-    const lacks = report?.results.find((q) => q.key === "motor.pull_out_top")?.missing.join(", ");
+    const lacks = report.results.find((q) => q.key === "motor.pull_out_top")?.missing.map(plainPath).join(", ");
+    if (!lacks) return null;
     return <section className="sheet"><h2>Torque against speed</h2><p className="quiet">Unknown: it lacks {lacks}. A meter across one coil gives the ohms; the label or the maker's sheet gives the millihenries.</p></section>;
   }
   const speed = show(1, "mm/s");

@@ -1,5 +1,5 @@
 /** Fields of the part chosen on the drive line. */
-import type { DrawerRow, Report } from "../../api/client";
+import type { Report } from "../../api/client";
 import { useBench, usePick, useView } from "../../design/context";
 import { kindsAt, type Schema } from "../../design/fields";
 import { getAt } from "../../design/path";
@@ -36,16 +36,13 @@ export function PartEditor({ node }: { node: Node }) {
 /** A piece of the chain's end: pulley, belt, idler, or the end as a whole. */
 export function EndEditor({ at, label }: { at: string; label: string }) {
   const profile = usePick((v) => (getAt(v.design, "end.belt.profile") as string | undefined) ?? "");
-  const fits = (r: DrawerRow) => r.data.kind === "smooth" || r.data.profile === profile;
   const whole = at === "end";
   return (
     <section className="sheet">
       <h2>
         {label}
         <span style={{ marginLeft: "auto", display: "flex", gap: 8 }}>
-          {at === "end.pulley" && <PartPicker kind="pulley" path={at} label="Pulley from the drawer" fits={fits} />}
-          {at === "end.idler" && <PartPicker kind="idler" path={at} label="Idler from the drawer" fits={fits} />}
-          {at === "end.belt" && <PartPicker kind="belt" path={at} label="Belt from the drawer" />}
+          <PartPicker path={at} />
         </span>
       </h2>
       <PartForm path={at} nested={!whole || profile === ""} />
@@ -77,14 +74,14 @@ function MotorEditor() {
       <h2>
         {stepper ? "Motor and driver" : "Motor"}
         <span style={{ marginLeft: "auto", display: "flex", gap: 8 }}>
-          {stepper && <PartPicker kind="stepper" path="chain.0" label="Motor from the drawer" />}
-          {stepper && <PartPicker kind="supply" path="chain.0.driver" label="Supply" dataOnly />}
+          <PartPicker path="chain.0" />
+          {stepper && <PartPicker path="chain.0.driver" />}
           <select className="act tight" aria-label="Kind of motor" value={motor.kind} onChange={(e) => session.set("chain.0", { kind: e.target.value })}>{MOTORS.map((k) => <option key={k} value={k}>{said(k)}</option>)}</select>
           <AddStage />
         </span>
       </h2>
       {stepper && <h3>Driver and supply</h3>}
-      {stepper && <PartForm path="chain.0.driver" without={["label", "in_stock"]} />}
+      {stepper && <PartForm path="chain.0.driver" />}
       {stepper && <h3 style={{ marginTop: 12 }}>Motor, as its label says</h3>}
       <PartForm path="chain.0" without={["driver"]} />
       <div className="figs" style={{ marginTop: 12 }}>
@@ -98,13 +95,12 @@ function StageEditor({ at, label }: { at: string; label: string }) {
   const { session } = useBench();
   const { design } = useView();
   const index = Number(at.split(".")[1]);
-  const kind = (design.chain[index] as { kind?: string } | undefined)?.kind;
   return (
     <section className="sheet">
       <h2>
         {label}
         <span style={{ marginLeft: "auto", display: "flex", gap: 8 }}>
-          {kind === "gearbox" && <PartPicker kind="gearbox" path={at} label="Gearbox from the drawer" />}
+          <PartPicker path={at} />
           <button className="act tight" onClick={() => session.set("chain", design.chain.filter((_, i) => i !== index))}>Take it out</button>
           <AddStage />
         </span>
