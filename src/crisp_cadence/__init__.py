@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
-
+TYPE_CHECKING = False  # nothing is loaded here, not even typing: see cli.py
 if TYPE_CHECKING:
+    from typing import Any
+
     from .core.design import AxisDesign, dump_design, parse_design
     from .core.report import Report
 

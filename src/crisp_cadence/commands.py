@@ -141,6 +141,7 @@ def _serve(given: argparse.Namespace) -> None:
     import uvicorn
 
     from .api.app import make_app
+    from .api.protocol import Bounded
     from .store import Store
 
     if not 0 <= given.port <= 65535:
@@ -159,7 +160,7 @@ def _serve(given: argparse.Namespace) -> None:
 
         demo.fill(store)
     print(f"Crisp Cadence on http://127.0.0.1:{listening.getsockname()[1]}  (data in {folder}; stop with Ctrl+C)", flush=True)
-    config = uvicorn.Config(make_app(store), log_config=None, access_log=False, server_header=False, timeout_graceful_shutdown=1)
+    config = uvicorn.Config(make_app(store), http=Bounded, log_config=None, access_log=False, server_header=False, timeout_graceful_shutdown=1)
 
     class Server(uvicorn.Server):
         def handle_exit(self, sig: int, frame: FrameType | None) -> None:

@@ -14,13 +14,13 @@ import crisp_cadence
 from conftest import PLAIN, build
 from crisp_cadence import demo
 from crisp_cadence.api.app import make_app
-from crisp_cadence.api.guard import LARGEST_BODY
+from crisp_cadence.api.limits import limit_of
 from helpers import value
 
 
 @pytest.fixture
 def client(tmp_path: Path) -> Iterator[TestClient]:
-    with TestClient(make_app(tmp_path)) as made:
+    with TestClient(make_app(tmp_path), base_url="http://localhost") as made:
         yield made
 
 
@@ -79,7 +79,7 @@ def test_two_windows_cannot_overwrite_each_other(client: TestClient, axis: str) 
     late = client.put(f"/api/axes/{axis}", json={"base_version": 1, "design": {**design, "note": "two"}})
     assert late.status_code == 409
     assert late.json()["current_version"] == 2
-    assert late.json()["message"] == "Another window has saved this axis meanwhile. Nothing was overwritten."
+    assert late.json()["detail"] == "Another window has saved this axis meanwhile. Nothing was overwritten."
     assert fetch(client, axis)["design"]["note"] == "one"
 
 
@@ -160,13 +160,13 @@ def test_bodies_that_cannot_be_are_refused_with_a_reason(client: TestClient, bod
     assert answer.status_code in (400, 422)
     if field is not None:
         assert answer.json()["problems"][0]["field"] == field
-    assert answer.json()["message"]
+    assert answer.json()["detail"]
 
 
 def test_a_body_of_50_mb_is_refused(client: TestClient) -> None:
     answer = client.post("/api/evaluate", content=b" " * 50_000_000, headers={"content-type": "application/json"})
     assert answer.status_code == 413
-    assert f"{LARGEST_BODY:,}" in answer.json()["message"]
+    assert f"{limit_of('/api/evaluate')[0]:,}" in answer.json()["detail"]
 
 
 def test_a_streamed_body_without_a_length_is_bounded(client: TestClient) -> None:
@@ -186,7 +186,7 @@ class TestGuard:
         answer = client.post("/api/machines", json={"name": "x"}, headers={"origin": "http://evil.example"})
         assert answer.status_code == 403
         assert client.get("/api/shelf").json() == []
-        assert client.post("/api/machines", json={"name": "x"}, headers={"origin": "http://testserver"}).status_code == 201
+        assert client.post("/api/machines", json={"name": "x"}, headers={"origin": "http://localhost"}).status_code == 201
 
     def test_pages_load_nothing_from_elsewhere(self, client: TestClient) -> None:
         policy = client.get("/").headers["content-security-policy"]

@@ -17,7 +17,7 @@ from crisp_cadence.core.layouts import LAYOUTS
 
 @pytest.fixture
 def client(tmp_path: Path) -> Iterator[TestClient]:
-    with TestClient(make_app(tmp_path)) as made:
+    with TestClient(make_app(tmp_path), base_url="http://localhost") as made:
         yield made
 
 

@@ -145,8 +145,8 @@ class TestAFullDisk:
         unlimited = resource.prlimit(pid, resource.RLIMIT_FSIZE)
         resource.prlimit(pid, resource.RLIMIT_FSIZE, (1000, unlimited[1]))
         status, answer = refused(running, f"/axes/{axis}", {"base_version": 1, "design": {**design, "note": "full"}}, "PUT")
-        assert (status, answer["cause"]) == (503, "not written")
-        assert answer["message"].startswith("The disk did not take what was to be written")
+        assert (status, answer["code"]) == (503, "not written")
+        assert answer["detail"].startswith("The disk did not take what was to be written")
         assert running.ask(f"/axes/{axis}")["version"] == 1, "looks go on"
         resource.prlimit(pid, resource.RLIMIT_FSIZE, unlimited)
         assert running.ask(f"/axes/{axis}", {"base_version": 1, "design": {**design, "note": "room"}}, "PUT")["version"] == 2
@@ -181,7 +181,7 @@ class TestAForeignLock:
             running.ask("/evaluate", design)
             slowest = max(slowest, time.monotonic() - begun)
         assert [s for s, _, _ in found] == [503, 503, 503]
-        assert {a["cause"] for _, a, _ in found} == {"locked"}
+        assert {a["code"] for _, a, _ in found} == {"locked"}
         assert max(t for _, _, t in found) < 4.0
         assert slowest < 1.5, "a lock that is waited for holds up no other answer"
         other.execute("ROLLBACK")

@@ -23,7 +23,7 @@ JSON = {"content-type": "application/json"}
 
 @pytest.fixture(scope="module")
 def client(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
-    with TestClient(make_app(tmp_path_factory.mktemp("search"))) as made:
+    with TestClient(make_app(tmp_path_factory.mktemp("search")), base_url="http://localhost") as made:
         yield made
 
 

@@ -28,7 +28,7 @@ def store(tmp_path: Path) -> Store:
 
 @pytest.fixture
 def client(store: Store) -> Iterator[TestClient]:
-    with TestClient(make_app(store)) as made:
+    with TestClient(make_app(store), base_url="http://localhost") as made:
         yield made
 
 
@@ -210,8 +210,8 @@ class TestWhatTheFileRefuses:
         assert client.get("/api/store").json()["cause"] == "gone"
         answer = client.put(f"/api/axes/{axis}", json={"base_version": 1, "design": build(name="Two").model_dump(mode="json")})
         assert answer.status_code == 503
-        assert answer.json()["cause"] == "gone"
-        assert "was deleted, moved or replaced" in answer.json()["message"]
+        assert answer.json()["code"] == "gone"
+        assert "was deleted, moved or replaced" in answer.json()["detail"]
         assert client.post("/api/store/rescue").json()["rows"]["axis"] == 1
         assert client.get("/api/store").json() == {"file": str(tmp_path / FILE_NAME), "cause": None, "says": "", "last_copy": ""}
 
@@ -220,7 +220,7 @@ class TestWhatTheFileRefuses:
             db.execute("ALTER TABLE log_entry RENAME TO elsewhere")
         axis = axes.add_axis(store, machine, build(name="One"), NOW)
         answer = client.get(f"/api/axes/{axis}/log")
-        assert (answer.status_code, answer.json()["message"]) == (503, "crisp-cadence.sqlite3 could not be used (SQLITE_ERROR).")
+        assert (answer.status_code, answer.json()["detail"]) == (503, "crisp-cadence.sqlite3 could not be used (SQLITE_ERROR).")
 
     def test_the_last_copy_is_named_beside_what_is_wrong(self, tmp_path: Path) -> None:
         with sqlite3.connect(tmp_path / FILE_NAME) as db:
@@ -236,7 +236,7 @@ class TestWhatTheFileRefuses:
         middle = data.index(b"n" * 900) // 4096 * 4096
         data[middle : middle + 4096] = b"\xa5" * 4096
         (tmp_path / FILE_NAME).write_bytes(data)
-        with TestClient(make_app(tmp_path)) as client:
+        with TestClient(make_app(tmp_path), base_url="http://localhost") as client:
             told = client.get("/api/store").json()
             assert (told["cause"], told["last_copy"]) == ("damaged", "crisp-cadence.before-3.sqlite3")
             assert client.post("/api/machines", json={"name": "X"}).status_code == 503

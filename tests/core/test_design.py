@@ -126,7 +126,7 @@ def test_broken_foreign_and_future_files(text: bytes, says: str) -> None:
 
 
 def test_a_huge_file_is_refused_before_it_is_read() -> None:
-    with pytest.raises(TooLargeError, match="at most 1,000,000"):
+    with pytest.raises(TooLargeError, match="at most 4,000,000"):
         parse_design(b" " * (LARGEST_FILE + 1))
 
 

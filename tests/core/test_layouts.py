@@ -250,7 +250,7 @@ from fastapi.testclient import TestClient
 from crisp_cadence.api.app import make_app
 
 design = {"name": "With a chain", "chain": [{"kind": "stepper"}, {"kind": "roller_chain", "ratio": 3.0}], "end": {"kind": "carriage_loop", "pulley": {"bore_mm": 8.0, "hub_mm": 18.0, "teeth": 24}}}
-with TestClient(make_app(Path(sys.argv[1]))) as client:
+with TestClient(make_app(Path(sys.argv[1])), base_url="http://localhost") as client:
     machine = client.post("/api/machines", json={"name": "M"}).json()["id"]
     axis = client.post(f"/api/machines/{machine}/import", json=design).json()["id"]
     saved = client.get(f"/api/axes/{axis}").json()["design"]

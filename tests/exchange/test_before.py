@@ -111,7 +111,7 @@ class TestADataFile:
         assert (folder / "crisp-cadence.before-3.sqlite3").exists(), "the file as it was is set aside first"
 
     def test_saves_restores_and_exports(self, folder: Path) -> None:
-        with TestClient(make_app(folder)) as client:
+        with TestClient(make_app(folder), base_url="http://localhost") as client:
             shelf = client.get("/api/shelf").json()
             aisle = next(a for x in shelf for a in x["axes"] if a["name"] == "Aisle")
             assert aisle["last_log"]["says"] == "After the first week"

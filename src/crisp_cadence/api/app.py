@@ -8,6 +8,7 @@ from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from importlib.resources import files
 from importlib.resources.abc import Traversable
+from itertools import islice
 from pathlib import Path
 from typing import Any
 
@@ -17,32 +18,38 @@ from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
 from ..core.design import findings
-from ..core.errors import ConflictError, CrispError, EntryError, NotFoundError, StoreError, TooLargeError
+from ..core.errors import LONGEST_ECHO, ConflictError, CrispError, EntryError, NotFoundError, StoreError, TooLargeError
 from ..store import Store
 from ..store.trouble import told
 from . import routes
-from .guard import Guard
+from .guard import PROBLEM_JSON, Guard, problem_json
 from .models import ErrorAnswer
 from .shelf import Shelf
 
-
-def _answer(status: int, message: str, **more: Any) -> JSONResponse:
-    return JSONResponse(ErrorAnswer(message=message, **more).model_dump(mode="json"), status)
-
-
+MOST_PROBLEMS = 20  # listed in one refusal
 STATUS = {EntryError: 422, NotFoundError: 404, ConflictError: 409, TooLargeError: 413, StoreError: 503}
+CODES = {422: "entry", 404: "not found", 409: "conflict", 413: "too large", 405: "method"}
+
+
+def _answer(status: int, detail: str, code: str, **more: Any) -> JSONResponse:
+    made = ErrorAnswer.model_validate(problem_json(status, detail[:LONGEST_ECHO], code, **more))
+    return JSONResponse(made.model_dump(mode="json"), status, media_type=PROBLEM_JSON)
 
 
 def _refused(request: Request, error: Exception) -> Response:
     """The one place where a refusal becomes an answer."""
-    if isinstance(error, RequestValidationError):
-        problems = findings(error.errors())
-        return _answer(422, "; ".join(f"{p.field}: {p.message}" for p in problems[:3]), problems=problems)
     if isinstance(error, sqlite3.Error):
         error = told(error, request.app.state.store.path)
+    if isinstance(error, RequestValidationError):
+        error = EntryError(findings(islice(error.errors(), MOST_PROBLEMS + 1)))
     status = next((s for kind, s in STATUS.items() if isinstance(error, kind)), 400)
-    more = {name: getattr(error, name) for name in ("problems", "current_version", "cause") if hasattr(error, name)}
-    return _answer(status, str(error), **more)
+    more: dict[str, Any] = {}
+    if isinstance(error, EntryError):
+        more["problems"] = error.problems[:MOST_PROBLEMS]
+    if isinstance(error, ConflictError):
+        more["current_version"] = error.current_version
+    code = error.cause if isinstance(error, StoreError) else CODES.get(status, "refused")
+    return _answer(status, str(error), code, **more)
 
 
 def _pages() -> dict[str, tuple[bytes, str]]:
@@ -91,7 +98,7 @@ def make_app(data: Path | Store, allowed_hosts: frozenset[str] = frozenset()) ->
             if "." not in path.rpartition("/")[2] and "/index.html" in pages:
                 return Response(pages["/index.html"][0], media_type="text/html", headers={"cache-control": "no-cache"})
         says = {404: "There is nothing at this address.", 405: "This address does not take that kind of request."}
-        return _answer(error.status_code, says.get(error.status_code, str(error.detail)))
+        return _answer(error.status_code, says.get(error.status_code, str(error.detail)), CODES.get(error.status_code, "refused"))
 
     app.add_middleware(Guard, allowed_hosts=allowed_hosts)
     return app

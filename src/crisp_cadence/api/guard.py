@@ -1,11 +1,16 @@
-"""Around every request: who may ask, how much is taken in, and what a page may load."""
+"""Around every request: who may ask, how much is taken in and how slowly, what a page may load, and an answer even to a fault."""
 
 from __future__ import annotations
 
+import asyncio
 import json
+import logging
+import re
 from collections.abc import Awaitable, Callable, MutableMapping
+from http import HTTPStatus
 from typing import Any
-from urllib.parse import urlsplit
+
+from .limits import PIECE_S, READ_ON, WHOLE_S, limit_of
 
 Scope = MutableMapping[str, Any]
 Message = MutableMapping[str, Any]
@@ -13,25 +18,58 @@ Receive = Callable[[], Awaitable[Message]]
 Send = Callable[[Message], Awaitable[None]]
 App = Callable[[Scope, Receive, Send], Awaitable[None]]
 
-LARGEST_BODY = 2_000_000  # bytes; a design file is at most half of it
-READ_ON = 128_000_000  # a larger body is read to its end (and dropped) up to here, so that the sender sees the answer
-LOCAL = {"localhost", "127.0.0.1", "::1", "testserver"}
+LOCAL = frozenset({"localhost", "127.0.0.1", "::1"})
+HOST = re.compile(r"(?:\[(?P<six>[0-9A-Fa-f:.]+)\]|(?P<name>[A-Za-z0-9.-]+))(?::\d{1,5})?")
+PROBLEM_JSON = "application/problem+json"
+_log = logging.getLogger(__name__)
 
 PAGE_HEADERS = [
     (b"content-security-policy", b"default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self'; connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"),
     (b"x-content-type-options", b"nosniff"),
     (b"referrer-policy", b"no-referrer"),
     (b"cross-origin-opener-policy", b"same-origin"),
+    (b"cross-origin-resource-policy", b"same-origin"),
 ]  # fmt: skip
 
 
-def _name(host: str) -> str:
-    """Host name without its port: "[::1]:80" gives "::1"."""
-    return urlsplit(f"//{host}").hostname or ""
+def problem_json(status: int, detail: str, code: str, **more: Any) -> dict[str, Any]:
+    """A refusal as RFC 9457 has it, with the members that the pages use.
+
+    >>> problem_json(404, "There is nothing at this address.", "not found")["title"]
+    'Not Found'
+    """
+    title = HTTPStatus(status).phrase
+    return {"type": "about:blank", "title": title, "status": status, "detail": detail, "code": code, "problems": [], "current_version": None} | more
+
+
+def host_name(header: str) -> str | None:
+    """The name in a Host header, None for one that is none.
+
+    >>> host_name("[::1]:80"), host_name("LocalHost:8321"), host_name("evil@localhost"), host_name("localhost/evil.com")
+    ('::1', 'localhost', None, None)
+    """
+    found = HOST.fullmatch(header)
+    return None if found is None else (found["six"] or found["name"]).lower()
+
+
+def origin_host(header: str) -> str | None:
+    """Host and port of an Origin header, "" for one that names none ("null"), None for one that is no origin."""
+    if header == "null":
+        return ""
+    scheme, mark, host = header.partition("://")
+    return host.lower() if mark and scheme in ("http", "https") and HOST.fullmatch(host) else None
+
+
+class BodyTooLarge(Exception):  # noqa: N818 - never leaves this module
+    """Raised while a body streams in past its limit."""
+
+
+class BodyTooSlow(Exception):  # noqa: N818 - never leaves this module
+    """Raised while a body keeps its reader waiting."""
 
 
 class Guard:
-    """ASGI wrapper: Host and Origin must be this machine's own, bodies are bounded, answers carry a strict content policy."""
+    """ASGI wrapper: Host and Origin must be this machine's own, bodies are bounded in size and time, every answer carries the headers."""
 
     def __init__(self, app: App, allowed_hosts: frozenset[str] = frozenset()) -> None:
         self.app = app
@@ -41,71 +79,98 @@ class Guard:
         if scope["type"] != "http":
             await self.app(scope, receive, send)
             return
-        headers = {k.decode("latin-1").lower(): v.decode("latin-1") for k, v in scope["headers"]}
-        if not self._known(headers.get("host", "")):
-            await _refuse(send, 400, "This address is not one that the program answers to.")
+        refused = self._stranger(scope)
+        if refused is not None:
+            await _refuse(send, *refused)
             return
-        origin = headers.get("origin")
-        if origin is not None and scope["method"] not in ("GET", "HEAD") and urlsplit(origin).netloc != headers.get("host", ""):
-            await _refuse(send, 403, "Changes are taken only from this program's own pages.")
-            return
-        declared = headers.get("content-length", "0")
-        if not declared.isdigit() or int(declared) > LARGEST_BODY:
+        most, what = limit_of(scope["path"])
+        declared = _all(scope, b"content-length") or ["0"]
+        if len(declared) > 1 or not declared[0].isdigit() or int(declared[0]) > most:
             await _drain(receive)
-            await _refuse(
-                send, 413, f"This is larger than the {LARGEST_BODY:,} bytes that are taken in at once. A design file has at most 1,000,000."
-            )
+            await _refuse(send, 413, f"{what} has at most {most:,} bytes; this is larger.", "too large")
             return
+        await self._bounded(scope, receive, send, most, what)
+
+    def _stranger(self, scope: Scope) -> tuple[int, str, str] | None:
+        """Why a request is not taken at all."""
+        hosts, origins = _all(scope, b"host"), _all(scope, b"origin")
+        if len(hosts) != 1 or host_name(hosts[0]) not in self.allowed:
+            return 400, "This address is not one that the program answers to.", "host"
+        if not origins:
+            return None
+        asked = origin_host(origins[0]) if len(origins) == 1 else None
+        if asked is None:
+            return 400, "This says that it comes from a page that cannot be.", "origin"
+        if scope["method"] not in ("GET", "HEAD") and asked != hosts[0].lower():
+            return 403, "Changes are taken only from this program's own pages.", "origin"
+        return None
+
+    async def _bounded(self, scope: Scope, receive: Receive, send: Send, most: int, what: str) -> None:
         taken = 0
-        over = more = False
+        begun = more = False
+        cut: Exception | None = None
+        until = asyncio.get_running_loop().time() + WHOLE_S
 
         async def bounded() -> Message:
-            nonlocal taken, over, more
-            message = await receive()
+            nonlocal taken, more, cut
+            wait = min(PIECE_S, until - asyncio.get_running_loop().time())
+            try:
+                message = await (receive() if begun else asyncio.wait_for(receive(), max(wait, 0.0)))
+            except TimeoutError:
+                cut = BodyTooSlow()
+                raise cut from None
             more = bool(message.get("more_body"))
             taken += len(message.get("body", b""))
-            if taken > LARGEST_BODY:
-                over = True
-                raise BodyTooLarge
+            if taken > most:
+                cut = BodyTooLarge()
+                raise cut
             return message
 
         async def dressed(message: Message) -> None:
-            if over:
+            nonlocal begun
+            if cut is not None and not begun:
                 return  # the application's own words about a body that broke off; ours follow
             if message["type"] == "http.response.start":
+                begun = True
                 message["headers"] = [*message.get("headers", []), *PAGE_HEADERS]
             await send(message)
 
         try:
             await self.app(scope, bounded, dressed)
-        except BodyTooLarge:
-            over = True
-        if over:
+        except (BodyTooLarge, BodyTooSlow):
+            pass
+        except Exception:
+            _log.exception("%s %s", scope["method"], scope["path"])
+            if begun:
+                raise  # half an answer cannot be mended: the connection ends
+            await _refuse(send, 500, "A fault of this program, not of what was sent. Its details stand in the log file beside the data.", "fault")
+            return
+        if isinstance(cut, BodyTooSlow) and not begun:
+            await _refuse(send, 408, f"What was sent took longer than {PIECE_S:.0f} s between two pieces, or {WHOLE_S:.0f} s in all.", "too slow")
+        elif cut is not None and not begun:
             if more:
                 await _drain(receive)
-            await _refuse(send, 413, f"This is larger than the {LARGEST_BODY:,} bytes that are taken in at once.")
-
-    def _known(self, host: str) -> bool:
-        try:
-            return _name(host) in self.allowed
-        except ValueError:
-            return False
+            await _refuse(send, 413, f"{what} has at most {most:,} bytes; this is larger.", "too large")
 
 
-class BodyTooLarge(Exception):  # noqa: N818 - never leaves this module
-    """Raised while a body streams in past its limit."""
+def _all(scope: Scope, name: bytes) -> list[str]:
+    """Every value of a header: one that comes twice is looked at twice."""
+    return [value.decode("latin-1") for key, value in scope["headers"] if key.lower() == name]
 
 
 async def _drain(receive: Receive) -> None:
-    seen = 0
+    seen, until = 0, asyncio.get_running_loop().time() + WHOLE_S
     while seen < READ_ON:
-        message = await receive()
+        try:
+            message = await asyncio.wait_for(receive(), max(0.0, min(PIECE_S, until - asyncio.get_running_loop().time())))
+        except TimeoutError:
+            return
         seen += len(message.get("body", b""))
         if message["type"] != "http.request" or not message.get("more_body"):
             return
 
 
-async def _refuse(send: Send, status: int, says: str) -> None:
-    body = json.dumps({"message": says, "problems": [], "current_version": None}).encode()
-    await send({"type": "http.response.start", "status": status, "headers": [(b"content-type", b"application/json"), *PAGE_HEADERS]})
+async def _refuse(send: Send, status: int, says: str, code: str) -> None:
+    body = json.dumps(problem_json(status, says, code)).encode()
+    await send({"type": "http.response.start", "status": status, "headers": [(b"content-type", PROBLEM_JSON.encode()), *PAGE_HEADERS]})
     await send({"type": "http.response.body", "body": body})

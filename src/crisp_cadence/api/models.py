@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from ..core.design import AxisDesign
 from ..core.errors import Problem
@@ -28,19 +28,34 @@ Version = Annotated[int, Field(ge=1, le=10**9, strict=True)]
 Day = Annotated[str, Field(pattern=r"^(19|20)\d\d-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$")]
 
 
+MOST_FIELDS = 40
+Datum = Annotated[str, Field(min_length=1, max_length=60)]
+
+
 class Body(BaseModel):
     """A request: unknown fields are refused, so that a slip of the pen is seen."""
 
     model_config = ConfigDict(extra="forbid")
 
+    @model_validator(mode="before")
+    @classmethod
+    def _is_bounded(cls, data: Any) -> Any:
+        """No request has more than a few dozen fields: more of them are not looked at one by one."""
+        if isinstance(data, dict) and len(data) > MOST_FIELDS:
+            raise ValueError(f"has more than {MOST_FIELDS} fields")
+        return data
+
 
 class ErrorAnswer(BaseModel):
-    """Every refusal."""
+    """Every refusal, as RFC 9457 has it, with the problems of single fields and the version that another window has saved."""
 
-    message: str
-    problems: list[Problem] = []
-    current_version: int | None = None
-    cause: str | None = None  # of a refusal by the data file, see store/trouble.py
+    type: str
+    title: str
+    status: int
+    detail: str
+    code: str  # of a refusal by the data file its cause, see store/trouble.py
+    problems: list[Problem]
+    current_version: int | None
 
 
 class MachineBody(Body):
@@ -131,7 +146,9 @@ class StockBody(Body):
 class OwnPartBody(Body):
     kind: Annotated[str, Field(pattern=r"^[a-z_ ]{1,40}$")]
     name: Line
-    data: Annotated[dict[str, str | float | int | bool | None], Field(max_length=40)]
+    data: Annotated[
+        dict[Datum, Annotated[str, Field(max_length=300)] | Annotated[float, Field(allow_inf_nan=False)] | int | bool | None], Field(max_length=40)
+    ]
     quantity: Annotated[int, Field(ge=0, le=10**6, strict=True)] = 1
     price: Money | None = None
     source_kind: SourceKind = "your entry"

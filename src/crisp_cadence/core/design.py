@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import math
 from collections.abc import Iterable, Mapping
+from itertools import islice
 from typing import TYPE_CHECKING, Annotated, Any, Literal
 
 from pydantic import Field, ValidationError, model_validator
@@ -18,7 +19,9 @@ from .stages.base import Stage
 
 FORMAT = "crisp-cadence/axis"
 VERSION = 1
-LARGEST_FILE = 1_000_000  # bytes; a design of forty parts is about 20 kB
+LARGEST_DESIGN = 1_000_000  # bytes as it is stored; one of forty parts is about 20 kB
+LARGEST_FILE = 4_000_000  # bytes; a file is laid out to be read, which takes more room
+MOST_VALUES = 20_000  # of all kinds in one design, those that this version does not know included
 DEEPEST = 40
 MOST_RIDING = 60  # loads entered by hand and axes that ride, together
 
@@ -74,11 +77,40 @@ class AxisDesign(Part):
     made: list[Made] = Field([], title="Already cut or made", max_length=200)
     done: list[Annotated[str, Field(max_length=60, strict=True)]] = Field([], title="Steps of work that are done", max_length=200)
 
+    @model_validator(mode="before")
+    @classmethod
+    def _is_bounded(cls, data: Any) -> Any:
+        """How many values there are and how deep they lie, before anything is made of them."""
+        bounded(data)
+        return data
+
     @model_validator(mode="after")
     def _unknown_fields_are_sound(self) -> AxisDesign:
         """Fields that this version does not know are kept, but not numbers that JSON cannot carry, nor bottomless nesting."""
         _walk_extras(self, "")
         return self
+
+
+def bounded(data: Any, most: int = MOST_VALUES, deepest: int = DEEPEST + 20) -> None:
+    """ValueError for plain data of more values, or nested deeper, than a design can have.
+
+    >>> bounded([[[]]], most=2)
+    Traceback (most recent call last):
+    ...
+    ValueError: holds more than 2 values
+    """
+    level, count, depth = [data], 0, 0
+    while level:
+        below: list[Any] = []
+        for item in level:
+            inside = item.values() if isinstance(item, dict) else item if isinstance(item, list) else ()
+            count += 1 + (len(item) if isinstance(item, dict) else 0)
+            below.extend(islice(inside, most + 1))
+            if count + len(below) > most:
+                raise ValueError(f"holds more than {most} values")
+        level, depth = below, depth + 1
+        if depth > deepest and level:
+            raise ValueError(f"is nested deeper than {deepest}")
 
 
 def _walk_extras(part: Part, at: str) -> None:

@@ -12,6 +12,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+LONGEST_ECHO = 200  # of anything that was sent
+
 
 @dataclass(frozen=True, slots=True)
 class Problem:
@@ -33,7 +35,7 @@ class EntryError(CrispError):
     """Input that cannot be; every problem found, not only the first."""
 
     def __init__(self, problems: list[Problem]) -> None:
-        super().__init__("; ".join(f"{p.field}: {p.message}" for p in problems))
+        super().__init__("; ".join(f"{p.field}: {p.message}" for p in problems[:3]))
         self.problems = problems
 
 
@@ -67,7 +69,7 @@ def problem(field: str, message: str, *, value: object = "", limit: object = "",
     >>> problem("aim.speed_mm_s", "is negative", value=-3.0, limit=0, unit="mm/s", remedy="Enter a speed.").value
     '-3'
     """
-    return Problem(field, message, show(value), show(limit, 600), unit, remedy)
+    return Problem(show(field, LONGEST_ECHO), show(message, 2 * LONGEST_ECHO), show(value), show(limit, 600), unit, remedy)
 
 
 def show(value: object, longest: int = 60) -> str:

@@ -9,6 +9,7 @@ import re
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any, Literal
 
+from ..core.fitting.drawer import unsound
 from ..core.formula import SOURCE_KINDS
 from ..core.record import record
 from .sheet import safe, sheet
@@ -81,7 +82,7 @@ def read_drawer(text: str) -> tuple[list[tuple[int, Entry]], list[Trouble]]:
     troubles: list[Trouble] = []
     entries: list[tuple[int, Entry]] = []
     try:
-        head = [h.strip() for h in next(reader, [])]
+        head = [_unquoted(h.strip()) for h in next(reader, [])]
         missing = [c for c in ("kind", "name", "quantity") if c not in head]
         if missing or len(head) > MOST_COLUMNS or len(set(head)) != len(head):
             says = (
@@ -123,8 +124,7 @@ def _read_row(number: int, cells: Mapping[str, str], too_long: bool, troubles: l
         troubles.append(Trouble(number, field, message, remedy))
 
     def text(field: str, longest: int) -> str:
-        value = cells.get(field, "").strip()
-        value = value[1:] if value[:1] == "'" and safe(value[1:]) != value[1:] else value
+        value = _unquoted(cells.get(field, "").strip())
         if len(value) > longest or any(not c.isprintable() for c in value):
             wrong(field, f"is longer than {longest} characters, or holds characters that cannot be shown", "Shorten it.")
         return value
@@ -152,9 +152,16 @@ def _read_row(number: int, cells: Mapping[str, str], too_long: bool, troubles: l
             data[field.removeprefix(DATUM)] = text(field, 120) if found is None else int(found) if found.is_integer() and "." not in value else found
             if found is not None and abs(found) > 1e9:
                 wrong(field, "is too large a number", "Check its unit.")
+    for p in unsound(kind, data):
+        wrong(p.field, p.message, p.remedy)
     if len(troubles) > before:
         return None
     return Entry(text("key", 120), kind, name, int(quantity or 0), price, source_kind, text("source", 300), data)
+
+
+def _unquoted(cell: str) -> str:
+    """A cell as it was before `safe` put a quote in front of it."""
+    return cell[1:] if cell[:1] == "'" and safe(cell[1:]) != cell[1:] else cell
 
 
 def _number(text: str) -> float | None:

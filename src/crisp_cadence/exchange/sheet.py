@@ -10,12 +10,12 @@ from ..core.fitting.rows import BeltPlan
 
 
 def safe(value: object) -> object:
-    """A cell that no spreadsheet runs: text that begins like a formula gets a quote in front.
+    """A cell that no spreadsheet runs: text that begins like a formula, or with a character that hides one, gets a quote in front.
 
-    >>> safe("=1+1"), safe("-2 mm"), safe(-2.0)
-    ("'=1+1", "'-2 mm", -2.0)
+    >>> safe("=1+1"), safe("-2 mm"), safe(-2.0), safe("\\n=1")
+    ("'=1+1", "'-2 mm", -2.0, "'\\n=1")
     """
-    if isinstance(value, str) and value[:1] in ("=", "+", "-", "@", "\t", "\r"):
+    if isinstance(value, str) and (value[:1] in ("=", "+", "-", "@") or value[:1] < " ") and value:
         return f"'{value}"
     return value
 
@@ -24,7 +24,7 @@ def sheet(head: Sequence[str], rows: Iterable[Sequence[object]]) -> str:
     """A CSV text."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")
-    writer.writerow(head)
+    writer.writerow([safe(h) for h in head])
     for row in rows:
         writer.writerow(["" if v is None else safe(v) for v in row])
     return out.getvalue()

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import math
+import re
 from xml.sax.saxutils import escape, quoteattr
 
+from ..core.errors import EntryError, problem
 from ..core.figures import Arc, Circle, Drawing, Line, Shape, Words, extent
 
 MARGIN_MM = 5.0
@@ -14,6 +16,21 @@ EDGE_MM = 12.0
 OVERLAP_MM = 10.0
 _DASH = {"PITCH": "4 2", "CENTRES": "6 1.5 1 1.5"}
 _WIDTH = {"BELT": 0.5, "OUTLINE": 0.35, "HOLES": 0.35}
+
+
+MOST_SHEETS = 100
+MOST_BYTES = 30_000_000  # of all sheets together; each of them holds the whole drawing, clipped
+# What XML cannot hold at all, escaped or not.
+_FORBIDDEN = re.compile("[^\t\n\r\u0020-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
+
+
+def words(text: str) -> str:
+    """Text for a drawing: well-formed whatever a label holds.
+
+    >>> words("A < B & \\x07")
+    'A &lt; B &amp; �'
+    """
+    return escape(_FORBIDDEN.sub("�", text))
 
 
 def _number(x: float) -> str:
@@ -33,7 +50,7 @@ def _shape(s: Shape) -> str:
         ends = [(n(s.x + s.radius * math.cos(t)), n(-s.y - s.radius * math.sin(t))) for t in turns]
         r = n(s.radius)
         return f'<path d="M{" ".join(ends[0])}{"".join(f"A{r} {r} 0 0 0 {x} {y}" for x, y in ends[1:])}"/>'
-    return f'<text x="{n(s.x)}" y="{n(-s.y)}" font-size="{n(s.height)}" fill="#000" stroke="none">{escape(s.text)}</text>'
+    return f'<text x="{n(s.x)}" y="{n(-s.y)}" font-size="{n(s.height)}" fill="#000" stroke="none">{words(s.text)}</text>'
 
 
 def _body(drawing: Drawing) -> str:
@@ -56,19 +73,26 @@ def svg(drawing: Drawing) -> str:
     n = _number
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{n(w)}mm" height="{n(h)}mm" viewBox="{n(x)} {n(y)} {n(w)} {n(h)}">'
-        f"<title>{escape(drawing.name)}</title>{_body(drawing)}</svg>\n"
+        f"<title>{words(drawing.name)}</title>{_body(drawing)}</svg>\n"
     )
 
 
 def pages(drawing: Drawing, paper: str = "A4") -> list[str]:
-    """A drawing at full size on as many sheets as it takes, each with a ruler to check the printer and crosses to join them."""
+    """A drawing at full size on as many sheets as it takes, each with a ruler to check the printer and crosses to join them.
+
+    EntryError, before any sheet is laid out, for more than anybody would glue together.
+    """
     wide, tall = PAPERS_MM[paper]
     field_w, field_h = wide - 2 * EDGE_MM, tall - 2 * EDGE_MM - 10
     left, low, right, high = extent(drawing)
     left, low, right, high = left - 3, low - 3, right + 3, high + 3
     columns = max(1, math.ceil((right - left - OVERLAP_MM) / (field_w - OVERLAP_MM)))
     rows = max(1, math.ceil((high - low - OVERLAP_MM) / (field_h - OVERLAP_MM)))
+    if columns * rows > MOST_SHEETS:
+        raise _too_many("sheets of paper", columns * rows, MOST_SHEETS, "sheets")
     body, out, n = _body(drawing), [], _number
+    if columns * rows * len(body) > MOST_BYTES:
+        raise _too_many("lines on so many sheets", columns * rows * len(body) // 1_000_000, MOST_BYTES // 1_000_000, "MB")
     for row in range(rows):
         for column in range(columns):
             x0, y0 = left + column * (field_w - OVERLAP_MM), -high + row * (field_h - OVERLAP_MM)
@@ -84,10 +108,15 @@ def pages(drawing: Drawing, paper: str = "A4") -> list[str]:
                 f'<svg x="{n(EDGE_MM)}" y="{n(EDGE_MM)}" width="{n(field_w)}" height="{n(field_h)}" viewBox="{n(x0)} {n(y0)} {n(field_w)} {n(field_h)}">{body}</svg>'
                 f'<g fill="none" stroke="#000" stroke-width="0.2"><rect x="{n(EDGE_MM)}" y="{n(EDGE_MM)}" width="{n(field_w)}" height="{n(field_h)}" stroke-dasharray="1 2"/>{crosses}{_ruler(tall)}</g>'
                 f'<text x="{n(EDGE_MM + RULER_MM + 12)}" y="{n(tall - EDGE_MM)}" font-size="3.2" font-family="sans-serif">'
-                f"{escape(drawing.name)}, full size. Sheet {number} of {rows * columns} (row {row + 1}, column {column + 1}). "
+                f"{words(drawing.name)}, full size. Sheet {number} of {rows * columns} (row {row + 1}, column {column + 1}). "
                 "Print at 100 %: the ruler must measure 100 mm.</text></svg>\n"
             )
     return out
+
+
+def _too_many(what: str, value: int, limit: int, unit: str) -> EntryError:
+    remedy = "Take the DXF or SVG to a print shop, or print a part that fits: a bracket's hole pattern, a stack."
+    return EntryError([problem("what", f"takes too many {what} at full size", value=value, limit=limit, unit=unit, remedy=remedy)])
 
 
 def _ruler(tall: float) -> str:

@@ -39,7 +39,7 @@ class Store:
         self._writing, self._looking = threading.RLock(), threading.RLock()
         self._mine = threading.local()
         try:
-            folder.mkdir(parents=True, exist_ok=True)
+            folder.mkdir(mode=0o700, parents=True, exist_ok=True)  # what a maker keeps is nobody else's to read
         except (FileExistsError, NotADirectoryError):
             raise trouble("not a folder", self.path) from None
         except OSError as error:
@@ -50,6 +50,8 @@ class Store:
     def _open(self) -> None:
         try:
             self.damage = self._checked()
+            if self.damage is None:
+                self._own()
             self._db = self._patiently(self._connected) if self.damage is None else _read_only(self.path)
             self._files = self._found()
             if self.damage is None:
@@ -88,6 +90,12 @@ class Store:
         db.execute("PRAGMA synchronous = FULL")
         db.execute("PRAGMA foreign_keys = ON")
         return db
+
+    def _own(self) -> None:
+        """The file and all that SQLite puts beside it may be read by its owner alone."""
+        with suppress(OSError):
+            os.close(os.open(self.path, os.O_CREAT | os.O_RDWR, 0o600))
+            self.path.chmod(0o600)
 
     def _connected(self) -> sqlite3.Connection:
         db = self._connect()

@@ -8,7 +8,7 @@ import uuid
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
-from ..core.design import LARGEST_FILE, AxisDesign, parse_design
+from ..core.design import LARGEST_DESIGN, AxisDesign, parse_design
 from ..core.errors import ConflictError, EntryError, NotFoundError, Problem, TooLargeError, problem, show
 from ..core.riding import Standing, carried, room_for, settled
 from . import Store
@@ -77,8 +77,8 @@ class Revision:
 def _text(design: AxisDesign) -> str:
     """A design as it is stored; TooLargeError for one that could not be read again."""
     text = json.dumps(design.model_dump(mode="json"), ensure_ascii=False, separators=(",", ":"))
-    if len(text.encode("utf-8", "surrogatepass")) > LARGEST_FILE:
-        raise TooLargeError(f"This design has more than the {LARGEST_FILE:,} bytes that a design may have. Shorten its notes or lists.")
+    if len(text.encode("utf-8", "surrogatepass")) > LARGEST_DESIGN:
+        raise TooLargeError(f"This design has more than the {LARGEST_DESIGN:,} bytes that a design may have. Shorten its notes or lists.")
     return text
 
 

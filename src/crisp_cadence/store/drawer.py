@@ -10,6 +10,7 @@ from typing import Any
 
 from ..catalog import PartRow
 from ..core.errors import ConflictError, EntryError, NotFoundError, problem
+from ..core.fitting.drawer import unsound
 from . import Store
 
 SHORTEST_OFFCUT_MM = 100.0  # what is shorter goes into the scrap box
@@ -119,7 +120,10 @@ def cut_roll(store: Store, catalogue: Mapping[str, PartRow], key: str, length_mm
     found = next((r for r in rows(store, catalogue) if r.key == key and r.kind == "roll"), None)
     if found is None:
         raise NotFoundError("This roll is not in the drawer.")
-    whole = float(found.data.get("length_mm") or 0.0)
+    wrong = unsound("roll", found.data)
+    if wrong:
+        raise EntryError(wrong)
+    whole = float(found.data["length_mm"])
     if found.quantity < 1 or length_mm > whole + 1e-9:
         raise EntryError(
             [
@@ -137,7 +141,7 @@ def cut_roll(store: Store, catalogue: Mapping[str, PartRow], key: str, length_mm
             raise NotFoundError("This roll is not in the drawer any more.")
         if left >= SHORTEST_OFFCUT_MM:
             offcut = f"own:{uuid.uuid4().hex[:10]}"
-            name = f"Offcut of {found.data.get('profile', 'belt')}, {float(found.data.get('width_mm') or 0):g} mm wide, {left / 1000:.3f} m"
+            name = f"Offcut of {found.data.get('profile', 'belt')}, {found.data.get('width_mm', '?')} mm wide, {left / 1000:.3f} m"
             data = json.dumps({**found.data, "length_mm": left}, ensure_ascii=False)
             db.execute(
                 "INSERT INTO stock (key, quantity, price, kind, name, data, source_kind, source) VALUES (?, 1, NULL, 'roll', ?, ?, 'measured by you', ?)",
@@ -147,7 +151,10 @@ def cut_roll(store: Store, catalogue: Mapping[str, PartRow], key: str, length_mm
 
 
 def add_own(store: Store, kind: str, name: str, data: dict[str, Any], quantity: int, price: float | None, source_kind: str, source: str) -> str:
-    """Add a part of the maker's own; returns its key."""
+    """Add a part of the maker's own; returns its key. EntryError for data with which nothing could be done."""
+    wrong = unsound(kind, data)
+    if wrong:
+        raise EntryError(wrong)
     key = f"own:{uuid.uuid4().hex[:10]}"
     with store.transaction() as db:
         db.execute(

@@ -2507,20 +2507,23 @@ export interface components {
         };
         /**
          * ErrorAnswer
-         * @description Every refusal.
+         * @description Every refusal, as RFC 9457 has it, with the problems of single fields and the version that another window has saved.
          */
         ErrorAnswer: {
-            /** Message */
-            message: string;
-            /**
-             * Problems
-             * @default []
-             */
+            /** Type */
+            type: string;
+            /** Title */
+            title: string;
+            /** Status */
+            status: number;
+            /** Detail */
+            detail: string;
+            /** Code */
+            code: string;
+            /** Problems */
             problems: components["schemas"]["Problem"][];
             /** Current Version */
-            current_version?: number | null;
-            /** Cause */
-            cause?: string | null;
+            current_version: number | null;
         };
         /**
          * Extra

@@ -167,7 +167,7 @@ describe("saving", () => {
     a.set("aim.speed_mm_s", 111);
     await vi.advanceTimersByTimeAsync(600);
     const works = save;
-    save = () => ({ status: 409, body: { message: "other window", problems: [], current_version: 2 } });
+    save = () => ({ status: 409, body: { detail: "other window", problems: [], current_version: 2 } });
     b.set("aim.speed_mm_s", 222);
     await vi.advanceTimersByTimeAsync(600);
     expect(b.get().save).toBe("conflict");
@@ -221,9 +221,9 @@ describe("saving", () => {
 
   it.each([
     ["down" as const, "The program does not answer."],
-    [{ status: 503, body: { message: "The disk is full.", problems: [], cause: "full" } }, "The disk is full."],
+    [{ status: 503, body: { detail: "The disk is full.", problems: [], cause: "full" } }, "The disk is full."],
     [{ status: 500, body: null }, "The program answered 500."],
-    [{ status: 404, body: { message: "This axis is not on the shelf.", problems: [] } }, "This axis is not on the shelf. Put it back there, and your change is saved."],
+    [{ status: 404, body: { detail: "This axis is not on the shelf.", problems: [] } }, "This axis is not on the shelf. Put it back there, and your change is saved."],
   ])("says why it could not save (%#), keeps the draft, and saves by itself once it works", async (failure, words) => {
     const s = await opened();
     const works = save;
@@ -252,7 +252,7 @@ describe("saving", () => {
     expect(s.get()).toMatchObject({ canUndo: true, canRedo: true });
     s.redo();
     expect(s.get().design.aim?.travel_mm).toBe(300);
-    save = () => ({ status: 409, body: { message: "other window", problems: [], current_version: 7 } });
+    save = () => ({ status: 409, body: { detail: "other window", problems: [], current_version: 7 } });
     await vi.advanceTimersByTimeAsync(2000);
     expect(s.get().save).toBe("conflict");
     s.undo();
@@ -269,7 +269,7 @@ describe("saving", () => {
   it("goes on with the saved revisions after a reload, past one that cannot be read", async () => {
     const s = await opened(axis(100, 4));
     expect(s.get().canUndo).toBe(true);
-    revisions = (n) => (n === 2 ? { status: 422, body: { message: "cannot be read", problems: [] } } : { status: 200, body: design(1000 + n) });
+    revisions = (n) => (n === 2 ? { status: 422, body: { detail: "cannot be read", problems: [] } } : { status: 200, body: design(1000 + n) });
     s.undo();
     await vi.advanceTimersByTimeAsync(1);
     expect(speed(s)).toBe(1003);
@@ -293,7 +293,7 @@ describe("saving", () => {
 
   it("says so when another window was faster, and saves nothing until that is settled", async () => {
     const s = new Session(axis(), schema);
-    save = () => ({ status: 409, body: { message: "other window", problems: [], current_version: 7 } });
+    save = () => ({ status: 409, body: { detail: "other window", problems: [], current_version: 7 } });
     s.set("aim.speed_mm_s", 200);
     await vi.advanceTimersByTimeAsync(600);
     expect(s.get().save).toBe("conflict");
@@ -308,7 +308,7 @@ describe("saving", () => {
 
   it("can take the other window's design, and undo that", async () => {
     const s = new Session(axis(), schema);
-    save = () => ({ status: 409, body: { message: "other window", problems: [], current_version: 7 } });
+    save = () => ({ status: 409, body: { detail: "other window", problems: [], current_version: 7 } });
     s.set("aim.speed_mm_s", 200);
     await vi.advanceTimersByTimeAsync(600);
     await s.settle(false);
@@ -321,7 +321,7 @@ describe("saving", () => {
   it("shows a refusal with its field and keeps the design", async () => {
     const s = new Session(axis(), schema);
     const problem = { field: "aim.speed_mm_s", message: "is too fast", value: "9e9", limit: "20000", unit: "mm/s", remedy: "Slow down." };
-    save = () => ({ status: 422, body: { message: "no", problems: [problem] } });
+    save = () => ({ status: 422, body: { detail: "no", problems: [problem] } });
     s.set("aim.speed_mm_s", 9e9);
     await vi.advanceTimersByTimeAsync(600);
     expect(s.get()).toMatchObject({ save: "refused", why: "aim.speed_mm_s is too fast. Slow down." });
@@ -353,7 +353,7 @@ describe("the report", () => {
     const s = new Session(axis(), schema);
     await vi.advanceTimersByTimeAsync(10);
     const before = s.get().report;
-    evaluate = () => ({ status: 422, body: { message: "no", problems: [{ field: "guide.rail_mm", message: "is too short", value: "1", limit: "2", unit: "mm", remedy: "Longer." }] } });
+    evaluate = () => ({ status: 422, body: { detail: "no", problems: [{ field: "guide.rail_mm", message: "is too short", value: "1", limit: "2", unit: "mm", remedy: "Longer." }] } });
     s.set("aim.travel_mm", 7);
     await vi.advanceTimersByTimeAsync(10);
     expect(s.get()).toMatchObject({ report: before, stale: true });

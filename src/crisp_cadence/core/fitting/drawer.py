@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
+from ..errors import Problem, problem
 from ..record import record
 
 
@@ -33,6 +34,18 @@ def number(row: Stock, name: str) -> float | None:
     if isinstance(value, bool) or not isinstance(value, (int, float)):
         return None
     return float(value) if 0 < value < 1e9 else None
+
+
+def unsound(kind: str, data: Mapping[str, Any]) -> list[Problem]:
+    """Data of a part without which nothing can be done with it.
+
+    >>> [p.message for p in unsound("roll", {"length_mm": "long"})]
+    ["is not a roll's length"]
+    """
+    length = data.get("length_mm")
+    if kind != "roll" or (not isinstance(length, bool) and isinstance(length, (int, float)) and 0 < length < 1e9):
+        return []
+    return [problem("length_mm", "is not a roll's length", value=length, limit="more than 0", unit="mm", remedy="Enter it in millimetres.")]
 
 
 def screw_at_least(drawer: Sequence[Stock], diameter_mm: float, length_mm: float) -> Stock | None:
