@@ -11,11 +11,14 @@ import statistics
 import tempfile
 import time
 import tracemalloc
+import urllib.error
 import urllib.request
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from importlib.resources import files
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from playwright.sync_api import Page, sync_playwright
@@ -223,6 +226,51 @@ def shelf_of_many(folder: Path) -> tuple[float, float]:
         return first, statistics.median(timed(lambda: whole(running), 60))
 
 
+def under_pressure(running: Running) -> tuple[float, float, float, float]:
+    """40 searches at once: memory, MB, and the slowest of 30 saves, s. Bodies of the worst shape: the slowest answer to one, s, and how long
+    the slowest other answer took meanwhile, s."""
+    axis = next(a["id"] for m in running.ask("/shelf") for a in m["axes"] if a["name"] == "Aisle")
+    design = running.ask(f"/axes/{axis}")["design"]
+    body = json.dumps({"design": design, "reductions": ["direct", "gearbox", "closed belt", "two closed belts"]}).encode()
+
+    def post(path: str, data: bytes) -> Any:
+        request = urllib.request.Request(f"{running.url}/api{path}", data=data, headers={"content-type": "application/json"})
+        try:
+            return urllib.request.urlopen(request, timeout=60)
+        except urllib.error.HTTPError as refused:
+            return refused
+
+    lines = [post("/search", body) for _ in range(40)]
+    for line in lines:
+        line.readline()
+    slowest = peak = 0.0
+    for version in range(1, 31):
+        begun = time.perf_counter()
+        running.ask(f"/axes/{axis}", {"base_version": version, "design": {**design, "note": f"turn {version}"}}, "PUT")
+        slowest = max(slowest, time.perf_counter() - begun)
+        status = Path(f"/proc/{running.process.pid}/status").read_text()
+        peak = max(peak, int(status.split("VmRSS:")[1].split()[0]) / 1000)
+    for line in lines:
+        line.close()
+    time.sleep(2)  # until the two at work have seen that nobody listens
+    rows = "\n".join(f"washer,Odd {n},{n % 9},,,1,{n % 7 + 0.5}" for n in range(19_999))
+    worst = [
+        ("/evaluate", ("[" * 540_000 + "]" * 540_000).encode()), ("/evaluate", json.dumps({**design, **{f"f{n}": n for n in range(60_000)}}).encode()),
+        ("/evaluate", json.dumps({**design, "x": [[0] * 400] * 400}).encode()), ("/drawer/preview", json.dumps({"text": f"kind,name,quantity,price,source_kind,x,thickness_mm\n{rows}"}).encode()),
+    ]  # fmt: skip
+    answer = other = 0.0
+    for path, data in worst:
+        with ThreadPoolExecutor(1) as pool:
+            begun = time.perf_counter()
+            under_way = pool.submit(lambda path=path, data=data: post(path, data).read())
+            while not under_way.done():
+                asked = time.perf_counter()
+                running.ask("/health")
+                other = max(other, time.perf_counter() - asked)
+            answer = max(answer, time.perf_counter() - begun)
+    return peak, slowest, answer, other
+
+
 def main() -> None:
     rows: list[tuple[str, float, float, str]] = []
     profiles = catalog.profiles()
@@ -259,6 +307,11 @@ def main() -> None:
         with program(Path(folder) / "demo", "demo") as running, sync_playwright() as play:
             answers = timed(api(running, json.dumps(design.model_dump(mode="json")).encode()), 300)
             rows.append(("API: evaluate on loopback, p95", p95(answers), 12, "ms"))
+            peak, slowest, answer, other = under_pressure(running)
+            rows.append(("40 searches at once: memory of the program", peak, 500, "MB"))
+            rows.append(("40 searches at once: slowest of 30 saves", slowest, 0.5, "s"))
+            rows.append(("bodies of the worst shape: slowest answer", answer, 1, "s"))
+            rows.append(("bodies of the worst shape: slowest other answer meanwhile", other, 0.2, "s"))
             browser = play.chromium.launch(executable_path=CHROMIUM, args=BROWSER_FLAGS)
             lift = next(a["id"] for m in running.ask("/shelf") for a in m["axes"] if a["name"] == "Lift")
             page = browser.new_page(viewport={"width": 1280, "height": 800})

@@ -36,7 +36,7 @@ def test_print_at_full_size_is_refused_above_a_hundred_sheets() -> None:
 
 
 def test_sheets_that_would_hold_too_much_are_refused_too() -> None:
-    many = tuple(Line(i / 4, 0, i / 4, 900, "BELT") for i in range(12_000))
+    many = tuple(Line(i / 4, 0, i / 4, 900, "BELT") for i in range(16_000))
     with pytest.raises(EntryError) as caught:
         pages(Drawing("Comb", many))
     assert (caught.value.problems[0].limit, caught.value.problems[0].unit) == ("30", "MB")

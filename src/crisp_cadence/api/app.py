@@ -25,6 +25,7 @@ from . import routes
 from .guard import PROBLEM_JSON, Guard, problem_json
 from .models import ErrorAnswer
 from .shelf import Shelf
+from .turns import Turns
 
 MOST_PROBLEMS = 20  # listed in one refusal
 STATUS = {EntryError: 422, NotFoundError: 404, ConflictError: 409, TooLargeError: 413, StoreError: 503}
@@ -78,6 +79,7 @@ def make_app(data: Path | Store, allowed_hosts: frozenset[str] = frozenset()) ->
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         app.state.store = data if isinstance(data, Store) else Store(data)
         app.state.shelf = Shelf(app.state.store)
+        app.state.turns = Turns()
         yield
         app.state.store.close()
 

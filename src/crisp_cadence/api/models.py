@@ -93,6 +93,7 @@ class ChangeLine(BaseModel):
     """One line of changes being tried: how much is done, and at the end the answer."""
 
     done: float
+    place: int = 0  # how many must end before it begins
     answer: Changes | None = None
     failed: str | None = None
 
@@ -101,6 +102,7 @@ class WaysLine(BaseModel):
     """One line of other ways being worked out: how much is done, and at the end the answer."""
 
     done: float
+    place: int = 0  # how many must end before it begins
     answer: WaysAnswer | None = None
     failed: str | None = None
 
@@ -194,6 +196,7 @@ class SearchLine(BaseModel):
     """One line of a search under way: how much is done, and at the end the answer."""
 
     done: float
+    place: int = 0  # how many must end before it begins
     answer: SearchAnswer | None = None
     failed: str | None = None
 

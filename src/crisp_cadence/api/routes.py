@@ -2,13 +2,9 @@
 
 from __future__ import annotations
 
-import json
 import logging
-from collections.abc import Callable, Iterator
 from datetime import UTC, datetime
 from functools import lru_cache
-from itertools import chain
-from time import monotonic
 from typing import Any
 
 from fastapi import APIRouter, Request, Response
@@ -17,7 +13,7 @@ from fastapi.responses import StreamingResponse
 
 from .. import catalog
 from ..core.design import AxisDesign, design_schema, dump_design, parse_design
-from ..core.errors import CrispError, EntryError, problem
+from ..core.errors import EntryError, problem
 from ..core.evaluate import draw, evaluate
 from ..core.fitting.drawer import Stock
 from ..core.fitting.plan import plan_belts, plan_drawing, plan_json
@@ -26,7 +22,6 @@ from ..core.fitting.taking import TAKES, Taken, take
 from ..core.fitting.unknown import UnknownMotor, unknown_motor
 from ..core.formula import FORMULAS
 from ..core.layouts import LAYOUTS, Layout, begin
-from ..core.long_work import Answer
 from ..core.mend.tries import changes_json, trying
 from ..core.reading import Calibration, TensionAnswer, calibrate, read_tension
 from ..core.report import Report, report_json
@@ -44,10 +39,10 @@ from ..store import Store, axes, drawer, log
 from ..store.rescue import Rescued, rescue
 from . import models as m
 from .shelf import Shelf
+from .turns import line_by_line
 
 _log = logging.getLogger(__name__)
 VERSION = "0.1.0"
-PROGRESS_S = 0.15  # between two lines that tell how far a search is
 router = APIRouter(responses={c: {"model": m.ErrorAnswer} for c in (404, 409, 413, 422)})
 
 
@@ -126,51 +121,26 @@ async def path(design: AxisDesign) -> Response:
 
 
 @router.post("/search", response_class=StreamingResponse, responses={200: {"model": m.SearchLine, "description": "One line of JSON after another"}})
-def search_drawer(request: Request, body: m.SearchBody) -> Response:
+async def search_drawer(request: Request, body: m.SearchBody) -> Response:
     """Every combination of the drawer's parts for this aim, checked on the whole ladder; nothing is stored.
 
     Answers line by line: how much is done, then the answer. Whoever hangs up stops the search.
     """
-    return _line_by_line(searching(body.design, catalog.profiles(), _drawer(request), body.scope, body.reductions), answer_json)
+    return await line_by_line(
+        request.app.state.turns, lambda: searching(body.design, catalog.profiles(), _drawer(request), body.scope, body.reductions), answer_json
+    )
 
 
 @router.post("/change", response_class=StreamingResponse, responses={200: {"model": m.ChangeLine, "description": "One line of JSON after another"}})
-def one_change(request: Request, body: m.ChangeBody) -> Response:
+async def one_change(request: Request, body: m.ChangeBody) -> Response:
     """Every single change to a design worked out whole, and the cheapest that mends it, line by line as a search answers."""
-    return _line_by_line(trying(body.design, catalog.profiles(), _drawer(request)), changes_json)
+    return await line_by_line(request.app.state.turns, lambda: trying(body.design, catalog.profiles(), _drawer(request)), changes_json)
 
 
 @router.post("/ways", response_class=StreamingResponse, responses={200: {"model": m.WaysLine, "description": "One line of JSON after another"}})
-def other_ways(request: Request, body: m.ChangeBody) -> Response:
+async def other_ways(request: Request, body: m.ChangeBody) -> Response:
     """The same aim by belt, screw and rack, with the cheapest parts found for each, line by line as a search answers."""
-    return _line_by_line(ways(body.design, catalog.profiles(), _drawer(request)), ways_json)
-
-
-def _line_by_line(found: Iterator[float | Answer], as_json: Callable[[Answer], bytes]) -> Response:
-    """Long work as lines: its progress a few times a second, its answer last. Whoever hangs up ends it; what is refused is refused here."""
-    first = next(found)
-
-    def lines() -> Iterator[bytes]:
-        said = monotonic()
-        try:
-            for at in chain((first,), found):
-                if not isinstance(at, float):
-                    yield b'{"done": 1.0, "answer": ' + as_json(at) + b"}\n"
-                elif monotonic() - said > PROGRESS_S:
-                    said = monotonic()
-                    yield b'{"done": %.4f, "answer": null}\n' % at
-        except CrispError as error:
-            yield _broken(str(error))
-        except Exception as error:
-            _log.exception("long work broke off")
-            yield _broken(f"A fault of this program, not of the design ({type(error).__name__}).")
-
-    return StreamingResponse(lines(), media_type="application/x-ndjson")
-
-
-def _broken(says: str) -> bytes:
-    """The last line of work that broke off: the answer's status has gone out long before."""
-    return json.dumps({"done": 1.0, "answer": None, "failed": says}).encode() + b"\n"
+    return await line_by_line(request.app.state.turns, lambda: ways(body.design, catalog.profiles(), _drawer(request)), ways_json)
 
 
 @router.post("/search/options")

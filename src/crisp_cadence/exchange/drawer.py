@@ -125,7 +125,7 @@ def _read_row(number: int, cells: Mapping[str, str], too_long: bool, troubles: l
 
     def text(field: str, longest: int) -> str:
         value = _unquoted(cells.get(field, "").strip())
-        if len(value) > longest or any(not c.isprintable() for c in value):
+        if len(value) > longest or not value.isprintable():
             wrong(field, f"is longer than {longest} characters, or holds characters that cannot be shown", "Shorten it.")
         return value
 

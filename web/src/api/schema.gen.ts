@@ -1618,6 +1618,11 @@ export interface components {
         ChangeLine: {
             /** Done */
             done: number;
+            /**
+             * Place
+             * @default 0
+             */
+            place: number;
             answer?: components["schemas"]["Changes"] | null;
             /** Failed */
             failed?: string | null;
@@ -5025,6 +5030,11 @@ export interface components {
         SearchLine: {
             /** Done */
             done: number;
+            /**
+             * Place
+             * @default 0
+             */
+            place: number;
             answer?: components["schemas"]["SearchAnswer"] | null;
             /** Failed */
             failed?: string | null;
@@ -6089,6 +6099,11 @@ export interface components {
         WaysLine: {
             /** Done */
             done: number;
+            /**
+             * Place
+             * @default 0
+             */
+            place: number;
             answer?: components["schemas"]["WaysAnswer"] | null;
             /** Failed */
             failed?: string | null;

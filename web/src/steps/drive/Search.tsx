@@ -21,6 +21,7 @@ export default function Search() {
   const [scope, setScope] = useState<Scope>("anything");
   const [kinds, setKinds] = useState<Reduction[]>(["direct", "gearbox", "closed belt"]);
   const [done, setDone] = useState(0);
+  const [place, setPlace] = useState(0);
   const stop = useRef<AbortController | null>(null);
   const search = useMutation({
     mutationFn: async (design: Design) => {
@@ -28,6 +29,7 @@ export default function Search() {
       setDone(0);
       await askLines<SearchLine>("/search", { body: { design, scope, reductions: kinds }, signal: (stop.current = new AbortController()).signal }, (line) => {
         setDone(line.done);
+        setPlace(line.place ?? 0);
         answer = line.answer ?? null;
       });
       return answer as SearchAnswer | null;
@@ -47,7 +49,8 @@ export default function Search() {
           {search.isPending ? <button className="act tight" onClick={() => stop.current?.abort()}>Stop</button> : <button className="act tight main" disabled={!kinds.length} onClick={() => search.mutate(session.get().design)}>Search</button>}
         </span>
       </div>
-      {search.isPending && <p role="status"><progress value={done} max={1} aria-label="How much is tried" /> <span className="num">{Math.floor(done * 100)} %</span> of the combinations tried…{kinds.includes("two closed belts") && done < 0.05 && " two closed belts make a very large space; this takes minutes"}</p>}
+      {search.isPending && place > 0 && <p role="status">{place === 1 ? "Another search is" : `${place} other searches are`} before this one; it begins by itself.</p>}
+      {search.isPending && place === 0 && <p role="status"><progress value={done} max={1} aria-label="How much is tried" /> <span className="num">{Math.floor(done * 100)} %</span> of the combinations tried…{kinds.includes("two closed belts") && done < 0.05 && " two closed belts make a very large space; this takes minutes"}</p>}
       <Refused error={search.error} />
       {answer && !search.isPending && search.variables !== now && <p className="quiet small" role="note">The design has changed since this search; search again for what it is now.</p>}
       {answer && !search.isPending && <Answer key={answer.tried + answer.holding} answer={answer} />}
