@@ -42,10 +42,12 @@ format: setup
 
 setup: .venv/ready
 
-.venv/ready: requirements.lock pyproject.toml
+LOCKS = requirements-build.lock requirements.lock requirements-dev.lock
+
+.venv/ready: $(LOCKS) pyproject.toml
 	tools/python.sh
-	$(PY) -m pip install -q -r requirements.lock
-	$(PY) -m pip install -q --no-deps -e .
+	$(PY) -m pip install -q --require-hashes $(LOCKS:%=-r %)
+	$(PY) -m pip install -q --no-deps --no-build-isolation -e .
 	touch $@
 
 node_modules: web/node_modules/ready

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import io
 import json
 import logging
 import os
@@ -16,6 +17,7 @@ from .core.errors import CrispError, EntryError, problem
 
 PORT = 8321
 END_WITHIN_S = 2.5  # after being told to end; a search that goes on by then is cut off (every save is on the disk already)
+CLOSED_PIPE = 141  # as shells have it for a program whose reader has gone
 LOG_NAME = "crisp-cadence.log"
 
 
@@ -47,8 +49,16 @@ def run(argv: list[str] | None) -> int:
     sub = commands.add_parser("examples", help="write the demo designs as files")
     sub.add_argument("folder", type=Path)
     given = parser.parse_args(argv)
+    for stream in (sys.stdout, sys.stderr):
+        if isinstance(stream, io.TextIOWrapper):  # what goes out is UTF-8, whatever code page a terminal has
+            stream.reconfigure(encoding="utf-8", errors="backslashreplace")
     try:
-        return _run(given)
+        done = _run(given)
+        sys.stdout.flush()
+        return done
+    except BrokenPipeError:  # whoever read has enough
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return CLOSED_PIPE
     except EntryError as error:
         for p in error.problems:
             limit = f" (limit {p.limit} {p.unit})".replace(" )", ")") if p.limit else ""

@@ -134,7 +134,11 @@ def test_the_schema_describes_what_is_accepted() -> None:
     """The published schema knows every kind, and states units and limits."""
     schema = design_schema()
     assert schema["$id"] == "crisp-cadence/axis/1"
-    assert {"Stepper", "Gearbox", "CarriageLoop", "UnknownPart"} <= set(schema["$defs"])
+    assert {"Stepper", "Gearbox", "CarriageLoop"} <= set(schema["$defs"])
+    *known, other = schema["properties"]["end"]["oneOf"]
+    assert other["properties"]["kind"]["not"]["enum"] == sorted(
+        schema["$defs"][k["$ref"].split("/")[-1]]["properties"]["kind"]["const"] for k in known
+    )
     speed = schema["$defs"]["Aim"]["properties"]["speed_mm_s"]
     assert (speed["minimum"], speed["maximum"], speed["unit"]) == (0.01, 20_000, "mm/s")
     assert build().version == 1

@@ -4,10 +4,15 @@ from __future__ import annotations
 
 import ast
 import importlib
+import importlib.metadata
 import inspect
+import re
+import tomllib
 from pathlib import Path
 
 import pytest
+from packaging.requirements import Requirement
+from packaging.utils import canonicalize_name
 
 import crisp_cadence
 from crisp_cadence import catalog
@@ -136,3 +141,50 @@ def test_docs_say_what_the_core_says(name: str) -> None:
     from docs import DOCS, FILES
 
     assert DOCS.joinpath(name).read_text(encoding="utf-8") == FILES[name](), "run make docs"
+
+
+REPOSITORY = ROOT.parents[1]
+LOCKS = ("requirements-build.lock", "requirements.lock", "requirements-dev.lock")
+
+
+def locked(name: str) -> dict[str, str]:
+    """Packages of a lock file with their versions, names as the index spells them alike."""
+    found = re.findall(r"^([A-Za-z0-9._-]+)==([^\s;]+)", REPOSITORY.joinpath(name).read_text(encoding="utf-8"), flags=re.MULTILINE)
+    return {canonicalize_name(package): version for package, version in found}
+
+
+def test_every_requirement_is_met_by_its_lock() -> None:
+    project = tomllib.loads(REPOSITORY.joinpath("pyproject.toml").read_text(encoding="utf-8"))
+    asked = {
+        "requirements.lock": project["project"]["dependencies"],
+        "requirements-dev.lock": [*project["project"]["dependencies"], *project["project"]["optional-dependencies"]["dev"]],
+        "requirements-build.lock": project["build-system"]["requires"],
+    }
+    for name, requirements in asked.items():
+        versions = locked(name)
+        for text in requirements:
+            wanted = Requirement(text)
+            assert wanted.specifier.contains(versions[canonicalize_name(wanted.name)]), f"{name}: {text}"
+    runtime, everything = locked("requirements.lock"), locked("requirements-dev.lock")
+    assert runtime.items() <= everything.items(), "tests run on what makers run"
+    assert not {"pytest", "hypothesis", "ruff", "mypy", "playwright"} & runtime.keys()
+
+
+@pytest.mark.parametrize("name", LOCKS)
+def test_every_locked_package_has_its_hashes(name: str) -> None:
+    for entry in re.split(r"\n(?=\S)", REPOSITORY.joinpath(name).read_text(encoding="utf-8").strip()):
+        assert re.search(r"--hash=sha256:[0-9a-f]{64}", entry), entry[:60]
+
+
+def test_every_installed_package_stands_in_a_lock_at_its_version() -> None:
+    known = {k: v for name in LOCKS for k, v in locked(name).items()}
+    tools = {"pip", "setuptools", "wheel", "crisp-cadence"}  # what a new environment comes with, and this program
+    installed = {canonicalize_name(d.metadata["Name"]): d.version for d in importlib.metadata.distributions()}
+    assert {k: v for k, v in installed.items() if k not in tools and known.get(k) != v} == {}
+
+
+def test_the_install_requires_the_hashes_of_the_build_too() -> None:
+    makefile = REPOSITORY.joinpath("Makefile").read_text(encoding="utf-8")
+    assert "pip install -q --require-hashes" in makefile
+    assert "--no-build-isolation" in makefile
+    assert all(name in makefile for name in LOCKS)

@@ -16,7 +16,7 @@ import pytest
 
 from conftest import build
 from crisp_cadence import catalog, demo
-from crisp_cadence.core.errors import ConflictError, StoreError
+from crisp_cadence.core.errors import ConflictError, EntryError, StoreError
 from crisp_cadence.store import FILE_NAME, PATIENCE_S, Store, axes, drawer
 from crisp_cadence.store.rescue import rescue
 
@@ -336,7 +336,8 @@ class TestADamagedFile:
         store.close()
 
     def test_a_sound_file_is_not_rescued(self, store: Store) -> None:
-        assert refusal(lambda: rescue(store)).cause == "sound"
+        with pytest.raises(EntryError, match="is sound: there is nothing to rescue"):
+            rescue(store)
 
 
 class TestVersionsOfStockAndMachines:

@@ -103,4 +103,30 @@ def make_app(data: Path | Store, allowed_hosts: frozenset[str] = frozenset()) ->
         return _answer(error.status_code, says.get(error.status_code, str(error.detail)), CODES.get(error.status_code, "refused"))
 
     app.add_middleware(Guard, allowed_hosts=allowed_hosts)
+    plain = app.openapi
+    app.openapi = lambda: _described(plain())  # type: ignore[method-assign]
     return app
+
+
+ERRORS = (400, 403, 404, 405, 408, 409, 413, 422, 500, 503)  # what any address may answer instead; see the guard and STATUS
+TAGS = {
+    "axes": "axes",
+    "machines": "shelf",
+    "shelf": "shelf",
+    "store": "shelf",
+    "drawer": "drawer",
+    "search": "choosing",
+    "change": "choosing",
+    "ways": "choosing",
+    "take": "choosing",
+}
+
+
+def _described(made: dict[str, Any]) -> dict[str, Any]:
+    """The API's own description with every refusal that there is, in its true type, and each operation under its subject."""
+    refusal = {"description": "Refused", "content": {PROBLEM_JSON: {"schema": {"$ref": "#/components/schemas/ErrorAnswer"}}}}
+    for path, operations in made["paths"].items():
+        for operation in operations.values():
+            operation["tags"] = [TAGS.get(path.split("/")[2], "working out")]
+            operation["responses"] |= {str(code): refusal for code in ERRORS}
+    return made

@@ -29,7 +29,7 @@ Day = Annotated[str, Field(pattern=r"^(19|20)\d\d-(0[1-9]|1[0-2])-(0[1-9]|[12]\d
 
 
 MOST_FIELDS = 40
-Datum = Annotated[str, Field(min_length=1, max_length=60)]
+Datum = Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[^\x00-\x1f\x7f]+$")]
 
 
 class Body(BaseModel):

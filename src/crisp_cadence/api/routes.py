@@ -375,7 +375,7 @@ def drawer_rows(request: Request) -> list[m.DrawerRow]:
     return drawer.rows(_store(request), catalog.parts())
 
 
-@router.get("/drawer/file")
+@router.get("/drawer/file", response_class=Response, responses={200: {"content": {"text/csv": {"schema": {"type": "string"}}}}})
 def drawer_file(request: Request) -> Response:
     """The drawer as CSV: quantities, prices, data and sources."""
     text = drawer_csv(drawer.rows(_store(request), catalog.parts()))

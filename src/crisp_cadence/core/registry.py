@@ -14,7 +14,7 @@ from collections.abc import Iterable
 from types import ModuleType
 from typing import Annotated, Any, TypeVar
 
-from pydantic import Discriminator, Field, Tag
+from pydantic import Discriminator, Field, Tag, WithJsonSchema
 
 from .model import Part
 
@@ -55,7 +55,17 @@ def union_of(classes: Iterable[type[Part]]) -> Any:
         return kind if kind in tags else UNKNOWN
 
     members = [Annotated[c, Tag(str(c.model_fields["kind"].default))] for c in classes]
-    members.append(Annotated[UnknownPart, Tag(UNKNOWN)])
+    # Exactly one of them fits each part, also for a reader of the schema: the last one takes only kinds that no other has.
+    strange = {"title": "Kind", "type": "string", "minLength": 1, "maxLength": 60, "not": {"enum": sorted(str(t) for t in tags)}}
+    schema = {
+        "title": "UnknownPart",
+        "type": "object",
+        "description": UnknownPart.__doc__,
+        "properties": {"kind": strange},
+        "required": ["kind"],
+        "additionalProperties": True,
+    }
+    members.append(Annotated[UnknownPart, Tag(UNKNOWN), WithJsonSchema(schema)])
     return Annotated[
         functools.reduce(operator.or_, members),
         Discriminator(tag, custom_error_type="kind_missing", custom_error_message="Every part needs a 'kind' that says what it is"),

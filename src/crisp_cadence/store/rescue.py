@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from ..core.errors import StoreError
+from ..core.errors import EntryError, problem
 from . import PIECES, Store
 from .trouble import told, trouble
 
@@ -33,7 +33,7 @@ def rescue(store: Store) -> Rescued:
     with store.alone() as db:
         state = store.state()
         if state is None:
-            raise StoreError("sound", f"{store.path.name} is sound; there is nothing to rescue.")
+            raise EntryError([problem("store", "is sound: there is nothing to rescue", value=store.path.name, remedy="Go on working with it.")])
         new = store.path.with_suffix(".rescued.part")
         try:
             new.parent.mkdir(parents=True, exist_ok=True)

@@ -1104,9 +1104,19 @@ export interface components {
              */
             still: components["schemas"]["Mass"][];
             /** Chain */
-            chain: (components["schemas"]["ClosedBelt"] | components["schemas"]["Clutch"] | components["schemas"]["Coupler"] | components["schemas"]["Gearbox"] | components["schemas"]["Gearmotor"] | components["schemas"]["Induction"] | components["schemas"]["Stepper"] | components["schemas"]["Worm"] | components["schemas"]["UnknownPart"])[];
+            chain: (components["schemas"]["ClosedBelt"] | components["schemas"]["Clutch"] | components["schemas"]["Coupler"] | components["schemas"]["Gearbox"] | components["schemas"]["Gearmotor"] | components["schemas"]["Induction"] | components["schemas"]["Stepper"] | components["schemas"]["Worm"] | ({
+                /** Kind */
+                kind: string;
+            } & {
+                [key: string]: unknown;
+            }))[];
             /** End of the chain */
-            end: components["schemas"]["CarriageLoop"] | components["schemas"]["CrossedBelts"] | components["schemas"]["Drum"] | components["schemas"]["Joint"] | components["schemas"]["Rack"] | components["schemas"]["RidingMotor"] | components["schemas"]["Screw"] | components["schemas"]["Spindle"] | components["schemas"]["Wheel"] | components["schemas"]["UnknownPart"];
+            end: components["schemas"]["CarriageLoop"] | components["schemas"]["CrossedBelts"] | components["schemas"]["Drum"] | components["schemas"]["Joint"] | components["schemas"]["Rack"] | components["schemas"]["RidingMotor"] | components["schemas"]["Screw"] | components["schemas"]["Spindle"] | components["schemas"]["Wheel"] | ({
+                /** Kind */
+                kind: string;
+            } & {
+                [key: string]: unknown;
+            });
             /**
              * Also to buy
              * @default []
@@ -6438,40 +6448,94 @@ export interface operations {
                     };
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -6494,40 +6558,94 @@ export interface operations {
                     "application/json": components["schemas"]["StartAnswer"];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -6550,40 +6668,94 @@ export interface operations {
                     "application/json": components["schemas"]["LayoutRow"][];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -6606,40 +6778,94 @@ export interface operations {
                     "application/json": components["schemas"]["Formula"][];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -6668,40 +6894,94 @@ export interface operations {
                     "application/json": components["schemas"]["Report"];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -6728,40 +7008,94 @@ export interface operations {
                     "application/json": components["schemas"]["Quantity"][];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -6788,40 +7122,94 @@ export interface operations {
                     "application/json": components["schemas"]["Scene"][];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -6848,40 +7236,94 @@ export interface operations {
                     "application/json": components["schemas"]["SearchLine"];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -6908,40 +7350,94 @@ export interface operations {
                     "application/json": components["schemas"]["ChangeLine"];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -6968,40 +7464,94 @@ export interface operations {
                     "application/json": components["schemas"]["WaysLine"];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -7028,40 +7578,94 @@ export interface operations {
                     "application/json": components["schemas"]["Options"];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -7088,40 +7692,94 @@ export interface operations {
                     "application/json": components["schemas"]["Why"];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -7148,40 +7806,94 @@ export interface operations {
                     "application/json": components["schemas"]["Taken"];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -7208,40 +7920,94 @@ export interface operations {
                     "application/json": components["schemas"]["BeltPlan"];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -7268,40 +8034,94 @@ export interface operations {
                     "application/json": components["schemas"]["OutAnswer"];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -7324,40 +8144,94 @@ export interface operations {
                     "application/json": components["schemas"]["ShelfMachine"][];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -7380,40 +8254,94 @@ export interface operations {
                     "application/json": components["schemas"]["StoreAnswer"];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -7436,40 +8364,94 @@ export interface operations {
                     "application/json": components["schemas"]["Rescued"];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -7496,40 +8478,94 @@ export interface operations {
                     "application/json": components["schemas"]["IdAnswer"];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -7558,40 +8594,94 @@ export interface operations {
                     "application/json": components["schemas"]["VersionAnswer"];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -7614,40 +8704,94 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -7670,40 +8814,94 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -7732,40 +8930,94 @@ export interface operations {
                     "application/json": components["schemas"]["IdAnswer"];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -7794,40 +9046,94 @@ export interface operations {
                     "application/json": components["schemas"]["IdAnswer"];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -7852,40 +9158,94 @@ export interface operations {
                     "application/json": components["schemas"]["AxisAnswer"];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -7914,40 +9274,94 @@ export interface operations {
                     "application/json": components["schemas"]["SavedAnswer"];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -7970,40 +9384,94 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -8032,40 +9500,94 @@ export interface operations {
                     "application/json": components["schemas"]["AxisAnswer"];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -8090,40 +9612,94 @@ export interface operations {
                     "application/json": components["schemas"]["BackAnswer"];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -8148,40 +9724,94 @@ export interface operations {
                     "application/json": unknown;
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -8206,40 +9836,94 @@ export interface operations {
                     "application/json": components["schemas"]["Revision"][];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -8265,40 +9949,94 @@ export interface operations {
                     "application/json": components["schemas"]["AxisDesign"];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -8327,40 +10065,94 @@ export interface operations {
                     "application/json": components["schemas"]["AxisAnswer"];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -8387,40 +10179,94 @@ export interface operations {
                     "application/json": components["schemas"]["TensionAnswer"];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -8447,40 +10293,94 @@ export interface operations {
                     "application/json": components["schemas"]["Calibration"];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -8505,40 +10405,94 @@ export interface operations {
                     "application/json": components["schemas"]["LogEntry"][];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -8567,40 +10521,94 @@ export interface operations {
                     "application/json": components["schemas"]["IdAnswer"];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -8624,40 +10632,94 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -8680,40 +10742,94 @@ export interface operations {
                     "application/json": components["schemas"]["DrawerRow"][];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -8740,40 +10856,94 @@ export interface operations {
                     "application/json": components["schemas"]["IdAnswer"];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -8793,43 +10963,97 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": unknown;
+                    "text/csv": string;
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -8856,40 +11080,94 @@ export interface operations {
                     "application/json": components["schemas"]["UnknownMotor"];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -8916,40 +11194,94 @@ export interface operations {
                     "application/json": components["schemas"]["Preview"];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -8976,40 +11308,94 @@ export interface operations {
                     "application/json": components["schemas"]["Preview"];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -9036,40 +11422,94 @@ export interface operations {
                     "application/json": components["schemas"]["IdAnswer"];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };
@@ -9098,40 +11538,94 @@ export interface operations {
                     "application/json": components["schemas"]["VersionAnswer"];
                 };
             };
-            /** @description Not Found */
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Conflict */
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description Refused */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Refused */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorAnswer"];
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
                 };
             };
         };

@@ -1,0 +1,105 @@
+"""What is published describes what is taken: outside readers of JSON Schema and OpenAPI against the program's own files and answers."""
+
+from __future__ import annotations
+
+import json
+import re
+import subprocess
+import sys
+from pathlib import Path
+from typing import Any
+
+import jsonschema
+import pytest
+import schemathesis
+from hypothesis import HealthCheck, given, settings
+from schemathesis.specs.openapi.checks import content_type_conformance, response_schema_conformance, status_code_conformance
+
+from crisp_cadence import demo, dump_design
+from crisp_cadence.api.app import make_app
+from crisp_cadence.core.design import design_schema
+
+DESIGNS = demo.designs()
+
+
+@pytest.fixture(scope="module")
+def described(tmp_path_factory: pytest.TempPathFactory) -> dict[str, Any]:
+    return make_app(tmp_path_factory.mktemp("described")).openapi()
+
+
+@pytest.mark.parametrize("name", DESIGNS)
+def test_the_published_schemas_accept_the_programs_own_files(name: str, described: dict[str, Any]) -> None:
+    """Draft 2020-12, read by the jsonschema package. Each part is exactly one of the kinds, the catch-all being none of the known."""
+    data = json.loads(dump_design(DESIGNS[name]))
+    jsonschema.Draft202012Validator(design_schema()).validate(data)
+    whole = {**described["components"]["schemas"]["AxisDesign"], "components": described["components"]}
+    jsonschema.Draft202012Validator(whole).validate(data)
+
+
+@pytest.mark.parametrize(
+    "spoil",
+    [lambda d: d["aim"].update(speed_mm_s=-1), lambda d: d["chain"].append({"kind": ""}), lambda d: d.update(chain=[]), lambda d: d["chain"][0].update(hold_torque_nm="strong"), lambda d: d.pop("end")],
+)  # fmt: skip
+def test_they_refuse_what_the_program_refuses(spoil: Any) -> None:
+    data = json.loads(dump_design(DESIGNS["seed-shuttle-aisle"]))
+    spoil(data)
+    with pytest.raises(jsonschema.ValidationError):
+        jsonschema.Draft202012Validator(design_schema()).validate(data)
+
+
+def test_a_kind_of_a_later_version_is_accepted_once() -> None:
+    data = json.loads(dump_design(DESIGNS["seed-shuttle-aisle"]))
+    data["chain"].append({"kind": "harmonic drive", "cup": 3})
+    jsonschema.Draft202012Validator(design_schema()).validate(data)
+
+
+LONG = re.compile(r"/(search|change|ways)$")  # what may take seconds for each design has its own tests
+
+
+def test_every_operation_answers_as_described(tmp_path: Path) -> None:
+    """schemathesis against the program's own description: no 5xx, statuses, content types and bodies as they are documented."""
+    api = schemathesis.openapi.from_asgi("/api/openapi.json", make_app(tmp_path, frozenset({"testserver"})))
+    looked = 0
+    for found in api.get_all_operations():
+        operation = found.ok()
+        if LONG.search(operation.path):
+            continue
+
+        @given(case=operation.as_strategy())
+        @settings(max_examples=6, suppress_health_check=list(HealthCheck))
+        def check(case: Any) -> None:
+            response = case.call()
+            assert response.status_code < 500, response.text
+            case.validate_response(response, checks=[status_code_conformance, content_type_conformance, response_schema_conformance])
+
+        check()
+        looked += 1
+    assert looked > 35
+
+
+class TestTheCommandLine:
+    def test_a_reader_that_has_enough_is_no_fault(self) -> None:
+        process = subprocess.Popen([sys.executable, "-m", "crisp_cadence.cli", "schema"], stdout=subprocess.PIPE, stderr=subprocess.PIPE)
+        assert process.stdout is not None
+        process.stdout.read(10)
+        process.stdout.close()
+        assert process.stderr is not None
+        assert process.stderr.read() == b""
+        process.stderr.close()
+        assert process.wait(timeout=30) == 141
+
+    @pytest.mark.parametrize("page", ["ascii", "cp437", "cp1252"])
+    def test_a_narrow_code_page_changes_nothing(self, page: str, tmp_path: Path) -> None:
+        (tmp_path / "d.json").write_text(dump_design(DESIGNS["seed-shuttle-aisle"]), encoding="utf-8")
+        for command in (
+            ["schema"],
+            ["evaluate", str(tmp_path / "d.json")],
+            ["export", str(tmp_path / "d.json"), "cut"],
+            ["evaluate", str(tmp_path / "nothing → here")],
+        ):
+            done = subprocess.run(
+                [sys.executable, "-m", "crisp_cadence.cli", *command], check=False, capture_output=True, env={"PYTHONIOENCODING": page, "PATH": ""}
+            )
+            assert b"Traceback" not in done.stderr
+            done.stdout.decode("utf-8")
+            done.stderr.decode("utf-8")
