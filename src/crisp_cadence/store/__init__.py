@@ -92,9 +92,13 @@ class Store:
         return db
 
     def _own(self) -> None:
-        """The file and all that SQLite puts beside it may be read by its owner alone."""
+        """The file and all that SQLite puts beside it may be read by its owner alone.
+
+        Only a file that is not there yet is opened here: closing one that is in use would let go of SQLite's locks on it.
+        """
         with suppress(OSError):
-            os.close(os.open(self.path, os.O_CREAT | os.O_RDWR, 0o600))
+            os.close(os.open(self.path, os.O_CREAT | os.O_EXCL | os.O_RDWR, 0o600))
+        with suppress(OSError):
             self.path.chmod(0o600)
 
     def _connected(self) -> sqlite3.Connection:
@@ -143,6 +147,7 @@ class Store:
                 sound = _format(copy) == at  # not so where another start has brought it up to date meanwhile
             copy.close()
             if sound:
+                half.chmod(0o600)
                 half.replace(kept)
         finally:
             half.unlink(missing_ok=True)

@@ -14,7 +14,7 @@ from ..core.riding import Standing, carried, room_for, settled
 from . import Store
 
 NO_MACHINE = "This machine is not on the shelf."
-NAMELESS = "Nameless"
+NO_NAME = "Nameless"
 NO_AXIS = "This axis is not on the shelf."
 
 
@@ -176,8 +176,8 @@ def _name_in(text: str) -> str:
     try:
         name = json.loads(text)["name"]
     except (ValueError, KeyError, TypeError, RecursionError):
-        return NAMELESS
-    return show(name) if isinstance(name, str) and name else NAMELESS
+        return NO_NAME
+    return show(name) if isinstance(name, str) and name else NO_NAME
 
 
 def places(store: Store) -> dict[str, Place]:
@@ -247,7 +247,7 @@ def neighbours(store: Store, axis_id: str) -> list[tuple[str, str]]:
                 (row["machine_id"],),
             ).fetchall()
         }
-    return [(other, show(names.get(other) or NAMELESS)) for other in under if other not in riders]
+    return [(other, show(names.get(other) or NO_NAME)) for other in under if other not in riders]
 
 
 def _mount(db: sqlite3.Connection, axis_id: str, machine_id: str, mount: str) -> None:
