@@ -70,7 +70,7 @@ function Bench({ step }: { step: string }) {
   const id = usePick((v) => v.id);
   const name = usePick((v) => v.design.name);
   const busy = usePick((v) => v.stale && v.problems.length === 0);
-  const outdated = usePick((v) => v.problems.length > 0);
+  const outdated = usePick((v) => v.problems.length > 0 && v.report !== null);
   const navigate = useNavigate();
   const { hash } = useLocation();
   const work = useRef<HTMLElement>(null);
