@@ -7,13 +7,14 @@ import socket
 import threading
 import time
 from collections.abc import Iterator
-from contextlib import suppress
+from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import Any
 
 import pytest
 from fastapi.testclient import TestClient
 from running import Running, program
+from uvicorn import Config, Server
 
 from conftest import build
 from crisp_cadence import dump_design, parse_design
@@ -21,6 +22,7 @@ from crisp_cadence.api import guard, limits
 from crisp_cadence.api.app import MOST_PROBLEMS, make_app
 from crisp_cadence.api.guard import PAGE_HEADERS
 from crisp_cadence.core.design import LARGEST_DESIGN, LARGEST_FILE, MOST_VALUES
+from crisp_cadence.core.errors import EntryError, problem
 
 MEMBERS = {"type", "title", "status", "detail", "code", "problems", "current_version"}
 
@@ -225,25 +227,28 @@ class TestBoundedContent:
         assert f"{most:,}" in answer.json()["detail"]
 
 
+@contextmanager
+def served(folder: Path) -> Iterator[int]:
+    """The application behind a real server in this process, where its limits can be set; its port."""
+    server = Server(Config(make_app(folder), port=0, log_level="critical"))
+    thread = threading.Thread(target=server.run)
+    thread.start()
+    while not server.started:
+        time.sleep(0.01)
+    try:
+        yield server.servers[0].sockets[0].getsockname()[1]
+    finally:
+        server.should_exit = True
+        thread.join()
+
+
 class TestSlowness:
     def test_a_body_that_keeps_its_reader_waiting_is_cut_off(self, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
         monkeypatch.setattr(guard, "PIECE_S", 0.2)
 
-        from uvicorn import Config, Server
-
-        server = Server(Config(make_app(tmp_path), port=0, log_level="critical"))
-        thread = threading.Thread(target=server.run)
-        thread.start()
-        while not server.started:
-            time.sleep(0.01)
-        port = server.servers[0].sockets[0].getsockname()[1]
-        try:
-            with socket.create_connection(("127.0.0.1", port), timeout=10) as line:
-                line.sendall(b"POST /api/machines HTTP/1.1\r\nHost: localhost\r\nContent-Type: application/json\r\nContent-Length: 13\r\n\r\n{")
-                assert line.recv(1000).startswith(b"HTTP/1.1 408")
-        finally:
-            server.should_exit = True
-            thread.join()
+        with served(tmp_path) as port, socket.create_connection(("127.0.0.1", port), timeout=10) as line:
+            line.sendall(b"POST /api/machines HTTP/1.1\r\nHost: localhost\r\nContent-Type: application/json\r\nContent-Length: 13\r\n\r\n{")
+            assert line.recv(1000).startswith(b"HTTP/1.1 408")
 
     def test_a_head_that_never_ends_is_cut_off(self, running: Running) -> None:
         out = raw(running, b"GET / HTTP/1.1\r\nHost: 127.0.0.1\r\n" + b"X: " + b"y" * 200_000)
@@ -256,3 +261,27 @@ class TestSlowness:
         for line in lines:
             assert line.recv(100) == b""
             line.close()
+
+    def test_a_long_answer_is_not_cut_off_by_the_limits_of_bodies(self, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+        """Whoever streams waits for a hang-up where bodies come in: only a body that is still coming in can be too slow."""
+        monkeypatch.setattr(guard, "PIECE_S", 0.2)
+        monkeypatch.setattr(guard, "WHOLE_S", 0.4)
+
+        def slowly(*_: object) -> Iterator[Any]:
+            for step in range(12):
+                time.sleep(0.1)  # a second and more in all, past both limits
+                yield step / 12
+            raise EntryError([problem("aim", "came to its end", remedy="None is needed.")])
+
+        monkeypatch.setattr("crisp_cadence.api.routes.trying", slowly)
+        with served(tmp_path) as port, socket.create_connection(("127.0.0.1", port), timeout=20) as line:
+            body = json.dumps({"design": plain()}).encode()
+            line.sendall(
+                b"POST /api/change HTTP/1.1\r\nHost: localhost\r\nConnection: close\r\nContent-Type: application/json\r\nContent-Length: %d\r\n\r\n"
+                % len(body)
+                + body
+            )
+            out = b""
+            while piece := line.recv(65536):
+                out += piece
+        assert b"came to its end" in out, out[-200:]

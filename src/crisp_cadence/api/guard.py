@@ -107,19 +107,22 @@ class Guard:
 
     async def _bounded(self, scope: Scope, receive: Receive, send: Send, most: int, what: str) -> None:
         taken = 0
-        begun = more = False
+        begun = more = complete = False
         cut: Exception | None = None
         until = asyncio.get_running_loop().time() + WHOLE_S
 
         async def bounded() -> Message:
-            nonlocal taken, more, cut
+            nonlocal taken, more, cut, complete
+            if complete:  # what comes now is that somebody hangs up, and that may be long
+                return await receive()
             wait = min(PIECE_S, until - asyncio.get_running_loop().time())
             try:
-                message = await (receive() if begun else asyncio.wait_for(receive(), max(wait, 0.0)))
+                message = await asyncio.wait_for(receive(), max(wait, 0.0))
             except TimeoutError:
                 cut = BodyTooSlow()
                 raise cut from None
             more = bool(message.get("more_body"))
+            complete = not more
             taken += len(message.get("body", b""))
             if taken > most:
                 cut = BodyTooLarge()
