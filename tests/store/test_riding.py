@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator
-from pathlib import Path
 from typing import Any
 
 import pytest
@@ -17,13 +15,6 @@ from crisp_cadence.core.riding import as_load
 from crisp_cadence.store import Store, axes, log
 
 NOW = "2026-11-24T10:00:00.000+00:00"
-
-
-@pytest.fixture
-def store(tmp_path: Path) -> Iterator[Store]:
-    made = Store(tmp_path)
-    yield made
-    made.close()
 
 
 @pytest.fixture

@@ -21,11 +21,6 @@ from crisp_cadence.store import FILE_NAME, Store, StoreError, axes, drawer, log
 NOW = "2026-11-24T10:00:00.000+00:00"
 
 
-@pytest.fixture
-def store(tmp_path: Path) -> Store:
-    return Store(tmp_path)
-
-
 def an_axis(store: Store) -> str:
     return axes.add_axis(store, axes.add_machine(store, "Bench", "", NOW), build(), NOW)
 

@@ -9,7 +9,7 @@ import sqlite3
 import tempfile
 import threading
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from pathlib import Path
 
 import pytest
@@ -21,13 +21,6 @@ from crisp_cadence.store import FILE_NAME, PATIENCE_S, Store, axes, drawer
 from crisp_cadence.store.rescue import rescue
 
 NOW = "2026-11-24T10:00:00.000+00:00"
-
-
-@pytest.fixture
-def store(tmp_path: Path) -> Iterator[Store]:
-    made = Store(tmp_path)
-    yield made
-    made.close()
 
 
 def an_axis(store: Store) -> str:

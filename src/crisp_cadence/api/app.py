@@ -18,7 +18,7 @@ from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
 from ..core.design import findings
-from ..core.errors import LONGEST_ECHO, ConflictError, CrispError, EntryError, NotFoundError, StoreError, TooLargeError
+from ..core.errors import LONGEST_ECHO, ConflictError, CrispError, EntryError, NotFoundError, StoreError, TooLargeError, show
 from ..store import Store
 from ..store.trouble import told
 from . import routes
@@ -33,7 +33,7 @@ CODES = {422: "entry", 404: "not found", 409: "conflict", 413: "too large", 405:
 
 
 def _answer(status: int, detail: str, code: str, **more: Any) -> JSONResponse:
-    made = ErrorAnswer.model_validate(problem_json(status, detail[:LONGEST_ECHO], code, **more))
+    made = ErrorAnswer.model_validate(problem_json(status, detail, code, **more))
     return JSONResponse(made.model_dump(mode="json"), status, media_type=PROBLEM_JSON)
 
 
@@ -49,8 +49,9 @@ def _refused(request: Request, error: Exception) -> Response:
         more["problems"] = error.problems[:MOST_PROBLEMS]
     if isinstance(error, ConflictError):
         more["current_version"] = error.current_version
-    code = error.cause if isinstance(error, StoreError) else CODES.get(status, "refused")
-    return _answer(status, str(error), code, **more)
+    if isinstance(error, StoreError):
+        return _answer(status, str(error), error.cause)  # our own sentence, told whole; all else may hold what was sent
+    return _answer(status, show(str(error), LONGEST_ECHO), CODES.get(status, "refused"), **more)
 
 
 def _pages() -> dict[str, tuple[bytes, str]]:

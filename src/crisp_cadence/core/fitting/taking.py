@@ -77,8 +77,6 @@ def take(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[S
     made = changed(design, changes | more).model_dump(mode="json")
     if assumed:
         _note(made, at, row, assumed)
-        noted = f"{at}.{_bought_at(row)}source"
-        changes[noted] = None
     return Taken({path: _value(made, path) for path in changes | more}, tuple(follows), tuple(assumed))
 
 
