@@ -142,6 +142,7 @@ export function PathEditor({ place, chosen, choose, tallest = 300 }: { place: nu
     pan.current = null;
     const held = hold.current;
     hold.current = null;
+    newest.stop();
     if (!held || Object.keys(held.last).length === 0) return;
     const wanted = withChanges(session.get().design, held.last);
     try {
@@ -174,7 +175,7 @@ export function PathEditor({ place, chosen, choose, tallest = 300 }: { place: nu
   return (
     <figure>
       <svg ref={svg} className="drawing path" data-drawn={live?.stamp ?? ""} viewBox={`0 0 ${WIDTH} ${height}`} style={{ "--shape": `${WIDTH} / ${height}` } as CSSProperties} role="group" aria-label={`${scene.title}: the belt's path, to scale`}
-        onPointerDown={(e) => { pan.current = { x: e.clientX, y: e.clientY, cx, cy }; e.currentTarget.setPointerCapture(e.pointerId); }} onPointerMove={drag} onPointerUp={() => void drop()} onPointerCancel={() => { hold.current = null; pan.current = null; setLive(null); }}>
+        onPointerDown={(e) => { pan.current = { x: e.clientX, y: e.clientY, cx, cy }; e.currentTarget.setPointerCapture(e.pointerId); }} onPointerMove={drag} onPointerUp={() => void drop()} onPointerCancel={() => { hold.current = null; pan.current = null; newest.stop(); setLive(null); }}>
         <Shapes scene={scene} f={f} q={q} thin={live !== null} />
         {[...scene.wheels].sort((a, b) => Math.sign(a.handles.length) - Math.sign(b.handles.length)).map((w, i) => {
           // What can be dragged lies above what cannot.

@@ -50,4 +50,19 @@ describe("Newest", () => {
     await newest.ask("good");
     expect(told).toEqual(["overlaps", "good"]);
   });
+  it("tells nothing that comes after the hand let go, and follows the next hand", async () => {
+    const heard: number[] = [];
+    let free = () => {};
+    const newest = new Newest<number, number>(
+      (q) => (q === 1 ? new Promise((done) => (free = () => done(q))) : Promise.resolve(q)),
+      (a) => a !== null && heard.push(a),
+    );
+    const first = newest.ask(1);
+    void newest.ask(2);
+    newest.stop();
+    void newest.ask(3);
+    free();
+    await first;
+    expect(heard).toEqual([3]);
+  });
 });

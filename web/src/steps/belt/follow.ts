@@ -38,11 +38,18 @@ export function moved(handles: readonly Handle[], dx: number, dy: number, grid: 
 export class Newest<Q, A> {
   private busy = false;
   private next: { question: Q } | null = null;
+  private hand = 0;
 
   constructor(
     private readonly answer: (question: Q) => Promise<A>,
     private readonly told: (answer: A | null, question: Q, problems: Problem[]) => void,
   ) {}
+
+  /** The hand has let go: what is still on its way is told no more. */
+  stop(): void {
+    this.next = null;
+    this.hand += 1;
+  }
 
   async ask(question: Q): Promise<void> {
     if (this.busy) {
@@ -50,10 +57,12 @@ export class Newest<Q, A> {
       return;
     }
     this.busy = true;
+    const hand = this.hand;
+    const told: typeof this.told = (...what) => (hand === this.hand ? this.told(...what) : undefined);
     try {
-      this.told(await this.answer(question), question, []);
+      told(await this.answer(question), question, []);
     } catch (error) {
-      this.told(null, question, error instanceof Refusal ? error.problems : [{ field: "", message: "The program does not answer", value: "", limit: "", unit: "", remedy: "Your place is kept; try again in a moment." }]);
+      told(null, question, error instanceof Refusal ? error.problems : [{ field: "", message: "The program does not answer", value: "", limit: "", unit: "", remedy: "Your place is kept; try again in a moment." }]);
     }
     this.busy = false;
     const waiting = this.next;
