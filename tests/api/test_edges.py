@@ -264,13 +264,13 @@ class TestSlowness:
 
     def test_a_long_answer_is_not_cut_off_by_the_limits_of_bodies(self, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
         """Whoever streams waits for a hang-up where bodies come in: only a body that is still coming in can be too slow."""
-        monkeypatch.setattr(guard, "PIECE_S", 0.2)
-        monkeypatch.setattr(guard, "WHOLE_S", 0.4)
+        monkeypatch.setattr(guard, "PIECE_S", 0.6)
+        monkeypatch.setattr(guard, "WHOLE_S", 1.0)
 
         def slowly(*_: object) -> Iterator[Any]:
-            for step in range(12):
-                time.sleep(0.1)  # a second and more in all, past both limits
-                yield step / 12
+            for step in range(15):
+                time.sleep(0.1)  # a second and a half in all, past both limits
+                yield step / 15
             raise EntryError([problem("aim", "came to its end", remedy="None is needed.")])
 
         monkeypatch.setattr("crisp_cadence.api.routes.trying", slowly)

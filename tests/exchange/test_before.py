@@ -23,6 +23,8 @@ from crisp_cadence.exchange.drawer import drawer_csv, preview
 from crisp_cadence.exchange.svg import svg
 from crisp_cadence.store import FILE_NAME, Store, axes, drawer, log
 
+NOW = "2026-11-26T10:00:00.000+00:00"
+
 BEFORE = Path(__file__).parents[1] / "data" / "before"
 DESIGNS = sorted(p.stem for p in (BEFORE / "designs").iterdir())
 # Results that a later correction has changed on purpose: by key, why. Everything else stays to 1e-9.
@@ -131,7 +133,7 @@ def test_a_drawer_file(tmp_path: Path) -> None:
     text = (BEFORE / "drawer.csv").read_text(encoding="utf-8")
     seen, todo = preview(text, drawer.rows(store, catalog.parts()))
     assert seen.troubles == ()
-    drawer.take_in(store, catalog.parts(), todo)
+    drawer.take_in(store, catalog.parts(), todo, seen.new, seen.changed, NOW)
 
     assert set(text.splitlines()) <= set(drawer_csv(drawer.rows(store, catalog.parts())).splitlines())
     store.close()

@@ -11,6 +11,8 @@ from crisp_cadence import catalog
 from crisp_cadence.exchange.drawer import drawer_csv, preview, read_drawer
 from crisp_cadence.store import Store, drawer
 
+NOW = "2026-11-26T10:00:00.000+00:00"
+
 
 @pytest.fixture
 def store(tmp_path: Path) -> Store:
@@ -27,7 +29,7 @@ def rows(store: Store) -> list[drawer.DrawerRow]:
 def take(store: Store, text: str) -> Any:
     seen, todo = preview(text, rows(store))
     assert seen.troubles == ()
-    drawer.take_in(store, catalog.parts(), todo)
+    drawer.take_in(store, catalog.parts(), todo, seen.new, seen.changed, NOW)
     return seen
 
 

@@ -17,14 +17,18 @@ from ..core.scene import Scene
 from ..core.search.find import SearchAnswer
 from ..core.search.space import PLAIN, Reduction, Scope
 from ..core.search.ways import WaysAnswer
-from ..store.axes import Revision
-from ..store.drawer import DrawerRow
+from ..exchange.drawer import MOST_ROWS
+from ..store.axes import Off, Revision
+from ..store.drawer import DrawerRow, Intake, Turned
+from ..store.history import Thinned
 from ..store.log import LogEntry
 
 Id = Annotated[str, Field(pattern=r"^[0-9a-f]{12}$")]
 Line = Annotated[str, Field(min_length=1, max_length=120, strict=True)]
 Money = Annotated[float, Field(ge=0, le=1e7, strict=True, allow_inf_nan=False)]
 Version = Annotated[int, Field(ge=1, le=10**9, strict=True)]
+Step = Annotated[int, Field(ge=1, le=10**9)]
+Days = Annotated[int, Field(ge=0, le=36_500)]  # a hundred years
 Day = Annotated[str, Field(pattern=r"^(19|20)\d\d-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$")]
 
 
@@ -145,6 +149,16 @@ class StockBody(Body):
     price: Money | None = None
 
 
+class KeysBody(Body):
+    """Rows of the drawer by their keys."""
+
+    keys: Annotated[list[Annotated[str, Field(max_length=120, strict=True)]], Field(min_length=1, max_length=MOST_ROWS)]
+
+
+class ThinBody(Body):
+    days: Days
+
+
 class OwnPartBody(Body):
     kind: Annotated[str, Field(pattern=r"^[a-z_ ]{1,40}$")]
     name: Line
@@ -261,6 +275,12 @@ class StoreAnswer(BaseModel):
     cause: str | None
     says: str
     last_copy: str
+    bytes: int
+    revisions: int
+
+
+class CountAnswer(BaseModel):
+    count: int
 
 
 class SavedAnswer(BaseModel):
@@ -342,4 +362,4 @@ class StartAnswer(BaseModel):
     takes: dict[str, str]  # by the name of a part in the design's description: the kind of drawer row that goes there
 
 
-__all__ = ["DrawerRow", "Formula", "LogEntry", "Quantity", "Report", "Revision"]
+__all__ = ["DrawerRow", "Formula", "Intake", "LogEntry", "Off", "Quantity", "Report", "Revision", "Thinned", "Turned"]

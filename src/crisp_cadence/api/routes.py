@@ -5,9 +5,9 @@ from __future__ import annotations
 import logging
 from datetime import UTC, datetime
 from functools import lru_cache
-from typing import Any
+from typing import Annotated, Any
 
-from fastapi import APIRouter, Request, Response
+from fastapi import APIRouter, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import StreamingResponse
 
@@ -35,7 +35,7 @@ from ..exchange.drawer import Preview, drawer_csv, preview
 from ..exchange.dxf import dxf
 from ..exchange.sheet import cut_list
 from ..exchange.svg import pages, svg
-from ..store import Store, axes, drawer, log
+from ..store import Store, axes, drawer, history, log
 from ..store.rescue import Rescued, rescue
 from . import models as m
 from .shelf import Shelf
@@ -199,12 +199,33 @@ def shelf(request: Request) -> Response:
     return Response(kept.as_json(), media_type="application/json")
 
 
+@router.get("/shelf/off")
+def off_shelf(request: Request) -> list[m.Off]:
+    """Machines and axes that were taken off the shelf, newest first; each can be put back."""
+    return axes.off_shelf(_store(request))
+
+
 @router.get("/store")
 def store_state(request: Request) -> m.StoreAnswer:
     """Whether the data file takes saves."""
     store = _store(request)
     found, copy = store.state(), store.last_copy()
-    return m.StoreAnswer(file=str(store.path), cause=found.cause if found else None, says=str(found or ""), last_copy=copy.name if copy else "")
+    held = history.size(store) if found is None else history.Size(store.bytes_on_disk(), 0)
+    return m.StoreAnswer(
+        file=str(store.path), cause=found.cause if found else None, says=str(found or ""), last_copy=copy.name if copy else "", bytes=held.bytes, revisions=held.revisions
+    )  # fmt: skip
+
+
+@router.get("/store/thin")
+def would_thin(request: Request, days: m.Days = 30) -> m.Thinned:
+    """What thinning would take away: of revisions older than so many days, all but the last of each day, the first, and what is pointed to."""
+    return history.would_thin(_store(request), days, _now())
+
+
+@router.post("/store/thin")
+def thin(request: Request, body: m.ThinBody) -> m.Thinned:
+    """Thin out old revisions, after a copy of the file was set aside. Designs as they stand are never touched."""
+    return history.thin(_store(request), body.days, _now())
 
 
 @router.post("/store/rescue")
@@ -302,8 +323,11 @@ def axis_file(request: Request, axis_id: m.Id) -> Response:
 
 
 @router.get("/axes/{axis_id}/revisions")
-def revisions(request: Request, axis_id: m.Id) -> list[m.Revision]:
-    return axes.revisions(_store(request), axis_id)
+def revisions(
+    request: Request, axis_id: m.Id, before: Annotated[int | None, Query(ge=1, le=10**9)] = None, most: Annotated[int, Query(ge=1, le=500)] = 100
+) -> list[m.Revision]:
+    """Revisions, newest first: `most` of those before a number, or of all."""
+    return axes.revisions(_store(request), axis_id, before, most)
 
 
 @router.get("/axes/{axis_id}/revisions/{number}")
@@ -375,6 +399,42 @@ def drawer_rows(request: Request) -> list[m.DrawerRow]:
     return drawer.rows(_store(request), catalog.parts())
 
 
+@router.get("/drawer/out")
+def taken_out(request: Request) -> list[m.DrawerRow]:
+    """Rows that were taken out of the drawer; each can be brought back."""
+    return [r for r in drawer.every_row(_store(request), catalog.parts()) if r.out]
+
+
+@router.post("/drawer/out")
+def take_out(request: Request, body: m.KeysBody) -> m.CountAnswer:
+    """Take rows out of the drawer, all of them or none: they are offered and counted no more, until they are brought back."""
+    return m.CountAnswer(count=drawer.set_out(_store(request), catalog.parts(), body.keys, _now()))
+
+
+@router.post("/drawer/back")
+def bring_back(request: Request, body: m.KeysBody) -> m.CountAnswer:
+    """Bring rows back into the drawer, all of them or none, with the quantity and price that they had."""
+    return m.CountAnswer(count=drawer.set_out(_store(request), catalog.parts(), body.keys, None))
+
+
+@router.get("/drawer/intakes")
+def intakes(request: Request) -> list[m.Intake]:
+    """The files taken in last, newest first; each can be taken back, or in again, as one step."""
+    return drawer.intakes(_store(request))
+
+
+@router.post("/drawer/intakes/{step}/undo")
+def undo_intake(request: Request, step: m.Step) -> m.Turned:
+    """Take a file back as one step; rows changed since stay as they are, and are named."""
+    return drawer.turn(_store(request), catalog.parts(), step, undone=True)
+
+
+@router.post("/drawer/intakes/{step}/redo")
+def redo_intake(request: Request, step: m.Step) -> m.Turned:
+    """Take a file in again that was taken back; rows changed since stay as they are, and are named."""
+    return drawer.turn(_store(request), catalog.parts(), step, undone=False)
+
+
 @router.get("/drawer/file", response_class=Response, responses={200: {"content": {"text/csv": {"schema": {"type": "string"}}}}})
 def drawer_file(request: Request) -> Response:
     """The drawer as CSV: quantities, prices, data and sources."""
@@ -391,17 +451,18 @@ def drawer_unknown(body: m.UnknownBody) -> UnknownMotor:
 @router.post("/drawer/preview")
 def drawer_preview(request: Request, body: m.FileBody) -> Preview:
     """What a drawer file would change, and what is wrong with it; nothing is stored."""
-    return preview(body.text, drawer.rows(_store(request), catalog.parts()))[0]
+    return preview(body.text, drawer.every_row(_store(request), catalog.parts()))[0]
 
 
 @router.post("/drawer/import")
 def drawer_import(request: Request, body: m.FileBody) -> Preview:
     """Take a drawer file in: all of it, or nothing where a row is wrong."""
     store = _store(request)
-    seen, todo = preview(body.text, drawer.rows(store, catalog.parts()))
+    seen, todo = preview(body.text, drawer.every_row(store, catalog.parts()))
     if seen.troubles:
         raise EntryError([problem(f"row {t.row}, {t.field}", t.message, remedy=t.remedy) for t in seen.troubles])
-    drawer.take_in(store, catalog.parts(), todo)
+    if todo:
+        drawer.take_in(store, catalog.parts(), todo, seen.new, seen.changed, _now())
     return seen
 
 

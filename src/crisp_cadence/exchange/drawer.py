@@ -203,6 +203,7 @@ def preview(text: str, rows: Sequence[Any]) -> tuple[Preview, list[tuple[Entry, 
             for n, o, v in (("quantity", known.quantity, e.quantity), ("price", known.price, e.price))
             if o != v
         ]
+        differs += ["back into the drawer"] if known.out else []
         differs += [f"{n} {known.data.get(n, '–')} → {v}" for n, v in merged.items() if not _same(known.data.get(n), v)]
         changes.append(Change(number, e.name, "changed" if differs else "same", "; ".join(differs)))
         if differs:

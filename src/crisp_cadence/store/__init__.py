@@ -12,7 +12,7 @@ import sqlite3
 import threading
 import time
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager, suppress
+from contextlib import closing, contextmanager, suppress
 from importlib.resources import files
 from pathlib import Path
 
@@ -128,7 +128,7 @@ class Store:
             if at == 0 and db.execute("SELECT count(*) FROM sqlite_master").fetchone()[0]:
                 raise trouble("other program", self.path)
         if 0 < at < len(steps):
-            self._set_aside(self.path.with_suffix(f".before-{at + 1}.sqlite3"), at)
+            self.set_aside(str(at + 1), at)
         for number, name in enumerate(steps[at:], start=at + 1):
             script = files(__package__).joinpath("migrations", name).read_text(encoding="utf-8")
             with self.transaction(START_PATIENCE_S) as db:
@@ -138,19 +138,22 @@ class Store:
                     db.execute(statement)
                 db.execute(f"PRAGMA user_version = {number:d}")
 
-    def _set_aside(self, kept: Path, at: int) -> None:
-        """Copy the file as it stands before it is brought up to date; a copy appears whole or not at all."""
+    def set_aside(self, before: str, at: int | None = None) -> Path:
+        """Copy the file as it stands before something is done to it; a copy appears whole or not at all, and only in the format `at`."""
+        kept = self.path.with_suffix(f".before-{before}.sqlite3")
         half = kept.with_suffix(f".{os.getpid()}.part")
         try:
-            with sqlite3.connect(half) as copy:
-                self._db.backup(copy)
-                sound = _format(copy) == at  # not so where another start has brought it up to date meanwhile
+            # From a connection of its own: one that is writing cannot be copied from.
+            with closing(_read_only(self.path)) as now, sqlite3.connect(half) as copy:
+                now.backup(copy)
+                sound = at is None or _format(copy) == at  # not so where another start has brought it up to date meanwhile
             copy.close()
             if sound:
                 half.chmod(0o600)
                 half.replace(kept)
         finally:
             half.unlink(missing_ok=True)
+        return kept
 
     # ---- use ----------------------------------------------------------------------------------------------------------
 
@@ -208,6 +211,23 @@ class Store:
                 finally:
                     if self._view.in_transaction:
                         self._view.execute("ROLLBACK")
+            except sqlite3.Error as error:
+                raise self._told(error) from error
+
+    def bytes_on_disk(self) -> int:
+        """What the data file takes, with what was written to it last."""
+        total = 0
+        for ending in PIECES:
+            with suppress(OSError):
+                total += os.stat(f"{self.path}{ending}").st_size
+        return total
+
+    def shrink(self) -> None:
+        """Give back to the disk what the file no longer needs."""
+        with self._writing, self._looking:
+            try:
+                self._db.execute("VACUUM")
+                self._db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
             except sqlite3.Error as error:
                 raise self._told(error) from error
 

@@ -7,6 +7,7 @@ import sqlite3
 import uuid
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from typing import Literal
 
 from ..core.design import LARGEST_DESIGN, AxisDesign, parse_design
 from ..core.errors import ConflictError, EntryError, NotFoundError, Problem, TooLargeError, problem, show
@@ -154,6 +155,34 @@ def add_axis(store: Store, machine_id: str, design: AxisDesign, now: str) -> str
         db.execute("INSERT INTO axis (id, machine_id, version, created_at) VALUES (?, ?, 1, ?)", (new, machine_id, now))
         db.execute("INSERT INTO revision (axis_id, number, at, why, design) VALUES (?, 1, ?, 'begun', ?)", (new, now, _text(design)))
     return new
+
+
+@dataclass(frozen=True, slots=True)
+class Off:
+    """Something taken off the shelf: a machine with all its axes, or one axis of a machine that still stands there."""
+
+    id: str
+    what: Literal["machine", "axis"]
+    name: str
+    machine: str
+    axes: int
+    at: str
+
+
+def off_shelf(store: Store) -> list[Off]:
+    """What was taken off the shelf, newest first; all of it can be put back."""
+    with store.reading() as db:
+        gone = db.execute(
+            "SELECT id, name, removed_at, (SELECT count(*) FROM axis a WHERE a.machine_id = machine.id AND a.removed_at IS NULL) AS axes"
+            " FROM machine WHERE removed_at IS NOT NULL"
+        ).fetchall()
+        single = db.execute(
+            "SELECT a.id, a.removed_at, m.name AS machine, r.design FROM axis a JOIN machine m ON m.id = a.machine_id AND m.removed_at IS NULL"
+            " JOIN revision r ON r.axis_id = a.id AND r.number = a.version WHERE a.removed_at IS NOT NULL"
+        ).fetchall()
+    found = [Off(r["id"], "machine", r["name"], r["name"], r["axes"], r["removed_at"]) for r in gone]
+    found += [Off(r["id"], "axis", _name_in(r["design"]), r["machine"], 1, r["removed_at"]) for r in single]
+    return sorted(found, key=lambda off: off.at, reverse=True)
 
 
 # ---- reading what stands ------------------------------------------------------------------------------------------------
@@ -312,10 +341,13 @@ def save(store: Store, axis_id: str, base_version: int, design: AxisDesign, now:
     return number
 
 
-def revisions(store: Store, axis_id: str, most: int = 200) -> list[Revision]:
-    """The newest revisions of an axis, newest first."""
+def revisions(store: Store, axis_id: str, before: int | None = None, most: int = 100) -> list[Revision]:
+    """Revisions of an axis, newest first: those before a number, or the newest."""
     with store.reading() as db:
-        rows = db.execute("SELECT number, at, why FROM revision WHERE axis_id = ? ORDER BY number DESC LIMIT ?", (axis_id, most)).fetchall()
+        rows = db.execute(
+            "SELECT number, at, why FROM revision WHERE axis_id = ? AND number < ? ORDER BY number DESC LIMIT ?",
+            (axis_id, 2**62 if before is None else before, most),
+        ).fetchall()
     return [Revision(r["number"], r["at"], r["why"]) for r in rows]
 
 

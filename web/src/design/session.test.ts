@@ -37,6 +37,7 @@ let save: () => Answer;
 let evaluate: (d: Design) => Answer;
 let evaluated: Design[];
 let revisions: (n: number) => Answer;
+let kept: (n: number) => boolean;
 
 function answer(a: Answer): Promise<Response> {
   if (a === "down") return Promise.reject(new TypeError("refused"));
@@ -53,6 +54,7 @@ beforeEach(() => {
   let version = 1;
   save = () => ({ status: 200, body: { version: ++version, saved_at: "later" } });
   revisions = (n) => ({ status: 200, body: design(1000 + n) });
+  kept = () => true;
   evaluate = (d) => ({ status: 200, body: { name: d.name, results: [], ladder: [] } });
   vi.stubGlobal("fetch", (url: string, options: { method: string; body?: string }) => {
     if (url.startsWith("/api/evaluate")) {
@@ -63,6 +65,11 @@ beforeEach(() => {
     if (options.method === "PUT") {
       puts.push(JSON.parse(options.body ?? "{}") as (typeof puts)[number]);
       return answer(save());
+    }
+    if (url.includes("/revisions?")) {
+      const before = Number(/before=(\d+)/.exec(url)![1]);
+      const there = [...Array(before).keys()].reverse().filter((n) => n > 0 && kept(n));
+      return answer({ status: 200, body: there.slice(0, 1).map((number) => ({ number, at: "then", why: "" })) });
     }
     if (url.includes("/revisions/")) return answer(revisions(Number(url.split("/").at(-1))));
     return answer({ status: 200, body: axis(55, 7) });
@@ -282,6 +289,18 @@ describe("saving", () => {
     expect(speed(s)).toBe(100);
     s.undo();
     expect(speed(s), "its own steps come first").toBe(1003);
+  });
+
+  it("steps over revisions that were thinned out", async () => {
+    const s = await opened(axis(100, 400));
+    kept = (n) => n < 3;
+    s.undo();
+    await vi.advanceTimersByTimeAsync(1);
+    expect(speed(s)).toBe(1002);
+    s.undo();
+    await vi.advanceTimersByTimeAsync(1);
+    expect(speed(s)).toBe(1001);
+    expect(s.get().canUndo).toBe(false);
   });
 
   it("stores the whole of what is set", async () => {

@@ -1,5 +1,5 @@
 /** One axis being edited: its design with undo and redo, its report as it follows every change, and saving that loses nothing. */
-import { ask, Refusal, Unreachable, type Axis, type Design, type Problem, type Report } from "../api/client";
+import { ask, Refusal, Unreachable, type Axis, type Design, type Problem, type Report, type Revision } from "../api/client";
 import { Drafts, type Found } from "./drafts";
 import { whole, type Schema } from "./fields";
 import { getAt, setAt } from "./path";
@@ -138,11 +138,13 @@ export class Session {
     this.fetching = true;
     try {
       while (this.below > 1) {
-        const design = await ask<Design>(`/axes/${this.view.id}/revisions/${this.below - 1}`).catch((error: unknown) => {
+        const [earlier] = await ask<Revision[]>(`/axes/${this.view.id}/revisions?before=${this.below}&most=1`);
+        this.below = earlier?.number ?? 1;
+        if (!earlier) break;
+        const design = await ask<Design>(`/axes/${this.view.id}/revisions/${earlier.number}`).catch((error: unknown) => {
           if (error instanceof Refusal) return null; // one that cannot be read: the one before it
           throw error;
         });
-        this.below -= 1;
         if (design && JSON.stringify(design) !== JSON.stringify(this.view.design)) {
           this.future.push(this.view.design);
           this.lastPath = "";

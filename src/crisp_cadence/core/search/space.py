@@ -241,7 +241,7 @@ def _bounded(count: int, what: str, most: int) -> None:
     """Refuses a drawer of more parts of one kind than a search can hold in memory."""
     if count > most:
         raise EntryError(
-            [problem("drawer", f"holds too many {what} to try at once", value=count, limit=most, remedy="Search only what you own, or take parts that you will never use out of the drawer.")]
+            [problem("drawer", f"holds too many {what} to try at once", value=count, limit=most, remedy="Search only what you own; or open the parts drawer, take out what you will never use, or take back the file that brought it.")]
         )  # fmt: skip
 
 
