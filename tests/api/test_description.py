@@ -12,12 +12,15 @@ from typing import Any
 import jsonschema
 import pytest
 import schemathesis
+from fastapi.testclient import TestClient
 from hypothesis import HealthCheck, given, settings
 from schemathesis.specs.openapi.checks import content_type_conformance, response_schema_conformance, status_code_conformance
 
-from crisp_cadence import demo, dump_design
+from crisp_cadence import catalog, demo, dump_design
+from crisp_cadence.api import examples
 from crisp_cadence.api.app import make_app
-from crisp_cadence.core.design import design_schema
+from crisp_cadence.core.design import design_from, design_schema
+from crisp_cadence.store import Store, axes, drawer
 
 DESIGNS = demo.designs()
 
@@ -51,6 +54,46 @@ def test_a_kind_of_a_later_version_is_accepted_once() -> None:
     data = json.loads(dump_design(DESIGNS["seed-shuttle-aisle"]))
     data["chain"].append({"kind": "harmonic drive", "cup": 3})
     jsonschema.Draft202012Validator(design_schema()).validate(data)
+
+
+NOW = "2026-11-26T10:00:00.000+00:00"
+
+
+def test_every_operation_has_a_subject_a_name_and_an_example_that_works(tmp_path: Path, described: dict[str, Any]) -> None:
+    """Each example goes out as it stands in the description, over a store that holds what the examples name."""
+    names = [o["operationId"] for ways in described["paths"].values() for o in ways.values()]
+    assert len(set(names)) == len(names)
+    assert {(w, p.removeprefix("/api")) for p, ways in described["paths"].items() for w, o in ways.items() if "requestBody" in o} == set(examples.BODIES)
+    sent = 0
+    for path, ways in described["paths"].items():
+        for method, operation in ways.items():
+            assert len(operation["tags"]) == 1
+            if path == "/api/store/rescue":
+                continue  # refused as it should be: the file is sound
+            store = Store(tmp_path / str(sent))
+            with store.transaction() as db:
+                db.execute("INSERT INTO machine (id, name, created_at) VALUES (?, 'Seed shuttle', ?)", (examples.MACHINE, NOW))
+                db.execute("INSERT INTO axis (id, machine_id, version, created_at) VALUES (?, ?, 1, ?)", (examples.AXIS, examples.MACHINE, NOW))
+                text = dump_design(design_from(examples.DESIGN))
+                db.execute("INSERT INTO revision (axis_id, number, at, design) VALUES (?, 1, ?, ?)", (examples.AXIS, NOW, text))
+                db.execute(
+                    "INSERT INTO log_entry (id, axis_id, revision, on_date, kind, says, created_at) VALUES (?, ?, 1, '2026-05-01', 'note', 'x', ?)",
+                    (examples.ENTRY, examples.AXIS, NOW),
+                )
+                db.execute("INSERT INTO intake (id, at, new, changed) VALUES (1, ?, 0, 0)", (NOW,))
+            if path == "/api/drawer/cut":
+                drawer.set_stock(store, catalog.parts(), examples.ROLL, 0, 1, None)
+            if path == "/api/axes/{axis_id}/restore":
+                axes.save(store, examples.AXIS, 1, design_from({**examples.DESIGN, "note": "second"}), NOW)
+            places = {p["name"]: p["example"] for p in operation.get("parameters", ())}
+            asked = {p["name"]: p["example"] for p in operation.get("parameters", ()) if p["in"] == "query"}
+            body = operation.get("requestBody", {}).get("content", {}).get("application/json", {}).get("example")
+            with TestClient(make_app(store), base_url="http://localhost") as client:
+                answer = client.request(method, path.format(**places), params=asked, json=body)
+            assert answer.status_code < 300, (method, path, answer.text)
+            assert '"failed":"' not in answer.text
+            sent += 1
+    assert sent > 50
 
 
 LONG = re.compile(r"/(search|change|ways)$")  # what may take seconds for each design has its own tests

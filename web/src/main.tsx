@@ -18,6 +18,8 @@ import "@mantine/core/styles/Modal.css";
 import "@mantine/core/styles/Loader.css";
 import "@mantine/core/styles/Button.css";
 import "@mantine/core/styles/Alert.css";
+import "@mantine/core/styles/Input.css";
+import "@mantine/core/styles/NumberInput.css";
 import "./look.css";
 import { client } from "./api/queries";
 import Shelf from "./shelf/Shelf";

@@ -22,6 +22,7 @@ from ..core.errors import LONGEST_ECHO, ConflictError, CrispError, EntryError, N
 from ..store import Store
 from ..store.trouble import told
 from . import routes
+from .examples import add_examples
 from .guard import PROBLEM_JSON, Guard, problem_json
 from .models import ErrorAnswer
 from .shelf import Shelf
@@ -84,7 +85,7 @@ def make_app(data: Path | Store, allowed_hosts: frozenset[str] = frozenset()) ->
         yield
         app.state.store.close()
 
-    app = FastAPI(title="Crisp Cadence", version=routes.VERSION, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json", lifespan=lifespan)
+    app = FastAPI(title="Crisp Cadence", version=routes.VERSION, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json", lifespan=lifespan, generate_unique_id_function=lambda route: route.name)
     app.include_router(routes.router, prefix="/api")
     for kind in (CrispError, RequestValidationError, sqlite3.Error):
         app.add_exception_handler(kind, _refused)
@@ -124,10 +125,11 @@ TAGS = {
 
 
 def _described(made: dict[str, Any]) -> dict[str, Any]:
-    """The API's own description with every refusal that there is, in its true type, and each operation under its subject."""
+    """The API's own description with every refusal that there is, in its true type, each operation under its subject, and one example of it."""
     refusal = {"description": "Refused", "content": {PROBLEM_JSON: {"schema": {"$ref": "#/components/schemas/ErrorAnswer"}}}}
     for path, operations in made["paths"].items():
         for operation in operations.values():
             operation["tags"] = [TAGS.get(path.split("/")[2], "working out")]
             operation["responses"] |= {str(code): refusal for code in ERRORS}
+    add_examples(made["paths"])
     return made

@@ -101,7 +101,7 @@ def numbers() -> list[m.Formula]:
 
 @router.post("/evaluate", response_model=Report)
 async def evaluate_design(design: AxisDesign, inputs: bool = True) -> Response:
-    """The whole report for a design; nothing is stored. With inputs=false the inputs of each result stay empty (see /open)."""
+    """The whole report for a design; nothing is stored. With inputs=false the inputs of each result are left out (see /open)."""
     # Not in a worker thread: the hand-over would cost a good part of the few milliseconds that this takes.
     report = evaluate(design, catalog.profiles())
     return Response(report_json(report, inputs=inputs), media_type="application/json")
@@ -455,15 +455,13 @@ def drawer_preview(request: Request, body: m.FileBody) -> Preview:
 
 
 @router.post("/drawer/import")
-def drawer_import(request: Request, body: m.FileBody) -> Preview:
-    """Take a drawer file in: all of it, or nothing where a row is wrong."""
+def drawer_import(request: Request, body: m.FileBody) -> m.Intake | None:
+    """Take a drawer file in as one step: all of it, or nothing where a row is wrong. A file that changes nothing is no step."""
     store = _store(request)
     seen, todo = preview(body.text, drawer.every_row(store, catalog.parts()))
     if seen.troubles:
         raise EntryError([problem(f"row {t.row}, {t.field}", t.message, remedy=t.remedy) for t in seen.troubles])
-    if todo:
-        drawer.take_in(store, catalog.parts(), todo, seen.new, seen.changed, _now())
-    return seen
+    return drawer.take_in(store, catalog.parts(), todo, seen.new, seen.changed, _now()) if todo else None
 
 
 @router.post("/drawer/cut", status_code=201)

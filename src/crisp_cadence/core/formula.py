@@ -121,10 +121,10 @@ class Quantity:
     value: float | None
     unit: str
     equation: str
-    inputs: tuple[Input, ...]
     source_kind: str
     source: str
     missing: tuple[str, ...]
+    inputs: tuple[Input, ...] = field(default=())  # left out of a short report
 
     def __init__(
         self,

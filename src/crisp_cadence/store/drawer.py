@@ -153,7 +153,7 @@ def _text(row: Mapping[str, Any] | None) -> str | None:
     return None if row is None else json.dumps(row, ensure_ascii=False)
 
 
-def take_in(store: Store, catalogue: Mapping[str, PartRow], listed: Iterable[tuple[Any, str]], new: int, changed: int, now: str) -> None:
+def take_in(store: Store, catalogue: Mapping[str, PartRow], listed: Iterable[tuple[Any, str]], new: int, changed: int, now: str) -> Intake:
     """Rows of a file, all of them or none: new parts are added, known ones get quantity, price and what their data say otherwise.
 
     It is one step that `turn` takes back; the last 20 are kept.
@@ -177,6 +177,7 @@ def take_in(store: Store, catalogue: Mapping[str, PartRow], listed: Iterable[tup
         newest = "(SELECT id FROM intake ORDER BY id DESC LIMIT ?)"
         for table, column in (("intake_row", "intake"), ("intake", "id")):
             db.execute(f"DELETE FROM {table} WHERE {column} NOT IN {newest}", (MOST_INTAKES,))
+    return Intake(int(step or 0), now, new, changed, undone=False)
 
 
 def intakes(store: Store) -> list[Intake]:

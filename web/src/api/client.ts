@@ -41,6 +41,10 @@ export type ShelfVerdict = ShelfAxis["verdict"];
 export type Verdict = Rung["verdict"] | ShelfVerdict;
 export type StoreState = Schemas["StoreAnswer"];
 export type Rescued = Schemas["Rescued"];
+export type Off = Schemas["Off"];
+export type Intake = Schemas["Intake"];
+export type Turned = Schemas["Turned"];
+export type Thinned = Schemas["Thinned"];
 export type Taken = Schemas["Taken"];
 
 export class Refusal extends Error {

@@ -1,6 +1,6 @@
 /** Server state: one query library, one cache. The design being edited lives in its own session (design/session.ts). */
-import { keepPreviousData, QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { ask, askLines, type Axis, type BeltPlan, type Changes, type Design, type DrawerRow, type Formula, type LayoutRow, type LogBody, type LogEntry, type Quantity, type Revision, type ShelfMachine, type Start, type StoreState, type WaysAnswer } from "./client";
+import { keepPreviousData, QueryClient, useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { ask, askLines, type Axis, type BeltPlan, type Changes, type Design, type DrawerRow, type Formula, type Intake, type LayoutRow, type LogBody, type LogEntry, type Off, type Quantity, type Revision, type ShelfMachine, type Start, type StoreState, type WaysAnswer } from "./client";
 
 export const client = new QueryClient({ defaultOptions: { queries: { staleTime: 2_000, retry: 1, refetchOnWindowFocus: true } } });
 
@@ -12,7 +12,18 @@ export const useAxis = (id: string) => useQuery({ queryKey: ["axis", id], queryF
 export const useStore = () => useQuery({ queryKey: ["store"], queryFn: () => ask<StoreState>("/store"), staleTime: 0, retry: false });
 export const useLayouts = () => useQuery({ queryKey: ["layouts"], queryFn: () => ask<LayoutRow[]>("/layouts"), staleTime: Infinity });
 export const useLog = (axis: string) => useQuery({ queryKey: ["log", axis], queryFn: () => ask<LogEntry[]>(`/axes/${axis}/log`) });
-export const useRevisions = (axis: string, version: number) => useQuery({ queryKey: ["revisions", axis, version], queryFn: () => ask<Revision[]>(`/axes/${axis}/revisions`) });
+const PAGE = 100;
+export const useRevisions = (axis: string, version: number) =>
+  useInfiniteQuery({
+    queryKey: ["revisions", axis, version],
+    queryFn: ({ pageParam }) => ask<Revision[]>(`/axes/${axis}/revisions?most=${PAGE}${pageParam ? `&before=${pageParam}` : ""}`),
+    initialPageParam: 0,
+    getNextPageParam: (page: Revision[]) => (page.length === PAGE ? page.at(-1)!.number : undefined),
+    placeholderData: keepPreviousData,
+  });
+export const useOffShelf = () => useQuery({ queryKey: ["off"], queryFn: () => ask<Off[]>("/shelf/off"), staleTime: 0 });
+export const useTakenOut = (wanted: boolean) => useQuery({ queryKey: ["drawer", "out"], queryFn: () => ask<DrawerRow[]>("/drawer/out"), staleTime: 0, enabled: wanted });
+export const useIntakes = (wanted: boolean) => useQuery({ queryKey: ["drawer", "intakes"], queryFn: () => ask<Intake[]>("/drawer/intakes"), staleTime: 0, enabled: wanted });
 const numbered = new WeakMap<object, number>();
 let last = 0;
 

@@ -15,7 +15,7 @@ export interface paths {
          * Health
          * @description Answers when the program is ready.
          */
-        get: operations["health_api_health_get"];
+        get: operations["health"];
         put?: never;
         post?: never;
         delete?: never;
@@ -35,7 +35,7 @@ export interface paths {
          * Start
          * @description Units, belt profiles and the description of a design's fields; the same for the life of the program.
          */
-        get: operations["start_api_start_get"];
+        get: operations["start"];
         put?: never;
         post?: never;
         delete?: never;
@@ -55,7 +55,7 @@ export interface paths {
          * Layouts
          * @description The layouts to begin from, each drawn to scale from its own first design.
          */
-        get: operations["layouts_api_layouts_get"];
+        get: operations["layouts"];
         put?: never;
         post?: never;
         delete?: never;
@@ -75,7 +75,7 @@ export interface paths {
          * Numbers
          * @description Every formula of the core with equation, units, range and source.
          */
-        get: operations["numbers_api_numbers_get"];
+        get: operations["numbers"];
         put?: never;
         post?: never;
         delete?: never;
@@ -95,9 +95,9 @@ export interface paths {
         put?: never;
         /**
          * Evaluate Design
-         * @description The whole report for a design; nothing is stored. With inputs=false the inputs of each result stay empty (see /open).
+         * @description The whole report for a design; nothing is stored. With inputs=false the inputs of each result are left out (see /open).
          */
-        post: operations["evaluate_design_api_evaluate_post"];
+        post: operations["evaluate_design"];
         delete?: never;
         options?: never;
         head?: never;
@@ -117,7 +117,7 @@ export interface paths {
          * Open Result
          * @description Results of a design with all their inputs.
          */
-        post: operations["open_result_api_open_post"];
+        post: operations["open_result"];
         delete?: never;
         options?: never;
         head?: never;
@@ -137,7 +137,7 @@ export interface paths {
          * Path
          * @description Only the drawings of a design's belts, as fast as a hand drags; nothing is stored.
          */
-        post: operations["path_api_path_post"];
+        post: operations["path"];
         delete?: never;
         options?: never;
         head?: never;
@@ -159,7 +159,7 @@ export interface paths {
          *
          *     Answers line by line: how much is done, then the answer. Whoever hangs up stops the search.
          */
-        post: operations["search_drawer_api_search_post"];
+        post: operations["search_drawer"];
         delete?: never;
         options?: never;
         head?: never;
@@ -179,7 +179,7 @@ export interface paths {
          * One Change
          * @description Every single change to a design worked out whole, and the cheapest that mends it, line by line as a search answers.
          */
-        post: operations["one_change_api_change_post"];
+        post: operations["one_change"];
         delete?: never;
         options?: never;
         head?: never;
@@ -199,7 +199,7 @@ export interface paths {
          * Other Ways
          * @description The same aim by belt, screw and rack, with the cheapest parts found for each, line by line as a search answers.
          */
-        post: operations["other_ways_api_ways_post"];
+        post: operations["other_ways"];
         delete?: never;
         options?: never;
         head?: never;
@@ -219,7 +219,7 @@ export interface paths {
          * Search Options
          * @description What a combination can be put together from, by name.
          */
-        post: operations["search_options_api_search_options_post"];
+        post: operations["search_options"];
         delete?: never;
         options?: never;
         head?: never;
@@ -239,7 +239,7 @@ export interface paths {
          * Search Why
          * @description One combination worked out whole: which rung it fails at and by how much.
          */
-        post: operations["search_why_api_search_why_post"];
+        post: operations["search_why"];
         delete?: never;
         options?: never;
         head?: never;
@@ -259,7 +259,7 @@ export interface paths {
          * Take Part
          * @description What taking a part of the drawer into a place of a design sets; nothing is stored.
          */
-        post: operations["take_part_api_take_post"];
+        post: operations["take_part"];
         delete?: never;
         options?: never;
         head?: never;
@@ -279,7 +279,7 @@ export interface paths {
          * Belt
          * @description Everything that the Belt step settles before anything is cut, from the design and the drawer.
          */
-        post: operations["belt_api_belt_post"];
+        post: operations["belt"];
         delete?: never;
         options?: never;
         head?: never;
@@ -299,7 +299,7 @@ export interface paths {
          * Out
          * @description A drawing or the cut list as the text of a file, or as sheets to print at full size.
          */
-        post: operations["out_api_out_post"];
+        post: operations["out"];
         delete?: never;
         options?: never;
         head?: never;
@@ -317,7 +317,7 @@ export interface paths {
          * Shelf
          * @description The machines, each with its axes as one line.
          */
-        get: operations["shelf_api_shelf_get"];
+        get: operations["shelf"];
         put?: never;
         post?: never;
         delete?: never;
@@ -337,7 +337,7 @@ export interface paths {
          * Off Shelf
          * @description Machines and axes that were taken off the shelf, newest first; each can be put back.
          */
-        get: operations["off_shelf_api_shelf_off_get"];
+        get: operations["off_shelf"];
         put?: never;
         post?: never;
         delete?: never;
@@ -357,7 +357,7 @@ export interface paths {
          * Store State
          * @description Whether the data file takes saves.
          */
-        get: operations["store_state_api_store_get"];
+        get: operations["store_state"];
         put?: never;
         post?: never;
         delete?: never;
@@ -377,13 +377,13 @@ export interface paths {
          * Would Thin
          * @description What thinning would take away: of revisions older than so many days, all but the last of each day, the first, and what is pointed to.
          */
-        get: operations["would_thin_api_store_thin_get"];
+        get: operations["would_thin"];
         put?: never;
         /**
          * Thin
          * @description Thin out old revisions, after a copy of the file was set aside. Designs as they stand are never touched.
          */
-        post: operations["thin_api_store_thin_post"];
+        post: operations["thin"];
         delete?: never;
         options?: never;
         head?: never;
@@ -403,7 +403,7 @@ export interface paths {
          * Rescue Store
          * @description Put a sound file in the place of one that is damaged or has gone, with all that can still be read.
          */
-        post: operations["rescue_store_api_store_rescue_post"];
+        post: operations["rescue_store"];
         delete?: never;
         options?: never;
         head?: never;
@@ -420,7 +420,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Add Machine */
-        post: operations["add_machine_api_machines_post"];
+        post: operations["add_machine"];
         delete?: never;
         options?: never;
         head?: never;
@@ -439,13 +439,13 @@ export interface paths {
          * Rename Machine
          * @description Change a machine's name and note on top of a version; 409 when another window was faster.
          */
-        put: operations["rename_machine_api_machines__machine_id__put"];
+        put: operations["rename_machine"];
         post?: never;
         /**
          * Remove Machine
          * @description Take a machine off the shelf; it can be put back.
          */
-        delete: operations["remove_machine_api_machines__machine_id__delete"];
+        delete: operations["remove_machine"];
         options?: never;
         head?: never;
         patch?: never;
@@ -461,7 +461,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Put Machine Back */
-        post: operations["put_machine_back_api_machines__machine_id__back_post"];
+        post: operations["put_machine_back"];
         delete?: never;
         options?: never;
         head?: never;
@@ -478,7 +478,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Add Axis */
-        post: operations["add_axis_api_machines__machine_id__axes_post"];
+        post: operations["add_axis"];
         delete?: never;
         options?: never;
         head?: never;
@@ -498,7 +498,7 @@ export interface paths {
          * Import Axis
          * @description Add an axis from the text of a design file, read by the same code as the command line's files.
          */
-        post: operations["import_axis_api_machines__machine_id__import_post"];
+        post: operations["import_axis"];
         delete?: never;
         options?: never;
         head?: never;
@@ -513,15 +513,15 @@ export interface paths {
             cookie?: never;
         };
         /** Get Axis */
-        get: operations["get_axis_api_axes__axis_id__get"];
+        get: operations["get_axis"];
         /**
          * Save Axis
          * @description Save on top of a version; 409 when another window was faster.
          */
-        put: operations["save_axis_api_axes__axis_id__put"];
+        put: operations["save_axis"];
         post?: never;
         /** Remove Axis */
-        delete: operations["remove_axis_api_axes__axis_id__delete"];
+        delete: operations["remove_axis"];
         options?: never;
         head?: never;
         patch?: never;
@@ -539,7 +539,7 @@ export interface paths {
          * Ride
          * @description Say on which axis of its machine an axis rides, or on none.
          */
-        put: operations["ride_api_axes__axis_id__rides_put"];
+        put: operations["ride"];
         post?: never;
         delete?: never;
         options?: never;
@@ -560,7 +560,7 @@ export interface paths {
          * Put Axis Back
          * @description Put an axis back on the shelf; it rides on none where what it rode on cannot carry it any more.
          */
-        post: operations["put_axis_back_api_axes__axis_id__back_post"];
+        post: operations["put_axis_back"];
         delete?: never;
         options?: never;
         head?: never;
@@ -578,7 +578,7 @@ export interface paths {
          * Axis File
          * @description The design as a file; one that cannot be read goes out as it is stored.
          */
-        get: operations["axis_file_api_axes__axis_id__file_get"];
+        get: operations["axis_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -598,7 +598,7 @@ export interface paths {
          * Revisions
          * @description Revisions, newest first: `most` of those before a number, or of all.
          */
-        get: operations["revisions_api_axes__axis_id__revisions_get"];
+        get: operations["revisions"];
         put?: never;
         post?: never;
         delete?: never;
@@ -618,7 +618,7 @@ export interface paths {
          * Revision
          * @description The design as it stood at a revision.
          */
-        get: operations["revision_api_axes__axis_id__revisions__number__get"];
+        get: operations["revision"];
         put?: never;
         post?: never;
         delete?: never;
@@ -640,7 +640,7 @@ export interface paths {
          * Restore
          * @description Make an earlier revision the newest one; nothing in between is lost.
          */
-        post: operations["restore_api_axes__axis_id__restore_post"];
+        post: operations["restore"];
         delete?: never;
         options?: never;
         head?: never;
@@ -660,7 +660,7 @@ export interface paths {
          * Tension
          * @description What a pluck or a push says of the tension; nothing is stored.
          */
-        post: operations["tension_api_tension_post"];
+        post: operations["tension"];
         delete?: never;
         options?: never;
         head?: never;
@@ -680,7 +680,7 @@ export interface paths {
          * Calibrate Steps
          * @description Steps per millimetre from measured moves; nothing is stored.
          */
-        post: operations["calibrate_steps_api_calibrate_post"];
+        post: operations["calibrate_steps"];
         delete?: never;
         options?: never;
         head?: never;
@@ -695,13 +695,13 @@ export interface paths {
             cookie?: never;
         };
         /** Log Entries */
-        get: operations["log_entries_api_axes__axis_id__log_get"];
+        get: operations["log_entries"];
         put?: never;
         /**
          * Add Log
          * @description Write an entry down; a tension reading is worked out with the design as it stands.
          */
-        post: operations["add_log_api_axes__axis_id__log_post"];
+        post: operations["add_log"];
         delete?: never;
         options?: never;
         head?: never;
@@ -719,7 +719,7 @@ export interface paths {
         put?: never;
         post?: never;
         /** Remove Log */
-        delete: operations["remove_log_api_axes__axis_id__log__entry_id__delete"];
+        delete: operations["remove_log"];
         options?: never;
         head?: never;
         patch?: never;
@@ -733,10 +733,10 @@ export interface paths {
             cookie?: never;
         };
         /** Drawer Rows */
-        get: operations["drawer_rows_api_drawer_get"];
+        get: operations["drawer_rows"];
         put?: never;
         /** Add Own Part */
-        post: operations["add_own_part_api_drawer_post"];
+        post: operations["add_own_part"];
         delete?: never;
         options?: never;
         head?: never;
@@ -754,13 +754,13 @@ export interface paths {
          * Taken Out
          * @description Rows that were taken out of the drawer; each can be brought back.
          */
-        get: operations["taken_out_api_drawer_out_get"];
+        get: operations["taken_out"];
         put?: never;
         /**
          * Take Out
          * @description Take rows out of the drawer, all of them or none: they are offered and counted no more, until they are brought back.
          */
-        post: operations["take_out_api_drawer_out_post"];
+        post: operations["take_out"];
         delete?: never;
         options?: never;
         head?: never;
@@ -780,7 +780,7 @@ export interface paths {
          * Bring Back
          * @description Bring rows back into the drawer, all of them or none, with the quantity and price that they had.
          */
-        post: operations["bring_back_api_drawer_back_post"];
+        post: operations["bring_back"];
         delete?: never;
         options?: never;
         head?: never;
@@ -798,7 +798,7 @@ export interface paths {
          * Intakes
          * @description The files taken in last, newest first; each can be taken back, or in again, as one step.
          */
-        get: operations["intakes_api_drawer_intakes_get"];
+        get: operations["intakes"];
         put?: never;
         post?: never;
         delete?: never;
@@ -820,7 +820,7 @@ export interface paths {
          * Undo Intake
          * @description Take a file back as one step; rows changed since stay as they are, and are named.
          */
-        post: operations["undo_intake_api_drawer_intakes__step__undo_post"];
+        post: operations["undo_intake"];
         delete?: never;
         options?: never;
         head?: never;
@@ -840,7 +840,7 @@ export interface paths {
          * Redo Intake
          * @description Take a file in again that was taken back; rows changed since stay as they are, and are named.
          */
-        post: operations["redo_intake_api_drawer_intakes__step__redo_post"];
+        post: operations["redo_intake"];
         delete?: never;
         options?: never;
         head?: never;
@@ -858,7 +858,7 @@ export interface paths {
          * Drawer File
          * @description The drawer as CSV: quantities, prices, data and sources.
          */
-        get: operations["drawer_file_api_drawer_file_get"];
+        get: operations["drawer_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -880,7 +880,7 @@ export interface paths {
          * Drawer Unknown
          * @description What a motor of unknown make may be, from its frame, length, coil and wires; nothing is stored.
          */
-        post: operations["drawer_unknown_api_drawer_unknown_post"];
+        post: operations["drawer_unknown"];
         delete?: never;
         options?: never;
         head?: never;
@@ -900,7 +900,7 @@ export interface paths {
          * Drawer Preview
          * @description What a drawer file would change, and what is wrong with it; nothing is stored.
          */
-        post: operations["drawer_preview_api_drawer_preview_post"];
+        post: operations["drawer_preview"];
         delete?: never;
         options?: never;
         head?: never;
@@ -918,9 +918,9 @@ export interface paths {
         put?: never;
         /**
          * Drawer Import
-         * @description Take a drawer file in: all of it, or nothing where a row is wrong.
+         * @description Take a drawer file in as one step: all of it, or nothing where a row is wrong. A file that changes nothing is no step.
          */
-        post: operations["drawer_import_api_drawer_import_post"];
+        post: operations["drawer_import"];
         delete?: never;
         options?: never;
         head?: never;
@@ -940,7 +940,7 @@ export interface paths {
          * Cut Roll
          * @description Take a piece off a roll of the drawer: one roll less, and what is left of it becomes a row of its own.
          */
-        post: operations["cut_roll_api_drawer_cut_post"];
+        post: operations["cut_roll"];
         delete?: never;
         options?: never;
         head?: never;
@@ -959,7 +959,7 @@ export interface paths {
          * Set Stock
          * @description Say how many there are and what one costs, on top of a version; 409 when another window was faster.
          */
-        put: operations["set_stock_api_drawer__key__put"];
+        put: operations["set_stock"];
         post?: never;
         delete?: never;
         options?: never;
@@ -4420,14 +4420,17 @@ export interface components {
             unit: string;
             /** Equation */
             equation: string;
-            /** Inputs */
-            inputs: components["schemas"]["Input"][];
             /** Source Kind */
             source_kind: string;
             /** Source */
             source: string;
             /** Missing */
             missing: string[];
+            /**
+             * Inputs
+             * @default []
+             */
+            inputs: components["schemas"]["Input"][];
         };
         /**
          * Rack
@@ -6667,7 +6670,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    health_api_health_get: {
+    health: {
         parameters: {
             query?: never;
             header?: never;
@@ -6779,7 +6782,7 @@ export interface operations {
             };
         };
     };
-    start_api_start_get: {
+    start: {
         parameters: {
             query?: never;
             header?: never;
@@ -6889,7 +6892,7 @@ export interface operations {
             };
         };
     };
-    layouts_api_layouts_get: {
+    layouts: {
         parameters: {
             query?: never;
             header?: never;
@@ -6999,7 +7002,7 @@ export interface operations {
             };
         };
     };
-    numbers_api_numbers_get: {
+    numbers: {
         parameters: {
             query?: never;
             header?: never;
@@ -7109,9 +7112,10 @@ export interface operations {
             };
         };
     };
-    evaluate_design_api_evaluate_post: {
+    evaluate_design: {
         parameters: {
             query?: {
+                /** @example false */
                 inputs?: boolean;
             };
             header?: never;
@@ -7120,6 +7124,46 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "Slide",
+                 *       "aim": {
+                 *         "travel_mm": 400,
+                 *         "speed_mm_s": 200
+                 *       },
+                 *       "moving": [
+                 *         {
+                 *           "label": "Carriage",
+                 *           "mass_kg": 0.5
+                 *         }
+                 *       ],
+                 *       "chain": [
+                 *         {
+                 *           "kind": "stepper",
+                 *           "label": "Motor",
+                 *           "hold_torque_nm": 0.45,
+                 *           "rated_current_a": 1.7,
+                 *           "resistance_ohm": 1.5,
+                 *           "inductance_mh": 2.8,
+                 *           "rotor_inertia_gcm2": 54,
+                 *           "driver": {
+                 *             "supply_v": 24,
+                 *             "current_a": 1.5
+                 *           }
+                 *         }
+                 *       ],
+                 *       "end": {
+                 *         "kind": "carriage_loop",
+                 *         "belt": {
+                 *           "profile": "round-g-2",
+                 *           "width_mm": 6
+                 *         },
+                 *         "pulley": {
+                 *           "teeth": 20
+                 *         }
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["AxisDesign"];
             };
         };
@@ -7225,7 +7269,7 @@ export interface operations {
             };
         };
     };
-    open_result_api_open_post: {
+    open_result: {
         parameters: {
             query?: never;
             header?: never;
@@ -7234,6 +7278,51 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "design": {
+                 *         "name": "Slide",
+                 *         "aim": {
+                 *           "travel_mm": 400,
+                 *           "speed_mm_s": 200
+                 *         },
+                 *         "moving": [
+                 *           {
+                 *             "label": "Carriage",
+                 *             "mass_kg": 0.5
+                 *           }
+                 *         ],
+                 *         "chain": [
+                 *           {
+                 *             "kind": "stepper",
+                 *             "label": "Motor",
+                 *             "hold_torque_nm": 0.45,
+                 *             "rated_current_a": 1.7,
+                 *             "resistance_ohm": 1.5,
+                 *             "inductance_mh": 2.8,
+                 *             "rotor_inertia_gcm2": 54,
+                 *             "driver": {
+                 *               "supply_v": 24,
+                 *               "current_a": 1.5
+                 *             }
+                 *           }
+                 *         ],
+                 *         "end": {
+                 *           "kind": "carriage_loop",
+                 *           "belt": {
+                 *             "profile": "round-g-2",
+                 *             "width_mm": 6
+                 *           },
+                 *           "pulley": {
+                 *             "teeth": 20
+                 *           }
+                 *         }
+                 *       },
+                 *       "keys": [
+                 *         "belt.cut"
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["OpenBody"];
             };
         };
@@ -7339,7 +7428,7 @@ export interface operations {
             };
         };
     };
-    path_api_path_post: {
+    path: {
         parameters: {
             query?: never;
             header?: never;
@@ -7348,6 +7437,46 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "Slide",
+                 *       "aim": {
+                 *         "travel_mm": 400,
+                 *         "speed_mm_s": 200
+                 *       },
+                 *       "moving": [
+                 *         {
+                 *           "label": "Carriage",
+                 *           "mass_kg": 0.5
+                 *         }
+                 *       ],
+                 *       "chain": [
+                 *         {
+                 *           "kind": "stepper",
+                 *           "label": "Motor",
+                 *           "hold_torque_nm": 0.45,
+                 *           "rated_current_a": 1.7,
+                 *           "resistance_ohm": 1.5,
+                 *           "inductance_mh": 2.8,
+                 *           "rotor_inertia_gcm2": 54,
+                 *           "driver": {
+                 *             "supply_v": 24,
+                 *             "current_a": 1.5
+                 *           }
+                 *         }
+                 *       ],
+                 *       "end": {
+                 *         "kind": "carriage_loop",
+                 *         "belt": {
+                 *           "profile": "round-g-2",
+                 *           "width_mm": 6
+                 *         },
+                 *         "pulley": {
+                 *           "teeth": 20
+                 *         }
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["AxisDesign"];
             };
         };
@@ -7453,7 +7582,7 @@ export interface operations {
             };
         };
     };
-    search_drawer_api_search_post: {
+    search_drawer: {
         parameters: {
             query?: never;
             header?: never;
@@ -7462,6 +7591,52 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "design": {
+                 *         "name": "Slide",
+                 *         "aim": {
+                 *           "travel_mm": 400,
+                 *           "speed_mm_s": 200
+                 *         },
+                 *         "moving": [
+                 *           {
+                 *             "label": "Carriage",
+                 *             "mass_kg": 0.5
+                 *           }
+                 *         ],
+                 *         "chain": [
+                 *           {
+                 *             "kind": "stepper",
+                 *             "label": "Motor",
+                 *             "hold_torque_nm": 0.45,
+                 *             "rated_current_a": 1.7,
+                 *             "resistance_ohm": 1.5,
+                 *             "inductance_mh": 2.8,
+                 *             "rotor_inertia_gcm2": 54,
+                 *             "driver": {
+                 *               "supply_v": 24,
+                 *               "current_a": 1.5
+                 *             }
+                 *           }
+                 *         ],
+                 *         "end": {
+                 *           "kind": "carriage_loop",
+                 *           "belt": {
+                 *             "profile": "round-g-2",
+                 *             "width_mm": 6
+                 *           },
+                 *           "pulley": {
+                 *             "teeth": 20
+                 *           }
+                 *         }
+                 *       },
+                 *       "scope": "anything",
+                 *       "reductions": [
+                 *         "direct"
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["SearchBody"];
             };
         };
@@ -7567,7 +7742,7 @@ export interface operations {
             };
         };
     };
-    one_change_api_change_post: {
+    one_change: {
         parameters: {
             query?: never;
             header?: never;
@@ -7576,6 +7751,48 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "design": {
+                 *         "name": "Slide",
+                 *         "aim": {
+                 *           "travel_mm": 400,
+                 *           "speed_mm_s": 200
+                 *         },
+                 *         "moving": [
+                 *           {
+                 *             "label": "Carriage",
+                 *             "mass_kg": 0.5
+                 *           }
+                 *         ],
+                 *         "chain": [
+                 *           {
+                 *             "kind": "stepper",
+                 *             "label": "Motor",
+                 *             "hold_torque_nm": 0.45,
+                 *             "rated_current_a": 1.7,
+                 *             "resistance_ohm": 1.5,
+                 *             "inductance_mh": 2.8,
+                 *             "rotor_inertia_gcm2": 54,
+                 *             "driver": {
+                 *               "supply_v": 24,
+                 *               "current_a": 1.5
+                 *             }
+                 *           }
+                 *         ],
+                 *         "end": {
+                 *           "kind": "carriage_loop",
+                 *           "belt": {
+                 *             "profile": "round-g-2",
+                 *             "width_mm": 6
+                 *           },
+                 *           "pulley": {
+                 *             "teeth": 20
+                 *           }
+                 *         }
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["ChangeBody"];
             };
         };
@@ -7681,7 +7898,7 @@ export interface operations {
             };
         };
     };
-    other_ways_api_ways_post: {
+    other_ways: {
         parameters: {
             query?: never;
             header?: never;
@@ -7690,6 +7907,48 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "design": {
+                 *         "name": "Slide",
+                 *         "aim": {
+                 *           "travel_mm": 400,
+                 *           "speed_mm_s": 200
+                 *         },
+                 *         "moving": [
+                 *           {
+                 *             "label": "Carriage",
+                 *             "mass_kg": 0.5
+                 *           }
+                 *         ],
+                 *         "chain": [
+                 *           {
+                 *             "kind": "stepper",
+                 *             "label": "Motor",
+                 *             "hold_torque_nm": 0.45,
+                 *             "rated_current_a": 1.7,
+                 *             "resistance_ohm": 1.5,
+                 *             "inductance_mh": 2.8,
+                 *             "rotor_inertia_gcm2": 54,
+                 *             "driver": {
+                 *               "supply_v": 24,
+                 *               "current_a": 1.5
+                 *             }
+                 *           }
+                 *         ],
+                 *         "end": {
+                 *           "kind": "carriage_loop",
+                 *           "belt": {
+                 *             "profile": "round-g-2",
+                 *             "width_mm": 6
+                 *           },
+                 *           "pulley": {
+                 *             "teeth": 20
+                 *           }
+                 *         }
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["ChangeBody"];
             };
         };
@@ -7795,7 +8054,7 @@ export interface operations {
             };
         };
     };
-    search_options_api_search_options_post: {
+    search_options: {
         parameters: {
             query?: never;
             header?: never;
@@ -7804,6 +8063,49 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "design": {
+                 *         "name": "Slide",
+                 *         "aim": {
+                 *           "travel_mm": 400,
+                 *           "speed_mm_s": 200
+                 *         },
+                 *         "moving": [
+                 *           {
+                 *             "label": "Carriage",
+                 *             "mass_kg": 0.5
+                 *           }
+                 *         ],
+                 *         "chain": [
+                 *           {
+                 *             "kind": "stepper",
+                 *             "label": "Motor",
+                 *             "hold_torque_nm": 0.45,
+                 *             "rated_current_a": 1.7,
+                 *             "resistance_ohm": 1.5,
+                 *             "inductance_mh": 2.8,
+                 *             "rotor_inertia_gcm2": 54,
+                 *             "driver": {
+                 *               "supply_v": 24,
+                 *               "current_a": 1.5
+                 *             }
+                 *           }
+                 *         ],
+                 *         "end": {
+                 *           "kind": "carriage_loop",
+                 *           "belt": {
+                 *             "profile": "round-g-2",
+                 *             "width_mm": 6
+                 *           },
+                 *           "pulley": {
+                 *             "teeth": 20
+                 *           }
+                 *         }
+                 *       },
+                 *       "scope": "anything"
+                 *     }
+                 */
                 "application/json": components["schemas"]["OptionsBody"];
             };
         };
@@ -7909,7 +8211,7 @@ export interface operations {
             };
         };
     };
-    search_why_api_search_why_post: {
+    search_why: {
         parameters: {
             query?: never;
             header?: never;
@@ -7918,6 +8220,55 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "design": {
+                 *         "name": "Slide",
+                 *         "aim": {
+                 *           "travel_mm": 400,
+                 *           "speed_mm_s": 200
+                 *         },
+                 *         "moving": [
+                 *           {
+                 *             "label": "Carriage",
+                 *             "mass_kg": 0.5
+                 *           }
+                 *         ],
+                 *         "chain": [
+                 *           {
+                 *             "kind": "stepper",
+                 *             "label": "Motor",
+                 *             "hold_torque_nm": 0.45,
+                 *             "rated_current_a": 1.7,
+                 *             "resistance_ohm": 1.5,
+                 *             "inductance_mh": 2.8,
+                 *             "rotor_inertia_gcm2": 54,
+                 *             "driver": {
+                 *               "supply_v": 24,
+                 *               "current_a": 1.5
+                 *             }
+                 *           }
+                 *         ],
+                 *         "end": {
+                 *           "kind": "carriage_loop",
+                 *           "belt": {
+                 *             "profile": "round-g-2",
+                 *             "width_mm": 6
+                 *           },
+                 *           "pulley": {
+                 *             "teeth": 20
+                 *           }
+                 *         }
+                 *       },
+                 *       "motor": "Stepper NEMA 17 × 48, 24 V, 1.7 A",
+                 *       "stages": [
+                 *         "direct"
+                 *       ],
+                 *       "belt": "Round tooth G 2 mm, 6 mm, 20 teeth",
+                 *       "microsteps": 16,
+                 *       "scope": "anything"
+                 *     }
+                 */
                 "application/json": components["schemas"]["WhyBody"];
             };
         };
@@ -8023,7 +8374,7 @@ export interface operations {
             };
         };
     };
-    take_part_api_take_post: {
+    take_part: {
         parameters: {
             query?: never;
             header?: never;
@@ -8032,6 +8383,50 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "design": {
+                 *         "name": "Slide",
+                 *         "aim": {
+                 *           "travel_mm": 400,
+                 *           "speed_mm_s": 200
+                 *         },
+                 *         "moving": [
+                 *           {
+                 *             "label": "Carriage",
+                 *             "mass_kg": 0.5
+                 *           }
+                 *         ],
+                 *         "chain": [
+                 *           {
+                 *             "kind": "stepper",
+                 *             "label": "Motor",
+                 *             "hold_torque_nm": 0.45,
+                 *             "rated_current_a": 1.7,
+                 *             "resistance_ohm": 1.5,
+                 *             "inductance_mh": 2.8,
+                 *             "rotor_inertia_gcm2": 54,
+                 *             "driver": {
+                 *               "supply_v": 24,
+                 *               "current_a": 1.5
+                 *             }
+                 *           }
+                 *         ],
+                 *         "end": {
+                 *           "kind": "carriage_loop",
+                 *           "belt": {
+                 *             "profile": "round-g-2",
+                 *             "width_mm": 6
+                 *           },
+                 *           "pulley": {
+                 *             "teeth": 20
+                 *           }
+                 *         }
+                 *       },
+                 *       "at": "end.pulley",
+                 *       "key": "pulley:pulley-g-2-mm-20-teeth-bore-5-mm"
+                 *     }
+                 */
                 "application/json": components["schemas"]["TakeBody"];
             };
         };
@@ -8137,7 +8532,7 @@ export interface operations {
             };
         };
     };
-    belt_api_belt_post: {
+    belt: {
         parameters: {
             query?: never;
             header?: never;
@@ -8146,6 +8541,46 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "Slide",
+                 *       "aim": {
+                 *         "travel_mm": 400,
+                 *         "speed_mm_s": 200
+                 *       },
+                 *       "moving": [
+                 *         {
+                 *           "label": "Carriage",
+                 *           "mass_kg": 0.5
+                 *         }
+                 *       ],
+                 *       "chain": [
+                 *         {
+                 *           "kind": "stepper",
+                 *           "label": "Motor",
+                 *           "hold_torque_nm": 0.45,
+                 *           "rated_current_a": 1.7,
+                 *           "resistance_ohm": 1.5,
+                 *           "inductance_mh": 2.8,
+                 *           "rotor_inertia_gcm2": 54,
+                 *           "driver": {
+                 *             "supply_v": 24,
+                 *             "current_a": 1.5
+                 *           }
+                 *         }
+                 *       ],
+                 *       "end": {
+                 *         "kind": "carriage_loop",
+                 *         "belt": {
+                 *           "profile": "round-g-2",
+                 *           "width_mm": 6
+                 *         },
+                 *         "pulley": {
+                 *           "teeth": 20
+                 *         }
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["AxisDesign"];
             };
         };
@@ -8251,7 +8686,7 @@ export interface operations {
             };
         };
     };
-    out_api_out_post: {
+    out: {
         parameters: {
             query?: never;
             header?: never;
@@ -8260,6 +8695,51 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "design": {
+                 *         "name": "Slide",
+                 *         "aim": {
+                 *           "travel_mm": 400,
+                 *           "speed_mm_s": 200
+                 *         },
+                 *         "moving": [
+                 *           {
+                 *             "label": "Carriage",
+                 *             "mass_kg": 0.5
+                 *           }
+                 *         ],
+                 *         "chain": [
+                 *           {
+                 *             "kind": "stepper",
+                 *             "label": "Motor",
+                 *             "hold_torque_nm": 0.45,
+                 *             "rated_current_a": 1.7,
+                 *             "resistance_ohm": 1.5,
+                 *             "inductance_mh": 2.8,
+                 *             "rotor_inertia_gcm2": 54,
+                 *             "driver": {
+                 *               "supply_v": 24,
+                 *               "current_a": 1.5
+                 *             }
+                 *           }
+                 *         ],
+                 *         "end": {
+                 *           "kind": "carriage_loop",
+                 *           "belt": {
+                 *             "profile": "round-g-2",
+                 *             "width_mm": 6
+                 *           },
+                 *           "pulley": {
+                 *             "teeth": 20
+                 *           }
+                 *         }
+                 *       },
+                 *       "what": "path:end",
+                 *       "form": "svg",
+                 *       "paper": "A4"
+                 *     }
+                 */
                 "application/json": components["schemas"]["OutBody"];
             };
         };
@@ -8365,7 +8845,7 @@ export interface operations {
             };
         };
     };
-    shelf_api_shelf_get: {
+    shelf: {
         parameters: {
             query?: never;
             header?: never;
@@ -8475,7 +8955,7 @@ export interface operations {
             };
         };
     };
-    off_shelf_api_shelf_off_get: {
+    off_shelf: {
         parameters: {
             query?: never;
             header?: never;
@@ -8585,7 +9065,7 @@ export interface operations {
             };
         };
     };
-    store_state_api_store_get: {
+    store_state: {
         parameters: {
             query?: never;
             header?: never;
@@ -8695,9 +9175,10 @@ export interface operations {
             };
         };
     };
-    would_thin_api_store_thin_get: {
+    would_thin: {
         parameters: {
             query?: {
+                /** @example 30 */
                 days?: number;
             };
             header?: never;
@@ -8807,7 +9288,7 @@ export interface operations {
             };
         };
     };
-    thin_api_store_thin_post: {
+    thin: {
         parameters: {
             query?: never;
             header?: never;
@@ -8816,6 +9297,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "days": 30
+                 *     }
+                 */
                 "application/json": components["schemas"]["ThinBody"];
             };
         };
@@ -8921,7 +9407,7 @@ export interface operations {
             };
         };
     };
-    rescue_store_api_store_rescue_post: {
+    rescue_store: {
         parameters: {
             query?: never;
             header?: never;
@@ -9031,7 +9517,7 @@ export interface operations {
             };
         };
     };
-    add_machine_api_machines_post: {
+    add_machine: {
         parameters: {
             query?: never;
             header?: never;
@@ -9040,6 +9526,12 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "Seed shuttle",
+                 *       "note": "Fetches trays of seed envelopes."
+                 *     }
+                 */
                 "application/json": components["schemas"]["MachineBody"];
             };
         };
@@ -9145,17 +9637,25 @@ export interface operations {
             };
         };
     };
-    rename_machine_api_machines__machine_id__put: {
+    rename_machine: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @example 5eed00000001 */
                 machine_id: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "Seed shuttle",
+                 *       "note": "",
+                 *       "base_version": 1
+                 *     }
+                 */
                 "application/json": components["schemas"]["RenameBody"];
             };
         };
@@ -9261,11 +9761,12 @@ export interface operations {
             };
         };
     };
-    remove_machine_api_machines__machine_id__delete: {
+    remove_machine: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @example 5eed00000001 */
                 machine_id: string;
             };
             cookie?: never;
@@ -9371,11 +9872,12 @@ export interface operations {
             };
         };
     };
-    put_machine_back_api_machines__machine_id__back_post: {
+    put_machine_back: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @example 5eed00000001 */
                 machine_id: string;
             };
             cookie?: never;
@@ -9481,17 +9983,24 @@ export interface operations {
             };
         };
     };
-    add_axis_api_machines__machine_id__axes_post: {
+    add_axis: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @example 5eed00000001 */
                 machine_id: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "Lift",
+                 *       "layout": "carriage_loop"
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewAxisBody"];
             };
         };
@@ -9597,17 +10106,58 @@ export interface operations {
             };
         };
     };
-    import_axis_api_machines__machine_id__import_post: {
+    import_axis: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @example 5eed00000001 */
                 machine_id: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "Slide",
+                 *       "aim": {
+                 *         "travel_mm": 400,
+                 *         "speed_mm_s": 200
+                 *       },
+                 *       "moving": [
+                 *         {
+                 *           "label": "Carriage",
+                 *           "mass_kg": 0.5
+                 *         }
+                 *       ],
+                 *       "chain": [
+                 *         {
+                 *           "kind": "stepper",
+                 *           "label": "Motor",
+                 *           "hold_torque_nm": 0.45,
+                 *           "rated_current_a": 1.7,
+                 *           "resistance_ohm": 1.5,
+                 *           "inductance_mh": 2.8,
+                 *           "rotor_inertia_gcm2": 54,
+                 *           "driver": {
+                 *             "supply_v": 24,
+                 *             "current_a": 1.5
+                 *           }
+                 *         }
+                 *       ],
+                 *       "end": {
+                 *         "kind": "carriage_loop",
+                 *         "belt": {
+                 *           "profile": "round-g-2",
+                 *           "width_mm": 6
+                 *         },
+                 *         "pulley": {
+                 *           "teeth": 20
+                 *         }
+                 *       }
+                 *     }
+                 */
                 "application/json": unknown;
             };
         };
@@ -9713,11 +10263,12 @@ export interface operations {
             };
         };
     };
-    get_axis_api_axes__axis_id__get: {
+    get_axis: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @example 5eed00000002 */
                 axis_id: string;
             };
             cookie?: never;
@@ -9825,17 +10376,62 @@ export interface operations {
             };
         };
     };
-    save_axis_api_axes__axis_id__put: {
+    save_axis: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @example 5eed00000002 */
                 axis_id: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "base_version": 1,
+                 *       "design": {
+                 *         "name": "Slide",
+                 *         "aim": {
+                 *           "travel_mm": 400,
+                 *           "speed_mm_s": 200
+                 *         },
+                 *         "moving": [
+                 *           {
+                 *             "label": "Carriage",
+                 *             "mass_kg": 0.5
+                 *           }
+                 *         ],
+                 *         "chain": [
+                 *           {
+                 *             "kind": "stepper",
+                 *             "label": "Motor",
+                 *             "hold_torque_nm": 0.45,
+                 *             "rated_current_a": 1.7,
+                 *             "resistance_ohm": 1.5,
+                 *             "inductance_mh": 2.8,
+                 *             "rotor_inertia_gcm2": 54,
+                 *             "driver": {
+                 *               "supply_v": 24,
+                 *               "current_a": 1.5
+                 *             }
+                 *           }
+                 *         ],
+                 *         "end": {
+                 *           "kind": "carriage_loop",
+                 *           "belt": {
+                 *             "profile": "round-g-2",
+                 *             "width_mm": 6
+                 *           },
+                 *           "pulley": {
+                 *             "teeth": 20
+                 *           }
+                 *         }
+                 *       },
+                 *       "why": ""
+                 *     }
+                 */
                 "application/json": components["schemas"]["SaveBody"];
             };
         };
@@ -9941,11 +10537,12 @@ export interface operations {
             };
         };
     };
-    remove_axis_api_axes__axis_id__delete: {
+    remove_axis: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @example 5eed00000002 */
                 axis_id: string;
             };
             cookie?: never;
@@ -10051,17 +10648,23 @@ export interface operations {
             };
         };
     };
-    ride_api_axes__axis_id__rides_put: {
+    ride: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @example 5eed00000002 */
                 axis_id: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "on": null
+                 *     }
+                 */
                 "application/json": components["schemas"]["RidesBody"];
             };
         };
@@ -10167,11 +10770,12 @@ export interface operations {
             };
         };
     };
-    put_axis_back_api_axes__axis_id__back_post: {
+    put_axis_back: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @example 5eed00000002 */
                 axis_id: string;
             };
             cookie?: never;
@@ -10279,11 +10883,12 @@ export interface operations {
             };
         };
     };
-    axis_file_api_axes__axis_id__file_get: {
+    axis_file: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @example 5eed00000002 */
                 axis_id: string;
             };
             cookie?: never;
@@ -10391,14 +10996,17 @@ export interface operations {
             };
         };
     };
-    revisions_api_axes__axis_id__revisions_get: {
+    revisions: {
         parameters: {
             query?: {
+                /** @example 2 */
                 before?: number | null;
+                /** @example 100 */
                 most?: number;
             };
             header?: never;
             path: {
+                /** @example 5eed00000002 */
                 axis_id: string;
             };
             cookie?: never;
@@ -10506,12 +11114,14 @@ export interface operations {
             };
         };
     };
-    revision_api_axes__axis_id__revisions__number__get: {
+    revision: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @example 5eed00000002 */
                 axis_id: string;
+                /** @example 1 */
                 number: number;
             };
             cookie?: never;
@@ -10619,17 +11229,24 @@ export interface operations {
             };
         };
     };
-    restore_api_axes__axis_id__restore_post: {
+    restore: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @example 5eed00000002 */
                 axis_id: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "base_version": 2,
+                 *       "number": 1
+                 *     }
+                 */
                 "application/json": components["schemas"]["RestoreBody"];
             };
         };
@@ -10735,7 +11352,7 @@ export interface operations {
             };
         };
     };
-    tension_api_tension_post: {
+    tension: {
         parameters: {
             query?: never;
             header?: never;
@@ -10744,6 +11361,53 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "design": {
+                 *         "name": "Slide",
+                 *         "aim": {
+                 *           "travel_mm": 400,
+                 *           "speed_mm_s": 200
+                 *         },
+                 *         "moving": [
+                 *           {
+                 *             "label": "Carriage",
+                 *             "mass_kg": 0.5
+                 *           }
+                 *         ],
+                 *         "chain": [
+                 *           {
+                 *             "kind": "stepper",
+                 *             "label": "Motor",
+                 *             "hold_torque_nm": 0.45,
+                 *             "rated_current_a": 1.7,
+                 *             "resistance_ohm": 1.5,
+                 *             "inductance_mh": 2.8,
+                 *             "rotor_inertia_gcm2": 54,
+                 *             "driver": {
+                 *               "supply_v": 24,
+                 *               "current_a": 1.5
+                 *             }
+                 *           }
+                 *         ],
+                 *         "end": {
+                 *           "kind": "carriage_loop",
+                 *           "belt": {
+                 *             "profile": "round-g-2",
+                 *             "width_mm": 6
+                 *           },
+                 *           "pulley": {
+                 *             "teeth": 20
+                 *           }
+                 *         }
+                 *       },
+                 *       "reading": {
+                 *         "how": "pluck",
+                 *         "span_mm": 200,
+                 *         "frequency_hz": 80
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["TensionBody"];
             };
         };
@@ -10849,7 +11513,7 @@ export interface operations {
             };
         };
     };
-    calibrate_steps_api_calibrate_post: {
+    calibrate_steps: {
         parameters: {
             query?: never;
             header?: never;
@@ -10858,6 +11522,16 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "steps_mm": 80,
+                 *       "commanded_mm": 100,
+                 *       "measured_mm": [
+                 *         100.2,
+                 *         100.3
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["CalibrateBody"];
             };
         };
@@ -10963,11 +11637,12 @@ export interface operations {
             };
         };
     };
-    log_entries_api_axes__axis_id__log_get: {
+    log_entries: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @example 5eed00000002 */
                 axis_id: string;
             };
             cookie?: never;
@@ -11075,17 +11750,31 @@ export interface operations {
             };
         };
     };
-    add_log_api_axes__axis_id__log_post: {
+    add_log: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @example 5eed00000002 */
                 axis_id: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "on_date": "2026-05-01",
+                 *       "kind": "tension",
+                 *       "says": "After the first week.",
+                 *       "cost": null,
+                 *       "reading": {
+                 *         "how": "pluck",
+                 *         "span_mm": 200,
+                 *         "frequency_hz": 80
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["LogBody"];
             };
         };
@@ -11191,12 +11880,14 @@ export interface operations {
             };
         };
     };
-    remove_log_api_axes__axis_id__log__entry_id__delete: {
+    remove_log: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @example 5eed00000002 */
                 axis_id: string;
+                /** @example 5eed00000003 */
                 entry_id: string;
             };
             cookie?: never;
@@ -11302,7 +11993,7 @@ export interface operations {
             };
         };
     };
-    drawer_rows_api_drawer_get: {
+    drawer_rows: {
         parameters: {
             query?: never;
             header?: never;
@@ -11412,7 +12103,7 @@ export interface operations {
             };
         };
     };
-    add_own_part_api_drawer_post: {
+    add_own_part: {
         parameters: {
             query?: never;
             header?: never;
@@ -11421,6 +12112,18 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "kind": "washer",
+                 *       "name": "Shim of brass",
+                 *       "data": {
+                 *         "diameter_mm": 5,
+                 *         "thickness_mm": 0.2
+                 *       },
+                 *       "quantity": 12,
+                 *       "price": 0.05
+                 *     }
+                 */
                 "application/json": components["schemas"]["OwnPartBody"];
             };
         };
@@ -11526,7 +12229,7 @@ export interface operations {
             };
         };
     };
-    taken_out_api_drawer_out_get: {
+    taken_out: {
         parameters: {
             query?: never;
             header?: never;
@@ -11636,7 +12339,7 @@ export interface operations {
             };
         };
     };
-    take_out_api_drawer_out_post: {
+    take_out: {
         parameters: {
             query?: never;
             header?: never;
@@ -11645,6 +12348,13 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "keys": [
+                 *         "washer:washer-m5"
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["KeysBody"];
             };
         };
@@ -11750,7 +12460,7 @@ export interface operations {
             };
         };
     };
-    bring_back_api_drawer_back_post: {
+    bring_back: {
         parameters: {
             query?: never;
             header?: never;
@@ -11759,6 +12469,13 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "keys": [
+                 *         "washer:washer-m5"
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["KeysBody"];
             };
         };
@@ -11864,7 +12581,7 @@ export interface operations {
             };
         };
     };
-    intakes_api_drawer_intakes_get: {
+    intakes: {
         parameters: {
             query?: never;
             header?: never;
@@ -11974,11 +12691,12 @@ export interface operations {
             };
         };
     };
-    undo_intake_api_drawer_intakes__step__undo_post: {
+    undo_intake: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 step: number;
             };
             cookie?: never;
@@ -12086,11 +12804,12 @@ export interface operations {
             };
         };
     };
-    redo_intake_api_drawer_intakes__step__redo_post: {
+    redo_intake: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 step: number;
             };
             cookie?: never;
@@ -12198,7 +12917,7 @@ export interface operations {
             };
         };
     };
-    drawer_file_api_drawer_file_get: {
+    drawer_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -12308,7 +13027,7 @@ export interface operations {
             };
         };
     };
-    drawer_unknown_api_drawer_unknown_post: {
+    drawer_unknown: {
         parameters: {
             query?: never;
             header?: never;
@@ -12317,6 +13036,15 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "frame": "NEMA 17",
+                 *       "length_mm": 40,
+                 *       "coil_ohm": 1.5,
+                 *       "wires": 4,
+                 *       "shaft_mm": 5
+                 *     }
+                 */
                 "application/json": components["schemas"]["UnknownBody"];
             };
         };
@@ -12422,7 +13150,7 @@ export interface operations {
             };
         };
     };
-    drawer_preview_api_drawer_preview_post: {
+    drawer_preview: {
         parameters: {
             query?: never;
             header?: never;
@@ -12431,6 +13159,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "text": "key,kind,name,quantity,price,thickness_mm\nwasher:washer-m5,washer,Washer M5,80,0.03,1.05\n,washer,Shim of brass,12,,0.2\n"
+                 *     }
+                 */
                 "application/json": components["schemas"]["FileBody"];
             };
         };
@@ -12536,7 +13269,7 @@ export interface operations {
             };
         };
     };
-    drawer_import_api_drawer_import_post: {
+    drawer_import: {
         parameters: {
             query?: never;
             header?: never;
@@ -12545,6 +13278,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "text": "key,kind,name,quantity,price,thickness_mm\nwasher:washer-m5,washer,Washer M5,80,0.03,1.05\n,washer,Shim of brass,12,,0.2\n"
+                 *     }
+                 */
                 "application/json": components["schemas"]["FileBody"];
             };
         };
@@ -12555,7 +13293,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Preview"];
+                    "application/json": components["schemas"]["Intake"] | null;
                 };
             };
             /** @description Refused */
@@ -12650,7 +13388,7 @@ export interface operations {
             };
         };
     };
-    cut_roll_api_drawer_cut_post: {
+    cut_roll: {
         parameters: {
             query?: never;
             header?: never;
@@ -12659,6 +13397,12 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "key": "roll:roll-g-2-mm-6-mm-wide-1-m",
+                 *       "length_mm": 840
+                 *     }
+                 */
                 "application/json": components["schemas"]["CutBody"];
             };
         };
@@ -12764,17 +13508,25 @@ export interface operations {
             };
         };
     };
-    set_stock_api_drawer__key__put: {
+    set_stock: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @example washer:washer-m5 */
                 key: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "base_version": 0,
+                 *       "quantity": 40,
+                 *       "price": 0.02
+                 *     }
+                 */
                 "application/json": components["schemas"]["StockBody"];
             };
         };

@@ -1,15 +1,15 @@
 /** The drawer as a file: out as CSV, and in after a look at what would change. */
 import { useRef, useState } from "react";
 import { Modal } from "@mantine/core";
-import { ask, type DrawerPreview } from "../api/client";
+import { ask, type DrawerPreview, type Intake } from "../api/client";
 import { useChange } from "../api/queries";
 
-export function DrawerFile() {
+export function DrawerFile({ taken }: { taken: (step: Intake) => void }) {
   const pick = useRef<HTMLInputElement>(null);
   const [text, setText] = useState("");
   const [seen, setSeen] = useState<DrawerPreview | null>(null);
   const [error, setError] = useState("");
-  const take = useChange((body: { text: string }) => ask<DrawerPreview>("/drawer/import", { body }), "drawer", "belt");
+  const take = useChange((body: { text: string }) => ask<Intake | null>("/drawer/import", { body }), "drawer", "belt");
   const look = async (found: string) => {
     setText(found);
     try {
@@ -40,7 +40,7 @@ export function DrawerFile() {
             </div>
             <p style={{ marginTop: 12, display: "flex", gap: 8 }}>
               {seen.troubles.length > 0 && <button className="act" onClick={() => void look(text)}>Look again</button>}
-              <button className="act main" disabled={seen.troubles.length > 0 || seen.new + seen.changed === 0 || take.isPending} onClick={() => take.mutate({ text }, { onSuccess: close })}>Take it in</button>
+              <button className="act main" disabled={seen.troubles.length > 0 || seen.new + seen.changed === 0 || take.isPending} onClick={() => take.mutate({ text }, { onSuccess: (step) => (close(), step && taken(step)) })}>Take it in</button>
               <button className="act" onClick={close}>Leave the drawer as it is</button>
             </p>
             {take.error && <p className="signal" role="alert">{take.error.message}</p>}

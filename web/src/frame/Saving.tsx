@@ -4,6 +4,7 @@ import { useNavigate } from "react-router";
 import { useBench, usePick } from "../design/context";
 import { Notice } from "../kit/Notice";
 import { plainPath, stepOf } from "./Ladder";
+import { moment } from "../units/format";
 
 export function Saving() {
   const { session } = useBench();
@@ -34,7 +35,7 @@ export function FoundDrafts() {
       key={d.key} grave={false} title="An unsaved change of this axis was found"
       actions={[{ says: "Take it up", main: true, run: () => session.takeUp(d) }, { says: "Drop it", run: () => session.leave(d) }]}
     >
-      A window was closed{d.at ? ` on ${new Date(d.at).toLocaleString("sv-SE", { dateStyle: "short", timeStyle: "short" })}` : ""} before it was saved, on top of revision {d.base}.
+      A window was closed{d.at ? ` on ${moment(d.at)}` : ""} before it was saved, on top of revision {d.base}.
     </Notice>
   ));
 }

@@ -2,16 +2,16 @@
 import { useNavigate } from "react-router";
 import { Button } from "@mantine/core";
 import { ask, type Axis } from "../api/client";
-import { client, useChange, useRevisions } from "../api/queries";
+import { useChange } from "../api/queries";
 import { Notice } from "../kit/Notice";
 import { Plain } from "./Plain";
+import { RevisionTable } from "./RevisionTable";
 
 export function Unreadable({ axis }: { axis: Axis }) {
   const navigate = useNavigate();
-  const revisions = useRevisions(axis.id, axis.version);
-  const back = useChange((number: number) => ask<Axis>(`/axes/${axis.id}/restore`, { body: { base_version: axis.version, number } }), "shelf");
-  const off = useChange(() => ask(`/axes/${axis.id}`, { method: "DELETE" }), "shelf");
-  const failed = back.error ?? off.error ?? revisions.error;
+  const back = useChange((number: number) => ask<Axis>(`/axes/${axis.id}/restore`, { body: { base_version: axis.version, number } }), "shelf", "axis");
+  const off = useChange(() => ask(`/axes/${axis.id}`, { method: "DELETE" }), "shelf", "off");
+  const failed = back.error ?? off.error;
   return (
     <Plain>
       <h1 style={{ fontSize: 24, fontWeight: 600, marginBottom: 14 }}>{axis.name} <span className="quiet" style={{ fontSize: 15, fontWeight: 400 }}>{axis.machine}, revision {axis.version}</span></h1>
@@ -22,21 +22,7 @@ export function Unreadable({ axis }: { axis: Axis }) {
       {failed && <Notice title="That did not work">{failed.message}</Notice>}
       <section className="sheet">
         <h2>Earlier revisions <span className="quiet">going back makes a new revision on top; this one stays</span></h2>
-        <table>
-          <tbody>
-            {revisions.data?.filter((r) => r.number !== axis.version).map((r) => (
-              <tr key={r.number}>
-                <td className="num">{r.number}</td>
-                <td className="small num">{new Date(r.at).toLocaleString("sv-SE", { dateStyle: "short", timeStyle: "short" })}</td>
-                <td className="small quiet">{r.why}</td>
-                <td className="r">
-                  <Button variant="default" loading={back.isPending && back.variables === r.number} aria-label={`Go back to revision ${r.number}`} onClick={() => back.mutate(r.number, { onSuccess: () => client.invalidateQueries({ queryKey: ["axis", axis.id] }) })}>Go back to it</Button>
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-        {revisions.data?.length === 1 && <p className="quiet">There is none: this axis was saved once.</p>}
+        {axis.version === 1 ? <p className="quiet">There is none: this axis was saved once.</p> : <RevisionTable axis={axis.id} version={axis.version} says="Go back to" back={back} />}
         <p style={{ display: "flex", gap: 8, marginTop: 12 }}>
           <Button component="a" variant="default" href={`/api/axes/${axis.id}/file`}>Save it as a file, as it is stored</Button>
           <Button variant="default" loading={off.isPending} onClick={() => off.mutate(undefined, { onSuccess: () => void navigate("/") })}>Take it off the shelf</Button>

@@ -1,14 +1,16 @@
 /** The machines, each with its axes as one line. */
 import { useRef, useState, type FormEvent } from "react";
 import { Link, useNavigate } from "react-router";
-import { Modal } from "@mantine/core";
+import { Button, Modal, Textarea, TextInput } from "@mantine/core";
 import { ask, Refusal, Unreachable, type ShelfAxis, type ShelfMachine } from "../api/client";
-import { useChange, useShelf } from "../api/queries";
+import { client, useChange, useShelf } from "../api/queries";
 import { SceneSketch } from "../drawing/SceneDrawing";
 import { LayoutChooser } from "../steps/aim/LayoutChooser";
 import { Plain } from "../frame/Plain";
 import { Notice } from "../kit/Notice";
+import { DataFile } from "./DataFile";
 import { StoreNotice } from "./StoreNotice";
+import { TakenOff } from "./TakenOff";
 import { VerdictMark } from "../frame/verdict";
 import { money } from "../units/format";
 
@@ -16,7 +18,9 @@ export default function Shelf() {
   const shelf = useShelf();
   const [making, setMaking] = useState(false);
   const [removed, setRemoved] = useState<{ path: string; name: string } | null>(null);
-  const back = useChange((path: string) => ask(`${path}/back`, { method: "POST" }), "shelf");
+  const back = useChange((path: string) => ask(`${path}/back`, { method: "POST" }), "shelf", "off");
+  const takeOff = useChange(({ path }: { path: string; name: string }) => ask(path, { method: "DELETE" }), "shelf", "off");
+  const failed = takeOff.error ?? back.error;
   return (
     <Plain>
       <div style={{ display: "flex", alignItems: "baseline", gap: 14, marginBottom: 16 }}>
@@ -25,14 +29,13 @@ export default function Shelf() {
         <button className="act main" style={{ marginLeft: "auto" }} onClick={() => setMaking(true)}>New machine</button>
       </div>
       {removed && (
-        <div className="banner" role="status">
-          <p>“{removed.name}” is off the shelf. Nothing was deleted.</p>
-          <button className="act" onClick={() => back.mutate(removed.path, { onSuccess: () => setRemoved(null) })}>Put it back</button>
-        </div>
+        <Notice title={`“${removed.name}” is off the shelf`} grave={false} actions={[{ says: "Put it back", main: true, busy: back.isPending, run: () => back.mutate(removed.path, { onSuccess: () => setRemoved(null) }) }, { says: "Close", run: () => setRemoved(null) }]}>
+          Nothing was deleted: it stands at the foot of this page.
+        </Notice>
       )}
+      {failed && <Notice title="That did not work">{failed.message}</Notice>}
       <StoreNotice />
       {shelf.error && <Notice title="The shelf cannot be shown">{shelf.error.message}{shelf.error instanceof Unreachable && " Start it again; this page follows by itself."}</Notice>}
-      {back.error && <Notice title="That did not work">{back.error.message}</Notice>}
       {shelf.data?.length === 0 && (
         <div className="sheet">
           <h2>Nothing on the shelf yet</h2>
@@ -40,16 +43,17 @@ export default function Shelf() {
           <p style={{ marginTop: 10 }}><button className="act main" onClick={() => setMaking(true)}>New machine</button></p>
         </div>
       )}
-      {shelf.data?.map((m) => <MachineRows key={m.id} machine={m} onRemoved={setRemoved} />)}
+      {shelf.data?.map((m) => <MachineRows key={m.id} machine={m} takeOff={(path, name) => takeOff.mutate({ path, name }, { onSuccess: () => setRemoved({ path, name }) })} />)}
+      <TakenOff />
+      <DataFile />
       <NewMachine opened={making} close={() => setMaking(false)} />
     </Plain>
   );
 }
 
-function MachineRows({ machine, onRemoved }: { machine: ShelfMachine; onRemoved: (r: { path: string; name: string }) => void }) {
+function MachineRows({ machine, takeOff }: { machine: ShelfMachine; takeOff: (path: string, name: string) => void }) {
   const [adding, setAdding] = useState(false);
-  const remove = useChange((path: string) => ask(path, { method: "DELETE" }), "shelf");
-  const take = (path: string, name: string) => remove.mutate(path, { onSuccess: () => onRemoved({ path, name }) });
+  const [naming, setNaming] = useState(false);
   return (
     <section className="machine" aria-label={machine.name}>
       <header>
@@ -57,32 +61,57 @@ function MachineRows({ machine, onRemoved }: { machine: ShelfMachine; onRemoved:
         <span className="quiet small">{machine.note}</span>
         <span style={{ marginLeft: "auto", display: "flex", gap: 10 }}>
           <button className="act tight" onClick={() => setAdding(true)}>Add an axis</button>
-          <button className="plain small" onClick={() => take(`/machines/${machine.id}`, machine.name)}>Take off the shelf</button>
+          <Button size="compact-xs" variant="subtle" aria-label={`Rename ${machine.name}`} onClick={() => setNaming(true)}>Rename</Button>
+          <Button size="compact-xs" variant="subtle" aria-label={`Take ${machine.name} off the shelf`} onClick={() => takeOff(`/machines/${machine.id}`, machine.name)}>Take off the shelf</Button>
         </span>
       </header>
-      {remove.error && <Notice title="That did not work">{remove.error.message}</Notice>}
       {machine.axes.length === 0 && <p className="quiet" style={{ padding: "9px 4px" }}>No axis yet. Add the first one: give it a name, then say what it is for.</p>}
-      {machine.axes.map((a) => <AxisRow key={a.id} axis={a} />)}
+      {machine.axes.map((a) => <AxisRow key={a.id} axis={a} takeOff={() => takeOff(`/axes/${a.id}`, a.name)} />)}
+      <Rename key={String(naming)} machine={machine} opened={naming} close={() => setNaming(false)} />
       <NewAxis machine={machine} opened={adding} close={() => setAdding(false)} />
     </section>
   );
 }
 
-function AxisRow({ axis }: { axis: ShelfAxis }) {
+function AxisRow({ axis, takeOff }: { axis: ShelfAxis; takeOff: () => void }) {
   return (
-    <Link className="axis-row" to={`/axis/${axis.id}/aim`}>
-      <span className="name">{axis.name}</span>
-      <span>{axis.scene && <SceneSketch scene={axis.scene} q={axis.scene.travel_mm / 2} />}</span>
-      <span><VerdictMark verdict={axis.verdict} /> <span className="small" style={{ display: "block" }}>{axis.in_words.replace(/^(holds; |tight: |short: |unknown: )/, "")}</span></span>
-      <span className="small">{axis.verdict.startsWith("cannot") ? <span className="quiet">not counted</span> : <><span className="num">{axis.total === null ? "–" : money(axis.total, axis.currency)}</span> in all<br /><span className="quiet">{axis.spend ? <><span className="num">{money(axis.spend, axis.currency)}</span> to spend</> : "nothing to spend"}{axis.unpriced > 0 ? `, ${axis.unpriced} unpriced` : ""}</span></>}</span>
-      <span className="small quiet">{axis.last_log ? <><span className="num">{axis.last_log.on_date}</span> {short(axis.last_log.says)}</> : "nothing in the log"}</span>
-    </Link>
+    <div className="axis-line">
+      <Link className="axis-row" to={`/axis/${axis.id}/aim`}>
+        <span className="name">{axis.name}</span>
+        <span>{axis.scene && <SceneSketch scene={axis.scene} q={axis.scene.travel_mm / 2} />}</span>
+        <span><VerdictMark verdict={axis.verdict} /> <span className="small" style={{ display: "block" }}>{axis.in_words.replace(/^(holds; |tight: |short: |unknown: )/, "")}</span></span>
+        <span className="small">{axis.verdict.startsWith("cannot") ? <span className="quiet">not counted</span> : <><span className="num">{axis.total === null ? "–" : money(axis.total, axis.currency)}</span> in all<br /><span className="quiet">{axis.spend ? <><span className="num">{money(axis.spend, axis.currency)}</span> to spend</> : "nothing to spend"}{axis.unpriced > 0 ? `, ${axis.unpriced} unpriced` : ""}</span></>}</span>
+        <span className="small quiet">{axis.last_log ? <><span className="num">{axis.last_log.on_date}</span> {short(axis.last_log.says)}</> : "nothing in the log"}</span>
+      </Link>
+      <Button size="compact-xs" variant="subtle" aria-label={`Take ${axis.name} off the shelf`} onClick={takeOff}>Take off</Button>
+    </div>
   );
 }
 
 /** A log line cut at a word. */
 function short(says: string, longest = 58): string {
   return says.length <= longest ? says : `${says.slice(0, longest).replace(/\s+\S*$/, "")}…`;
+}
+
+function Rename({ machine, opened, close }: { machine: ShelfMachine; opened: boolean; close: () => void }) {
+  const [name, setName] = useState(machine.name);
+  const [note, setNote] = useState(machine.note);
+  const save = useChange(() => ask(`/machines/${machine.id}`, { method: "PUT", body: { name: name.trim(), note: note.trim(), base_version: machine.version } }), "shelf", "off");
+  const submit = (e: FormEvent) => {
+    e.preventDefault();
+    // What another window has set meanwhile is shown first.
+    save.mutate(undefined, { onSuccess: close, onError: () => void client.invalidateQueries({ queryKey: ["shelf"] }) });
+  };
+  return (
+    <Modal opened={opened} onClose={close} title={`Rename ${machine.name}`}>
+      <form onSubmit={submit}>
+        <TextInput label="Name" value={name} maxLength={120} data-autofocus onChange={(e) => setName(e.target.value)} />
+        <Textarea label="Note" value={note} maxLength={2000} rows={3} mt={8} onChange={(e) => setNote(e.target.value)} />
+        {save.error && <Notice title="That did not work">{save.error.message} {save.error instanceof Refusal && save.error.status === 409 && `It is called “${machine.name}” there by now; rename it once more to keep yours.`}</Notice>}
+        <p style={{ marginTop: 12, display: "flex", gap: 8 }}><Button type="submit" disabled={!name.trim()} loading={save.isPending}>Rename it</Button><Button variant="default" onClick={close}>Leave it</Button></p>
+      </form>
+    </Modal>
+  );
 }
 
 function NewMachine({ opened, close }: { opened: boolean; close: () => void }) {

@@ -17,6 +17,22 @@ export function number(value: number | null | undefined, digits = 3): string {
   return part ? `${grouped}.${part}` : grouped;
 }
 
+/** Day and time of a moment, as this machine's clock has it. */
+export function moment(at: string | number): string {
+  return new Date(at).toLocaleString("sv-SE", { dateStyle: "short", timeStyle: "short" });
+}
+
+/** Bytes in the unit that gives two or three digits. */
+export function bytes(count: number): string {
+  const [per, unit] = count >= 1e9 ? [1e9, "GB"] : count >= 1e6 ? [1e6, "MB"] : [1e3, "kB"];
+  return `${number(count / per, count >= 1e6 ? 3 : 2)} ${unit}`;
+}
+
+/** One of a thing, or so many of them. */
+export function counted(count: number, one: string, many = `${one}s`): string {
+  return `${number(count, 9)} ${count === 1 ? one : many}`;
+}
+
 /** A number exactly as it may be typed again. */
 export function plain(value: number): string {
   return String(Number(value.toPrecision(10)));

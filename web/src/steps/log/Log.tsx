@@ -1,8 +1,9 @@
 /** Dated entries, tension over time, and every revision to return to. */
 import { useState, type FormEvent } from "react";
 import { ask, Refusal, type LogBody, type LogEntry } from "../../api/client";
-import { addLog, useChange, useLog, useRevisions } from "../../api/queries";
+import { addLog, useChange, useLog } from "../../api/queries";
 import { useBench, useNumbers, useView } from "../../design/context";
+import { RevisionTable } from "../../frame/RevisionTable";
 import { Notice } from "../../kit/Notice";
 import { LinePlot } from "../../plots/Lazy";
 import { money } from "../../units/format";
@@ -108,26 +109,12 @@ function TensionPlot({ entries }: { entries: LogEntry[] }) {
 function Revisions() {
   const { session } = useBench();
   const { id, version } = useView();
-  const revisions = useRevisions(id, version);
   const back = useChange((number: number) => session.restore(number));
   return (
     <section className="sheet">
-      <h2>Revisions <span className="quiet">every save can be returned to</span></h2>
+      <h2>Revisions <span className="quiet">each can be returned to</span></h2>
       {back.error && <Notice title="That did not work">{back.error.message}</Notice>}
-      <div style={{ maxHeight: 260, overflowY: "auto" }}>
-        <table>
-          <tbody>
-            {revisions.data?.map((r) => (
-              <tr key={r.number}>
-                <td className="num">{r.number}</td>
-                <td className="small num">{new Date(r.at).toLocaleString("sv-SE", { dateStyle: "short", timeStyle: "short" })}</td>
-                <td className="small quiet">{r.why}</td>
-                <td className="r">{r.number === version ? <span className="small">now</span> : <button className="plain small" onClick={() => back.mutate(r.number)} aria-label={`Return to revision ${r.number}`}>Return to it</button>}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
+      <RevisionTable axis={id} version={version} says="Return to" back={back} tallest={260} />
     </section>
   );
 }
