@@ -17,7 +17,7 @@ test: setup web chromium ## lint, types, all tests, in a real browser too
 	cmp build/schema.gen.ts web/src/api/schema.gen.ts || { echo "The API has changed: run make types." >&2; exit 1; }
 	cd web && npx tsc -p . && npx eslint src && npx vitest run
 	$(PY) -m pytest -n 2 --ignore=tests/ui
-	$(PY) -m pytest -n 2 --dist loadfile tests/ui
+	$(PY) -m pytest -n 3 --dist loadfile tests/ui
 
 dev: setup node_modules ## the program and a page that follows every edit
 	$(PY) -m crisp_cadence.cli demo --port $(PORT) & pid=$$!; trap "kill $$pid" EXIT; cd web && CRISP_API=http://127.0.0.1:$(PORT) npx vite
@@ -28,8 +28,9 @@ bench: setup web chromium ## every measure with its target
 shots: setup web chromium ## refresh docs/screenshots from the demo data
 	$(PY) tools/shots.py
 
-torture: setup ## kills by the hundred, with a free seed
+torture: setup ## kills by the hundred and requests by the ten thousand, with free seeds
 	$(PY) tools/torture.py
+	$(PY) tools/fuzz.py
 
 docs: setup ## refresh docs/numbers.md and the published schema from the core
 	$(PY) tools/docs.py

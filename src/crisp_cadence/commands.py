@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import gc
 import io
 import json
 import logging
@@ -177,6 +178,8 @@ def _serve(given: argparse.Namespace) -> None:
             _end_soon()
             super().handle_exit(sig, frame)
 
+    sys.setswitchinterval(0.001)  # an answer is not to wait five milliseconds, at each of its steps, for work in another thread
+    gc.freeze()  # nor, each time that rubbish is collected, until all that was loaded has been looked through
     Server(config).run(sockets=[listening])
 
 

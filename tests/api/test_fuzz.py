@@ -134,10 +134,15 @@ def ids(client: TestClient) -> dict[str, str]:
     return {"machine": machine, "axis": client.post(f"/api/machines/{machine}/axes", json={"name": "A"}).json()["id"]}
 
 
+SECONDS = {"/api/ways": 3, "/api/change": 8}  # examples of what takes a second each; `make torture` tries more of them
+
+
 @pytest.mark.parametrize("path", BODIES)
-@given(data=st.data())
-@settings(max_examples=30)
-def test_spoilt_bodies_of_every_route(client: TestClient, ids: dict[str, str], path: str, data: st.DataObject) -> None:
+def test_spoilt_bodies_of_every_route(client: TestClient, ids: dict[str, str], path: str) -> None:
+    settings(max_examples=SECONDS.get(path, 30))(given(data=st.data())(lambda data: spoil_one(client, ids, path, data)))()
+
+
+def spoil_one(client: TestClient, ids: dict[str, str], path: str, data: st.DataObject) -> None:
     places = sorted(paths(BODIES[path]), key=lambda p: (len(p), repr(p)))[:60]  # shallow ones; the design's own are fuzzed above
     where, what, value = data.draw(st.sampled_from(places)), data.draw(WHAT), data.draw(NASTY)
     holds_up(send(client, "POST", path.format(**ids), spoilt(BODIES[path], where, what, value)))

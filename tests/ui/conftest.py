@@ -10,6 +10,8 @@ import pytest
 from playwright.sync_api import Page, expect
 from running import BROWSER_FLAGS, CHROMIUM, Running, program
 
+from browsing import settled
+
 expect.set_options(timeout=30_000)  # how long to wait for a slow machine, not how long it may take; speed is `make bench`'s
 
 
@@ -23,20 +25,43 @@ def browser_context_args() -> dict[str, Any]:
     return {"viewport": {"width": 1280, "height": 800}, "reduced_motion": "reduce"}
 
 
-@pytest.fixture
-def demo(tmp_path: Path) -> Iterator[Running]:
-    with program(tmp_path / "demo", "demo") as running:
+@pytest.fixture(scope="session")
+def demo(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Running]:
+    """The demo, one program for all tests of a worker: they change copies of its axes (`axes`), not the drawer."""
+    with program(tmp_path_factory.mktemp("shared") / "demo", "demo") as running:
         yield running
 
 
+@pytest.fixture(scope="session")
+def originals(demo: Running) -> dict[str, tuple[str, str]]:
+    return {a["name"]: (m["id"], a["id"]) for m in demo.ask("/shelf") for a in m["axes"]}
+
+
+class Copies(dict[str, str]):
+    """Ids of the demo's axes by name; each is a copy made when a test first asks for it, on the same machine."""
+
+    def __init__(self, demo: Running, originals: dict[str, tuple[str, str]]) -> None:
+        self.demo, self.originals = demo, originals
+
+    def __missing__(self, name: str) -> str:
+        machine, axis = self.originals[name]
+        self[name] = str(self.demo.ask(f"/machines/{machine}/import", self.demo.ask(f"/axes/{axis}/file"))["id"])
+        return self[name]
+
+
 @pytest.fixture
-def axes(demo: Running) -> dict[str, str]:
-    return {a["name"]: a["id"] for m in demo.ask("/shelf") for a in m["axes"]}
+def axes(demo: Running, originals: dict[str, tuple[str, str]]) -> Iterator[Copies]:
+    made = Copies(demo, originals)
+    yield made
+    for axis in made.values():
+        demo.ask(f"/axes/{axis}", method="DELETE")
 
 
-def settled(page: Page) -> None:
-    """Waits until the figures on an axis's page belong to the design as it is typed."""
-    expect(page.locator(".frame")).to_have_attribute("aria-busy", "false")
+@pytest.fixture
+def own_demo(tmp_path: Path) -> Iterator[Running]:
+    """A demo that a test may do to what it likes."""
+    with program(tmp_path / "demo", "demo") as running:
+        yield running
 
 
 @pytest.fixture

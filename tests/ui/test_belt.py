@@ -14,6 +14,8 @@ import pytest
 from playwright.sync_api import Locator, Page, expect
 from running import Running, program
 
+from browsing import settled
+
 Shown = Callable[[str], float]
 
 
@@ -28,10 +30,6 @@ def open_belt(page: Page, shop: tuple[Running, dict[str, str]], axis: str) -> No
     page.goto(f"{running.url}/axis/{axes[axis]}/belt")
     expect(page.locator(".drawing.path").first).to_be_visible()
     expect(page.locator("[data-belt]").first).to_be_visible()
-
-
-def settled(page: Page) -> None:
-    expect(page.locator(".frame")).to_have_attribute("aria-busy", "false")
 
 
 def drag(page: Page, wheel: Locator, dx: float, dy: float, steps: int = 6) -> None:

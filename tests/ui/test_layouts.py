@@ -11,6 +11,8 @@ import pytest
 from playwright.sync_api import Page, expect
 from running import Running, program
 
+from browsing import step
+
 Shown = Callable[[str], float]
 MOTOR = {
     "chain.0.resistance_ohm": "1.6", "chain.0.inductance_mh": "3.2", "chain.0.rotor_inertia_gcm2": "102", "chain.0.detent_torque_nm": "0.03",
@@ -24,11 +26,6 @@ def bench(tmp_path_factory: pytest.TempPathFactory) -> object:
     with program(tmp_path_factory.mktemp("layouts")) as running:
         running.ask("/machines", {"name": "Bench"})
         yield running
-
-
-def step(page: Page, name: str) -> None:
-    page.get_by_role("navigation", name="Steps").get_by_role("link", name=name).click()
-    expect(page).to_have_url(re.compile(rf"/{name.lower()}(#.*)?$"))
 
 
 def enter(page: Page, fields: dict[str, str]) -> None:

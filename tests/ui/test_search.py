@@ -131,13 +131,13 @@ def test_what_is_not_searched_says_why(page: Page, demo: Running, axes: dict[str
     expect(panel.get_by_role("alert")).to_contain_text("is not searched yet")
 
 
-def test_a_drawer_file_with_bad_rows_is_mended_and_taken_in(page: Page, demo: Running, tmp_path: Path) -> None:
+def test_a_drawer_file_with_bad_rows_is_mended_and_taken_in(page: Page, own_demo: Running, tmp_path: Path) -> None:
     file = tmp_path / "parts.csv"
     file.write_text(
         "kind,name,quantity,price,thickness_mm,diameter_mm\nwasher,Brass washer,twelve,0.1,0.7,5\nwasher,Fibre washer,4,0.05,1.2,5\n",
         encoding="utf-8",
     )
-    page.goto(f"{demo.url}/drawer")
+    page.goto(f"{own_demo.url}/drawer")
     page.locator("input[type=file]").set_input_files(file)
     seen = page.locator("[data-preview]")
     expect(seen.locator("[data-trouble-row='2']")).to_contain_text("is not a whole number")
@@ -156,8 +156,8 @@ def test_a_drawer_file_with_bad_rows_is_mended_and_taken_in(page: Page, demo: Ru
     assert "Brass washer" in Path(got.value.path()).read_text(encoding="utf-8")
 
 
-def test_a_motor_of_unknown_make_is_put_in_the_drawer(page: Page, demo: Running) -> None:
-    page.goto(f"{demo.url}/drawer")
+def test_a_motor_of_unknown_make_is_put_in_the_drawer(page: Page, own_demo: Running) -> None:
+    page.goto(f"{own_demo.url}/drawer")
     page.get_by_role("button", name="A motor of unknown make").click()
     sheet = page.locator("[data-unknown]")
     sheet.get_by_label("Length of the body").fill("400")

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-import re
 from collections.abc import Callable
 from pathlib import Path
 
@@ -11,14 +10,11 @@ import pytest
 from playwright.sync_api import Page, expect
 from running import start
 
+from browsing import step
+
 
 def enter(page: Page, path: str, text: str) -> None:
     page.locator(f'[data-path="{path}"]').fill(text)
-
-
-def step(page: Page, name: str) -> None:
-    page.get_by_role("navigation", name="Steps").get_by_role("link", name=name).click()
-    expect(page).to_have_url(re.compile(rf"/{name.lower()}(#.*)?$"))
 
 
 def rung(page: Page, key: str) -> float:

@@ -85,7 +85,15 @@ def make_app(data: Path | Store, allowed_hosts: frozenset[str] = frozenset()) ->
         yield
         app.state.store.close()
 
-    app = FastAPI(title="Crisp Cadence", version=routes.VERSION, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json", lifespan=lifespan, generate_unique_id_function=lambda route: route.name)
+    app = FastAPI(
+        title="Crisp Cadence",
+        version=routes.VERSION,
+        docs_url=None,
+        redoc_url=None,
+        openapi_url="/api/openapi.json",
+        lifespan=lifespan,
+        generate_unique_id_function=lambda route: route.name,
+    )
     app.include_router(routes.router, prefix="/api")
     for kind in (CrispError, RequestValidationError, sqlite3.Error):
         app.add_exception_handler(kind, _refused)

@@ -61,7 +61,7 @@ function MachineRows({ machine, takeOff }: { machine: ShelfMachine; takeOff: (pa
         <span className="quiet small">{machine.note}</span>
         <span style={{ marginLeft: "auto", display: "flex", gap: 10 }}>
           <button className="act tight" onClick={() => setAdding(true)}>Add an axis</button>
-          <Button size="compact-xs" variant="subtle" aria-label={`Rename ${machine.name}`} onClick={() => setNaming(true)}>Rename</Button>
+          <Button size="compact-xs" variant="subtle" onClick={() => setNaming(true)}>Rename</Button>
           <Button size="compact-xs" variant="subtle" aria-label={`Take ${machine.name} off the shelf`} onClick={() => takeOff(`/machines/${machine.id}`, machine.name)}>Take off the shelf</Button>
         </span>
       </header>
