@@ -92,10 +92,14 @@ def places(node: Any, at: tuple[str | int, ...] = ()) -> Iterator[tuple[str | in
 def spoilt(body: Any, chance: random.Random) -> Any:
     """A copy with one to three places replaced, removed, or with something foreign beside them."""
     body = copy.deepcopy(body)
+
+    def nasty() -> Any:
+        return copy.deepcopy(chance.choice(NASTY))
+
     for _ in range(chance.choice([1, 1, 1, 2, 3])):
         *way, last = chance.choice([*places(body)] or [()]) or ("",)
         if last == "":
-            return chance.choice(NASTY)
+            return nasty()
         here = body
         for name in way:
             here = here[name]
@@ -103,9 +107,9 @@ def spoilt(body: Any, chance: random.Random) -> Any:
             case 0:
                 del here[last]
             case 1 if isinstance(here, dict):
-                here[chance.choice(["nobody knows", "", "kind", "\x00"])] = chance.choice(NASTY)
+                here[chance.choice(["nobody knows", "", "kind", "\x00"])] = nasty()
             case _:
-                here[last] = chance.choice(NASTY)
+                here[last] = nasty()
     return body
 
 

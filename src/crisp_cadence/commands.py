@@ -46,7 +46,7 @@ def run(argv: list[str] | None) -> int:
     sub = commands.add_parser("export", help="write a drawing or the cut list of a design file")
     sub.add_argument("file", help="a design file, or - for standard input")
     sub.add_argument("what", nargs="?", default="", help="path:end, plate:end.motor_mount, stack:end.idler, cut …; left out, what there is is listed")
-    sub.add_argument("--form", choices=("svg", "dxf"), default="svg")
+    sub.add_argument("--form", help="the format; left out, the first that goes with it (svg for a drawing, csv for the cut list)")
     sub = commands.add_parser("examples", help="write the demo designs as files")
     sub.add_argument("folder", type=Path)
     given = parser.parse_args(argv)
@@ -101,22 +101,17 @@ def _run(given: argparse.Namespace) -> int:
     return 0
 
 
-def _export(text: bytes, what: str, form: str) -> str:
+def _export(text: bytes, what: str, form: str | None) -> str:
     """A drawing or the cut list of a design, worked out without a drawer."""
     from . import catalog, parse_design
-    from .core.fitting.plan import plan_belts, plan_drawing
-    from .exchange.dxf import dxf
-    from .exchange.sheet import cut_list
-    from .exchange.svg import svg
+    from .core.fitting.plan import plan_belts
+    from .exchange.formats import CUT, format_for, written
 
     design = parse_design(text)
-    if what == "cut":
-        return cut_list(plan_belts(design, catalog.profiles(), []))
     if not what:
         rows = plan_belts(design, catalog.profiles(), []).out
-        return "".join(f"{row.what}\t{row.name}\n" for row in rows) + "cut\tCut list\n"
-    drawing = plan_drawing(design, catalog.profiles(), [], what)
-    return dxf(drawing) if form == "dxf" else svg(drawing)
+        return "".join(f"{row.what}\t{row.name}\n" for row in rows) + f"{CUT}\tCut list\n"
+    return written(design, catalog.profiles(), [], what, format_for(what, form))
 
 
 def _chosen(how: str, text: bytes) -> str:

@@ -19,7 +19,23 @@ from crisp_cadence.core.report import Rung, Verdict
 def a_rung(key: str, ratio: float | None, margin: float = 1.0, *, advisory: bool = False, verdict: Verdict | None = None) -> Rung:
     headroom = None if ratio is None else ratio / margin
     return Rung(
-        key, key.title(), 1.0, ratio, "N", ratio, margin, headroom, verdict or judge(ratio, margin), (), False, (), "drive", "x", "", advisory
+        key,
+        key.title(),
+        1.0,
+        ratio,
+        "N",
+        ratio,
+        margin,
+        headroom,
+        verdict or judge(ratio, margin),
+        (),
+        False,
+        (),
+        "drive",
+        "motor",
+        "x",
+        "",
+        advisory,
     )
 
 

@@ -181,12 +181,15 @@ class UnknownBody(Body):
     shaft_mm: Annotated[float, Field(ge=1, le=100, strict=True, allow_inf_nan=False)] = 5.0
 
 
+SHEETS = "sheets"
+
+
 class OutBody(Body):
     """What to take out: `cut` for the cut list, or a drawing named in the belt plan."""
 
     design: AxisDesign
     what: Annotated[str, Field(max_length=80, strict=True)]
-    form: Literal["svg", "dxf", "sheets"] = "svg"
+    form: Annotated[str | None, Field(max_length=20, description="One of the formats of /start, or sheets; left out, the first that fits.")] = None
     paper: Literal["A4", "letter"] = "A4"
 
 
@@ -352,6 +355,21 @@ class LayoutRow(BaseModel):
     scene: Scene | None
 
 
+class FormRow(BaseModel):
+    """A format in which drawings or lists go out."""
+
+    key: str
+    name: str
+    of: Literal["drawing", "list"]
+
+
+class DrawerWords(BaseModel):
+    """What kinds of parts the drawer has, by the words for many of them; and what stands behind each datum's number."""
+
+    kinds: dict[str, str]
+    data: dict[str, str]
+
+
 class StartAnswer(BaseModel):
     """What a screen needs once: units, belt profiles, and the design's own description of its fields."""
 
@@ -359,6 +377,9 @@ class StartAnswer(BaseModel):
     units: dict[str, UnitTable]
     profiles: list[ProfileRow]
     design_schema: dict[str, Any]
+    forms: list[FormRow]
+    cut: str  # under which name the cut list goes out
+    drawer: DrawerWords
     takes: dict[str, str]  # by the name of a part in the design's description: the kind of drawer row that goes there
 
 

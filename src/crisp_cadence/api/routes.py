@@ -15,7 +15,7 @@ from .. import catalog
 from ..core.design import AxisDesign, design_schema, dump_design, parse_design
 from ..core.errors import EntryError, problem
 from ..core.evaluate import draw, evaluate
-from ..core.fitting.drawer import Stock
+from ..core.fitting.drawer import DATA, KINDS, Stock
 from ..core.fitting.plan import plan_belts, plan_drawing, plan_json
 from ..core.fitting.rows import BeltPlan
 from ..core.fitting.taking import TAKES, Taken, take
@@ -32,9 +32,8 @@ from ..core.search.ways import ways, ways_json
 from ..core.search.why import Options, Why, options, why_not
 from ..core.units import DIMENSIONS
 from ..exchange.drawer import Preview, drawer_csv, preview
-from ..exchange.dxf import dxf
-from ..exchange.sheet import cut_list
-from ..exchange.svg import pages, svg
+from ..exchange.formats import CUT, FORMATS, format_for, written
+from ..exchange.svg import pages
 from ..store import Store, axes, drawer, history, log
 from ..store.rescue import Rescued, rescue
 from . import models as m
@@ -65,7 +64,11 @@ def health() -> dict[str, str]:
 def _start() -> bytes:
     units = {k: m.UnitTable(base=d.base, factors=d.factors, metric=d.metric, imperial=d.imperial) for k, d in DIMENSIONS.items()}
     rows = [m.ProfileRow.model_validate(p, from_attributes=True) for p in catalog.profiles().values()]
-    answer = m.StartAnswer(version=VERSION, units=units, profiles=rows, design_schema=design_schema(), takes=TAKES)
+    forms = [m.FormRow(key=f.key, name=f.name, of=f.of) for f in FORMATS.values()]
+    answer = m.StartAnswer(
+        version=VERSION, units=units, profiles=rows, design_schema=design_schema(), takes=TAKES, forms=forms, cut=CUT,
+        drawer=m.DrawerWords(kinds=KINDS, data=DATA),
+    )  # fmt: skip
     return answer.model_dump_json().encode()
 
 
@@ -176,17 +179,14 @@ def belt(request: Request, design: AxisDesign) -> Response:
 
 @router.post("/out")
 def out(request: Request, body: m.OutBody) -> m.OutAnswer:
-    """A drawing or the cut list as the text of a file, or as sheets to print at full size."""
-    drawer_rows = _drawer(request)
-    if body.what == "cut":
-        return m.OutAnswer(name="cut-list.csv", media="text/csv", files=[cut_list(plan_belts(body.design, catalog.profiles(), drawer_rows))])
-    drawing = plan_drawing(body.design, catalog.profiles(), drawer_rows, body.what)
-    name = body.what.replace(":", "-").replace(".", "-")
-    if body.form == "dxf":
-        return m.OutAnswer(name=f"{name}.dxf", media="image/vnd.dxf", files=[dxf(drawing)])
-    if body.form == "sheets":
+    """A drawing or the cut list as the text of a file, or a drawing as sheets to print at full size."""
+    rows, profiles = _drawer(request), catalog.profiles()
+    if body.form == m.SHEETS:
+        drawing = plan_drawing(body.design, profiles, rows, body.what)
         return m.OutAnswer(name=drawing.name, media="image/svg+xml", files=pages(drawing, body.paper))
-    return m.OutAnswer(name=f"{name}.svg", media="image/svg+xml", files=[svg(drawing)])
+    form = format_for(body.what, body.form)
+    name = "cut-list" if body.what == CUT else body.what.replace(":", "-").replace(".", "-")
+    return m.OutAnswer(name=f"{name}.{form.ending}", media=form.media, files=[written(body.design, profiles, rows, body.what, form)])
 
 
 # ---- shelf ------------------------------------------------------------------------------------------------------------

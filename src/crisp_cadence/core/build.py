@@ -55,7 +55,7 @@ def bill_of(ctx: Context, stages: list[Stage], end: End) -> tuple[tuple[BillLine
             budget,
             1.0,
             unit=ctx.design.aim.currency,
-            step="build",
+            section="bill",
             path="aim.budget",
             says="Take more from the drawer, or the cheaper part with room to spare.",
             lower_is_better=True,

@@ -195,12 +195,12 @@ def check_limits(ctx: Context, chain: list[Stage], walked: Walk) -> None:
         stage.rate(name, ctx, worst, speed)
         if passed.torque_limit_in is not None:
             ctx.rung(
-                f"{name}.torque", f"{label_of(stage)} torque", worst, passed.torque_limit_in, ctx.given("assumptions.margin_other"), unit="N·m", step="drive",
+                f"{name}.torque", f"{label_of(stage)} torque", worst, passed.torque_limit_in, ctx.given("assumptions.margin_other"), unit="N·m", section="stages",
                 path=f"{name}.torque_limit_nm", says="A stronger one, less acceleration, or less ratio.",
             )  # fmt: skip
         if passed.speed_limit_in_rpm is not None:
             ctx.rung(
-                f"{name}.speed", f"{label_of(stage)} speed", speed, passed.speed_limit_in_rpm, 1.0, unit="rpm", step="drive", path=f"{name}.speed_limit_rpm",
+                f"{name}.speed", f"{label_of(stage)} speed", speed, passed.speed_limit_in_rpm, 1.0, unit="rpm", section="stages", path=f"{name}.speed_limit_rpm",
                 says="Less ratio or less speed.",
             )  # fmt: skip
 

@@ -11,7 +11,7 @@ from .belt import Profile
 from .errors import EntryError, problem
 from .formula import Given, Ledger, Quantity, Real, Term, missing_in, value_of
 from .model import Bought, Mass, Part
-from .report import Note, Rung, Step, Verdict
+from .report import STEP_OF, Note, Rung, Section, Step, Verdict
 
 if TYPE_CHECKING:
     from .design import AxisDesign
@@ -137,7 +137,7 @@ class Context:
         margin: Term,
         *,
         unit: str,
-        step: Step,
+        section: Section,
         path: str,
         says: str,
         lower_is_better: bool = False,
@@ -163,7 +163,8 @@ class Context:
                 () if nothing_asked else lacking,
                 lower_is_better,
                 tuple(t.key for t in (demand, capacity) if isinstance(t, Quantity)),
-                step,
+                STEP_OF[section],
+                section,
                 path,
                 says,
                 advisory,

@@ -13,7 +13,7 @@ from pydantic import Field, ValidationError, model_validator
 from . import ends, stages
 from .ends.base import End
 from .errors import EntryError, Problem, TooLargeError, problem, show
-from .model import Aim, Assumptions, Extra, Guide, Head, Mass, Part, Sides, Stand, num, words
+from .model import Aim, Assumptions, Extra, Guide, Head, Mass, Part, Sides, Stand, num, piece, words
 from .registry import kinds_in, union_of
 from .stages.base import Stage
 
@@ -61,18 +61,18 @@ class AxisDesign(Part):
     version: Literal[1] = 1
     name: str = words("Name", "New axis", 120)
     note: str = words("Note", longest=4000)
-    aim: Aim = Aim()
-    guide: Guide = Guide()
-    stand: Stand = Stand()
-    sides: Sides = Sides()
-    moving: list[Mass] = Field([Mass()], title="What moves", max_length=60)
-    heads: list[Head] = Field([], title="Heads, one at a time", max_length=8)
-    riding: list[Mass] = Field([], title="What rides on this axis", max_length=MOST_RIDING)
-    still: list[Mass] = Field([], title="What stands still on this axis", max_length=60)
-    chain: list[AnyStage] = Field(title="Chain", min_length=1, max_length=12)
-    end: AnyEnd = Field(title="End of the chain")
-    extras: list[Extra] = Field([], title="Also to buy", max_length=200)
-    assumptions: Assumptions = Assumptions()
+    aim: Aim = piece(Aim(), "aim")
+    guide: Guide = piece(Guide(), "aim")
+    stand: Stand = piece(Stand(), "aim")
+    sides: Sides = piece(Sides(), "aim")
+    moving: list[Mass] = Field([Mass()], title="What moves", max_length=60, json_schema_extra={"step": "aim"})
+    heads: list[Head] = Field([], title="Heads, one at a time", max_length=8, json_schema_extra={"step": "aim"})
+    riding: list[Mass] = Field([], title="What rides on this axis", max_length=MOST_RIDING, json_schema_extra={"step": "aim"})
+    still: list[Mass] = Field([], title="What stands still on this axis", max_length=60, json_schema_extra={"step": "aim"})
+    chain: list[AnyStage] = Field(title="Chain", min_length=1, max_length=12, json_schema_extra={"step": "drive"})
+    end: AnyEnd = Field(title="End of the chain", json_schema_extra={"step": "drive"})
+    extras: list[Extra] = Field([], title="Also to buy", max_length=200, json_schema_extra={"step": "build"})
+    assumptions: Assumptions = piece(Assumptions(), "aim")
     measured: list[Measured] = Field([], title="Measured on the real thing", max_length=200)
     made: list[Made] = Field([], title="Already cut or made", max_length=200)
     done: list[Annotated[str, Field(max_length=60, strict=True)]] = Field([], title="Steps of work that are done", max_length=200)

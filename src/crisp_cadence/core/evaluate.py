@@ -393,7 +393,7 @@ def _unpowered(ctx: Context, detent: Term, walked: chain.Walk, moving: Moving) -
         stays,
         ctx.given("assumptions.margin_torque"),
         unit="N",
-        step="aim",
+        section="loads",
         path="chain.0.detent_torque_nm",
         says="A brake, a counterweight, a gearbox that does not run backwards, or a prop before you switch off.",
         advisory=False,
@@ -435,7 +435,7 @@ def _drive_line(ctx: Context, stages: list[Stage], end: End, walked: chain.Walk,
         ),
     ]
     listed = [replace(n, give_share=part_share.get("shaft" if n.part == "pulley" else n.part)) for n in tail]
-    return (*nodes, *listed)
+    return tuple(replace(n, shows=end.shows.get(n.at, (f"{n.at}.",))) for n in (*nodes, *listed))
 
 
 def _cautions(ctx: Context, stages: list[Stage], end: End) -> tuple[Caution, ...]:

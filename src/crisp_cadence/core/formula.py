@@ -69,7 +69,9 @@ def read_docstring(name: str, doc: str) -> Formula:
 
 
 def formula(fn: Fn) -> Fn:
-    """Register a function whose docstring states equation, units, range and source."""
+    """Register a function whose docstring states equation, units, range and source; two of one name are refused."""
+    if fn.__name__ in FORMULAS:
+        raise ValueError(f"{fn.__name__}: there is a formula of that name already")
     FORMULAS[fn.__name__] = read_docstring(fn.__name__, fn.__doc__ or "")
     return fn
 

@@ -175,4 +175,4 @@ def precision(ctx: Context, backlash: Quantity, positioning: bool) -> None:
     ):
         if not positioning and key != "push_give":
             continue
-        ctx.rung(key, label, got, allowed, margin, unit="mm", step="shake", path="aim.error_mm", says=says, lower_is_better=True)
+        ctx.rung(key, label, got, allowed, margin, unit="mm", section="stiffness", path="aim.error_mm", says=says, lower_is_better=True)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -15,8 +16,29 @@ class Part(BaseModel):
     model_config = ConfigDict(extra="allow", frozen=True, ser_json_inf_nan="constants", protected_namespaces=())
 
 
-def num(title: str, dimension: str, unit: str, low: float, high: float, default: Any = ..., why: str = "") -> Any:
-    """A number field: strict (no text, no true or false), finite, within physical limits, with its unit and words."""
+# Sizes that can be bought, for the fields that take one.
+SHAFTS = (3, 4, 5, 6, 6.35, 8, 10, 12, 12.7, 14, 16, 20)
+MODULES = (0.5, 0.8, 1, 1.25, 1.5, 2, 2.5, 3)
+
+
+def num(
+    title: str,
+    dimension: str,
+    unit: str,
+    low: float,
+    high: float,
+    default: Any = ...,
+    why: str = "",
+    *,
+    sizes: Sequence[float] = (),
+    step: str = "",
+    bill: bool = False,
+) -> Any:
+    """A number field: strict (no text, no true or false), finite, within physical limits, with its unit and words.
+
+    `sizes` are those that can be bought; `step` is where it is decided, if not where its part is; `bill` tells what belongs to the bill.
+    """
+    more: dict[str, Any] = {"sizes": list(sizes), "step": step, "bill": bill}
     return Field(
         default,
         title=title,
@@ -25,8 +47,13 @@ def num(title: str, dimension: str, unit: str, low: float, high: float, default:
         le=high,
         strict=True,
         allow_inf_nan=False,
-        json_schema_extra={"dimension": dimension, "unit": unit},
+        json_schema_extra={"dimension": dimension, "unit": unit, **{name: value for name, value in more.items() if value}},
     )
+
+
+def piece(default: Any, step: str) -> Any:
+    """A part within a part, and the step on which it is decided; what it holds is decided there too, unless it says otherwise."""
+    return Field(default, json_schema_extra={"step": step})
 
 
 def words(title: str, default: str = "", longest: int = 200, why: str = "") -> Any:
@@ -49,22 +76,33 @@ class Source(Part):
 class Bought(Part):
     """A part that costs money: what it is called, where it was picked, what it costs, and whether it lies in the drawer."""
 
-    label: str = words("Name", why="What you call it; it goes on the bill.")
-    drawer_key: str | None = Field(None, title="Drawer row", max_length=80)
-    price: float | None = num("Price each", "money", "", 0, 1e6, None, "Leave empty if you don't know it yet.")
-    in_stock: bool = Field(False, title="In the drawer", strict=True)
-    source: Source = Source()
+    label: str = Field(
+        "", title="Name", max_length=200, strict=True, description="What you call it; it goes on the bill.", json_schema_extra={"bill": True}
+    )
+    drawer_key: str | None = Field(None, title="Drawer row", max_length=80, json_schema_extra={"hidden": True})
+    price: float | None = num("Price each", "money", "", 0, 1e6, None, "Leave empty if you don't know it yet.", bill=True)
+    in_stock: bool = Field(False, title="In the drawer", strict=True, json_schema_extra={"bill": True})
+    source: Source = Field(Source(), json_schema_extra={"hidden": True})
 
 
 class Driver(Bought):
     """Supply and driver of a stepper."""
 
-    supply_v: float = num("Supply voltage", "voltage", "V", 1, 400, 24.0, "What the driver is fed with. Above 60 V DC it bites: keep to local rules.")
+    supply_v: float = num(
+        "Supply voltage",
+        "voltage",
+        "V",
+        1,
+        400,
+        24.0,
+        "What the driver is fed with. Above 60 V DC it bites: keep to local rules.",
+        sizes=(12, 24, 36, 48, 60),
+    )
     current_a: float = num("Driver current", "current", "A", 0.01, 30, 1.5)
     current_is: Literal["rms", "peak"] = choice(
         "Current set in", "rms", "Many drivers are set in peak amperes, 1.41 times the rms: look in its sheet."
     )
-    microsteps: int = num("Microsteps", "count", "", 1, 256, 16, "Smoothness, not accuracy.")
+    microsteps: int = num("Microsteps", "count", "", 1, 256, 16, "Smoothness, not accuracy.", sizes=(1, 2, 4, 8, 16, 32, 64, 128, 256))
     idle_percent: float = num("Current when standing", "share", "%", 0, 100, 50.0, "Drivers cut the current when the axis stands.")
     step_rate_limit_hz: float = num(
         "Step rate limit", "frequency", "Hz", 100, 2e7, 100_000.0, "The most steps a second that controller and driver manage."
@@ -87,14 +125,14 @@ class Belt(Bought):
     )
     tension_n: float | None = num("Tension to set", "force", "N", 0.1, 1e5, None, "Leave empty and the target below is used.")
     calibrated_at_n: float | None = num("Tension at calibration", "force", "N", 0, 1e5, None, "The tension at which steps per mm were measured.")
-    price_per_m: float | None = num("Price per metre", "money", "", 0, 1e5, None)
+    price_per_m: float | None = num("Price per metre", "money", "", 0, 1e5, None, bill=True)
 
 
 class Fixing(Part):
     """How a pulley sits on its shaft."""
 
     kind: Literal["set screw on flat", "set screw on round", "clamp", "key", "press fit", "measured"] = choice("Fixing", "set screw on flat")
-    screw_mm: float = num("Screw size", "length", "mm", 1, 12, 3.0)
+    screw_mm: float = num("Screw size", "length", "mm", 1, 12, 3.0, sizes=(3, 4, 5, 6))
     screws: int = num("Screws", "count", "", 1, 6, 2)
     interference_mm: float = num("Interference of a press fit", "length", "mm", 0, 0.2, 0.015, "How much larger the shaft is than the bore.")
     grip_nm: float | None = num("Measured grip", "torque", "N·m", 0.001, 1e4, None, "What it held in your own trial.")
@@ -115,7 +153,7 @@ class Pulley(Bought):
     """A toothed drive pulley."""
 
     teeth: int = num("Pulley teeth", "count", "", 4, 400, 20)
-    bore_mm: float = num("Bore", "length", "mm", 1, 100, 5.0)
+    bore_mm: float = num("Bore", "length", "mm", 1, 100, 5.0, sizes=SHAFTS)
     hub_mm: float = num("Hub diameter", "length", "mm", 2, 400, 16.0)
     face_mm: float = num("Toothed face", "length", "mm", 2, 300, 7.0)
     overhang_mm: float = num("Belt centre from motor face", "length", "mm", 1, 300, 12.0)
@@ -215,7 +253,7 @@ class Tensioner(Bought):
         "Tensioner", "slotted idler"
     )
     travel_mm: float = num("Tensioner travel", "length", "mm", 0, 500, 10.0, "What slot or block allows.")
-    screw_mm: float = num("Its screw", "length", "mm", 2, 16, 5.0, "Nominal diameter, coarse thread.")
+    screw_mm: float = num("Its screw", "length", "mm", 2, 16, 5.0, "Nominal diameter, coarse thread.", sizes=(3, 4, 5, 6))
     screws: int = num("Screws that share the pull", "count", "", 1, 4, 1)
     screw_length_mm: float | None = num("Length of the screw", "length", "mm", 3, 600, None, "Empty: to be bought.")
     through_mm: float = num("Screw passes through", "length", "mm", 0, 200, 8.0, "Plate, block, washers and lock nut together.")
@@ -260,7 +298,7 @@ class Sides(Part):
     )
     guide_length_mm: float = num("Length of a guide", "length", "mm", 5, 5000, 100.0, "From first to last wheel or block on one side.")
     guide_friction: float = num("Sliding friction of the guide", "number", "", 0.001, 1, 0.1)
-    shaft_mm: float = num("Cross shaft", "length", "mm", 1, 200, 8.0)
+    shaft_mm: float = num("Cross shaft", "length", "mm", 1, 200, 8.0, sizes=SHAFTS)
     coupler_nm_rad: float | None = num(
         "Stiffness of each coupler", "torsional stiffness", "N·m/rad", 0.1, 1e8, None, "Leave empty for solid couplers."
     )

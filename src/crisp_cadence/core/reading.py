@@ -15,7 +15,7 @@ from .errors import EntryError, problem
 from .evaluate import evaluate
 from .formula import FORMULAS
 
-Measured = Annotated[float, Field(gt=0, le=1e6, strict=True, allow_inf_nan=False)]
+Measured = Annotated[float, Field(ge=1e-6, le=1e6, strict=True, allow_inf_nan=False)]
 FURTHEST_ASIDE = 1 / 8  # of the run; the formula is for a shallow triangle
 
 

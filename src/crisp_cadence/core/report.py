@@ -14,6 +14,21 @@ from .scene import Scene
 
 Verdict = Literal["holds", "tight", "short", "unknown", "no demand"]
 Step = Literal["aim", "drive", "belt", "shake", "build", "tune", "log"]
+Section = Literal["travel", "loads", "motor", "control", "stages", "end", "tension", "running", "stiffness", "bill", "readings"]
+# The step on which each section of the ladder stands.
+STEP_OF: dict[Section, Step] = {
+    "travel": "aim",
+    "loads": "aim",
+    "motor": "drive",
+    "control": "drive",
+    "stages": "drive",
+    "end": "drive",
+    "tension": "belt",
+    "running": "belt",
+    "stiffness": "shake",
+    "bill": "build",
+    "readings": "tune",
+}
 
 
 @record
@@ -33,6 +48,7 @@ class Rung:
     lower_is_better: bool
     opens: tuple[str, ...]
     step: Step
+    section: Section
     field: str
     says: str
     advisory: bool
@@ -53,6 +69,7 @@ class DriveNode:
     load: float | None
     load_unit: str
     give_share: float | None
+    shows: tuple[str, ...] = ()  # what of the results is its own, by the beginning of their keys
 
 
 @record

@@ -72,7 +72,7 @@ def tension_per_turn(ea_n: Real, length_mm: Real, pitch_mm: Real, lever: Real, r
 
 
 @formula
-def screw_torque(force_n: Real, screw_mm: Real) -> Real:
+def turning_torque(force_n: Real, screw_mm: Real) -> Real:
     """Torque that turns a tensioner's screw against its force.
 
     Equation: M = 0.2·F·d
@@ -80,7 +80,7 @@ def screw_torque(force_n: Real, screw_mm: Real) -> Real:
     Range: dry metric thread with its collar friction
     Source: common practice — nut factor 0.2, any machine-design text
 
-    >>> screw_torque(100.0, 5.0)
+    >>> turning_torque(100.0, 5.0)
     0.1
     """
     return 0.2 * force_n * screw_mm / 1000
@@ -168,7 +168,7 @@ def budget(end: BeltEnd, ctx: Context, tension: Quantity, slack: Quantity, stret
         if (thread.value or 0) < (have.value or 0):
             have, field = thread, "screw_length_mm"
     ctx.rung(
-        "tensioner", "Travel of the tensioner", demand, have, g("assumptions.margin_other"), unit="mm", step="belt", path=at + field,
+        "tensioner", "Travel of the tensioner", demand, have, g("assumptions.margin_other"), unit="mm", section="tension", path=at + field,
         says="A longer screw: its thread ends too soon." if field == "screw_length_mm" else "A longer slot or screw, or a clamp moved by one tooth.",
     )  # fmt: skip
     calc("tensioner.screw_length", "Screw to buy, at least", screw_length, travel_mm=demand, lever=lever, through_mm=through, screw_mm=screw)
@@ -177,7 +177,7 @@ def budget(end: BeltEnd, ctx: Context, tension: Quantity, slack: Quantity, stret
         tension if wrap is None else calc("tensioner.pull", "Pull on the tensioner at rest", pull_on_tensioner, tension_n=tension, wrap_rad=wrap)
     )
     force = calc("tensioner.force", "Force in each screw", screw_force, pull_n=pull, lever=lever, screws=g(at + "screws"))
-    calc("tensioner.torque", "Torque that turns the screw", screw_torque, force_n=force, screw_mm=screw)
+    calc("tensioner.torque", "Torque that turns the screw", turning_torque, force_n=force, screw_mm=screw)
     pitch = Given(
         "catalogue.coarse_pitch",
         COARSE_PITCH_MM.get(end.tensioner.screw_mm),

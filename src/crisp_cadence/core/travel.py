@@ -42,7 +42,7 @@ def rail_travel(ctx: Context) -> Quantity:
         usable,
         1.0,
         unit="mm",
-        step="aim",
+        section="travel",
         path="guide.rail_mm",
         says="A longer rail, a shorter carriage, or less taken up at the ends.",
     )

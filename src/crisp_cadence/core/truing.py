@@ -170,7 +170,7 @@ def _flanges(ctx: Context, laid: Laid, listed: Listed, key: str, label: str) -> 
     if have >= need:
         return  # a count that is met says nothing of headroom: it would stand on top of every ladder
     ctx.rung(
-        f"{key}flanges", f"Flanges keep the belt on{label}", wanted, flanged, 1.0, unit="pulleys", step="belt", path=f"{one}.flanges",
+        f"{key}flanges", f"Flanges keep the belt on{label}", wanted, flanged, 1.0, unit="pulleys", section="running", path=f"{one}.flanges",
         says="Flanges on both sides of one more pulley, or washers that stand over the belt's edges.",
     )  # fmt: skip
 
@@ -185,7 +185,7 @@ def _faces(ctx: Context, laid: Laid, listed: Listed, key: str, label: str) -> No
         f"{key}face", f"Narrowest face that the belt runs on{label}", faces[at], "mm", equation="min", source="geometry", also={p.replace(".", "_"): ctx.given(p) for p in faces}
     )  # fmt: skip
     ctx.rung(
-        f"{key}face", f"Belt fits on every face{label}", ctx.given(f"{laid.at}.belt.width_mm"), narrow, 1.0, unit="mm", step="belt", path=at,
+        f"{key}face", f"Belt fits on every face{label}", ctx.given(f"{laid.at}.belt.width_mm"), narrow, 1.0, unit="mm", section="running", path=at,
         says="A wider pulley, or two bearings side by side that are together wider than the belt.",
     )  # fmt: skip
 
@@ -198,7 +198,7 @@ def _bends(ctx: Context, laid: Laid, listed: Listed, key: str, label: str) -> No
     least = float(belt.pitch_diameter(laid.profile.min_teeth, laid.profile.pitch_mm)) * LEAST_BEND
     ctx.rung(
         f"{key}bend", f"Bend round the smooth idler{label}", Given("catalogue.least_bend", least, "mm", "from memory", "1.3 times the least pulley"),
-        ctx.given(f"{at}.diameter_mm"), 1.0, unit="mm", step="belt", path=f"{at}.diameter_mm", says="A larger idler; a belt bent too sharply breaks its cords.",
+        ctx.given(f"{at}.diameter_mm"), 1.0, unit="mm", section="running", path=f"{at}.diameter_mm", says="A larger idler; a belt bent too sharply breaks its cords.",
     )  # fmt: skip
 
 
@@ -228,7 +228,7 @@ def _line(ctx: Context, laid: Laid, key: str, label: str) -> None:
     part = part_at(ctx.design, at)
     field = "seat_mm" if isinstance(part, (Pulley, Idler)) else "line_mm"
     ctx.rung(
-        f"{key}line", f"Belt runs in line{label}", angle, ctx.given("assumptions.tilt_limit"), 1.0, unit="°", step="belt", path=f"{at}.{field}", lower_is_better=True,
+        f"{key}line", f"Belt runs in line{label}", angle, ctx.given("assumptions.tilt_limit"), 1.0, unit="°", section="running", path=f"{at}.{field}", lower_is_better=True,
         says="Lift the low part with washers from the drawer; see the belt line in Belt.",
     )  # fmt: skip
 
@@ -255,7 +255,7 @@ def _axles(ctx: Context, listed: Listed, key: str, label: str, tight: Quantity) 
     if found:
         _, at, tilt = max(found, key=lambda f: f[0])
         ctx.rung(
-            f"{key}axle", f"Axles of the idlers stay square{label}", tilt, ctx.given("assumptions.tilt_limit"), 1.0, unit="°", step="belt", path=f"{at}.axle_mm",
+            f"{key}axle", f"Axles of the idlers stay square{label}", tilt, ctx.given("assumptions.tilt_limit"), 1.0, unit="°", section="running", path=f"{at}.axle_mm",
             lower_is_better=True, says="A thicker axle, a lower stack, or hold it at both ends.",
         )  # fmt: skip
 
@@ -271,7 +271,7 @@ def mount_checks(ctx: Context, name: str, at: str, mount: Mount, load: Term) -> 
             width_mm=g(f"{at}.width_mm"), thickness_mm=g(f"{at}.thickness_mm"), overhang_mm=g(f"{at}.overhang_mm"),
         )  # fmt: skip
         ctx.rung(
-            f"{name}_tilt", f"Tilt of the {title}", tilt, g("assumptions.tilt_limit"), 1.0, unit="°", step="belt", path=f"{at}.thickness_mm", lower_is_better=True,
+            f"{name}_tilt", f"Tilt of the {title}", tilt, g("assumptions.tilt_limit"), 1.0, unit="°", section="running", path=f"{at}.thickness_mm", lower_is_better=True,
             says="A thicker plate (stiffness grows with its cube), a shorter one, or aluminium.",
         )  # fmt: skip
         softens = SOFTENS_C.get(mount.material)
@@ -281,7 +281,7 @@ def mount_checks(ctx: Context, name: str, at: str, mount: Mount, load: Term) -> 
                 source_kind="from memory", source=f"{mount.material} begins to give near {softens:g} °C", soft=softens,
             )  # fmt: skip
             ctx.rung(
-                f"{name}_heat", f"Heat at the {title}", g(f"{at}.warm_c"), limit, 1.0, unit="°C", step="belt", path=f"{at}.material",
+                f"{name}_heat", f"Heat at the {title}", g(f"{at}.warm_c"), limit, 1.0, unit="°C", section="running", path=f"{at}.material",
                 says="Aluminium or steel, a spacer between it and the motor, or less current when standing.",
             )  # fmt: skip
     if mount.slotted:
@@ -297,7 +297,7 @@ def mount_checks(ctx: Context, name: str, at: str, mount: Mount, load: Term) -> 
             friction=Given("catalogue.slot_friction", SLOT_FRICTION, "", "common practice", "aluminium on aluminium, dry"),
         )  # fmt: skip
         ctx.rung(
-            f"{name}_grip", f"Slot bolts hold the {title}", load, grip, g("assumptions.margin_grip"), unit="N", step="belt", path=f"{at}.bolts",
+            f"{name}_grip", f"Slot bolts hold the {title}", load, grip, g("assumptions.margin_grip"), unit="N", section="running", path=f"{at}.bolts",
             says="More or larger bolts, a stop screw behind the bracket, or a pin once all is aligned.",
         )  # fmt: skip
 
@@ -321,7 +321,7 @@ def clamp_check(ctx: Context, clamp: Clamp, tight: Quantity, working: Term, widt
             factor=Given("end.clamp.kind", CLAMP_FACTOR[clamp.kind], "", "common practice", f"{clamp.kind}: no source, try it with weights"),
         )  # fmt: skip
     ctx.rung(
-        "clamp", "Belt ends hold", tight, held, g("assumptions.margin_grip"), unit="N", step="belt", path="end.clamp.engaged_teeth",
+        "clamp", "Belt ends hold", tight, held, g("assumptions.margin_grip"), unit="N", section="running", path="end.clamp.engaged_teeth",
         says="Hold more teeth, a toothed plate, or a trial with weights whose result you enter.",
     )  # fmt: skip
 
@@ -390,7 +390,7 @@ def clear_of(ctx: Context, laid: Laid, things: list[Near]) -> None:
     )  # fmt: skip
     ctx.rung(
         "clearance", f"Belt clear of {things[k].label.lower() or 'what stands near'}", Given("catalogue.clearance", CLEAR_MM, "mm", "common practice", "a slack run swings about as much"),
-        air, 1.0, unit="mm", step="belt", path=f"end.near.{k}.y_mm", says=f"It comes nearest to the belt from {between}: move it, or lead the belt round it with a roller.",
+        air, 1.0, unit="mm", section="running", path=f"end.near.{k}.y_mm", says=f"It comes nearest to the belt from {between}: move it, or lead the belt round it with a roller.",
     )  # fmt: skip
 
 
@@ -408,7 +408,7 @@ def slot_check(ctx: Context, slot: Given, width: Given) -> None:
         slot,
         1.0,
         unit="mm",
-        step="belt",
+        section="running",
         path="end.slot_mm",
         says="A narrower belt, or lead the run beside the rail.",
     )

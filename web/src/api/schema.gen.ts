@@ -297,7 +297,7 @@ export interface paths {
         put?: never;
         /**
          * Out
-         * @description A drawing or the cut list as the text of a file, or as sheets to print at full size.
+         * @description A drawing or the cut list as the text of a file, or a drawing as sheets to print at full size.
          */
         post: operations["out"];
         delete?: never;
@@ -2483,6 +2483,20 @@ export interface components {
             out: boolean;
         };
         /**
+         * DrawerWords
+         * @description What kinds of parts the drawer has, by the words for many of them; and what stands behind each datum's number.
+         */
+        DrawerWords: {
+            /** Kinds */
+            kinds: {
+                [key: string]: string;
+            };
+            /** Data */
+            data: {
+                [key: string]: string;
+            };
+        };
+        /**
          * DriveNode
          * @description One part of the drive line, in power-flow order.
          */
@@ -2507,6 +2521,11 @@ export interface components {
             load_unit: string;
             /** Give Share */
             give_share: number | null;
+            /**
+             * Shows
+             * @default []
+             */
+            shows: string[];
         };
         /**
          * Driver
@@ -2814,6 +2833,21 @@ export interface components {
             grip_nm?: number | null;
         } & {
             [key: string]: unknown;
+        };
+        /**
+         * FormRow
+         * @description A format in which drawings or lists go out.
+         */
+        FormRow: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * Of
+             * @enum {string}
+             */
+            of: "drawing" | "list";
         };
         /**
          * Formula
@@ -4015,10 +4049,9 @@ export interface components {
             what: string;
             /**
              * Form
-             * @default svg
-             * @enum {string}
+             * @description One of the formats of /start, or sheets; left out, the first that fits.
              */
-            form: "svg" | "dxf" | "sheets";
+            form?: string | null;
             /**
              * Paper
              * @default A4
@@ -4982,6 +5015,11 @@ export interface components {
              * @enum {string}
              */
             step: "aim" | "drive" | "belt" | "shake" | "build" | "tune" | "log";
+            /**
+             * Section
+             * @enum {string}
+             */
+            section: "travel" | "loads" | "motor" | "control" | "stages" | "end" | "tension" | "running" | "stiffness" | "bill" | "readings";
             /** Field */
             field: string;
             /** Says */
@@ -5691,6 +5729,11 @@ export interface components {
             design_schema: {
                 [key: string]: unknown;
             };
+            /** Forms */
+            forms: components["schemas"]["FormRow"][];
+            /** Cut */
+            cut: string;
+            drawer: components["schemas"]["DrawerWords"];
             /** Takes */
             takes: {
                 [key: string]: string;

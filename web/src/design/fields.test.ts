@@ -1,21 +1,21 @@
 /** What the design's own schema says of fields, and paths through a design. */
 import { describe, expect, it } from "vitest";
 import type { Design } from "../api/client";
-import { fieldAt, fieldsOf, kindsAt, modelAt, whole, type Schema } from "./fields";
+import { fieldAt, fieldsOf, kindsAt, modelAt, stepAt, whole, type Schema } from "./fields";
 import { getAt, setAt } from "./path";
 
 const schema: Schema = {
   $defs: {
-    Stepper: { properties: { kind: { const: "stepper", default: "stepper" }, hold_nm: { title: "Hold torque", type: "number", minimum: 0.1, maximum: 20, unit: "N·m", dimension: "torque", description: "Both phases on." }, shaft_form: { title: "Shaft Form", enum: ["flat", "round"], type: "string" }, driver: { $ref: "#/$defs/Driver" } } },
+    Stepper: { role: "motor", properties: { kind: { const: "stepper", default: "stepper" }, hold_nm: { title: "Hold torque", type: "number", minimum: 0.1, maximum: 20, unit: "N·m", dimension: "torque", description: "Both phases on." }, shaft_form: { title: "Shaft Form", enum: ["flat", "round"], type: "string" }, driver: { $ref: "#/$defs/Driver", step: "build" } } },
     Gearbox: { properties: { kind: { const: "gearbox", default: "gearbox" }, ratio: { title: "Ratio", type: "number", minimum: 1, maximum: 100 } } },
-    Driver: { title: "Driver", properties: { supply_v: { title: "Supply voltage", type: "number" }, price: { title: "Price each", anyOf: [{ type: "number", minimum: 0 }, { type: "null" }], dimension: "money" }, in_stock: { title: "In the drawer", type: "boolean" }, source: { $ref: "#/$defs/Source" } } },
+    Driver: { title: "Driver", properties: { supply_v: { title: "Supply voltage", type: "number" }, price: { title: "Price each", anyOf: [{ type: "number", minimum: 0 }, { type: "null" }], dimension: "money", bill: true }, in_stock: { title: "In the drawer", type: "boolean", bill: true }, source: { $ref: "#/$defs/Source", hidden: true } } },
     Source: { properties: { kind: { enum: ["standard", "estimate"], type: "string" } } },
     Loop: { properties: { kind: { const: "loop", default: "loop" }, gap_mm: { title: "Gap", type: "integer", minimum: 0 } } },
     Rack: { properties: { kind: { const: "rack", default: "rack" }, gap_mm: { title: "Something else", type: "number" } } },
   },
   properties: {
     name: { title: "Name", type: "string", maxLength: 120 },
-    chain: { items: { oneOf: [{ $ref: "#/$defs/Stepper" }, { $ref: "#/$defs/Gearbox" }] } },
+    chain: { step: "drive", items: { oneOf: [{ $ref: "#/$defs/Stepper" }, { $ref: "#/$defs/Gearbox" }] } },
     end: { oneOf: [{ $ref: "#/$defs/Loop" }, { $ref: "#/$defs/Rack" }] },
   },
 };
@@ -55,7 +55,7 @@ describe("fieldsOf", () => {
 describe("whole", () => {
   const full: Schema = {
     $defs: {
-      Stepper: { properties: { kind: { const: "stepper", default: "stepper" }, hold_nm: { type: "number", default: 0.45 }, driver: { $ref: "#/$defs/Driver", default: { supply_v: 24, price: null } } } },
+      Stepper: { role: "motor", properties: { kind: { const: "stepper", default: "stepper" }, hold_nm: { type: "number", default: 0.45 }, driver: { $ref: "#/$defs/Driver", default: { supply_v: 24, price: null } } } },
       Gearbox: { properties: { kind: { const: "gearbox", default: "gearbox" }, ratio: { type: "number", default: 5 }, limit: { anyOf: [{ type: "number" }, { type: "null" }], default: null } } },
       Unknown: { properties: { kind: { type: "string" } } },
       Driver: { properties: { supply_v: { type: "number", default: 24 }, price: { anyOf: [{ type: "number" }, { type: "null" }], default: null } } },
@@ -85,8 +85,15 @@ it("modelAt names the part at a path as the program does", () => {
   expect(modelAt(schema, design("rack"), "end")).toBe("Rack");
 });
 
+it("stepAt takes the nearest step that a field or a part around it names", () => {
+  expect(stepAt(schema, design(), "chain.0.hold_nm", "aim")).toBe("drive");
+  expect(stepAt(schema, design(), "chain.0.driver.supply_v", "aim")).toBe("build");
+  expect(stepAt(schema, design(), "end.gap_mm", "aim")).toBe("aim");
+});
+
 it("kindsAt names what may stand at a place", () => {
-  expect(kindsAt(schema, "chain")).toEqual(["stepper", "gearbox"]);
+  expect(kindsAt(schema, "chain")).toEqual(["gearbox"]);
+  expect(kindsAt(schema, "chain", "motor")).toEqual(["stepper"]);
   expect(kindsAt(schema, "end")).toEqual(["loop", "rack"]);
 });
 

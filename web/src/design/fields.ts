@@ -18,6 +18,14 @@ interface Node {
   unit?: string;
   dimension?: string;
   default?: unknown;
+  /** The step on which it is decided. */
+  step?: string;
+  /** Sizes that can be bought. */
+  sizes?: number[];
+  /** It belongs to the bill. */
+  bill?: boolean;
+  hidden?: boolean;
+  role?: "motor";
 }
 export interface Schema extends Node {
   $defs: Record<string, Node>;
@@ -34,6 +42,7 @@ export interface Field {
   optional: boolean;
   choices: string[];
   longest: number | undefined;
+  sizes: number[] | undefined;
 }
 
 const cache = new WeakMap<Schema, Map<string, Field>>();
@@ -56,16 +65,24 @@ function kindOf(schema: Schema, node: Node | undefined, value: unknown): Node | 
 }
 
 /** Follows a path through the schema; where a place may hold several kinds, the design says which it is. */
-function find(schema: Schema, design: Design, path: string): Node | undefined {
+function find(schema: Schema, design: Design, path: string, met?: (node: Node) => void): Node | undefined {
   let node: Node | undefined = schema;
   let value: unknown = design;
   for (const key of path.split(".")) {
     node = resolve(schema, node);
     value = (value as Record<string, unknown> | undefined)?.[key];
     node = /^\d+$/.test(key) ? node?.items : node?.properties?.[key];
+    if (node) met?.(node);
     node = kindOf(schema, node, value) ?? node?.oneOf?.[0] ?? node;
   }
   return node && { ...resolve(schema, node), ...node };
+}
+
+/** The step on which a field is decided: the nearest that its own definition, or that of a part around it, names. */
+export function stepAt(schema: Schema, design: Design, path: string, fallback: string): string {
+  let step = fallback;
+  find(schema, design, path, (node) => (step = node.step ?? step));
+  return step;
 }
 
 /** The name by which the design's description knows the part at a path. */
@@ -117,6 +134,7 @@ export function fieldAt(schema: Schema, design: Design, path: string): Field {
     optional: !!node.anyOf?.some((n) => n.type === "null"),
     choices: node.enum ?? inner.enum ?? [],
     longest: inner.maxLength,
+    sizes: node.sizes,
   };
   known.set(key, field);
   return field;
@@ -128,31 +146,31 @@ export interface Listed {
   title: string;
 }
 
-const HIDDEN = new Set(["kind", "source", "drawer_key"]);
-const MONEY = ["label", "price", "price_per_m", "in_stock"];
-
 /** Every field of the part at a path, in the order of its definition; what it costs comes last. */
 export function fieldsOf(schema: Schema, design: Design, path: string): Listed[] {
   const node = find(schema, design, path);
   const out: Listed[] = [];
+  const bill = new Set<string>();
   for (const [name, raw] of Object.entries(node?.properties ?? {})) {
-    if (HIDDEN.has(name) && !(name === "kind" && (raw.enum || resolve(schema, raw)?.enum))) continue;
+    // A kind that is one of several classes is chosen elsewhere; one of several words is a field like any other.
+    if (raw.hidden || (name === "kind" && !(raw.enum || resolve(schema, raw)?.enum))) continue;
     const inner = resolve(schema, raw.anyOf?.find((n) => n.type !== "null") ?? raw) ?? raw;
     const merged = { ...inner, ...raw };
     const at = `${path}.${name}`;
+    if (raw.bill) bill.add(at);
     if (inner.properties) out.push({ path: at, shape: "part", title: name.replaceAll("_", " ") });
     else if (inner.enum) out.push({ path: at, shape: "choice", title: merged.title ?? name });
     else if (inner.type === "boolean") out.push({ path: at, shape: "tick", title: merged.title ?? name });
     else if (inner.type === "string") out.push({ path: at, shape: "text", title: merged.title ?? name });
     else if (inner.type === "number" || inner.type === "integer") out.push({ path: at, shape: "number", title: merged.title ?? name });
   }
-  const last = (f: Listed) => (f.shape === "part" ? 2 : MONEY.includes(f.path.split(".").at(-1) ?? "") ? 1 : 0);
+  const last = (f: Listed) => (f.shape === "part" ? 2 : bill.has(f.path) ? 1 : 0);
   return out.sort((a, b) => last(a) - last(b));
 }
 
-/** The kinds that may stand at a place that holds one of several (a stage of the chain, an end). */
-export function kindsAt(schema: Schema, path: "chain" | "end"): string[] {
+/** The kinds that may stand at a place that holds one of several (a motor or another stage of the chain, an end). */
+export function kindsAt(schema: Schema, path: "chain" | "end", role?: "motor"): string[] {
   const node = path === "chain" ? schema.properties?.chain?.items : schema.properties?.end;
   const kinds = node?.oneOf ?? node?.anyOf ?? [];
-  return kinds.map((n) => resolve(schema, n)?.properties?.kind?.const ?? "").filter((k) => k !== "");
+  return kinds.map((n) => resolve(schema, n)).filter((n) => n?.role === role).map((n) => n?.properties?.kind?.const ?? "").filter((k) => k !== "");
 }

@@ -2,7 +2,7 @@
 import { useMemo, useState } from "react";
 import { Button } from "@mantine/core";
 import { ask, Refusal, type DrawerRow, type Intake } from "../api/client";
-import { client, useChange, useDrawer } from "../api/queries";
+import { client, useChange, useDrawer, useStart } from "../api/queries";
 import { BringBack, TakenIn } from "./BringBack";
 import { DrawerFile } from "./DrawerFile";
 import { Unknown } from "./Unknown";
@@ -10,11 +10,9 @@ import { Plain } from "../frame/Plain";
 import { Notice } from "../kit/Notice";
 import { counted, number } from "../units/format";
 
-const NAMES: Record<string, string> = { stepper: "Stepper motors", gearbox: "Gearboxes", supply: "Supplies", pulley: "Pulleys", idler: "Idlers", belt: "Open belts", wheel: "Wheels", screw: "Screws", washer: "Washers and nuts", spacer: "Spacers", "set screw": "Set screws", roll: "Rolls of belt", "closed belt": "Closed belts", "v belt": "V-belts", coupler: "Couplers", "lead screw": "Lead and ball screws", rack: "Racks with pinion" };
-const UNITS: Record<string, string> = { hold_torque_nm: "N·m hold", rated_current_a: "A", resistance_ohm: "Ω", inductance_mh: "mH", rotor_inertia_gcm2: "g·cm²", shaft_mm: "mm shaft", supply_v: "V", teeth: "teeth", belt_teeth: "teeth", bore_mm: "mm bore", hub_mm: "mm hub", width_mm: "mm wide", diameter_mm: "mm ⌀", length_mm: "mm long", thickness_mm: "mm thick", ratio: ": 1", backlash_arcmin: "arcmin", torque_limit_nm: "N·m limit", mass_kg: "kg", stiffness_nm_rad: "N·m/rad", pitch_mm: "mm pitch", starts: "starts", module_mm: "module", face_mm: "mm face" };
-
 export default function Drawer() {
   const drawer = useDrawer();
+  const words = useStart().data?.drawer ?? { kinds: {}, data: {} };
   const [kind, setKind] = useState("");
   const [search, setSearch] = useState("");
   const [taken, setTaken] = useState<Intake | null>(null);
@@ -25,14 +23,14 @@ export default function Drawer() {
   const back = useChange((rows: DrawerRow[]) => ask("/drawer/back", { body: { keys: rows.map((r) => r.key) } }), "drawer", "belt");
   const takeOut = (out: DrawerRow[]) => take.mutate(out, { onSuccess: () => setGone(out) });
   const kinds = useMemo(() => [...new Set((drawer.data ?? []).map((r) => r.kind))], [drawer.data]);
-  const words = search.toLowerCase().split(/\s+/).filter(Boolean);
-  const rows = (drawer.data ?? []).filter((r) => (!kind || r.kind === kind) && words.every((w) => r.name.toLowerCase().includes(w)));
+  const sought = search.toLowerCase().split(/\s+/).filter(Boolean);
+  const rows = (drawer.data ?? []).filter((r) => (!kind || r.kind === kind) && sought.every((w) => r.name.toLowerCase().includes(w)));
   return (
     <Plain>
       <div style={{ display: "flex", alignItems: "end", gap: 18, marginBottom: 14, flexWrap: "wrap" }}>
         <h1 style={{ fontSize: 24, fontWeight: 600 }}>Parts drawer</h1>
         <p className="quiet small" style={{ flex: "1 1 300px" }}>What you have comes first. The rest is the starter catalogue: generic sizes, typical values, each with its source; what your part's label says counts.</p>
-        <div className="field" style={{ width: 170 }}><label className="name" htmlFor="drawer-kind">Kind</label><div className="box"><select id="drawer-kind" value={kind} onChange={(e) => setKind(e.target.value)}><option value="">everything</option>{kinds.map((k) => <option key={k} value={k}>{NAMES[k] ?? k}</option>)}</select></div></div>
+        <div className="field" style={{ width: 170 }}><label className="name" htmlFor="drawer-kind">Kind</label><div className="box"><select id="drawer-kind" value={kind} onChange={(e) => setKind(e.target.value)}><option value="">everything</option>{kinds.map((k) => <option key={k} value={k}>{words.kinds[k] ?? k}</option>)}</select></div></div>
         <div className="field text" style={{ width: 220 }}><label className="name" htmlFor="drawer-search">Search</label><div className="box"><input id="drawer-search" value={search} onChange={(e) => setSearch(e.target.value)} /></div></div>
         <span style={{ display: "flex", gap: 8, alignItems: "center" }}><Unknown /><DrawerFile taken={setTaken} /><BringBack /></span>
       </div>
@@ -46,8 +44,8 @@ export default function Drawer() {
       {(take.error ?? back.error) && <Notice title="That did not work">{(take.error ?? back.error)!.message}</Notice>}
       {drawer.error && <Notice title="The drawer cannot be shown">{drawer.error.message}</Notice>}
       <table>
-        <thead><tr><th>Part</th><th>Data</th><th>Source</th><th className="r" style={{ width: 110 }}>How many</th><th className="r" style={{ width: 110 }}>Price each</th><th className="r" style={{ width: 92 }}>{words.length + (kind ? 1 : 0) > 0 && rows.length > 1 && <Button size="compact-xs" variant="default" loading={take.isPending} onClick={() => takeOut(rows)}>Take all {rows.length} out</Button>}</th></tr></thead>
-        <tbody>{rows.slice(0, 250).map((r) => <Row key={r.key} row={r} takeOut={() => takeOut([r])} />)}</tbody>
+        <thead><tr><th>Part</th><th>Data</th><th>Source</th><th className="r" style={{ width: 110 }}>How many</th><th className="r" style={{ width: 110 }}>Price each</th><th className="r" style={{ width: 92 }}>{sought.length + (kind ? 1 : 0) > 0 && rows.length > 1 && <Button size="compact-xs" variant="default" loading={take.isPending} onClick={() => takeOut(rows)}>Take all {rows.length} out</Button>}</th></tr></thead>
+        <tbody>{rows.slice(0, 250).map((r) => <Row key={r.key} row={r} words={words.data} takeOut={() => takeOut([r])} />)}</tbody>
       </table>
       {rows.length > 250 && <p className="quiet small" style={{ padding: 8 }}>{rows.length - 250} more; narrow the search.</p>}
       {drawer.data && rows.length === 0 && <p className="quiet" style={{ padding: 8 }}>Nothing by that name. Clear the search to see everything.</p>}
@@ -60,7 +58,7 @@ interface Typed {
   price: string;
 }
 
-function Row({ row, takeOut }: { row: DrawerRow; takeOut: () => void }) {
+function Row({ row, words, takeOut }: { row: DrawerRow; words: Record<string, string>; takeOut: () => void }) {
   const [typed, setTyped] = useState<Typed | null>(null);
   const save = useChange((body: { base_version: number; quantity: number; price: number | null }) => ask(`/drawer/${encodeURIComponent(row.key)}`, { method: "PUT", body }), "drawer");
   const stored: Typed = { quantity: String(row.quantity), price: row.price === null ? "" : String(row.price) };
@@ -81,7 +79,11 @@ function Row({ row, takeOut }: { row: DrawerRow; takeOut: () => void }) {
     save.reset();
     setTyped(null);
   };
-  const data = Object.entries(row.data).filter(([k, v]) => UNITS[k] && v !== null && v !== "").slice(0, 6).map(([k, v]) => `${typeof v === "number" ? number(v, 4) : String(v)} ${UNITS[k]}`).join(" · ");
+  const told = Object.entries(words).flatMap(([name, says]): string[] => {
+    const value = row.data[name];
+    return value === null || value === undefined || value === "" ? [] : [`${typeof value === "number" ? number(value, 4) : String(value)} ${says}`];
+  });
+  const data = told.slice(0, 6).join(" · ");
   return (
     <tr data-row={row.key}>
       <td>

@@ -94,7 +94,8 @@ function Field({ path, sizes, label, placeholder, bare }: Props) {
     event.preventDefault();
     const up = event.key === "ArrowUp";
     let next: number | undefined;
-    if (sizes) next = up ? sizes.find((s) => s > value + 1e-9) : sizes.filter((s) => s < value - 1e-9).at(-1);
+    const bought = sizes ?? field.sizes;
+    if (bought) next = up ? bought.find((s) => s > value + 1e-9) : bought.filter((s) => s < value - 1e-9).at(-1);
     else {
       const by = field.whole ? 1 : 10 ** Math.floor(Math.log10(Math.max(Math.abs(value / factor), 1e-6)) - (event.shiftKey ? 0 : 1)) * factor;
       next = Number((value + (up ? by : -by)).toPrecision(10));

@@ -1,9 +1,9 @@
 /** The headroom ladder: every target as one ruler, what is asked at the same place on each, least headroom on top. */
 import { memo, useCallback, useState } from "react";
-import { useNavigate } from "react-router";
 import type { Changes, Rung } from "../api/client";
 import { useChanges } from "../api/queries";
 import { useBench, useNumbers, usePick, useShow, useView } from "../design/context";
+import { useGo } from "../design/go";
 import { number } from "../units/format";
 import { Opened } from "./Figure";
 import { VerdictMark } from "./verdict";
@@ -72,7 +72,7 @@ function Open({ rung }: { rung: Rung }) {
   const { find } = useNumbers();
   const { session } = useBench();
   const view = useView();
-  const navigate = useNavigate();
+  const go = useGo();
   const weak = rung.verdict !== "no demand" && rung.verdict !== "unknown";
   const changes = useChanges(view.design, weak);
   const ways = changes.data ? helping(changes.data, rung.key) : changes.isPending && weak ? null : [];
@@ -81,7 +81,7 @@ function Open({ rung }: { rung: Rung }) {
     <div className="rung-open">
       <p>{rung.says}</p>
       <p style={{ marginTop: 5 }}>
-        <button className="act tight" onClick={() => navigate({ pathname: `/axis/${view.id}/${stepOf(field, rung.step)}`, hash: field })}>Go to {plainPath(field)}</button>
+        <button className="act tight" onClick={() => go(field, rung.step)}>Go to {plainPath(field)}</button>
       </p>
       {weak && (
         <>
@@ -119,16 +119,6 @@ function helping(changes: Changes, key: string) {
     seen.add(says);
     return true;
   }).slice(0, WAYS);
-}
-
-/** The step on which a field is edited. */
-export function stepOf(field: string, fallback: string) {
-  if (/^(aim|guide|moving|assumptions)/.test(field)) return "aim";
-  if (/^(stand|sides|heads)/.test(field)) return "aim";
-  if (/^chain\.\d+\.belt\./.test(field) || /^end\.(belt|clamp|tensioner|idler|motor_mount|idler_mount|motor_offset_mm|idler_offset_mm)/.test(field)) return "belt";
-  if (/^(chain|end)/.test(field)) return "drive";
-  if (/^extras/.test(field)) return "build";
-  return fallback;
 }
 
 export function Ladder() {

@@ -1,9 +1,10 @@
 /** What the top of every step says when something is not as it should be: not saved, two versions, found drafts, a design that cannot be worked out. */
 import { useState } from "react";
-import { useNavigate } from "react-router";
 import { useBench, usePick } from "../design/context";
 import { Notice } from "../kit/Notice";
-import { plainPath, stepOf } from "./Ladder";
+import type { Schema } from "../design/fields";
+import { useGo } from "../design/go";
+import { plainPath } from "./Ladder";
 import { moment } from "../units/format";
 
 export function Saving() {
@@ -44,20 +45,19 @@ const capital = (s: string) => s.charAt(0).toUpperCase() + s.slice(1);
 
 /** A design that can no longer be worked out says so on every step. */
 export function Unworked() {
-  const { session } = useBench();
-  const id = usePick((v) => v.id);
+  const { session, start } = useBench();
   const problem = usePick((v) => v.problems[0]);
   const more = usePick((v) => v.problems.length - 1);
   const report = usePick((v) => v.report);
   const canUndo = usePick((v) => v.canUndo);
-  const navigate = useNavigate();
+  const go = useGo();
   if (!problem) return null;
-  const field = /^(aim|guide|stand|sides|moving|heads|riding|still|chain|end|extras|assumptions|measured)\b/.test(problem.field) ? problem.field : "";
+  const field = (problem.field.split(".")[0] ?? "") in ((start.design_schema as unknown as Schema).properties ?? {}) ? problem.field : "";
   return (
     <Notice
       title="This design cannot be worked out"
       actions={[
-        ...(field ? [{ says: `Go to ${plainPath(field)}`, main: true, run: () => void navigate({ pathname: `/axis/${id}/${stepOf(field, "aim")}`, hash: field }) }] : []),
+        ...(field ? [{ says: `Go to ${plainPath(field)}`, main: true, run: () => go(field, "aim") }] : []),
         ...(canUndo ? [{ says: "Undo", run: session.undo }] : []),
       ]}
     >

@@ -6,18 +6,6 @@ import { NumberField } from "../fields/NumberField";
 import { PartPicker } from "./PartPicker";
 import { ChoiceField, TextField, TickField } from "../fields/OtherFields";
 
-/** Sizes that can be bought, by the name of the field. */
-const SIZES: Record<string, number[]> = {
-  supply_v: [12, 24, 36, 48, 60],
-  microsteps: [1, 2, 4, 8, 16, 32, 64, 128, 256],
-  steps_per_turn: [200, 400],
-  shaft_mm: [3, 4, 5, 6, 6.35, 8, 10, 12, 12.7, 14, 16, 20],
-  bore_mm: [3, 4, 5, 6, 6.35, 8, 10, 12, 12.7, 14, 16, 20],
-  screw_mm: [3, 4, 5, 6],
-  ratio: [3, 4, 5, 10, 20],
-  module_mm: [0.5, 0.8, 1, 1.25, 1.5, 2, 2.5, 3],
-};
-
 export function PartForm({ path, without = [], nested = true }: { path: string; without?: string[]; nested?: boolean }) {
   const { session, start } = useBench();
   const kind = usePick((v) => (getAt(v.design, path) as { kind?: string } | undefined)?.kind ?? "");
@@ -53,5 +41,5 @@ function One({ path, shape }: { path: string; shape: string }) {
   if (shape === "choice") return <ChoiceField path={path} />;
   if (shape === "tick") return <TickField path={path} />;
   if (shape === "text") return <TextField path={path} />;
-  return <NumberField path={path} sizes={name === "width_mm" && profile ? start.profiles.find((p) => p.key === profile)?.widths_mm : SIZES[name]} />;
+  return <NumberField path={path} sizes={name === "width_mm" && profile ? start.profiles.find((p) => p.key === profile)?.widths_mm : undefined} />;
 }

@@ -52,6 +52,8 @@ class End(Part):
     kind: str
     point: ClassVar[str] = "carriage"
     guided: ClassVar[bool] = True
+    # What of the results belongs to each of its parts on the drive line, by the beginning of their keys; the part's own path if not said.
+    shows: ClassVar[dict[str, tuple[str, ...]]] = {}
 
     def cases(self) -> tuple[str, ...]:
         """Directions or settings that are worked out one by one; the worst governs."""

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING, ClassVar, NamedTuple
 
 from pydantic import Field
 
 from .. import axis, belt, springs
 from ..context import Context
 from ..formula import Given, Quantity
-from ..model import CORD_FACTOR, Belt, Clamp, Idler, Mount, Near, Pulley, Roller, Tensioner
+from ..model import CORD_FACTOR, Belt, Clamp, Idler, Mount, Near, Pulley, Roller, Tensioner, piece
 from ..path import Path, Round, belt_path
 from ..report import BillLine, Caution, CutLine, DriveNode, PluckTarget, WorkStep
 from ..route import Laid, split_at
@@ -41,10 +41,12 @@ def near_slab(thing: Near) -> Slab:
 class BeltEnd(End):
     """An open belt with both ends held, driven by a toothed pulley: run 1 is direct, run 2 the other one."""
 
-    belt: Belt = Belt()
+    shows: ClassVar[dict[str, tuple[str, ...]]] = {"end.pulley": ("pulley.", "hub."), "end.belt": ("belt.",), "end.idler": ("idler.",)}
+
+    belt: Belt = piece(Belt(), "belt")
     pulley: Pulley = Pulley()
-    clamp: Clamp = Clamp()
-    tensioner: Tensioner = Tensioner()
+    clamp: Clamp = piece(Clamp(), "belt")
+    tensioner: Tensioner = piece(Tensioner(), "belt")
     rollers: list[Roller] = Field([], title="Further rollers", max_length=40)
     near: list[Near] = Field([], title="What the belt must stay clear of", max_length=20)
 
@@ -232,7 +234,7 @@ class BeltEnd(End):
             mesh,
             1.0,
             unit="teeth",
-            step="belt",
+            section="running",
             path="end.pulley.teeth",
             says="More teeth on the pulley, or an idler that adds wrap.",
         )

@@ -8,7 +8,7 @@ from .. import truing
 from ..context import Context
 from ..errors import Problem
 from ..formula import Quantity
-from ..model import Idler, Mount, num
+from ..model import Idler, Mount, num, piece
 from ..path import Round
 from ..report import BillLine, DriveNode
 from ..route import roller_handles, rollers_at, wheels_of, whole_tooth_snaps
@@ -23,8 +23,10 @@ class CarriageLoop(BeltEnd):
     """Positions: the motor's axis is 0 and travel runs away from it. Run 1 is direct, run 2 goes round the idler."""
 
     kind: Literal["carriage_loop"] = "carriage_loop"
-    motor_offset_mm: float = num("Motor axis beyond the rail's end", "length", "mm", -5000, 5000, 25.0, "Negative when it lies beside the rail.")
-    idler_offset_mm: float = num("Idler axis beyond the rail's far end", "length", "mm", -5000, 5000, 20.0)
+    motor_offset_mm: float = num(
+        "Motor axis beyond the rail's end", "length", "mm", -5000, 5000, 25.0, "Negative when it lies beside the rail.", step="belt"
+    )
+    idler_offset_mm: float = num("Idler axis beyond the rail's far end", "length", "mm", -5000, 5000, 20.0, step="belt")
     idler_rise_mm: float | None = num(
         "Idler axis above the motor's", "length", "mm", -5000, 5000, None, "Empty: so that the carriage's run lies parallel with the travel."
     )
@@ -32,9 +34,9 @@ class CarriageLoop(BeltEnd):
         "Belt clamps above the motor's axis", "length", "mm", -5000, 5000, None, "Empty: level with the top of the drive pulley's pitch circle."
     )
     slot_mm: float | None = num("Slot that a run lies in", "length", "mm", 1, 300, None, "Where the belt runs inside the rail's slot.")
-    idler: Idler = Idler()
-    motor_mount: Mount = Mount()
-    idler_mount: Mount = Mount()
+    idler: Idler = piece(Idler(), "belt")
+    motor_mount: Mount = piece(Mount(), "belt")
+    idler_mount: Mount = piece(Mount(), "belt")
 
     def mounts(self) -> dict[str, Mount]:
         return {"motor_mount": self.motor_mount, "idler_mount": self.idler_mount}

@@ -16,7 +16,7 @@ from .. import drives
 from ..context import Context
 from ..errors import Problem, problem
 from ..formula import Quantity
-from ..model import Idler, num
+from ..model import Idler, num, piece
 from ..path import Path, Round, belt_path, mirrored
 from ..report import BillLine, Caution, DriveNode, Table
 from ..route import Laid, roller_handles, rollers_at, wheels_of
@@ -35,8 +35,9 @@ class CrossedBelts(BeltEnd):
 
     kind: Literal["crossed_belts"] = "crossed_belts"
     point: ClassVar[str] = "head"
+    shows: ClassVar[dict[str, tuple[str, ...]]] = {**BeltEnd.shows, "end": ("crossed.",)}
     form: Literal["two belts", "one belt, H"] = "two belts"
-    idler: Idler = Idler()
+    idler: Idler = piece(Idler(), "belt")
     frame_x_mm: float = num("Between the left and right pulleys", "length", "mm", 40, 20_000, 500.0, "W, along the beam.")
     frame_y_mm: float = num("Between the front and back pulleys", "length", "mm", 40, 20_000, 500.0, "H, along the rails.")
     travel_y_mm: float = num("Travel wanted along y", "length", "mm", 1, 20_000, 300.0)
@@ -269,7 +270,7 @@ class CrossedBelts(BeltEnd):
             g("end.frame_y_mm"),
             1.0,
             unit="mm",
-            step="aim",
+            section="travel",
             path="end.frame_y_mm",
             says="A longer frame, or less travel along y.",
         )
@@ -313,7 +314,7 @@ class CrossedBelts(BeltEnd):
             allowed,
             1.0,
             unit="mm",
-            step="tune",
+            section="readings",
             path="end.uneven_n",
             says="Set both belts to the same pitch; stiffer guides.",
             lower_is_better=True,
@@ -347,7 +348,7 @@ class CrossedBelts(BeltEnd):
                 allowed,
                 g("assumptions.margin_error"),
                 unit="mm",
-                step="shake",
+                section="stiffness",
                 path="end.guide_nm_rad",
                 says="Stiffer guides, a narrower beam, or two crossed belts, which do not rack.",
                 lower_is_better=True,

@@ -23,6 +23,7 @@ class Drum(End):
     kind: Literal["drum"] = "drum"
     point: ClassVar[str] = "load"
     guided: ClassVar[bool] = False
+    shows: ClassVar[dict[str, tuple[str, ...]]] = {"end": ("drum.",)}
     drum: Bought = Bought()
     rope: Bought = Bought()
     diameter_mm: float = num("Drum diameter", "length", "mm", 2, 1000, 40.0)
@@ -80,7 +81,15 @@ class Drum(End):
             length=g("end.length_mm"),
         )
         ctx.rung(
-            "travel", "Usable lift", g("aim.travel_mm"), usable, 1.0, unit="mm", step="aim", path="end.length_mm", says="A longer rope, or less lift."
+            "travel",
+            "Usable lift",
+            g("aim.travel_mm"),
+            usable,
+            1.0,
+            unit="mm",
+            section="travel",
+            path="end.length_mm",
+            says="A longer rope, or less lift.",
         )
         return usable
 
@@ -133,7 +142,7 @@ class Drum(End):
                 g("end.rope_limit_n"),
                 8.0,
                 unit="N",
-                step="belt",
+                section="tension",
                 path="end.rope_limit_n",
                 says="A stronger rope. Eight times the load is common practice for hoisting small goods; never lift people.",
             )
@@ -157,7 +166,7 @@ class Drum(End):
             shaft.radial_limit,
             1.0,
             unit="N",
-            step="drive",
+            section="end",
             path="end.overhang_mm",
             advisory=True,
             says="Support the drum's shaft on both sides.",

@@ -24,6 +24,7 @@ class Joint(End):
     kind: Literal["joint"] = "joint"
     point: ClassVar[str] = "tip"
     guided: ClassVar[bool] = False
+    shows: ClassVar[dict[str, tuple[str, ...]]] = {"end": ("joint.",)}
     arm: Bought = Bought()
     length_mm: float = num("Arm, from joint to tip", "length", "mm", 5, 5000, 300.0)
     arm_kg: float = num("Mass of the arm", "mass", "kg", 0, 200, 0.3)
@@ -92,7 +93,7 @@ class Joint(End):
             ),
             1.0,
             unit="°",
-            step="aim",
+            section="travel",
             path="end.to_deg",
             says="A wider range, or less angle wanted.",
         )

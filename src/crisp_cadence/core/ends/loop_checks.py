@@ -180,7 +180,7 @@ def rate(end: BeltEnd, ctx: Context, peak: Quantity, shaft: OutputShaft) -> None
         tension,
         1.0,
         unit="N",
-        step="belt",
+        section="tension",
         path="end.belt.tension_n",
         says="Set more tension, or ask for less acceleration or less mass.",
     )
@@ -194,7 +194,7 @@ def rate(end: BeltEnd, ctx: Context, peak: Quantity, shaft: OutputShaft) -> None
         cord,
         1.0,
         unit="N",
-        step="belt",
+        section="tension",
         path="end.belt.width_mm",
         says="A wider belt, steel cord, or less force.",
     )
@@ -220,7 +220,7 @@ def rate(end: BeltEnd, ctx: Context, peak: Quantity, shaft: OutputShaft) -> None
         pull,
         g(a + "margin_belt"),
         unit="N",
-        step="belt",
+        section="tension",
         path="end.belt.width_mm",
         says="A wider belt, a larger profile, or more teeth in mesh.",
     )
@@ -252,7 +252,7 @@ def rate(end: BeltEnd, ctx: Context, peak: Quantity, shaft: OutputShaft) -> None
             "pulley.ripple", "Ripple from the drive pulley's bore", truing.runout_ripple, runout_mm=g("end.pulley.runout_mm"), run_1_mm=float(run_1[k]), run_2_mm=float(run_2[k])
         )  # fmt: skip
         ctx.rung(
-            "ripple", "Ripple once a turn of the pulley", ripple, g("aim.error_mm"), g(a + "margin_error"), unit="mm", step="belt", path="end.pulley.runout_mm", lower_is_better=True,
+            "ripple", "Ripple once a turn of the pulley", ripple, g("aim.error_mm"), g(a + "margin_error"), unit="mm", section="running", path="end.pulley.runout_mm", lower_is_better=True,
             says="Bore the pulley true: in a lathe, or with a drill guided by its own pitch circle; a sleeve can be bored again.",
         )  # fmt: skip
 
@@ -294,7 +294,7 @@ def _shaft_loads(end: BeltEnd, ctx: Context, peak: Quantity, tension: Quantity, 
         shaft.radial_limit,
         1.0,
         unit="N",
-        step="drive",
+        section="end",
         path="end.pulley.overhang_mm",
         advisory=True,
         says="Bring the pulley nearer to the motor, or give its shaft an outboard bearing. Ordinary axes often exceed the small frames' limit.",
@@ -363,7 +363,7 @@ def _grip(end: BeltEnd, ctx: Context, peak: Quantity, shaft: OutputShaft) -> Non
         held,
         g("assumptions.margin_grip"),
         unit="N·m",
-        step="drive",
+        section="end",
         path=p + "fixing.kind",
         says="A flat under the screw, more or larger screws, a clamp or a key.",
     )

@@ -45,6 +45,7 @@ class Spindle(End):
     kind: Literal["spindle"] = "spindle"
     point: ClassVar[str] = "rim"
     guided: ClassVar[bool] = False
+    shows: ClassVar[dict[str, tuple[str, ...]]] = {"end": ("spindle.",)}
     cones: Bought = Bought()
     belts: Bought = Bought()
     section: Literal["Z", "A"] = "Z"
@@ -233,7 +234,7 @@ class Spindle(End):
             g("end.low_rpm"),
             0.98,
             unit="rpm",
-            step="drive",
+            section="end",
             path="end.low_rpm",
             says="Finer turning, another pair, or a slower motor.",
             lower_is_better=True,
@@ -245,7 +246,7 @@ class Spindle(End):
             high,
             0.98,
             unit="rpm",
-            step="drive",
+            section="end",
             path="end.high_rpm",
             says="Finer turning, another pair, or a faster motor.",
         )
@@ -268,7 +269,7 @@ class Spindle(End):
             g("end.middle_travel_mm"),
             1.5,
             unit="mm",
-            step="belt",
+            section="running",
             path="end.middle_travel_mm",
             says="A longer slot, or diameters turned closer to the solved ones.",
         )
@@ -282,7 +283,7 @@ class Spindle(End):
             Given("catalogue.v.speed", section.speed_limit_m_s, "m/s", "handbook", f"section {section.name}"),
             1.0,
             unit="m/s",
-            step="belt",
+            section="running",
             path="end.motor_centre_mm",
             says="Smaller motor pulleys.",
         )
@@ -336,7 +337,7 @@ class Spindle(End):
             angle = ctx.calc("line.angle", "Angle of the belt at the largest step", line_angle, offset_mm=offset, span_mm=span)
             ctx.rung(
                 "line", "Belts run in line", angle, Given("catalogue.v.line", V_LINE_DEG, "°", "from memory", "half a degree, V-belt handbooks"), 1.0, unit="°",
-                step="belt", path=field, lower_is_better=True, says="Shift the pulley on its shaft until a straight edge touches both rims.",
+                section="running", path=field, lower_is_better=True, says="Shift the pulley on its shaft until a straight edge touches both rims.",
             )  # fmt: skip
 
     def _tension(self, ctx: Context, s: Step) -> tuple[float, float, float, float]:

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
-from typing import Any, Literal
+from typing import Any, ClassVar, Literal
 
 from .. import axis, drives
 from ..context import Context
 from ..errors import Problem, problem
 from ..formula import Given, Quantity, Term
-from ..model import Bought, num
+from ..model import MODULES, Bought, num
 from ..report import BillLine, Caution, CutLine, DriveNode, Setting, Table, WorkStep
 from ..scene import Mark, Scene, SceneWheel, Slab, Spot
 from ..stages.base import OutputShaft, bought
@@ -24,6 +24,7 @@ MATERIAL_MPA = {"steel": 140.0, "brass": 60.0, "POM": 25.0, "PLA": 12.0}  # last
 class Screw(End):
     """Lead screw or ball screw, the carriage on its nut."""
 
+    shows: ClassVar[dict[str, tuple[str, ...]]] = {"end": ("screw.",)}
     kind: Literal["screw"] = "screw"
     screw: Bought = Bought()
     nut: Bought = Bought()
@@ -178,7 +179,7 @@ class Screw(End):
             whirl,
             1.25,
             unit="rpm",
-            step="shake",
+            section="stiffness",
             path="end.fixings",
             says="A thicker or shorter screw, a longer lead, better held ends, or less speed. Used below 80 % of the whip.",
         )
@@ -198,7 +199,7 @@ class Screw(End):
             buckle,
             3.0,
             unit="N",
-            step="shake",
+            section="stiffness",
             path="end.diameter_mm",
             says="A thicker or shorter screw, or better held ends.",
         )
@@ -312,10 +313,11 @@ class Screw(End):
 class Rack(End):
     """A pinion that runs along a rack: any length, backlash unless sprung."""
 
+    shows: ClassVar[dict[str, tuple[str, ...]]] = {"end": ("pinion.",)}
     kind: Literal["rack"] = "rack"
     rack: Bought = Bought()
     pinion: Bought = Bought()
-    module_mm: float = num("Module", "length", "mm", 0.2, 20, 1.0)
+    module_mm: float = num("Module", "length", "mm", 0.2, 20, 1.0, sizes=MODULES)
     teeth: int = num("Teeth of the pinion", "count", "", 8, 200, 20)
     face_mm: float = num("Face width", "length", "mm", 1, 200, 10.0)
     material: Literal["steel", "brass", "POM", "PLA"] = "POM"
@@ -375,7 +377,7 @@ class Rack(End):
             bears,
             g("assumptions.margin_belt"),
             unit="N",
-            step="drive",
+            section="end",
             path="end.module_mm",
             says="A larger module, a wider face, or a harder material.",
         )
@@ -387,7 +389,7 @@ class Rack(End):
                 g("aim.error_mm"),
                 1.0,
                 unit="mm",
-                step="shake",
+                section="stiffness",
                 path="end.joint_mm",
                 says="Set the joint with a third piece of rack turned over across it, then pin it.",
                 lower_is_better=True,
@@ -400,7 +402,7 @@ class Rack(End):
             shaft.radial_limit,
             1.0,
             unit="N",
-            step="drive",
+            section="end",
             path="end.overhang_mm",
             advisory=True,
             says="Bring the pinion nearer to the bearing, or support its shaft beyond it.",

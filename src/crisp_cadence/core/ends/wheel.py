@@ -22,6 +22,7 @@ class Wheel(End):
     kind: Literal["wheel"] = "wheel"
     point: ClassVar[str] = "vehicle"
     guided: ClassVar[bool] = False
+    shows: ClassVar[dict[str, tuple[str, ...]]] = {"end": ("wheel.",)}
     wheel: Bought = Bought()
     diameter_mm: float = num("Wheel diameter", "length", "mm", 5, 2000, 120.0)
     width_mm: float = num("Wheel width", "length", "mm", 1, 500, 30.0)
@@ -92,7 +93,7 @@ class Wheel(End):
             holds,
             1.2,
             unit="N",
-            step="drive",
+            section="end",
             path="end.grip",
             says="Softer tyres, more weight on the driven wheels, a gentler start, or less slope.",
         )

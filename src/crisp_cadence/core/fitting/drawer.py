@@ -8,6 +8,55 @@ from typing import Any
 from ..errors import Problem, problem
 from ..record import record
 
+# Every kind of part that the catalogue has, by the words for many of them.
+KINDS = {
+    "stepper": "Stepper motors",
+    "gearbox": "Gearboxes",
+    "supply": "Supplies",
+    "pulley": "Pulleys",
+    "idler": "Idlers",
+    "belt": "Open belts",
+    "wheel": "Wheels",
+    "screw": "Screws",
+    "washer": "Washers and nuts",
+    "spacer": "Spacers",
+    "set screw": "Set screws",
+    "roll": "Rolls of belt",
+    "closed belt": "Closed belts",
+    "v belt": "V-belts",
+    "coupler": "Couplers",
+    "lead screw": "Lead and ball screws",
+    "rack": "Racks with pinion",
+}
+
+# What is written behind a datum where a part is listed, the most telling first; what is not here is not listed.
+DATA = {
+    "hold_torque_nm": "N·m hold",
+    "rated_current_a": "A",
+    "resistance_ohm": "Ω",
+    "inductance_mh": "mH",
+    "rotor_inertia_gcm2": "g·cm²",
+    "shaft_mm": "mm shaft",
+    "supply_v": "V",
+    "teeth": "teeth",
+    "belt_teeth": "teeth",
+    "bore_mm": "mm bore",
+    "hub_mm": "mm hub",
+    "width_mm": "mm wide",
+    "diameter_mm": "mm ⌀",
+    "length_mm": "mm long",
+    "thickness_mm": "mm thick",
+    "ratio": ": 1",
+    "backlash_arcmin": "arcmin",
+    "torque_limit_nm": "N·m limit",
+    "mass_kg": "kg",
+    "stiffness_nm_rad": "N·m/rad",
+    "pitch_mm": "mm pitch",
+    "starts": "starts",
+    "module_mm": "module",
+    "face_mm": "mm face",
+}
+
 
 @record
 class Stock:

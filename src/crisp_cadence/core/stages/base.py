@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import ClassVar, Literal
 
 import numpy as np
+from pydantic import ConfigDict
 
 from ..context import Context
 from ..errors import Problem
@@ -111,6 +112,8 @@ class Stage(Bought):
 class Motor(Stage):
     """First stage of every chain: gives torque at a speed."""
 
+    model_config = ConfigDict(json_schema_extra={"role": "motor"})
+
     positioning: ClassVar[bool] = True  # whether it can be told to stand at a place
 
     def settle(self, at: str, ctx: Context) -> MotorState:
@@ -170,7 +173,7 @@ class Motor(Stage):
             idle = phase == "push" and ctx.design.aim.push_n == 0
             path, says = weak[phase]
             ctx.rung(
-                f"torque_{phase}", label, 0.0 if idle else torques[phase], have, margin, unit="N·m", step="drive", path=f"{at}.{path}", says=says
+                f"torque_{phase}", label, 0.0 if idle else torques[phase], have, margin, unit="N·m", section="motor", path=f"{at}.{path}", says=says
             )
         curve = self._reach(at, ctx, lam, torques["accelerate"], margin)
         path, says = weak["speed"]
@@ -181,7 +184,7 @@ class Motor(Stage):
             ctx.book.results["motor.reach"],
             1.0,
             unit="mm/s",
-            step="drive",
+            section="motor",
             path=f"{at}.{path}",
             says=says,
         )

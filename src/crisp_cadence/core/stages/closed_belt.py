@@ -13,9 +13,9 @@ from ..context import Context
 from ..ends import loop_checks
 from ..errors import EntryError, Problem, problem
 from ..formula import Given, Quantity, Term
-from ..model import CORD_FACTOR, Belt, Mount, Pulley, Roller, num
+from ..model import CORD_FACTOR, SHAFTS, Belt, Mount, Pulley, Roller, num, piece
 from ..path import Path, Round, belt_path, closed_belt_centre, place_for_length
-from ..report import BillLine, Caution, CutLine, Step, WorkStep
+from ..report import BillLine, Caution, CutLine, WorkStep
 from ..route import Laid, check_rollers, roller_handles, rollers_at, wheels_of
 from ..scene import Handle, Mark, Scene, Spot, strand_of
 from .base import OutputShaft, ShaftForm, Stage, Transmission, bought
@@ -34,7 +34,7 @@ class ClosedBelt(Stage):
 
     kind: Literal["closed_belt"] = "closed_belt"
     soft_field: ClassVar[str] = "belt.width_mm"
-    belt: Belt = Belt()
+    belt: Belt = piece(Belt(), "belt")
     driver: Pulley = Pulley()
     driven: Pulley = Pulley(teeth=60, bore_mm=8.0, hub_mm=24.0)
     belt_teeth: int = num("Teeth of the belt", "count", "", 20, 5000, 140, "Closed belts come in whole teeth; the centre distance follows.")
@@ -43,7 +43,7 @@ class ClosedBelt(Stage):
     adjust_mm: float = num("Adjustment of the centre distance", "length", "mm", 0, 500, 5.0, "Slot of the motor plate, from belt off to belt tight.")
     rollers: list[Roller] = Field([], title="Further rollers", max_length=40)
     motor_mount: Mount = Mount()
-    shaft_mm: float = num("Shaft after it", "length", "mm", 1, 200, 8.0)
+    shaft_mm: float = num("Shaft after it", "length", "mm", 1, 200, 8.0, sizes=SHAFTS)
     shaft_form: ShaftForm = "flat"
     radial_limit_n: float | None = num("Radial limit of the shaft after it", "force", "N", 1, 1e6, None, "By its own bearings.")
 
@@ -259,7 +259,6 @@ class ClosedBelt(Stage):
             teeth_meshed=r[f"{at}.mesh"],
         )
         rung = ctx.rung
-        step: Step = "belt"
         rung(
             f"{at}.pull",
             "Teeth of the closed belt",
@@ -267,7 +266,7 @@ class ClosedBelt(Stage):
             capacity,
             g(a + "margin_belt"),
             unit="N",
-            step=step,
+            section="tension",
             path=f"{at}.belt.width_mm",
             says="A wider belt, a larger profile, or a larger driver pulley.",
         )
@@ -278,7 +277,7 @@ class ClosedBelt(Stage):
             r[f"{at}.mesh"],
             1.0,
             unit="teeth",
-            step=step,
+            section="running",
             path=f"{at}.driver.teeth",
             says="More teeth on the driver, or a longer belt.",
         )
@@ -305,7 +304,17 @@ class ClosedBelt(Stage):
             needed=needed,
             also={"chosen": chosen} if chosen.value is not None else None,
         )
-        rung(f"{at}.taut", "Closed belt stays taut", needed, tension, 1.0, unit="N", step=step, path=f"{at}.belt.tension_n", says="Set more tension.")
+        rung(
+            f"{at}.taut",
+            "Closed belt stays taut",
+            needed,
+            tension,
+            1.0,
+            unit="N",
+            section="tension",
+            path=f"{at}.belt.tension_n",
+            says="Set more tension.",
+        )
         cord = ctx.calc(
             f"{at}.cord_capacity",
             "Tension that the closed belt's cords bear",
@@ -330,7 +339,7 @@ class ClosedBelt(Stage):
             cord,
             1.0,
             unit="N",
-            step=step,
+            section="tension",
             path=f"{at}.belt.width_mm",
             says="A wider belt, steel cord, or a larger driver pulley.",
         )

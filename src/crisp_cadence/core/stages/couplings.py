@@ -6,7 +6,7 @@ from typing import Literal
 
 from .. import drives
 from ..context import Context
-from ..model import num
+from ..model import MODULES, SHAFTS, num
 from ..report import BillLine, Caution, WorkStep
 from .base import OutputShaft, ShaftForm, Stage, Transmission, bought
 
@@ -22,7 +22,7 @@ class Coupler(Stage):
     backlash_arcmin: float = num("Backlash", "fine angle", "arcmin", 0, 600, 0.0)
     inertia_gcm2: float = num("Inertia", "inertia", "g·cm²", 0, 1e6, 10.0)
     torque_limit_nm: float | None = num("Torque limit", "torque", "N·m", 0.01, 1e5, 2.0)
-    shaft_mm: float = num("Shaft after it", "length", "mm", 1, 100, 8.0)
+    shaft_mm: float = num("Shaft after it", "length", "mm", 1, 100, 8.0, sizes=SHAFTS)
     shaft_form: ShaftForm = "round"
     radial_limit_n: float | None = num("Radial limit of the shaft after it", "force", "N", 1, 1e6, None, "By its own bearings.")
 
@@ -56,7 +56,7 @@ class Clutch(Stage):
     slip_torque_nm: float | None = num("Slips at", "torque", "N·m", 0.01, 1e5, None, "Leave empty for one that does not slip.")
     backlash_deg: float = num("Play of the dogs", "angle", "°", 0, 90, 2.0)
     inertia_gcm2: float = num("Inertia", "inertia", "g·cm²", 0, 1e6, 40.0)
-    shaft_mm: float = num("Shaft after it", "length", "mm", 1, 100, 10.0)
+    shaft_mm: float = num("Shaft after it", "length", "mm", 1, 100, 10.0, sizes=SHAFTS)
     shaft_form: ShaftForm = "flat"
     radial_limit_n: float | None = num("Radial limit of the shaft after it", "force", "N", 1, 1e6, None, "By its own bearings.")
 
@@ -103,13 +103,13 @@ class Worm(Stage):
     kind: Literal["worm"] = "worm"
     starts: int = num("Threads of the worm", "count", "", 1, 8, 1)
     wheel_teeth: int = num("Teeth of the wheel", "count", "", 8, 400, 40)
-    module_mm: float = num("Module", "length", "mm", 0.2, 20, 1.0)
+    module_mm: float = num("Module", "length", "mm", 0.2, 20, 1.0, sizes=MODULES)
     worm_mm: float = num("Pitch diameter of the worm", "length", "mm", 2, 400, 16.0)
     friction: float = num("Friction in the mesh", "number", "", 0.005, 0.6, 0.08, "Greased bronze on steel 0.05 to 0.1, dry plastic up to 0.25.")
     backlash_arcmin: float = num("Backlash at the wheel", "fine angle", "arcmin", 0, 600, 20.0)
     inertia_gcm2: float = num("Inertia at the worm", "inertia", "g·cm²", 0, 1e6, 10.0)
     torque_limit_nm: float | None = num("Torque limit of the wheel", "torque", "N·m", 0.01, 1e5, None)
-    shaft_mm: float = num("Shaft of the wheel", "length", "mm", 1, 200, 12.0)
+    shaft_mm: float = num("Shaft of the wheel", "length", "mm", 1, 200, 12.0, sizes=SHAFTS)
     shaft_form: ShaftForm = "key"
     radial_limit_n: float | None = num("Radial limit of the wheel's shaft", "force", "N", 1, 1e6, None, "By its own bearings.")
 

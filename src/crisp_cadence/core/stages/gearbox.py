@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from ..context import Context
-from ..model import num
+from ..model import SHAFTS, num
 from ..report import BillLine, WorkStep
 from .base import OutputShaft, ShaftForm, Stage, Transmission, bought
 
@@ -14,14 +14,14 @@ class Gearbox(Stage):
     """Slower and stronger; adds inertia, backlash and a spring of its own."""
 
     kind: Literal["gearbox"] = "gearbox"
-    ratio: float = num("Ratio", "number", ": 1", 1, 1000, 5.0, "Turns of the motor for one turn of the pulley.")
+    ratio: float = num("Ratio", "number", ": 1", 1, 1000, 5.0, "Turns of the motor for one turn of the pulley.", sizes=(3, 4, 5, 10, 20))
     efficiency: float = num("Efficiency", "number", "", 0.2, 1, 0.9)
     inertia_gcm2: float = num("Inertia at the input", "inertia", "g·cm²", 0, 1e6, 20.0)
     stiffness_nm_rad: float = num("Torsional stiffness at the output", "torsional stiffness", "N·m/rad", 1, 1e8, 1500.0)
     backlash_arcmin: float = num("Backlash at the output", "fine angle", "arcmin", 0, 600, 15.0)
     torque_limit_nm: float | None = num("Torque limit at the output", "torque", "N·m", 0.01, 1e5, None)
     speed_limit_rpm: float | None = num("Speed limit at the input", "turning speed", "rpm", 1, 1e5, None)
-    shaft_mm: float = num("Output shaft", "length", "mm", 1, 100, 8.0)
+    shaft_mm: float = num("Output shaft", "length", "mm", 1, 100, 8.0, sizes=SHAFTS)
     shaft_form: ShaftForm = "round"
     radial_limit_n: float | None = num("Radial limit of the shaft", "force", "N", 1, 1e5, None, "At mid shaft, from its sheet.")
 

@@ -8,7 +8,7 @@ from typing import Literal
 from .. import axis, stepper
 from ..context import Context
 from ..formula import Given, Quantity, Real, Term
-from ..model import Driver, num
+from ..model import SHAFTS, Driver, num
 from ..report import BillLine, Caution, Setting, WorkStep
 from .base import Motor, MotorState, OutputShaft, ShaftForm, Transmission, bought
 
@@ -29,9 +29,9 @@ class Stepper(Motor):
     inductance_mh: float | None = num("Inductance, each phase", "inductance", "mH", 0.01, 1000, None, "Decides how fast it still pulls.")
     rotor_inertia_gcm2: float | None = num("Rotor inertia", "inertia", "g·cm²", 0.1, 1e6, None)
     detent_torque_nm: float | None = num("Detent torque", "torque", "N·m", 0, 50, None, "Unpowered; turn it by hand with a lever and a scale.")
-    steps_per_turn: int = num("Full steps per turn", "count", "", 12, 1000, 200)
+    steps_per_turn: int = num("Full steps per turn", "count", "", 12, 1000, 200, sizes=(200, 400))
     winding: Literal["as given", "half", "series", "parallel"] = "as given"
-    shaft_mm: float = num("Shaft", "length", "mm", 1, 100, 5.0)
+    shaft_mm: float = num("Shaft", "length", "mm", 1, 100, 5.0, sizes=SHAFTS)
     shaft_form: ShaftForm = "flat"
     radial_limit_n: float | None = num("Radial limit at 20 mm", "force", "N", 1, 1e4, None, "Leave empty for the frame's usual value.")
     driver: Driver = Driver()
@@ -175,7 +175,7 @@ class Stepper(Motor):
             g(f"{d}.step_rate_limit_hz"),
             g("assumptions.margin_other"),
             unit="Hz",
-            step="drive",
+            section="control",
             path=f"{d}.microsteps",
             says="Fewer microsteps or a faster controller.",
         )
@@ -187,7 +187,7 @@ class Stepper(Motor):
             g("aim.resolution_mm"),
             1.0,
             unit="mm",
-            step="drive",
+            section="control",
             path=f"{d}.microsteps",
             lower_is_better=True,
             says="More microsteps for smoothness; fewer teeth or a gearbox for real steps.",

@@ -9,7 +9,7 @@ import numpy as np
 from .. import drives
 from ..context import Context
 from ..formula import Quantity, Real, Term
-from ..model import num
+from ..model import SHAFTS, num
 from ..report import BillLine, Caution, Setting, WorkStep
 from .base import Motor, MotorState, OutputShaft, ShaftForm, Transmission, bought
 
@@ -24,7 +24,7 @@ class TurningMotor(Motor):
     detent_torque_nm: float | None = num(
         "Torque to turn it unpowered", "torque", "N·m", 0, 500, None, "At the output shaft, with a lever and a scale."
     )
-    shaft_mm: float = num("Shaft", "length", "mm", 1, 200, 8.0)
+    shaft_mm: float = num("Shaft", "length", "mm", 1, 200, 8.0, sizes=SHAFTS)
     shaft_form: ShaftForm = "flat"
     radial_limit_n: float | None = num("Radial limit of the shaft", "force", "N", 1, 1e5, None)
 
@@ -150,7 +150,7 @@ class Induction(TurningMotor):
     synchronous_rpm: float = num(
         "Synchronous speed", "turning speed", "rpm", 10, 60_000, 1500.0, "Mains frequency times 120 over the number of poles."
     )
-    shaft_mm: float = num("Shaft", "length", "mm", 1, 200, 14.0)
+    shaft_mm: float = num("Shaft", "length", "mm", 1, 200, 14.0, sizes=SHAFTS)
     shaft_form: ShaftForm = "key"
 
     def line(self, at: str, ctx: Context) -> tuple[object, dict[str, Term]]:

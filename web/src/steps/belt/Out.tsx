@@ -1,14 +1,14 @@
 /** Takes out drawings and lists: SVG and DXF in millimetres, CSV, and sheets to print at full size. */
 import { useState } from "react";
 import { Link } from "react-router";
-import { ask, type BeltPlan, type OutAnswer } from "../../api/client";
+import { ask, type BeltPlan, type OutAnswer, type Start } from "../../api/client";
 import { useBench, usePick } from "../../design/context";
 
 export default function Out({ plan }: { plan: BeltPlan }) {
-  const { session } = useBench();
+  const { session, start } = useBench();
   const id = usePick((v) => v.id);
   const [error, setError] = useState("");
-  const take = async (what: string, form: "svg" | "dxf") => {
+  const take = async (what: string, form: string) => {
     try {
       const got = await ask<OutAnswer>("/out", { body: { design: session.get().design, what, form } });
       const link = document.createElement("a");
@@ -28,15 +28,19 @@ export default function Out({ plan }: { plan: BeltPlan }) {
         <tbody>
           {plan.out.map((o) => (
             <tr key={o.what}><td>{o.name}</td><td className="r" style={{ width: 330 }}>
-              <button className="act tight" onClick={() => void take(o.what, "svg")} aria-label={`${o.name} as SVG`}>SVG</button>{" "}
-              <button className="act tight" onClick={() => void take(o.what, "dxf")} aria-label={`${o.name} as DXF`}>DXF</button>{" "}
+              <Forms of="drawing" start={start} name={o.name} take={(form) => void take(o.what, form)} />
               <Link to={`/axis/${id}/sheets?what=${encodeURIComponent(o.what)}`} aria-label={`${o.name} to print at full size`}>print at full size</Link>
             </td></tr>
           ))}
-          <tr><td>Cut list</td><td className="r"><button className="act tight" onClick={() => void take("cut", "svg")} aria-label="Cut list as CSV">CSV</button></td></tr>
+          <tr><td>Cut list</td><td className="r"><Forms of="list" start={start} name="Cut list" take={(form) => void take(start.cut, form)} /></td></tr>
         </tbody>
       </table>
       {error && <p className="signal" role="alert">{error}</p>}
     </section>
   );
+}
+
+/** A button for each format that something goes out in. */
+function Forms({ of, start, name, take }: { of: "drawing" | "list"; start: Start; name: string; take: (form: string) => void }) {
+  return <>{start.forms.filter((f) => f.of === of).map((f) => <span key={f.key}><button className="act tight" onClick={() => take(f.key)} aria-label={`${name} as ${f.name}`}>{f.name}</button>{" "}</span>)}</>;
 }

@@ -6,12 +6,10 @@ import { TextField, TickField } from "../../fields/OtherFields";
 import { VerdictMark } from "../../frame/verdict";
 import { number } from "../../units/format";
 
-const KEYS = ["flanges", "face", "bend", "line", "axle", "clearance", "slot", "ripple", "mesh", "clamp", "middle", "belt_speed"];
-
 export function Running({ plan, open }: { plan: BeltPlan; open: boolean }) {
   const { report } = useNumbers();
   const show = useShow();
-  const rungs = (report?.ladder ?? []).filter((r) => KEYS.some((k) => r.key === k || r.key.endsWith(`.${k}`)) || r.key.endsWith("_grip") || r.key.endsWith("_heat") || r.key.endsWith("_tilt"));
+  const rungs = (report?.ladder ?? []).filter((r) => r.section === "running");
   const said = (v: number | null, unit: string) => (v === null ? "–" : `${show(v, unit, 3).text} ${show(v, unit, 3).unit}`);
   return (
     <section className="sheet">

@@ -1,8 +1,9 @@
 /** The drive line in power-flow order, the belt path to scale, and the editor of the part that is chosen. */
 import { lazy, Suspense, useState, type KeyboardEvent } from "react";
 import { useLocation } from "react-router";
-import type { Design } from "../../api/client";
-import { useNumbers, useView } from "../../design/context";
+import type { Design, Start } from "../../api/client";
+import { useBench, useNumbers, useView } from "../../design/context";
+import { modelAt, type Schema } from "../../design/fields";
 import { SceneDrawing } from "../../drawing/SceneDrawing";
 import { LinePlot } from "../../plots/Lazy";
 import { plainPath } from "../../frame/Ladder";
@@ -15,10 +16,11 @@ const Choose = lazy(() => import("./Choose"));
 
 export default function Drive() {
   const { report } = useNumbers();
+  const { start } = useBench();
   const { hash } = useLocation();
   const [chosen, setChosen] = useState<string | null>(null);
   const { design, problems } = useView();
-  const nodes = report?.drive_line ?? (problems.length > 0 ? bare(design) : []);
+  const nodes = report?.drive_line ?? (problems.length > 0 ? bare(design, start) : []);
   const hashed = hash.slice(1);
   // The node whose part holds the field that a rung leads to: the longest path wins.
   const led = nodes.filter((n) => hashed && `${hashed}.`.startsWith(`${n.at}.`)).sort((a, b) => b.at.length - a.at.length)[0];
@@ -78,11 +80,11 @@ export function TableSheet({ table }: { table: Table }) {
 }
 
 /** The parts of a design that could not be worked out at all, without numbers: each can still be opened and mended. */
-function bare(design: Design): NodeData[] {
-  const node = (at: string, label: string): NodeData => ({ part: at === "chain.0" ? "field" : at.replace(/^end\./, ""), label, at, field: "", main: "", speed: null, speed_unit: "", load: null, load_unit: "", give_share: null });
+function bare(design: Design, start: Start): NodeData[] {
+  const node = (at: string, label: string): NodeData => ({ part: at === "chain.0" ? "field" : at.replace(/^end\./, ""), label, at, field: "", main: "", speed: null, speed_unit: "", load: null, load_unit: "", give_share: null, shows: [] });
   const named = (part: { label?: string; kind?: string } | undefined, plain: string) => part?.label || part?.kind?.replaceAll("_", " ") || plain;
   const end = design.end as unknown as Record<string, { label?: string } | string>;
-  const pieces = ["pulley", "belt", "idler"].filter((n) => typeof end[n] === "object");
+  const pieces = Object.keys(end).filter((n) => modelAt(start.design_schema as unknown as Schema, design, `end.${n}`) in start.takes);
   return [
     ...design.chain.map((s, i) => node(`chain.${i}`, named(s as { label?: string; kind?: string }, "stage"))),
     ...pieces.map((n) => node(`end.${n}`, named(end[n] as { label?: string }, n).replace(/^./, (c) => c.toUpperCase()))),

@@ -10,13 +10,7 @@ import { Results } from "../Results";
 
 type Node = Report["drive_line"][number];
 
-export const MOTORS = ["stepper", "gearmotor", "induction"];
 const said = (kind: string) => kind.replaceAll("_", " ");
-
-/** What of the report belongs to a part, by the beginning of its keys. */
-const RESULTS: Record<string, string[]> = {
-  "end.pulley": ["pulley.", "hub."], "end.belt": ["belt."], "end.idler": ["idler."], end: ["screw.", "pinion.", "wheel.", "drum.", "joint.", "spindle.", "crossed."],
-};
 
 export function PartEditor({ node }: { node: Node }) {
   if (node.at === "chain.0") return <MotorEditor />;
@@ -30,11 +24,11 @@ export function PartEditor({ node }: { node: Node }) {
       </section>
     );
   }
-  return <EndEditor at={node.at} label={node.label} />;
+  return <EndEditor node={node} />;
 }
 
 /** A piece of the chain's end: pulley, belt, idler, or the end as a whole. */
-export function EndEditor({ at, label }: { at: string; label: string }) {
+function EndEditor({ node: { at, label, shows } }: { node: Node }) {
   const profile = usePick((v) => (getAt(v.design, "end.belt.profile") as string | undefined) ?? "");
   const whole = at === "end";
   return (
@@ -46,7 +40,7 @@ export function EndEditor({ at, label }: { at: string; label: string }) {
         </span>
       </h2>
       <PartForm path={at} nested={!whole || profile === ""} />
-      <Results of={RESULTS[at] ?? [`${at}.`]} />
+      <Results of={shows} />
     </section>
   );
 }
@@ -54,7 +48,7 @@ export function EndEditor({ at, label }: { at: string; label: string }) {
 function AddStage() {
   const { session, start } = useBench();
   const chain = usePick((v) => v.design.chain);
-  const kinds = kindsAt(start.design_schema as unknown as Schema, "chain").filter((k) => !MOTORS.includes(k));
+  const kinds = kindsAt(start.design_schema as unknown as Schema, "chain");
   if (chain.length >= 12) return null;
   return (
     <select className="act tight" aria-label="Add a stage" value="" onChange={(e) => session.set("chain", [...chain, { kind: e.target.value, label: "" }])}>
@@ -65,24 +59,25 @@ function AddStage() {
 }
 
 function MotorEditor() {
-  const { session } = useBench();
+  const { session, start } = useBench();
   const { design } = useView();
   const motor = design.chain[0] as { kind: string };
-  const stepper = motor.kind === "stepper";
+  const driven = "driver" in motor;
+  const kinds = kindsAt(start.design_schema as unknown as Schema, "chain", "motor");
   return (
     <section className="sheet">
       <h2>
-        {stepper ? "Motor and driver" : "Motor"}
+        {driven ? "Motor and driver" : "Motor"}
         <span style={{ marginLeft: "auto", display: "flex", gap: 8 }}>
           <PartPicker path="chain.0" />
-          {stepper && <PartPicker path="chain.0.driver" />}
-          <select className="act tight" aria-label="Kind of motor" value={motor.kind} onChange={(e) => session.set("chain.0", { kind: e.target.value })}>{MOTORS.map((k) => <option key={k} value={k}>{said(k)}</option>)}</select>
+          {driven && <PartPicker path="chain.0.driver" />}
+          <select className="act tight" aria-label="Kind of motor" value={motor.kind} onChange={(e) => session.set("chain.0", { kind: e.target.value })}>{kinds.map((k) => <option key={k} value={k}>{said(k)}</option>)}</select>
           <AddStage />
         </span>
       </h2>
-      {stepper && <h3>Driver and supply</h3>}
-      {stepper && <PartForm path="chain.0.driver" />}
-      {stepper && <h3 style={{ marginTop: 12 }}>Motor, as its label says</h3>}
+      {driven && <h3>Driver and supply</h3>}
+      {driven && <PartForm path="chain.0.driver" />}
+      {driven && <h3 style={{ marginTop: 12 }}>Motor, as its label says</h3>}
       <PartForm path="chain.0" without={["driver"]} />
       <div className="figs" style={{ marginTop: 12 }}>
         <Figure of="motor.pull_out_top" /><Figure of="motor.pull_out_push" /><Figure of="chain.0.torque_accelerate" label="Asked, accelerating" /><Figure of="motor.reach" /><Figure of="steps_per_mm" digits={6} /><Figure of="motor.microstep_torque" /><Figure of="motor.generated" label="Pushed by hand it generates" />

@@ -1,10 +1,9 @@
 /** What gives, how it rings, and what that costs in error. */
-import { useNavigate } from "react-router";
-import { useNumbers, usePick, useView } from "../../design/context";
+import { useNumbers, usePick } from "../../design/context";
 import { Figure } from "../../frame/Figure";
 import { stacked } from "../../drawing/stack";
 import { LinePlot } from "../../plots/Lazy";
-import { stepOf } from "../../frame/Ladder";
+import { useGo } from "../../design/go";
 import { number } from "../../units/format";
 import { Cautions } from "../Cautions";
 
@@ -38,8 +37,7 @@ export default function Shake() {
 
 function Shares() {
   const { report } = useNumbers();
-  const view = useView();
-  const navigate = useNavigate();
+  const go = useGo();
   const shares = report?.shares ?? [];
   if (shares.length === 0) {
     const lacks = [...new Set(report?.results.find((q) => q.key === "stiffness.min")?.missing ?? [])].join(", ");
@@ -67,7 +65,7 @@ function Shares() {
               <td className="r num">{percent(s.share)}</td>
               <td className="r num">{percent(s.share_near)}</td>
               <td className="r num">{percent(s.share_far)}</td>
-              <td className="r"><button className="plain small" onClick={() => navigate({ pathname: `/axis/${view.id}/${stepOf(s.field, "belt")}`, hash: s.field })}>change it</button></td>
+              <td className="r"><button className="plain small" onClick={() => go(s.field, "belt")}>change it</button></td>
             </tr>
           ))}
         </tbody>
