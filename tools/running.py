@@ -7,7 +7,7 @@ import subprocess
 import sys
 import time
 import urllib.request
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
@@ -46,14 +46,14 @@ class Running:
             return json.loads(text) if text else None
 
 
-def start(data: Path, command: str = "serve", port: int = 0) -> Running:
+OURS = ("-m", "crisp_cadence.cli")
+
+
+def start(data: Path, command: str = "serve", port: int = 0, door: Sequence[str] = OURS) -> Running:
     """Start `crisp-cadence serve` or `demo` and wait until it answers."""
     begun = time.perf_counter()
     process = subprocess.Popen(
-        [sys.executable, "-m", "crisp_cadence.cli", command, "--data", str(data), "--port", str(port)],
-        stdout=subprocess.PIPE,
-        stderr=subprocess.STDOUT,
-        text=True,
+        [sys.executable, *door, command, "--data", str(data), "--port", str(port)], stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True
     )
     assert process.stdout is not None
     said = ""
@@ -75,9 +75,9 @@ def start(data: Path, command: str = "serve", port: int = 0) -> Running:
 
 
 @contextmanager
-def program(data: Path, command: str = "serve") -> Iterator[Running]:
-    """The program for the length of a block."""
-    running = start(data, command)
+def program(data: Path, command: str = "serve", door: Sequence[str] = OURS) -> Iterator[Running]:
+    """The program for the length of a block; tests may come in by a door of their own."""
+    running = start(data, command, door=door)
     try:
         yield running
     finally:

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Iterable
+
 import pytest
 
 from crisp_cadence import catalog, demo
-from crisp_cadence.core.design import changed
+from crisp_cadence.core.design import changed, design_from
 from crisp_cadence.core.errors import EntryError
 from crisp_cadence.core.evaluate import evaluate
 from crisp_cadence.core.fitting.drawer import Stock
+from crisp_cadence.core.mend.tries import trying
+from crisp_cadence.core.search.find import searching
 from crisp_cadence.core.search.ways import WAYS, WaysAnswer, ways
 
 PROFILES = catalog.profiles()
@@ -75,3 +79,12 @@ def test_what_has_no_other_way_says_so(name: str, field: str) -> None:
     with pytest.raises(EntryError) as caught:
         answer(name)
     assert [p.field for p in caught.value.problems] == [field]
+
+
+@pytest.mark.parametrize("ask", [ways, trying, searching])
+def test_an_end_of_a_later_version_is_refused_in_words(ask: Callable[..., Iterable[object]]) -> None:
+    """It is kept in the file; what it can do is not known, so nothing may be asked of it."""
+    data = DESIGNS["glaze-bench-pass"].model_dump(mode="json")
+    design = design_from({**data, "end": {"kind": "cable robot", "ropes": 8}})
+    with pytest.raises(EntryError, match=r"end\.kind"):
+        list(ask(design, PROFILES, PRICED))

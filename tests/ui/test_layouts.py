@@ -11,7 +11,7 @@ import pytest
 from playwright.sync_api import Page, expect
 from running import Running, program
 
-from browsing import step
+from browsing import begin, finish, step
 
 Shown = Callable[[str], float]
 MOTOR = {
@@ -31,38 +31,6 @@ def bench(tmp_path_factory: pytest.TempPathFactory) -> object:
 def enter(page: Page, fields: dict[str, str]) -> None:
     for path, text in fields.items():
         page.locator(f'[data-path="{path}"]').first.fill(text)
-
-
-def begin(page: Page, bench: Running, layout: str, name: str) -> None:
-    page.goto(bench.url)
-    page.get_by_role("button", name="Add an axis").first.click()
-    page.locator("#axis-name").fill(name)
-    page.locator(f'[data-layout="{layout}"]').click()
-    page.get_by_role("button", name="Begin the axis").click()
-    expect(page.get_by_role("heading", name="How fast, how fine")).to_be_visible()
-
-
-def finish(page: Page, name: str, nodes: int) -> None:
-    """Drive line, drawing, Belt, Shake, Build, Tune and Log show something for this layout, and nothing is unknown."""
-    expect(page.get_by_role("tablist", name="Drive line").get_by_role("tab")).to_have_count(nodes)
-    expect(page.locator("[data-verdict=unknown]:not(:has-text('advice'))")).to_have_count(0)
-    expect(page.get_by_role("group", name=re.compile("to true scale")).first).to_be_visible()
-    for place in ("Belt", "Shake"):
-        step(page, place)
-        expect(page.locator("#work .sheet").first).to_be_visible()
-    step(page, "Build")
-    expect(page.locator("[data-work]").first).to_be_visible()
-    assert page.locator("[data-work]").count() > 6
-    assert page.locator("[data-bill]").count() >= 2
-    page.get_by_label("Lay out the parts").check()
-    step(page, "Tune")
-    expect(page.locator("#work .sheet").first).to_be_visible()
-    step(page, "Log")
-    page.get_by_label("What happened").fill(f"{name} runs")
-    page.get_by_role("button", name="Write it down").click()
-    expect(page.get_by_text(f"{name} runs")).to_be_visible()
-    expect(page.locator("[data-save=saved]")).to_be_visible()
-    assert page.evaluate("document.documentElement.scrollWidth <= document.documentElement.clientWidth")
 
 
 def test_carriage_loop(page: Page, bench: Running, shown: Shown) -> None:

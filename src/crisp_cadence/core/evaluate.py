@@ -22,7 +22,6 @@ from .report import Case, Caution, DriveNode, Report, Share, in_terms_of
 from .scene import Scene
 from .stages.base import Motor, Stage
 from .stages.closed_belt import ClosedBelt
-from .stages.turning_motors import TurningMotor
 from .travel import move_and_stop
 
 
@@ -41,7 +40,7 @@ def work_out(design: AxisDesign, profiles: Mapping[str, Profile]) -> tuple[Run, 
     """Every case of a design worked out, the worst of them first; measured dimensions count instead of drawn ones."""
     design = as_measured(design)
     end, stages, motor = _parts(design)
-    _fits_together(design, end)
+    _fits_together(design, end, motor)
     heads: list[Head | None] = [*design.heads] or [None]
     runs = [Run(design, profiles, end, stages, motor, case, head) for head in heads for case in end.cases()]
     worst = min(
@@ -66,10 +65,10 @@ def draw(design: AxisDesign, profiles: Mapping[str, Profile]) -> tuple[Scene, ..
     return tuple(s for s in scenes if s is not None)
 
 
-def _fits_together(design: AxisDesign, end: End) -> None:
+def _fits_together(design: AxisDesign, end: End, motor: Motor) -> None:
     """Combinations that make no machine."""
     found = []
-    if design.sides.kind != "one" and end.kind not in ("carriage_loop", "riding_motor", "rack", "screw"):
+    if design.sides.kind != "one" and not end.straight:
         found.append(
             problem(
                 "sides.kind",
@@ -79,19 +78,19 @@ def _fits_together(design: AxisDesign, end: End) -> None:
                 remedy="Only straight axes of belt, rack or screw have two driven sides.",
             )
         )
-    if isinstance(design.chain[0], TurningMotor) and end.kind in ("carriage_loop", "riding_motor", "crossed_belts"):
+    if end.placed and not motor.positioning:
         found.append(
             problem(
-                "chain.0.kind", "cannot place this end: it does not know where it stands", value=design.chain[0].kind, limit="stepper",
+                "chain.0.kind", "cannot place this end: it does not know where it stands", value=motor.kind, limit="stepper",
                 remedy="Take a stepper, or a screw, wheel, drum or spindle for this motor.",
             )
         )  # fmt: skip
-    if end.kind == "spindle" and design.chain[0].kind == "stepper":
+    if end.turning and motor.positioning:
         found.append(
             problem(
                 "chain.0.kind",
                 "is the wrong motor for a spindle that runs for hours",
-                value="stepper",
+                value=motor.kind,
                 limit="induction, gearmotor",
                 remedy="Take an induction motor or a DC motor.",
             )

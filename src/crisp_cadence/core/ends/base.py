@@ -52,6 +52,9 @@ class End(Part):
     kind: str
     point: ClassVar[str] = "carriage"
     guided: ClassVar[bool] = True
+    straight: ClassVar[bool] = False  # a straight axis: it may have two driven sides, and is compared with other ways
+    placed: ClassVar[bool] = False  # it stands at a place that only a motor that knows its own can give it
+    turning: ClassVar[bool] = False  # it turns for hours, which a stepper is not made for
     # What of the results belongs to each of its parts on the drive line, by the beginning of their keys; the part's own path if not said.
     shows: ClassVar[dict[str, tuple[str, ...]]] = {}
 

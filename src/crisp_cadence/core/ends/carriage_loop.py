@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import ClassVar, Literal
 
 from .. import truing
 from ..context import Context
@@ -22,6 +22,8 @@ from .belt_end import BeltEnd, near_slab
 class CarriageLoop(BeltEnd):
     """Positions: the motor's axis is 0 and travel runs away from it. Run 1 is direct, run 2 goes round the idler."""
 
+    straight: ClassVar[bool] = True
+    placed: ClassVar[bool] = True
     kind: Literal["carriage_loop"] = "carriage_loop"
     motor_offset_mm: float = num(
         "Motor axis beyond the rail's end", "length", "mm", -5000, 5000, 25.0, "Negative when it lies beside the rail.", step="belt"

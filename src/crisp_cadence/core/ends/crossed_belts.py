@@ -33,6 +33,7 @@ ROOT_2 = math.sqrt(2)
 class CrossedBelts(BeltEnd):
     """Each case (along x, along y, diagonal) is one direction of the head; travel and speed are the head's along it."""
 
+    placed: ClassVar[bool] = True
     kind: Literal["crossed_belts"] = "crossed_belts"
     point: ClassVar[str] = "head"
     shows: ClassVar[dict[str, tuple[str, ...]]] = {**BeltEnd.shows, "end": ("crossed.",)}

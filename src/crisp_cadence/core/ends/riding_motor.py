@@ -6,7 +6,7 @@ Two smooth idlers on the belt's back lead it up round the motor's pulley.
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Literal
+from typing import ClassVar, Literal
 
 from ..context import Context
 from ..errors import Problem
@@ -24,6 +24,8 @@ from .belt_end import BeltEnd, near_slab
 class RidingMotor(BeltEnd):
     """Positions: the near belt clamp is 0. Run 1 leads from it to the pulley, run 2 on to the far clamp."""
 
+    straight: ClassVar[bool] = True
+    placed: ClassVar[bool] = True
     kind: Literal["riding_motor"] = "riding_motor"
     idler: Idler = Idler(kind="smooth", diameter_mm=18.0)
     idler_spread_mm: float = num("Between the two idlers", "length", "mm", 2, 2000, 40.0, "Centre to centre, along the rail.")

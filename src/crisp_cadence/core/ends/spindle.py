@@ -45,6 +45,7 @@ class Spindle(End):
     kind: Literal["spindle"] = "spindle"
     point: ClassVar[str] = "rim"
     guided: ClassVar[bool] = False
+    turning: ClassVar[bool] = True
     shows: ClassVar[dict[str, tuple[str, ...]]] = {"end": ("spindle.",)}
     cones: Bought = Bought()
     belts: Bought = Bought()

@@ -25,6 +25,7 @@ class Screw(End):
     """Lead screw or ball screw, the carriage on its nut."""
 
     shows: ClassVar[dict[str, tuple[str, ...]]] = {"end": ("screw.",)}
+    straight: ClassVar[bool] = True
     kind: Literal["screw"] = "screw"
     screw: Bought = Bought()
     nut: Bought = Bought()
@@ -314,6 +315,7 @@ class Rack(End):
     """A pinion that runs along a rack: any length, backlash unless sprung."""
 
     shows: ClassVar[dict[str, tuple[str, ...]]] = {"end": ("pinion.",)}
+    straight: ClassVar[bool] = True
     kind: Literal["rack"] = "rack"
     rack: Bought = Bought()
     pinion: Bought = Bought()

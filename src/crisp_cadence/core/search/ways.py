@@ -11,7 +11,9 @@ from pydantic import TypeAdapter
 
 from ..belt import Profile
 from ..context import RANK
-from ..design import AxisDesign, changed, design_from
+from ..design import ENDS, AxisDesign, changed, design_from
+from ..ends.base import End
+from ..ends.belt_end import BeltEnd
 from ..ends.carriage_loop import CarriageLoop
 from ..errors import EntryError, problem
 from ..evaluate import evaluate
@@ -25,7 +27,6 @@ from .space import belts_on
 
 MOTORS = 8  # tried for each way, from weak to strong
 PROBES = (0.1, 0.35, 0.6, 0.85)
-STRAIGHT = ("carriage_loop", "riding_motor", "screw", "rack")
 RACK_PIECE_MM = 500.0
 
 # Name, what it is built on, and when it is the right choice.
@@ -157,14 +158,14 @@ def all_ways(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequen
 
 
 def _comparable(design: AxisDesign) -> None:
-    if design.end.kind not in STRAIGHT:
+    if not (isinstance(design.end, End) and design.end.straight):
         raise EntryError(
             [
                 problem(
                     "end.kind",
                     "has no other way to be compared with",
                     value=design.end.kind,
-                    limit=", ".join(STRAIGHT),
+                    limit=", ".join(kind for kind, end in ENDS.items() if end.straight),
                     remedy="Other ways are compared for straight axes; set the aim on one of these.",
                 )
             ]
@@ -237,7 +238,7 @@ def _belts(
 ) -> Iterator[tuple[list[dict[str, Any]], dict[str, Any], str]]:
     """Of every profile and width with glass cord the pulley nearest to 40 mm of travel a turn."""
     now: Any = design.end
-    kept = ("belt", "pulley", "clamp", "tensioner") if now.kind in ("carriage_loop", "riding_motor") else ()
+    kept = ("belt", "pulley", "clamp", "tensioner") if isinstance(now, BeltEnd) else ()
     base: dict[str, Any] = {n: getattr(now, n).model_dump(mode="json") for n in kept}
     if now.kind == key:
         base = now.model_dump(mode="json")

@@ -1,0 +1,40 @@
+"""A stage that only tests know: two wheels pressed together."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from crisp_cadence.core.context import Context
+from crisp_cadence.core.model import SHAFTS, num
+from crisp_cadence.core.report import BillLine, WorkStep
+from crisp_cadence.core.stages.base import OutputShaft, Stage, Transmission, bought
+
+
+class FrictionWheel(Stage):
+    """Slower by the ratio of two diameters."""
+
+    kind: Literal["friction_wheel"] = "friction_wheel"
+    small_mm: float = num("Small wheel", "length", "mm", 2, 500, 20.0)
+    large_mm: float = num("Large wheel", "length", "mm", 2, 500, 60.0)
+    stiffness_nm_rad: float = num("Torsional stiffness", "torsional stiffness", "N·m/rad", 1, 1e8, 200.0)
+    shaft_mm: float = num("Shaft after it", "length", "mm", 1, 100, 8.0, sizes=SHAFTS)
+
+    def transmit(self, at: str, ctx: Context) -> Transmission:
+        g = ctx.given
+        ratio = ctx.book.put(
+            f"{at}.ratio_made", "Ratio of the wheels", self.large_mm / self.small_mm, ": 1", equation="D/d", source="geometry",
+            large=g(f"{at}.large_mm"), small=g(f"{at}.small_mm"),
+        )  # fmt: skip
+        return Transmission(ratio, 0.95, 10.0, g(f"{at}.stiffness_nm_rad"), 0.0)
+
+    def output_shaft(self, at: str, ctx: Context, overhang: str | None) -> OutputShaft:
+        return OutputShaft(at, ctx.given(f"{at}.shaft_mm"), "round", ctx.given(f"{at}.shaft_mm"))
+
+    def main_number(self) -> tuple[str, str]:
+        return f"{self.large_mm / self.small_mm:g} : 1", "large_mm"
+
+    def bill(self, at: str) -> list[BillLine]:
+        return [bought(self, "Friction wheels", f"⌀ {self.small_mm:g} and {self.large_mm:g} mm", at)]
+
+    def work(self, at: str) -> list[WorkStep]:
+        return [WorkStep("press", "Press the friction wheels together.", "tightened", after=("check_parts",), needs=(at,))]
