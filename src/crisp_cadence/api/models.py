@@ -21,7 +21,7 @@ from ..exchange.drawer import MOST_ROWS
 from ..store.axes import Off, Revision
 from ..store.drawer import DrawerRow, Intake, Turned
 from ..store.history import Thinned
-from ..store.log import LogEntry
+from ..store.log import LogEntry, LogKind
 
 Id = Annotated[str, Field(pattern=r"^[0-9a-f]{12}$")]
 Line = Annotated[str, Field(min_length=1, max_length=120, strict=True)]
@@ -137,7 +137,7 @@ class CalibrateBody(Body):
 
 class LogBody(Body):
     on_date: Day
-    kind: Literal["note", "tension", "repair", "upgrade", "calibration", "cost"] = "note"
+    kind: LogKind = "note"
     says: Annotated[str, Field(max_length=4000, strict=True)] = ""
     cost: Money | None = None
     reading: Reading | None = None
@@ -379,6 +379,7 @@ class StartAnswer(BaseModel):
     design_schema: dict[str, Any]
     forms: list[FormRow]
     cut: str  # under which name the cut list goes out
+    log_kinds: tuple[LogKind, ...]  # those that are written by hand
     drawer: DrawerWords
     takes: dict[str, str]  # by the name of a part in the design's description: the kind of drawer row that goes there
 

@@ -66,7 +66,7 @@ def _start() -> bytes:
     rows = [m.ProfileRow.model_validate(p, from_attributes=True) for p in catalog.profiles().values()]
     forms = [m.FormRow(key=f.key, name=f.name, of=f.of) for f in FORMATS.values()]
     answer = m.StartAnswer(
-        version=VERSION, units=units, profiles=rows, design_schema=design_schema(), takes=TAKES, forms=forms, cut=CUT,
+        version=VERSION, units=units, profiles=rows, design_schema=design_schema(), takes=TAKES, forms=forms, cut=CUT, log_kinds=log.BY_HAND,
         drawer=m.DrawerWords(kinds=KINDS, data=DATA),
     )  # fmt: skip
     return answer.model_dump_json().encode()

@@ -6,12 +6,15 @@ import json
 import sqlite3
 import uuid
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Literal
 
 from ..core.errors import NotFoundError
 from ..core.reading import PluckReading, PushReading, TensionAnswer
 from . import Store
 from .axes import version_on_shelf
+
+LogKind = Literal["note", "tension", "repair", "upgrade", "calibration", "cost"]
+BY_HAND: tuple[LogKind, ...] = ("note", "repair", "upgrade", "calibration", "cost")  # a tension is written down where it is read
 
 
 @dataclass(frozen=True, slots=True)

@@ -5733,6 +5733,8 @@ export interface components {
             forms: components["schemas"]["FormRow"][];
             /** Cut */
             cut: string;
+            /** Log Kinds */
+            log_kinds: ("note" | "tension" | "repair" | "upgrade" | "calibration" | "cost")[];
             drawer: components["schemas"]["DrawerWords"];
             /** Takes */
             takes: {

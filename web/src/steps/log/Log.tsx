@@ -10,8 +10,6 @@ import { money } from "../../units/format";
 import { Cautions } from "../Cautions";
 import { today } from "./today";
 
-const KINDS: LogBody["kind"][] = ["note", "repair", "upgrade", "calibration", "cost"];
-
 export default function Log() {
   const { id } = useView();
   const log = useLog(id);
@@ -37,7 +35,7 @@ export default function Log() {
 
 function NewEntry() {
   const { id, design } = useView();
-  const { session } = useBench();
+  const { session, start } = useBench();
   const [day, setDay] = useState(today());
   const [kind, setKind] = useState<LogBody["kind"]>("note");
   const [says, setSays] = useState("");
@@ -55,7 +53,7 @@ function NewEntry() {
       <h2>Write down</h2>
       <div style={{ display: "grid", gridTemplateColumns: "140px 130px minmax(0, 1fr) 110px auto", gap: 12, alignItems: "end" }}>
         <div className="field"><label className="name" htmlFor="log-day">Day</label><div className="box"><input id="log-day" type="date" required value={day} onChange={(e) => setDay(e.target.value)} style={{ fontSize: 13.5 }} /></div></div>
-        <div className="field"><label className="name" htmlFor="log-kind">Kind</label><div className="box"><select id="log-kind" value={kind} onChange={(e) => setKind(e.target.value as LogBody["kind"])}>{KINDS.map((k) => <option key={k}>{k}</option>)}</select></div></div>
+        <div className="field"><label className="name" htmlFor="log-kind">Kind</label><div className="box"><select id="log-kind" value={kind} onChange={(e) => setKind(e.target.value as LogBody["kind"])}>{start.log_kinds.map((k) => <option key={k}>{k}</option>)}</select></div></div>
         <div className="field text"><label className="name" htmlFor="log-says">What happened</label><div className="box"><input id="log-says" value={says} maxLength={4000} onChange={(e) => setSays(e.target.value)} /></div></div>
         <div className={`field ${bad ? "bad" : ""}`}><label className="name" htmlFor="log-cost">Cost</label><div className="box"><input id="log-cost" value={cost} onChange={(e) => setCost(e.target.value)} aria-invalid={bad} /><span className="unit">{design.aim.currency}</span></div></div>
         <button className="act main" disabled={bad || (!says.trim() && price === null) || add.isPending}>Write it down</button>
