@@ -29,7 +29,9 @@ def begin(page: Page, bench: Running, layout: str, name: str) -> None:
 
 
 def finish(page: Page, name: str, nodes: int) -> None:
-    """Drive line, drawing, Belt, Shake, Build, Tune and Log show something for this layout, and nothing is unknown."""
+    """Drive line, drawing, Belt, Shake, Build, Tune and Log show something for this layout, and nothing is
+    unknown.
+    """
     expect(page.get_by_role("tablist", name="Drive line").get_by_role("tab")).to_have_count(nodes)
     expect(page.locator("[data-verdict=unknown]:not(:has-text('advice'))")).to_have_count(0)
     expect(page.get_by_role("group", name=re.compile("to true scale")).first).to_be_visible()

@@ -1,4 +1,6 @@
-"""Every measure with its target, in one run: core, API on loopback, browser, start. Ratios are what counts on a noisy machine."""
+"""Every measure with its target, in one run: core, API on loopback, browser, start. Ratios are what counts on
+a noisy machine.
+"""
 
 from __future__ import annotations
 
@@ -51,7 +53,9 @@ LATEST = """
       after.port1.onmessage = () => took.push(performance.now() - from);
       after.port2.postMessage(0);
     });
-  }).observe(document.querySelector('aside.side'), { subtree: true, childList: true, attributes: true, characterData: true });
+  }).observe(document.querySelector('aside.side'), {
+    subtree: true, childList: true, attributes: true, characterData: true,
+  });
 }
 """
 
@@ -121,7 +125,9 @@ def key_to_ladder(page: Page, url: str, presses: int = 60) -> list[float]:
     page.evaluate(LATEST)
     for turn in range(presses):
         field.press("ArrowUp" if turn % 2 == 0 else "ArrowDown")
-        while page.evaluate("window.took.length") <= turn:  # the page's own policy forbids the waiting helper's eval
+        while (
+            page.evaluate("window.took.length") <= turn
+        ):  # the page's own policy forbids the waiting helper's eval
             page.wait_for_timeout(5)
     took: list[float] = page.evaluate("window.took")
     return took[5:]  # the first presses warm the page up
@@ -151,7 +157,10 @@ def forty_pulleys() -> tuple[Round, ...]:
     """A ring of forty pulleys, every second one inside on the belt's back."""
     turns = [2 * math.pi * i / 40 for i in range(40)]
     reach = [1000 if i % 2 else 880 for i in range(40)]
-    return tuple(Round(f"p{i}", r * math.cos(a), r * math.sin(a), 20, 1 if i % 2 else -1) for i, (a, r) in enumerate(zip(turns, reach, strict=True)))
+    return tuple(
+        Round(f"p{i}", r * math.cos(a), r * math.sin(a), 20, 1 if i % 2 else -1)
+        for i, (a, r) in enumerate(zip(turns, reach, strict=True))
+    )
 
 
 def first_paint(page: Page, url: str) -> float:
@@ -173,21 +182,33 @@ def expressions(whole: Searching) -> None:
             motors_of(t, space, pairs, {k: v[first : first + per, None] for k, v in space.motor.items()})
 
 
-def searches(rows: list[tuple[str, float, float, str]], profiles: dict[str, Profile], drawer: list[Stock]) -> tuple[float, float]:
+def searches(
+    rows: list[tuple[str, float, float, str]], profiles: dict[str, Profile], drawer: list[Stock]
+) -> tuple[float, float]:
     """Measures of the search; candidates a second, and its time against its array expressions alone."""
     aim = demo.designs()["glaze-bench-pass"]
     took = min(timed(lambda: search(aim, profiles, drawer), 4))
     rows.append(("search: whole starter catalogue, one aim", took / 1000, 0.5, "s"))
     every = begin(aim, profiles, drawer, "anything", ("direct", "gearbox", "closed belt"))
-    took = min(timed(lambda: search(aim, profiles, drawer, "anything", ("direct", "gearbox", "closed belt")), 2))
+    took = min(
+        timed(lambda: search(aim, profiles, drawer, "anything", ("direct", "gearbox", "closed belt")), 2)
+    )
     rows.append(("search: the same with one closed belt too", took / 1000, 3, "s"))
-    print(f"with closed belts {every.space.size / 1e6:.1f} million tried, {every.space.left_out / 1e6:.0f} million left out as no better")
+    print(
+        f"with closed belts {every.space.size / 1e6:.1f} million tried, "
+        f"{every.space.left_out / 1e6:.0f} million left out as no better"
+    )
     short = changed(aim, {"end.clamp.kind": "zip tie", "end.clamp.engaged_teeth": 5})
     owned = [s for s in drawer if s.kind in ("stepper", "supply", "gearbox", "pulley", "belt", "closed belt")]
-    for name, design in (("one change: every single swap", aim), ("one change: every single swap and the cheapest pair", short)):
+    for name, design in (
+        ("one change: every single swap", aim),
+        ("one change: every single swap and the cheapest pair", short),
+    ):
         found = one_change(design, profiles, owned)
         print(f"{name}: {found.tried} single changes, {found.pairs_tried} pairs worked out; {found.says}")
-        rows.append((name, min(timed(lambda design=design: one_change(design, profiles, owned), 3)) / 1000, 1, "s"))
+        rows.append(
+            (name, min(timed(lambda design=design: one_change(design, profiles, owned), 3)) / 1000, 1, "s")
+        )
     # All of it, nothing left out beforehand, against the same array expressions alone.
     whole = begin(aim, profiles, drawer, pruned=False)
     tried = whole.space.size
@@ -204,13 +225,20 @@ def searches(rows: list[tuple[str, float, float, str]], profiles: dict[str, Prof
 
 
 def shelf_of_many(folder: Path) -> tuple[float, float]:
-    """Seconds of the shelf's first answer after a start, and milliseconds of the following ones (median): 300 axes, none of them changed."""
+    """Seconds of the shelf's first answer after a start, and milliseconds of the following ones (median): 300
+    axes, none of them changed.
+    """
     store, designs = Store(folder), list(demo.designs().values())
     with store.transaction():
         for number in range(10):
             machine = axes.add_machine(store, f"Machine {number}", "", "2026-01-01")
             for k in range(30):
-                axes.add_axis(store, machine, designs[k % len(designs)].model_copy(update={"name": f"Axis {number}-{k}"}), "2026-01-01")
+                axes.add_axis(
+                    store,
+                    machine,
+                    designs[k % len(designs)].model_copy(update={"name": f"Axis {number}-{k}"}),
+                    "2026-01-01",
+                )
     store.close()
 
     def whole(running: Running) -> bytes:
@@ -227,14 +255,19 @@ def shelf_of_many(folder: Path) -> tuple[float, float]:
 
 
 def under_pressure(running: Running) -> tuple[float, float, float, float]:
-    """40 searches at once: memory, MB, and the slowest of 30 saves, s. Bodies of the worst shape: the slowest answer to one, s, and how long
+    """40 searches at once: memory, MB, and the slowest of 30 saves, s. Bodies of the worst shape: the slowest
+    answer to one, s, and how long
     the slowest other answer took meanwhile, s."""
     axis = next(a["id"] for m in running.ask("/shelf") for a in m["axes"] if a["name"] == "Aisle")
     design = running.ask(f"/axes/{axis}")["design"]
-    body = json.dumps({"design": design, "reductions": ["direct", "gearbox", "closed belt", "two closed belts"]}).encode()
+    body = json.dumps(
+        {"design": design, "reductions": ["direct", "gearbox", "closed belt", "two closed belts"]}
+    ).encode()
 
     def post(path: str, data: bytes) -> Any:
-        request = urllib.request.Request(f"{running.url}/api{path}", data=data, headers={"content-type": "application/json"})
+        request = urllib.request.Request(
+            f"{running.url}/api{path}", data=data, headers={"content-type": "application/json"}
+        )
         try:
             return urllib.request.urlopen(request, timeout=60)
         except urllib.error.HTTPError as refused:
@@ -246,7 +279,9 @@ def under_pressure(running: Running) -> tuple[float, float, float, float]:
     slowest = peak = 0.0
     for version in range(1, 31):
         begun = time.perf_counter()
-        running.ask(f"/axes/{axis}", {"base_version": version, "design": {**design, "note": f"turn {version}"}}, "PUT")
+        running.ask(
+            f"/axes/{axis}", {"base_version": version, "design": {**design, "note": f"turn {version}"}}, "PUT"
+        )
         slowest = max(slowest, time.perf_counter() - begun)
         status = Path(f"/proc/{running.process.pid}/status").read_text()
         peak = max(peak, int(status.split("VmRSS:")[1].split()[0]) / 1000)
@@ -255,9 +290,14 @@ def under_pressure(running: Running) -> tuple[float, float, float, float]:
     time.sleep(2)  # until the two at work have seen that nobody listens
     rows = "\n".join(f"washer,Odd {n},{n % 9},,,1,{n % 7 + 0.5}" for n in range(19_999))
     worst = [
-        ("/evaluate", ("[" * 540_000 + "]" * 540_000).encode()), ("/evaluate", json.dumps({**design, **{f"f{n}": n for n in range(60_000)}}).encode()),
-        ("/evaluate", json.dumps({**design, "x": [[0] * 400] * 400}).encode()), ("/drawer/preview", json.dumps({"text": f"kind,name,quantity,price,source_kind,x,thickness_mm\n{rows}"}).encode()),
-    ]  # fmt: skip
+        ("/evaluate", ("[" * 540_000 + "]" * 540_000).encode()),
+        ("/evaluate", json.dumps({**design, **{f"f{n}": n for n in range(60_000)}}).encode()),
+        ("/evaluate", json.dumps({**design, "x": [[0] * 400] * 400}).encode()),
+        (
+            "/drawer/preview",
+            json.dumps({"text": f"kind,name,quantity,price,source_kind,x,thickness_mm\n{rows}"}).encode(),
+        ),
+    ]
     answer = other = 0.0
     for path, data in worst:
         with ThreadPoolExecutor(1) as pool:
@@ -278,9 +318,23 @@ def main() -> None:
     core = timed(lambda: evaluate(design, profiles), 300)
     rows.append(("core: one evaluate, median", statistics.median(core), 3, "ms"))
     longest = max(demo.designs().values(), key=lambda d: (len(d.chain), d.chain[0].kind == "stepper"))
-    rows.append(("core: longest chain of the demo, median", statistics.median(timed(lambda: evaluate(longest, profiles), 200)), 5, "ms"))
+    rows.append(
+        (
+            "core: longest chain of the demo, median",
+            statistics.median(timed(lambda: evaluate(longest, profiles), 200)),
+            5,
+            "ms",
+        )
+    )
     rounds = forty_pulleys()
-    rows.append(("core: belt path of 40 pulleys, median", statistics.median(timed(lambda: belt_path(rounds), 300)), 2, "ms"))
+    rows.append(
+        (
+            "core: belt path of 40 pulleys, median",
+            statistics.median(timed(lambda: belt_path(rounds), 300)),
+            2,
+            "ms",
+        )
+    )
     drawer = [replace(row, quantity=1) for row in catalog.stock()]
     rows.append(
         (
@@ -315,26 +369,58 @@ def main() -> None:
             browser = play.chromium.launch(executable_path=CHROMIUM, args=BROWSER_FLAGS)
             lift = next(a["id"] for m in running.ask("/shelf") for a in m["axes"] if a["name"] == "Lift")
             page = browser.new_page(viewport={"width": 1280, "height": 800})
-            rows.append(("browser: key press to redrawn ladder, p95", p95(key_to_ladder(page, f"{running.url}/axis/{lift}/aim")), 60, "ms"))
+            rows.append(
+                (
+                    "browser: key press to redrawn ladder, p95",
+                    p95(key_to_ladder(page, f"{running.url}/axis/{lift}/aim")),
+                    60,
+                    "ms",
+                )
+            )
             rows.append(
                 (
                     "browser: pointer move to drawn path, p95",
-                    p95(move_to_drawing(browser.new_page(viewport={"width": 1280, "height": 800}), f"{running.url}/axis/{lift}/belt")),
+                    p95(
+                        move_to_drawing(
+                            browser.new_page(viewport={"width": 1280, "height": 800}),
+                            f"{running.url}/axis/{lift}/belt",
+                        )
+                    ),
                     50,
                     "ms",
                 )
             )
-            paints = [first_paint(browser.new_context(viewport={"width": 1280, "height": 800}).new_page(), running.url) for _ in range(3)]
-            rows.append(("browser: first contentful paint, median of 3 empty caches", statistics.median(paints) / 1000, 1.2, "s"))
+            paints = [
+                first_paint(
+                    browser.new_context(viewport={"width": 1280, "height": 800}).new_page(), running.url
+                )
+                for _ in range(3)
+            ]
+            rows.append(
+                (
+                    "browser: first contentful paint, median of 3 empty caches",
+                    statistics.median(paints) / 1000,
+                    1.2,
+                    "s",
+                )
+            )
             browser.close()
     rows.append(("browser: first scripts, gzipped", first_scripts(), 230, "kB"))
     rows.append(("program: ready, median of 3", statistics.median(starts), 2, "s"))
     for name, got, target, unit in rows:
-        print(f"{name:<60} {got:8.2f} {unit:<3} target {target:>6g} {unit:<3} {'ok' if got <= target else 'MISSED'}")
+        print(
+            f"{name:<60} {got:8.2f} {unit:<3} target {target:>6g} {unit:<3} "
+            f"{'ok' if got <= target else 'MISSED'}"
+        )
     print(
-        f"search: {rate / 1e6:.2f} million candidates a second (target 3), {rate * statistics.median(core) / 1000:.0f} times one at a time (target 2000), {times:.2f} times the array expressions alone (target 2)"
+        f"search: {rate / 1e6:.2f} million candidates a second (target 3), "
+        f"{rate * statistics.median(core) / 1000:.0f} times one at a time (target 2000), "
+        f"{times:.2f} times the array expressions alone (target 2)"
     )
-    print(f"core evaluate to writing and reading its report as JSON (steady on a noisy machine): {statistics.median(core) / reading:.2f}")
+    print(
+        f"core evaluate to writing and reading its report as JSON (steady on a noisy machine): "
+        f"{statistics.median(core) / reading:.2f}"
+    )
     print(f"API time to core time, medians: {statistics.median(answers) / statistics.median(core):.2f}")
 
 

@@ -1,4 +1,6 @@
-"""Writes what docs/ says of the core, from the core itself: docs/numbers.md and docs/axis.schema.json. A test holds them current."""
+"""Writes what docs/ says of the core, from the core itself: docs/numbers.md and docs/axis.schema.json. A test
+holds them current.
+"""
 
 from __future__ import annotations
 
@@ -23,13 +25,26 @@ def _cell(text: str) -> str:
 
 def numbers() -> str:
     """Every formula and belt profile with its source."""
-    lines = ["# About the numbers", "", "Made from the core's own docstrings by `make docs`. A design aid, not a certificate.", ""]
+    lines = [
+        "# About the numbers",
+        "",
+        "Made from the core's own docstrings by `make docs`. A design aid, not a certificate.",
+        "",
+    ]
     lines += ["| what | equation | units | range | source |", "|---|---|---|---|---|"]
     lines += [
-        f"| {' | '.join(map(_cell, (f.title, f.equation, f.units, f.valid, f'{f.source_kind}: {f.source}')))} |"
+        f"| "
+        f"{' | '.join(map(_cell, (f.title, f.equation, f.units, f.valid, f'{f.source_kind}: {f.source}')))} "
+        f"|"
         for f in sorted(FORMULAS.values(), key=lambda f: f.title)
     ]
-    lines += ["", "## Belt profiles", "", "| profile | standard | datum | value | source |", "|---|---|---|---|---|"]
+    lines += [
+        "",
+        "## Belt profiles",
+        "",
+        "| profile | standard | datum | value | source |",
+        "|---|---|---|---|---|",
+    ]
     for p in catalog.profiles().values():
         for datum, (kind, note) in p.sources.items():
             value = getattr(p, datum)

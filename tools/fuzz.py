@@ -1,6 +1,8 @@
-"""Random requests against the program's own description: no 5xx, nothing undescribed, no hang, no memory that stays.
+"""Random requests against the program's own description: no 5xx, nothing undescribed, no hang, no memory that
+stays.
 
-The gate runs a few per operation in the process with a fixed seed; `make torture` thousands against a program of its own, with a free one.
+The gate runs a few per operation in the process with a fixed seed; `make torture` thousands against a program
+of its own, with a free one.
 """
 
 from __future__ import annotations
@@ -24,11 +26,17 @@ import schemathesis
 from hypothesis import HealthCheck, given, settings
 from hypothesis import seed as seeded
 from running import Running, program
-from schemathesis.specs.openapi.checks import content_type_conformance, response_schema_conformance, status_code_conformance
+from schemathesis.specs.openapi.checks import (
+    content_type_conformance,
+    response_schema_conformance,
+    status_code_conformance,
+)
 
 from crisp_cadence.api import examples
 
-LONG = re.compile(r"/(search|change|ways)$")  # what may take seconds for a design answers line by line: its first line is what counts
+LONG = re.compile(
+    r"/(search|change|ways)$"
+)  # what may take seconds for a design answers line by line: its first line is what counts
 HANG_S = 2.0
 CHECKS = [status_code_conformance, content_type_conformance, response_schema_conformance]
 
@@ -53,7 +61,9 @@ class Row:
 
 
 def as_described(api: Any, most: int, call: Callable[[Any], Any], seed: int | None = None) -> int:
-    """Calls every operation of a description with what schemathesis draws for it, and checks each answer; returns how many operations."""
+    """Calls every operation of a description with what schemathesis draws for it, and checks each answer;
+    returns how many operations.
+    """
     looked = 0
     for found in api.get_all_operations():
         operation = found.ok()
@@ -72,7 +82,7 @@ def as_described(api: Any, most: int, call: Callable[[Any], Any], seed: int | No
     return looked
 
 
-# ---- bodies that were right, with one place spoilt ----------------------------------------------------------------------
+# ---- bodies that were right, with one place spoilt ---------------------------------------------------------
 
 NASTY: list[Any] = [
     None, True, False, "", "5", "x" * 5000, "\ud800", "\x00", 0, -1, 1, 0.5, 2**63, 10**400, -0.0, 1e-300, 1e300, float("nan"), float("inf"), [], {}, [[]],
@@ -115,7 +125,9 @@ def spoilt(body: Any, chance: random.Random) -> Any:
 
 def _sent(running: Running, method: str, path: str, body: Any, row: Row) -> None:
     data = json.dumps(body).encode()
-    request = urllib.request.Request(f"{running.url}/api{path}", data, {"content-type": "application/json"}, method=method.upper())
+    request = urllib.request.Request(
+        f"{running.url}/api{path}", data, {"content-type": "application/json"}, method=method.upper()
+    )
     begun = time.perf_counter()
     try:
         with urllib.request.urlopen(request, timeout=60) as answer:
@@ -144,7 +156,9 @@ def resident_mb(running: Running) -> float:
 def main() -> int:
     parser = argparse.ArgumentParser(description=__doc__.splitlines()[0])
     parser.add_argument("--examples", type=int, default=60, help="of each operation, as described")
-    parser.add_argument("--spoilt", type=int, default=300, help="spoilt bodies of each operation that takes one")
+    parser.add_argument(
+        "--spoilt", type=int, default=300, help="spoilt bodies of each operation that takes one"
+    )
     parser.add_argument("--seed", type=int, default=int.from_bytes(os.urandom(4)))
     wanted = parser.parse_args()
     print(f"seed {wanted.seed}", flush=True)
@@ -152,7 +166,11 @@ def main() -> int:
     described, bodies, wrong = Row("as described"), Row("spoilt bodies"), ""
     with tempfile.TemporaryDirectory() as folder, program(Path(folder) / "data") as running:
         machine = running.ask("/machines", {"name": "Fuzz"})["id"]
-        ids = {"machine_id": machine, "axis_id": running.ask(f"/machines/{machine}/axes", {"name": "Slide"})["id"], "key": examples.WASHER}
+        ids = {
+            "machine_id": machine,
+            "axis_id": running.ask(f"/machines/{machine}/axes", {"name": "Slide"})["id"],
+            "key": examples.WASHER,
+        }
         for (method, path), body in examples.BODIES.items():
             _sent(running, method, path.format(**ids), body, Row("warm"))
         before = resident_mb(running)
@@ -169,7 +187,12 @@ def main() -> int:
         settings.register_profile("free", deadline=None, database=None, derandomize=False)
         settings.load_profile("free")
         try:
-            as_described(schemathesis.openapi.from_url(f"{running.url}/api/openapi.json"), wanted.examples, call, wanted.seed)
+            as_described(
+                schemathesis.openapi.from_url(f"{running.url}/api/openapi.json"),
+                wanted.examples,
+                call,
+                wanted.seed,
+            )
         except BaseExceptionGroup as group:
             wrong = "\n".join(str(e) for e in group.exceptions)
         except AssertionError as error:

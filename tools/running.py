@@ -1,4 +1,6 @@
-"""Starts the program as its users do, on a free port of loopback, and stops just that process; shared by tests, bench and shots."""
+"""Starts the program as its users do, on a free port of loopback, and stops just that process; shared by
+tests, bench and shots.
+"""
 
 from __future__ import annotations
 
@@ -40,7 +42,9 @@ class Running:
     def ask(self, path: str, body: Any = None, method: str | None = None) -> Any:
         """A request to the API; the answer's JSON."""
         data = None if body is None else json.dumps(body).encode()
-        request = urllib.request.Request(f"{self.url}/api{path}", data=data, headers={"content-type": "application/json"}, method=method)
+        request = urllib.request.Request(
+            f"{self.url}/api{path}", data=data, headers={"content-type": "application/json"}, method=method
+        )
         with urllib.request.urlopen(request, timeout=10) as answer:
             text = answer.read()
             return json.loads(text) if text else None
@@ -53,7 +57,10 @@ def start(data: Path, command: str = "serve", port: int = 0, door: Sequence[str]
     """Start `crisp-cadence serve` or `demo` and wait until it answers."""
     begun = time.perf_counter()
     process = subprocess.Popen(
-        [sys.executable, *door, command, "--data", str(data), "--port", str(port)], stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True
+        [sys.executable, *door, command, "--data", str(data), "--port", str(port)],
+        stdout=subprocess.PIPE,
+        stderr=subprocess.STDOUT,
+        text=True,
     )
     assert process.stdout is not None
     said = ""

@@ -20,12 +20,20 @@ def settle(page: Page) -> None:
 
 def main(only: list[str], out: Path) -> None:
     out.mkdir(parents=True, exist_ok=True)
-    with tempfile.TemporaryDirectory() as folder, program(Path(folder), "demo") as running, sync_playwright() as play:
+    with (
+        tempfile.TemporaryDirectory() as folder,
+        program(Path(folder), "demo") as running,
+        sync_playwright() as play,
+    ):
         browser = play.chromium.launch(executable_path=CHROMIUM, args=BROWSER_FLAGS)
-        page = browser.new_page(viewport={"width": 1280, "height": 800}, reduced_motion="reduce", color_scheme="light")
+        page = browser.new_page(
+            viewport={"width": 1280, "height": 800}, reduced_motion="reduce", color_scheme="light"
+        )
         axes = {a["name"]: a["id"] for m in running.ask("/shelf") for a in m["axes"]}
 
-        def shot(name: str, path: str, then: str = "", dark: bool = False, wait: str = "", show: str = "") -> None:
+        def shot(
+            name: str, path: str, then: str = "", dark: bool = False, wait: str = "", show: str = ""
+        ) -> None:
             if only and name not in only:
                 return
             page.emulate_media(color_scheme="dark" if dark else "light", reduced_motion="reduce")
@@ -39,7 +47,9 @@ def main(only: list[str], out: Path) -> None:
             if show:
                 page.locator(show).evaluate("e => e.scrollIntoView()")
                 settle(page)
-            wide = page.evaluate("document.documentElement.scrollWidth - document.documentElement.clientWidth")
+            wide = page.evaluate(
+                "document.documentElement.scrollWidth - document.documentElement.clientWidth"
+            )
             if wide > 0:
                 print(f"{name}: {wide} px of sideways scrolling", file=sys.stderr)
             page.screenshot(path=out / f"{name}.png")
@@ -47,7 +57,13 @@ def main(only: list[str], out: Path) -> None:
         shot("01-shelf", "/")
         shot("02-aim", f"/axis/{axes['Aisle']}/aim")
         shot("03-drive", f"/axis/{axes['Pass']}/drive")
-        shot("19-search", f"/axis/{axes['Pass']}/drive", "[data-search] button.main", wait="[data-found]", show="[data-choose]")
+        shot(
+            "19-search",
+            f"/axis/{axes['Pass']}/drive",
+            "[data-search] button.main",
+            wait="[data-found]",
+            show="[data-choose]",
+        )
         shot("04-ladder-way-out", f"/axis/{axes['Pass']}/drive", "[data-rung=speed] button")
         shot("05-belt", f"/axis/{axes['Aisle']}/belt")
         shot("17-belt-line", f"/axis/{axes['Aisle']}/belt", "nav.index a:has-text('Belt line')")
@@ -70,7 +86,14 @@ def main(only: list[str], out: Path) -> None:
             show="[data-choose]",
         )
         ways = "[data-choose] [role=tab]:has-text('Other ways')"
-        shot("12-other-ways-dark", f"/axis/{axes['Pass']}/drive", ways, dark=True, wait="[data-way]", show="[data-choose]")
+        shot(
+            "12-other-ways-dark",
+            f"/axis/{axes['Pass']}/drive",
+            ways,
+            dark=True,
+            wait="[data-way]",
+            show="[data-choose]",
+        )
         browser.close()
 
 

@@ -1,7 +1,10 @@
-"""Kills the program in the middle of saves, first starts, upgrades and seeding, and counts what is lost or half done.
+"""Kills the program in the middle of saves, first starts, upgrades and seeding, and counts what is lost or
+half done.
 
-`make torture` runs it with a free seed; a few kills with a fixed seed run in the tests. Each child is a copy of a process that has loaded
-everything already, so that kills fall into the work itself and not into loading. Killing is SIGKILL: no chance to tidy up.
+`make torture` runs it with a free seed; a few kills with a fixed seed run in the tests. Each child is a copy
+of a process that has loaded
+everything already, so that kills fall into the work itself and not into loading. Killing is SIGKILL: no
+chance to tidy up.
 """
 
 from __future__ import annotations
@@ -50,7 +53,9 @@ class Row:
 
 
 def killed(work: Callable[[Callable[[object], None]], None], after_s: float) -> tuple[list[object], bool]:
-    """Runs work in a child that is killed after a time; what it acknowledged until then, and whether it was cut off."""
+    """Runs work in a child that is killed after a time; what it acknowledged until then, and whether it was
+    cut off.
+    """
     read, write = os.pipe()
     child = os.fork()
     if child == 0:
@@ -77,7 +82,10 @@ def sound(folder: Path) -> bool:
         if store.damage is not None:
             return False
         with store.reading() as db:
-            return str(db.execute("PRAGMA integrity_check").fetchone()[0]) == "ok" and not db.execute("PRAGMA foreign_key_check").fetchall()
+            return (
+                str(db.execute("PRAGMA integrity_check").fetchone()[0]) == "ok"
+                and not db.execute("PRAGMA foreign_key_check").fetchall()
+            )
     finally:
         store.close()
 
@@ -159,7 +167,12 @@ def _seeding(folder: Path, row: Row, after_s: float) -> None:
         store.close()
 
 
-KINDS: dict[str, Callable[[Path, Row, float], None]] = {"saves": _saves, "first start": _first_start, "upgrade": _upgrade, "seeding": _seeding}
+KINDS: dict[str, Callable[[Path, Row, float], None]] = {
+    "saves": _saves,
+    "first start": _first_start,
+    "upgrade": _upgrade,
+    "seeding": _seeding,
+}
 
 
 def kills(kind: str, count: int, seed: int) -> Row:
@@ -176,8 +189,12 @@ def kills(kind: str, count: int, seed: int) -> Row:
 
 
 def table(rows: list[Row]) -> str:
-    head = f"{'killed during':14}{'kills':>7}{'in the middle':>15}{'acknowledged':>14}{'lost':>6}{'half done':>11}{'unsound':>9}"
-    return "\n".join([head, *(f"{r.kind:14}{r.kills:7}{r.in_the_middle:15}{r.acknowledged:14}{r.lost:6}{r.half:11}{r.unsound:9}" for r in rows)])
+    head = ("kills", "in the middle", "acknowledged", "lost", "half done", "unsound")
+    lines = ["killed during " + "".join(f"{h:>15}" for h in head)]
+    for r in rows:
+        counts = (r.kills, r.in_the_middle, r.acknowledged, r.lost, r.half, r.unsound)
+        lines.append(f"{r.kind:14}" + "".join(f"{c:15}" for c in counts))
+    return "\n".join(lines)
 
 
 def main() -> int:

@@ -21,7 +21,9 @@ def evaluate(design: AxisDesign) -> Report:
 
 
 def __getattr__(name: str) -> Any:
-    """The rest when it is first asked for: a command line that is stopped at once ends without having loaded everything."""
+    """The rest when it is first asked for: a command line that is stopped at once ends without having loaded
+    everything.
+    """
     from .core import design, report
 
     for room in (design, report):

@@ -1,4 +1,6 @@
-"""The door of the command line: nothing is loaded before Ctrl+C is looked after, so that no traceback reaches a terminal."""
+"""The door of the command line: nothing is loaded before Ctrl+C is looked after, so that no traceback reaches
+a terminal.
+"""
 
 from __future__ import annotations
 

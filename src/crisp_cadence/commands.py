@@ -17,7 +17,8 @@ from types import FrameType
 from .core.errors import CrispError, EntryError, problem
 
 PORT = 8321
-END_WITHIN_S = 2.5  # after being told to end; a search that goes on by then is cut off (every save is on the disk already)
+# after being told to end; a search that goes on by then is cut off (every save is on the disk already)
+END_WITHIN_S = 2.5
 CLOSED_PIPE = 141  # as shells have it for a program whose reader has gone
 LOG_NAME = "crisp-cadence.log"
 
@@ -31,12 +32,19 @@ CHOOSING = {
 
 def run(argv: list[str] | None) -> int:
     """Run a command; 0 when it went well, 2 when the input was refused."""
-    parser = argparse.ArgumentParser(prog="crisp-cadence", description="Design, check, build, tune and log belt and pulley axes.")
+    parser = argparse.ArgumentParser(
+        prog="crisp-cadence", description="Design, check, build, tune and log belt and pulley axes."
+    )
     commands = parser.add_subparsers(dest="command", required=True)
     for name, says in (("demo", "serve the demo machines"), ("serve", "serve your own machines")):
         sub = commands.add_parser(name, help=says)
         sub.add_argument("--data", type=Path, help="folder of the data file")
-        sub.add_argument("--port", type=int, default=PORT, help=f"port on this machine (default {PORT}; 0 picks a free one)")
+        sub.add_argument(
+            "--port",
+            type=int,
+            default=PORT,
+            help=f"port on this machine (default {PORT}; 0 picks a free one)",
+        )
     sub = commands.add_parser("evaluate", help="print the report of a design file as JSON")
     sub.add_argument("file", help="a design file, or - for standard input")
     for name, says in CHOOSING.items():
@@ -45,8 +53,16 @@ def run(argv: list[str] | None) -> int:
     commands.add_parser("schema", help="print the JSON Schema of the design file")
     sub = commands.add_parser("export", help="write a drawing or the cut list of a design file")
     sub.add_argument("file", help="a design file, or - for standard input")
-    sub.add_argument("what", nargs="?", default="", help="path:end, plate:end.motor_mount, stack:end.idler, cut …; left out, what there is is listed")
-    sub.add_argument("--form", help="the format; left out, the first that goes with it (svg for a drawing, csv for the cut list)")
+    sub.add_argument(
+        "what",
+        nargs="?",
+        default="",
+        help="path:end, plate:end.motor_mount, stack:end.idler, cut …; left out, what there is is listed",
+    )
+    sub.add_argument(
+        "--form",
+        help="the format; left out, the first that goes with it (svg for a drawing, csv for the cut list)",
+    )
     sub = commands.add_parser("examples", help="write the demo designs as files")
     sub.add_argument("folder", type=Path)
     given = parser.parse_args(argv)
@@ -94,7 +110,15 @@ def _run(given: argparse.Namespace) -> int:
                     print(given.folder / f"{name}.json")
             except OSError as error:
                 raise EntryError(
-                    [problem("folder", "cannot be written", value=str(given.folder), limit=error.strerror or "", remedy="Choose another folder.")]
+                    [
+                        problem(
+                            "folder",
+                            "cannot be written",
+                            value=str(given.folder),
+                            limit=error.strerror or "",
+                            remedy="Choose another folder.",
+                        )
+                    ]
                 ) from None
         case _:
             _serve(given)
@@ -115,7 +139,9 @@ def _export(text: bytes, what: str, form: str | None) -> str:
 
 
 def _chosen(how: str, text: bytes) -> str:
-    """A search, one change or other ways from the starter catalogue, which has no prices and no quantities."""
+    """A search, one change or other ways from the starter catalogue, which has no prices and no
+    quantities.
+    """
     from . import catalog, parse_design
     from .core.mend.tries import changes_json, one_change
     from .core.search.find import answer_json, search
@@ -138,11 +164,19 @@ def _read(name: str) -> bytes:
         with open(name, "rb") as file:
             return file.read(LARGEST_FILE + 1)
     except OSError as error:
-        raise EntryError([problem("file", "cannot be read", value=name, limit=error.strerror or "", remedy="Check the name.")]) from None
+        raise EntryError(
+            [
+                problem(
+                    "file", "cannot be read", value=name, limit=error.strerror or "", remedy="Check the name."
+                )
+            ]
+        ) from None
 
 
 def _serve(given: argparse.Namespace) -> None:
-    """Serve on loopback, once the data file is open. The socket names IPPROTO_TCP: without it Nagle's delay costs some 40 ms a request."""
+    """Serve on loopback, once the data file is open. The socket names IPPROTO_TCP: without it Nagle's delay
+    costs some 40 ms a request.
+    """
     import platformdirs
     import uvicorn
 
@@ -151,36 +185,65 @@ def _serve(given: argparse.Namespace) -> None:
     from .store import Store
 
     if not 0 <= given.port <= 65535:
-        raise EntryError([problem("port", "is not a port", value=given.port, limit="0 to 65535", remedy="Leave it out, or take one above 1024.")])
+        raise EntryError(
+            [
+                problem(
+                    "port",
+                    "is not a port",
+                    value=given.port,
+                    limit="0 to 65535",
+                    remedy="Leave it out, or take one above 1024.",
+                )
+            ]
+        )
     listening = _listen(given.port)
-    folder = given.data or Path(platformdirs.user_data_dir("crisp-cadence")) / ("demo" if given.command == "demo" else "machines")
+    folder = given.data or Path(platformdirs.user_data_dir("crisp-cadence")) / (
+        "demo" if given.command == "demo" else "machines"
+    )
     store = Store(folder)
     _log_to(folder)
     if store.damage is not None:
         copy = store.last_copy()
         print(
-            f"{store.damage} Open the page to rescue what can be read." + (f" The newest copy set aside is {copy.name}." if copy else ""), flush=True
+            f"{store.damage} Open the page to rescue what can be read."
+            + (f" The newest copy set aside is {copy.name}." if copy else ""),
+            flush=True,
         )
     elif given.command == "demo":
         from . import demo
 
         demo.fill(store)
-    print(f"Crisp Cadence on http://127.0.0.1:{listening.getsockname()[1]}  (data in {folder}; stop with Ctrl+C)", flush=True)
-    config = uvicorn.Config(make_app(store), http=Bounded, log_config=None, access_log=False, server_header=False, timeout_graceful_shutdown=1)
+    print(
+        f"Crisp Cadence on http://127.0.0.1:{listening.getsockname()[1]}  (data in {folder}; stop "
+        f"with Ctrl+C)",
+        flush=True,
+    )
+    config = uvicorn.Config(
+        make_app(store),
+        http=Bounded,
+        log_config=None,
+        access_log=False,
+        server_header=False,
+        timeout_graceful_shutdown=1,
+    )
 
     class Server(uvicorn.Server):
         def handle_exit(self, sig: int, frame: FrameType | None) -> None:
             _end_soon()
             super().handle_exit(sig, frame)
 
-    sys.setswitchinterval(0.001)  # an answer is not to wait five milliseconds, at each of its steps, for work in another thread
+    sys.setswitchinterval(
+        0.001
+    )  # an answer is not to wait five milliseconds, at each of its steps, for work in another thread
     gc.freeze()  # nor, each time that rubbish is collected, until all that was loaded has been looked through
     Server(config).run(sockets=[listening])
 
 
 def _end_soon() -> None:
     """See to it that the program ends, whatever runs: all that was acknowledged is on the disk already."""
-    logging.getLogger("uvicorn.error").setLevel(logging.CRITICAL)  # that a request was cut off is what was asked for
+    logging.getLogger("uvicorn.error").setLevel(
+        logging.CRITICAL
+    )  # that a request was cut off is what was asked for
     timer = threading.Timer(END_WITHIN_S, os._exit, (0,))
     timer.daemon = True
     timer.start()
@@ -211,7 +274,11 @@ def _listen(port: int) -> socket.socket:
         raise EntryError(
             [
                 problem(
-                    "port", "cannot be opened", value=port, limit=error.strerror or "", remedy="Another program uses it: choose another with --port."
+                    "port",
+                    "cannot be opened",
+                    value=port,
+                    limit=error.strerror or "",
+                    remedy="Another program uses it: choose another with --port.",
                 )
             ]
         ) from None

@@ -1,4 +1,6 @@
-"""Demo data: a village pottery with a seed library next door. Everything in it is made up, prices included."""
+"""Demo data: a village pottery with a seed library next door. Everything in it is made up, prices
+included.
+"""
 
 from __future__ import annotations
 
@@ -16,7 +18,9 @@ from .store import Store, axes, drawer, log
 
 
 def _built(design: AxisDesign, to_come: tuple[str, ...] = ()) -> AxisDesign:
-    """The design of an axis that stands: every part is here but those named, and what can be done without them is done."""
+    """The design of an axis that stands: every part is here but those named, and what can be done without
+    them is done.
+    """
 
     def here(part: Any) -> Any:
         if isinstance(part, list):
@@ -28,7 +32,9 @@ def _built(design: AxisDesign, to_come: tuple[str, ...] = ()) -> AxisDesign:
 
     design = design_from(here(design.model_dump(mode="json")))
     done: dict[str, None] = {}
-    for step in evaluate(design, catalog.profiles()).work:  # in working order, so what a step waits for has been looked at before
+    for step in evaluate(
+        design, catalog.profiles()
+    ).work:  # in working order, so what a step waits for has been looked at before
         if not step.waits_for_parts and set(step.waits_for_steps) <= done.keys():
             done[step.key] = None
     return design.model_copy(update={"done": list(done)})
@@ -166,13 +172,22 @@ RIDES = {"Head": "Long way"}  # which axis rides on which
 
 def designs() -> dict[str, AxisDesign]:
     """Every demo axis by the name of its file, with what rides on it."""
-    made = {f"{machine} {design.name}": design for machine, _, makes in MACHINES for design in (make() for make in makes)}
+    made = {
+        f"{machine} {design.name}": design
+        for machine, _, makes in MACHINES
+        for design in (make() for make in makes)
+    }
     riders = {mount: [d for d in made.values() if RIDES.get(d.name) == mount] for mount in RIDES.values()}
-    return {re.sub(r"[^a-z0-9]+", "-", name.lower()): carrying(d, riders[d.name]) if d.name in riders else d for name, d in made.items()}
+    return {
+        re.sub(r"[^a-z0-9]+", "-", name.lower()): carrying(d, riders[d.name]) if d.name in riders else d
+        for name, d in made.items()
+    }
 
 
 def fill(store: Store) -> None:
-    """Fill an empty store with the demo: all of it or nothing, and once, however many programs start at the same time."""
+    """Fill an empty store with the demo: all of it or nothing, and once, however many programs start at the
+    same time.
+    """
     with store.transaction():
         if not axes.machines(store):
             _fill(store)
@@ -198,9 +213,27 @@ def _fill(store: Store) -> None:
         kept = log.kept(reading, read_tension(aisle(), catalog.profiles(), reading))
         log.add(store, ids["Aisle"], day, "tension", says, None, kept, f"{day}T10:00:00.000+00:00")
     for axis, day, kind, says, cost in (
-        ("Aisle", "2026-05-11", "repair", "One wheel ran loose; turned its eccentric a sixth and locked the nut.", 0.0),
-        ("Lift", "2026-05-30", "upgrade", "Took the 10:1 gearbox after the direct drive sank under a full tray.", 42.0),
-        ("Pass", "2026-10-03", "note", "Stalls on the way back; slower it runs. Bet: the old 12 V supply is enough.", None),
+        (
+            "Aisle",
+            "2026-05-11",
+            "repair",
+            "One wheel ran loose; turned its eccentric a sixth and locked the nut.",
+            0.0,
+        ),
+        (
+            "Lift",
+            "2026-05-30",
+            "upgrade",
+            "Took the 10:1 gearbox after the direct drive sank under a full tray.",
+            42.0,
+        ),
+        (
+            "Pass",
+            "2026-10-03",
+            "note",
+            "Stalls on the way back; slower it runs. Bet: the old 12 V supply is enough.",
+            None,
+        ),
     ):
         log.add(store, ids[axis], day, kind, says, cost, None, f"{day}T12:00:00.000+00:00")
     prices = {p.key: (0, invented_price(p)) for p in catalog.parts().values() if p.kind in PRICED}

@@ -1,4 +1,6 @@
-"""Demo data, second part: one axis for each further layout, in the same pottery and seed library. Prices are made up."""
+"""Demo data, second part: one axis for each further layout, in the same pottery and seed library. Prices are
+made up.
+"""
 
 from __future__ import annotations
 
@@ -19,7 +21,12 @@ def part(key: str, price: float | None, *, in_stock: bool = False, **more: Any) 
 
 def mass(label: str, mass_kg: float, quantity: int = 1) -> dict[str, Any]:
     """Something that moves, weighed."""
-    return {"label": label, "mass_kg": mass_kg, "quantity": quantity, "source": {"kind": "measured by you", "note": "kitchen scales"}}
+    return {
+        "label": label,
+        "mass_kg": mass_kg,
+        "quantity": quantity,
+        "source": {"kind": "measured by you", "note": "kitchen scales"},
+    }
 
 
 def _of(layout: str, name: str, **parts: Any) -> AxisDesign:
@@ -31,7 +38,14 @@ def _of(layout: str, name: str, **parts: Any) -> AxisDesign:
 
 
 def _driver(volts: float, amps: float, price: float, microsteps: int = 16, **more: Any) -> dict[str, Any]:
-    return {"label": f"Driver and {volts:g} V supply", "price": price, "supply_v": volts, "current_a": amps, "microsteps": microsteps, **more}
+    return {
+        "label": f"Driver and {volts:g} V supply",
+        "price": price,
+        "supply_v": volts,
+        "current_a": amps,
+        "microsteps": microsteps,
+        **more,
+    }
 
 
 def _pulley(teeth: int, bore: float, hub: float, price: float, face: float = 10.0) -> dict[str, Any]:

@@ -49,8 +49,13 @@ def test_inputs_are_left_out_when_asked_and_come_when_opened(client: TestClient)
     whole = client.post("/api/evaluate", json=PLAIN).json()
     brief = client.post("/api/evaluate?inputs=false", json=PLAIN).json()
     assert all(q["inputs"] for q in whole["results"])
-    assert brief == {**whole, "results": [{k: v for k, v in q.items() if k != "inputs"} for q in whole["results"]]}
-    opened = client.post("/api/open", json={"design": PLAIN, "keys": ["belt.cut", "no such result", "motor.reach"]}).json()
+    assert brief == {
+        **whole,
+        "results": [{k: v for k, v in q.items() if k != "inputs"} for q in whole["results"]],
+    }
+    opened = client.post(
+        "/api/open", json={"design": PLAIN, "keys": ["belt.cut", "no such result", "motor.reach"]}
+    ).json()
     assert opened == [next(q for q in whole["results"] if q["key"] == k) for k in ("belt.cut", "motor.reach")]
 
 
@@ -66,7 +71,9 @@ def test_saving_makes_revisions_that_can_be_returned_to(client: TestClient, axis
     first = fetch(client, axis)
     design = {**first["design"], "note": "second"}
     assert client.put(f"/api/axes/{axis}", json={"base_version": 1, "design": design}).json()["version"] == 2
-    assert client.put(f"/api/axes/{axis}", json={"base_version": 1, "design": design}).json()["version"] == 2, "a repeated save changes nothing"
+    assert (
+        client.put(f"/api/axes/{axis}", json={"base_version": 1, "design": design}).json()["version"] == 2
+    ), "a repeated save changes nothing"
     back = client.post(f"/api/axes/{axis}/restore", json={"base_version": 2, "number": 1}).json()
     assert (back["version"], back["design"]["note"]) == (3, "")
     kept = client.get(f"/api/axes/{axis}/revisions").json()
@@ -75,7 +82,12 @@ def test_saving_makes_revisions_that_can_be_returned_to(client: TestClient, axis
 
 def test_two_windows_cannot_overwrite_each_other(client: TestClient, axis: str) -> None:
     design = fetch(client, axis)["design"]
-    assert client.put(f"/api/axes/{axis}", json={"base_version": 1, "design": {**design, "note": "one"}}).status_code == 200
+    assert (
+        client.put(
+            f"/api/axes/{axis}", json={"base_version": 1, "design": {**design, "note": "one"}}
+        ).status_code
+        == 200
+    )
     late = client.put(f"/api/axes/{axis}", json={"base_version": 1, "design": {**design, "note": "two"}})
     assert late.status_code == 409
     assert late.json()["current_version"] == 2
@@ -118,7 +130,9 @@ def test_taking_off_the_shelf_can_be_undone(client: TestClient, axis: str) -> No
 def test_files_go_out_and_come_back(client: TestClient, axis: str) -> None:
     machine = client.get("/api/shelf").json()[0]["id"]
     text = client.get(f"/api/axes/{axis}/file").content
-    new = client.post(f"/api/machines/{machine}/import", content=text, headers={"content-type": "application/json"}).json()["id"]
+    new = client.post(
+        f"/api/machines/{machine}/import", content=text, headers={"content-type": "application/json"}
+    ).json()["id"]
     assert fetch(client, new)["design"] == fetch(client, axis)["design"]
 
 
@@ -128,12 +142,18 @@ def test_files_go_out_and_come_back(client: TestClient, axis: str) -> None:
         (b"{", "design"),
         (b'{"format": "other"}', "format"),
         (b'{"format": "crisp-cadence/axis", "version": 9}', "version"),
-        (b'{"chain": [{"kind": "stepper", "hold_torque_nm": "0.4 ozin"}], "end": {"kind": "carriage_loop"}}', "chain.0.hold_torque_nm"),
+        (
+            b'{"chain": [{"kind": "stepper", "hold_torque_nm": "0.4 ozin"}], "end": {"kind": '
+            b'"carriage_loop"}}',
+            "chain.0.hold_torque_nm",
+        ),
     ],
 )
 def test_files_that_cannot_be_opened(client: TestClient, axis: str, text: bytes, field: str) -> None:
     machine = client.get("/api/shelf").json()[0]["id"]
-    answer = client.post(f"/api/machines/{machine}/import", content=text, headers={"content-type": "application/json"})
+    answer = client.post(
+        f"/api/machines/{machine}/import", content=text, headers={"content-type": "application/json"}
+    )
     assert answer.status_code == 422
     assert answer.json()["problems"][0]["field"] == field
     assert answer.json()["problems"][0]["remedy"]
@@ -143,9 +163,18 @@ def test_files_that_cannot_be_opened(client: TestClient, axis: str, text: bytes,
 @pytest.mark.parametrize(
     ("body", "field"),
     [
-        ('{"chain":[{"kind":"stepper","hold_torque_nm":NaN}],"end":{"kind":"carriage_loop"}}', "chain.0.hold_torque_nm"),
-        ('{"chain":[{"kind":"stepper","hold_torque_nm":1e999}],"end":{"kind":"carriage_loop"}}', "chain.0.hold_torque_nm"),
-        ('{"chain":[{"kind":"stepper","driver":{"supply_v":true}}],"end":{"kind":"carriage_loop"}}', "chain.0.driver.supply_v"),
+        (
+            '{"chain":[{"kind":"stepper","hold_torque_nm":NaN}],"end":{"kind":"carriage_loop"}}',
+            "chain.0.hold_torque_nm",
+        ),
+        (
+            '{"chain":[{"kind":"stepper","hold_torque_nm":1e999}],"end":{"kind":"carriage_loop"}}',
+            "chain.0.hold_torque_nm",
+        ),
+        (
+            '{"chain":[{"kind":"stepper","driver":{"supply_v":true}}],"end":{"kind":"carriage_loop"}}',
+            "chain.0.driver.supply_v",
+        ),
         ('{"chain":[{"kind":"stepper"}],"end":{"kind":"carriage_loop"},"x":-Infinity}', "design"),
         ('{"chain":[{"kind":"stepper"}],"end":{"kind":"carriage_loop"},"name":"\\ud800"}', "name"),
         ('{"chain":[{"kind":"stepper"}],"end":{"kind":"carriage_loop"},"x":"\\ud800"}', "design"),
@@ -155,8 +184,14 @@ def test_files_that_cannot_be_opened(client: TestClient, axis: str, text: bytes,
         ("null", "design"),
     ],
 )
-def test_bodies_that_cannot_be_are_refused_with_a_reason(client: TestClient, body: str, field: str | None) -> None:
-    answer = client.post("/api/evaluate", content=body.encode("utf-8", "surrogatepass"), headers={"content-type": "application/json"})
+def test_bodies_that_cannot_be_are_refused_with_a_reason(
+    client: TestClient, body: str, field: str | None
+) -> None:
+    answer = client.post(
+        "/api/evaluate",
+        content=body.encode("utf-8", "surrogatepass"),
+        headers={"content-type": "application/json"},
+    )
     assert answer.status_code in (400, 422)
     if field is not None:
         assert answer.json()["problems"][0]["field"] == field
@@ -164,7 +199,9 @@ def test_bodies_that_cannot_be_are_refused_with_a_reason(client: TestClient, bod
 
 
 def test_a_body_of_50_mb_is_refused(client: TestClient) -> None:
-    answer = client.post("/api/evaluate", content=b" " * 50_000_000, headers={"content-type": "application/json"})
+    answer = client.post(
+        "/api/evaluate", content=b" " * 50_000_000, headers={"content-type": "application/json"}
+    )
     assert answer.status_code == 413
     assert f"{limit_of('/api/evaluate')[0]:,}" in answer.json()["detail"]
 
@@ -174,7 +211,12 @@ def test_a_streamed_body_without_a_length_is_bounded(client: TestClient) -> None
         for _ in range(60):
             yield b" " * 100_000
 
-    assert client.post("/api/evaluate", content=pieces(), headers={"content-type": "application/json"}).status_code == 413
+    assert (
+        client.post(
+            "/api/evaluate", content=pieces(), headers={"content-type": "application/json"}
+        ).status_code
+        == 413
+    )
 
 
 class TestGuard:
@@ -186,14 +228,29 @@ class TestGuard:
         answer = client.post("/api/machines", json={"name": "x"}, headers={"origin": "http://evil.example"})
         assert answer.status_code == 403
         assert client.get("/api/shelf").json() == []
-        assert client.post("/api/machines", json={"name": "x"}, headers={"origin": "http://localhost"}).status_code == 201
+        assert (
+            client.post(
+                "/api/machines", json={"name": "x"}, headers={"origin": "http://localhost"}
+            ).status_code
+            == 201
+        )
 
     def test_pages_load_nothing_from_elsewhere(self, client: TestClient) -> None:
         policy = client.get("/").headers["content-security-policy"]
         assert "default-src 'none'" in policy
         assert "http" not in policy
 
-    @pytest.mark.parametrize("path", ["/%00", "/../../etc/passwd", "/assets/..%2f..%2fcli.py", "/api/axes/%00", "/api/axes/x", "/api/nothing"])
+    @pytest.mark.parametrize(
+        "path",
+        [
+            "/%00",
+            "/../../etc/passwd",
+            "/assets/..%2f..%2fcli.py",
+            "/api/axes/%00",
+            "/api/axes/x",
+            "/api/nothing",
+        ],
+    )
     def test_strange_paths(self, client: TestClient, path: str) -> None:
         answer = client.get(path)
         assert answer.status_code in (200, 404, 422)
@@ -212,30 +269,52 @@ class TestTension:
         assert report.pluck is not None
         body = {
             "design": design.model_dump(mode="json"),
-            "reading": {"how": "pluck", "span_mm": report.pluck.span_mm, "frequency_hz": report.pluck.frequency_hz},
+            "reading": {
+                "how": "pluck",
+                "span_mm": report.pluck.span_mm,
+                "frequency_hz": report.pluck.frequency_hz,
+            },
         }
         got = client.post("/api/tension", json=body).json()
         assert got["tension_n"] == pytest.approx(value(report, "tension.set"))
         assert got["verdict"] == "within the band"
-        body["reading"] = {"how": "push", "span_mm": report.pluck.span_mm, "deflection_mm": report.pluck.push_mm, "force_n": report.pluck.push_n}
-        assert client.post("/api/tension", json=body).json()["tension_n"] == pytest.approx(value(report, "tension.set"))
+        body["reading"] = {
+            "how": "push",
+            "span_mm": report.pluck.span_mm,
+            "deflection_mm": report.pluck.push_mm,
+            "force_n": report.pluck.push_n,
+        }
+        assert client.post("/api/tension", json=body).json()["tension_n"] == pytest.approx(
+            value(report, "tension.set")
+        )
 
     @pytest.mark.parametrize(("hertz", "verdict"), [(40.0, "low"), (200.0, "high")])
     def test_outside_the_band(self, client: TestClient, hertz: float, verdict: str) -> None:
         design = demo.designs()["seed-shuttle-aisle"].model_dump(mode="json")
-        got = client.post("/api/tension", json={"design": design, "reading": {"how": "pluck", "span_mm": 150.0, "frequency_hz": hertz}}).json()
+        got = client.post(
+            "/api/tension",
+            json={"design": design, "reading": {"how": "pluck", "span_mm": 150.0, "frequency_hz": hertz}},
+        ).json()
         assert got["verdict"] == verdict
 
     def test_a_slack_run_and_a_push_too_far(self, client: TestClient) -> None:
         reading: dict[str, Any] = {"how": "push", "span_mm": 200.0, "deflection_mm": 20.0, "force_n": 0.01}
-        assert client.post("/api/tension", json={"design": PLAIN, "reading": reading}).json()["verdict"] == "slack"
+        assert (
+            client.post("/api/tension", json={"design": PLAIN, "reading": reading}).json()["verdict"]
+            == "slack"
+        )
         reading["deflection_mm"] = 30.0
-        refused = client.post("/api/tension", json={"design": PLAIN, "reading": reading}).json()["problems"][0]
+        refused = client.post("/api/tension", json={"design": PLAIN, "reading": reading}).json()["problems"][
+            0
+        ]
         assert (refused["field"], refused["limit"], refused["unit"]) == ("reading.deflection_mm", "25", "mm")
 
     def test_readings_must_be_positive_numbers(self, client: TestClient) -> None:
         for bad in (0, -3, True, "60"):
-            answer = client.post("/api/tension", json={"design": PLAIN, "reading": {"how": "pluck", "span_mm": 200.0, "frequency_hz": bad}})
+            answer = client.post(
+                "/api/tension",
+                json={"design": PLAIN, "reading": {"how": "pluck", "span_mm": 200.0, "frequency_hz": bad}},
+            )
             assert answer.json()["problems"][0]["field"] == "reading.frequency_hz"
 
 
@@ -246,7 +325,11 @@ class TestLog:
         client.put(f"/api/axes/{axis}", json={"base_version": 1, "design": {**design, "note": "x"}})
         client.post(
             f"/api/axes/{axis}/log",
-            json={"on_date": "2026-03-01", "kind": "tension", "reading": {"how": "pluck", "span_mm": 100.0, "frequency_hz": 90.0}},
+            json={
+                "on_date": "2026-03-01",
+                "kind": "tension",
+                "reading": {"how": "pluck", "span_mm": 100.0, "frequency_hz": 90.0},
+            },
         )
         got = client.get(f"/api/axes/{axis}/log").json()
         assert [(e["on_date"], e["revision"]) for e in got] == [("2026-03-01", 2), ("2026-02-01", 1)]
@@ -263,7 +346,9 @@ class TestLog:
             ({"on_date": "2026-02-01", "cost": -1}, "cost"),
         ],
     )
-    def test_what_cannot_be_written(self, client: TestClient, axis: str, body: dict[str, Any], field: str) -> None:
+    def test_what_cannot_be_written(
+        self, client: TestClient, axis: str, body: dict[str, Any], field: str
+    ) -> None:
         answer = client.post(f"/api/axes/{axis}/log", json=body)
         assert answer.status_code == 422
         assert answer.json()["problems"][0]["field"] == field
@@ -272,10 +357,14 @@ class TestLog:
 class TestDrawer:
     def test_stock_comes_first_and_keeps_its_price(self, client: TestClient) -> None:
         key = "screw:socket-head-screw-m5-16"
-        assert client.put(f"/api/drawer/{key}", json={"base_version": 0, "quantity": 12, "price": 0.1}).json() == {"version": 1}
+        assert client.put(
+            f"/api/drawer/{key}", json={"base_version": 0, "quantity": 12, "price": 0.1}
+        ).json() == {"version": 1}
         first = client.get("/api/drawer").json()[0]
         assert (first["key"], first["quantity"], first["price"]) == (key, 12, 0.1)
-        assert client.put("/api/drawer/screw:none", json={"base_version": 0, "quantity": 1}).status_code == 404
+        assert (
+            client.put("/api/drawer/screw:none", json={"base_version": 0, "quantity": 1}).status_code == 404
+        )
 
     def test_own_parts(self, client: TestClient) -> None:
         client.post(
@@ -289,14 +378,22 @@ class TestDrawer:
             },
         )
         first = client.get("/api/drawer").json()[0]
-        assert (first["name"], first["own"], first["source_kind"]) == ("From the scrap bin", True, "measured by you")
+        assert (first["name"], first["own"], first["source_kind"]) == (
+            "From the scrap bin",
+            True,
+            "measured by you",
+        )
 
 
 def test_calibration(client: TestClient) -> None:
-    got = client.post("/api/calibrate", json={"steps_mm": 80.0, "commanded_mm": 500.0, "measured_mm": [502.0, 501.8, 502.2]}).json()
+    got = client.post(
+        "/api/calibrate", json={"steps_mm": 80.0, "commanded_mm": 500.0, "measured_mm": [502.0, 501.8, 502.2]}
+    ).json()
     assert got["steps_mm"] == pytest.approx(80 * 500 / 502)
     assert got["spread_mm"] == pytest.approx(0.4)
-    loose = client.post("/api/calibrate", json={"steps_mm": 80.0, "commanded_mm": 500.0, "measured_mm": [499.0, 501.0]}).json()
+    loose = client.post(
+        "/api/calibrate", json={"steps_mm": 80.0, "commanded_mm": 500.0, "measured_mm": [499.0, 501.0]}
+    ).json()
     assert "scatter" in loose["says"]
 
 
@@ -307,7 +404,9 @@ def test_one_change_through_the_api(client: TestClient) -> None:
     assert changes["verdict"] == "short"
     assert changes["cheapest"]["first"]["says"] == "Raise the supply voltage"
     assert changes["cheapest"]["verdict"] == "holds"
-    assert client.post("/api/change", json={"design": {**design, "guide": {"rail_mm": 20.0}}}).status_code == 422
+    assert (
+        client.post("/api/change", json={"design": {**design, "guide": {"rail_mm": 20.0}}}).status_code == 422
+    )
 
 
 def test_start_carries_units_profiles_and_schema(client: TestClient) -> None:
@@ -323,13 +422,22 @@ def aisle() -> dict[str, Any]:
 
 
 def test_the_belt_plan_looks_into_this_drawer(client: TestClient) -> None:
-    assert client.post("/api/belt", json=aisle()).json()["packing_says"].startswith("Nothing in the drawer is long enough")
+    assert (
+        client.post("/api/belt", json=aisle())
+        .json()["packing_says"]
+        .startswith("Nothing in the drawer is long enough")
+    )
     key = "roll:roll-g-3-mm-9-mm-wide-5-m"
     client.put(f"/api/drawer/{key}", json={"base_version": 0, "quantity": 1, "price": 24.0})
     plan = client.post("/api/belt", json=aisle()).json()
     assert plan["packing_says"] == "From the drawer, nothing to buy."
     cut = plan["packing"]["cuts"][0]
-    assert client.post("/api/drawer/cut", json={"key": key, "length_mm": cut["pieces"][0]["length_mm"]}).status_code == 201
+    assert (
+        client.post(
+            "/api/drawer/cut", json={"key": key, "length_mm": cut["pieces"][0]["length_mm"]}
+        ).status_code
+        == 201
+    )
     left = [r for r in client.get("/api/drawer").json() if r["kind"] == "roll" and r["quantity"] > 0]
     assert [r["data"]["length_mm"] for r in left] == [1301.0]
     refused = client.post("/api/drawer/cut", json={"key": key, "length_mm": 10.0})
@@ -345,13 +453,23 @@ def test_a_path_in_the_way_is_explained_at_its_pulley(client: TestClient) -> Non
         answer = client.post(path, json=design)
         assert answer.status_code == 422
         assert answer.json()["problems"][0] == {
-            "field": "end.rollers.0.x_mm", "message": "presser overlaps with the drive pulley: 12.00 mm apart, the belt on both needs 22.35 mm",
-            "value": "", "limit": "", "unit": "", "remedy": "Move it, take a smaller one, or lead the belt round its other side.",
-        }  # fmt: skip
+            "field": "end.rollers.0.x_mm",
+            "message": "presser overlaps with the drive pulley: 12.00 mm apart, the belt on both "
+            "needs 22.35 mm",
+            "value": "",
+            "limit": "",
+            "unit": "",
+            "remedy": "Move it, take a smaller one, or lead the belt round its other side.",
+        }
 
 
 @pytest.mark.parametrize(
-    ("form", "media", "begins"), [("svg", "image/svg+xml", "<svg"), ("dxf", "image/vnd.dxf", "  0\nSECTION"), ("sheets", "image/svg+xml", "<svg")]
+    ("form", "media", "begins"),
+    [
+        ("svg", "image/svg+xml", "<svg"),
+        ("dxf", "image/vnd.dxf", "  0\nSECTION"),
+        ("sheets", "image/svg+xml", "<svg"),
+    ],
 )
 def test_drawings_go_out(client: TestClient, form: str, media: str, begins: str) -> None:
     got = client.post("/api/out", json={"design": aisle(), "what": "path:end", "form": form}).json()

@@ -12,7 +12,9 @@ import crisp_cadence
 from crisp_cadence import cli, demo
 
 
-def test_examples_evaluate_to_the_numbers_of_the_core(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+def test_examples_evaluate_to_the_numbers_of_the_core(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
     assert cli.main(["examples", str(tmp_path)]) == 0
     names = capsys.readouterr().out.split()
     assert len(names) == len(demo.designs()) >= 3
@@ -37,12 +39,18 @@ def test_standard_input(monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureF
         ("{", "not readable as JSON"),
         (
             '{"format": "crisp-cadence/axis", "version": 7}',
-            "version: was written by a newer version of this program; it is '7' (limit 1). Open it with the newer program; nothing was changed.",
+            "version: was written by a newer version of this program; it is '7' (limit 1). Open it "
+            "with the newer program; nothing was changed.",
         ),
-        ('{"chain": [{"kind": "stepper"}], "end": {"kind": "carriage_loop"}, "guide": {"rail_mm": 60}}', "guide.rail_mm"),
+        (
+            '{"chain": [{"kind": "stepper"}], "end": {"kind": "carriage_loop"}, "guide": {"rail_mm": 60}}',
+            "guide.rail_mm",
+        ),
     ],
 )
-def test_files_that_cannot_be_evaluated(tmp_path: Path, capsys: pytest.CaptureFixture[str], text: str, says: str) -> None:
+def test_files_that_cannot_be_evaluated(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str], text: str, says: str
+) -> None:
     file = tmp_path / "a.json"
     file.write_text(text)
     assert cli.main(["evaluate", str(file)]) == 2

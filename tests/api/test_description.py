@@ -1,4 +1,6 @@
-"""What is published describes what is taken: outside readers of JSON Schema and OpenAPI against the program's own files and answers."""
+"""What is published describes what is taken: outside readers of JSON Schema and OpenAPI against the program's
+own files and answers.
+"""
 
 from __future__ import annotations
 
@@ -30,7 +32,9 @@ def described(tmp_path_factory: pytest.TempPathFactory) -> dict[str, Any]:
 
 @pytest.mark.parametrize("name", DESIGNS)
 def test_the_published_schemas_accept_the_programs_own_files(name: str, described: dict[str, Any]) -> None:
-    """Draft 2020-12, read by the jsonschema package. Each part is exactly one of the kinds, the catch-all being none of the known."""
+    """Draft 2020-12, read by the jsonschema package. Each part is exactly one of the kinds, the catch-all
+    being none of the known.
+    """
     data = json.loads(dump_design(DESIGNS[name]))
     jsonschema.Draft202012Validator(design_schema()).validate(data)
     whole = {**described["components"]["schemas"]["AxisDesign"], "components": described["components"]}
@@ -57,13 +61,20 @@ def test_a_kind_of_a_later_version_is_accepted_once() -> None:
 NOW = "2026-11-26T10:00:00.000+00:00"
 
 
-def test_every_operation_has_a_subject_a_name_and_an_example_that_works(tmp_path: Path, described: dict[str, Any]) -> None:
-    """Each example goes out as it stands in the description, over a store that holds what the examples name."""
+def test_every_operation_has_a_subject_a_name_and_an_example_that_works(
+    tmp_path: Path, described: dict[str, Any]
+) -> None:
+    """Each example goes out as it stands in the description, over a store that holds what the
+    examples name.
+    """
     names = [o["operationId"] for ways in described["paths"].values() for o in ways.values()]
     assert len(set(names)) == len(names)
-    assert {(w, p.removeprefix("/api")) for p, ways in described["paths"].items() for w, o in ways.items() if "requestBody" in o} == set(
-        examples.BODIES
-    )
+    assert {
+        (w, p.removeprefix("/api"))
+        for p, ways in described["paths"].items()
+        for w, o in ways.items()
+        if "requestBody" in o
+    } == set(examples.BODIES)
     sent = 0
     for path, ways in described["paths"].items():
         for method, operation in ways.items():
@@ -72,12 +83,22 @@ def test_every_operation_has_a_subject_a_name_and_an_example_that_works(tmp_path
                 continue  # refused as it should be: the file is sound
             store = Store(tmp_path / str(sent))
             with store.transaction() as db:
-                db.execute("INSERT INTO machine (id, name, created_at) VALUES (?, 'Seed shuttle', ?)", (examples.MACHINE, NOW))
-                db.execute("INSERT INTO axis (id, machine_id, version, created_at) VALUES (?, ?, 1, ?)", (examples.AXIS, examples.MACHINE, NOW))
-                text = dump_design(design_from(examples.DESIGN))
-                db.execute("INSERT INTO revision (axis_id, number, at, design) VALUES (?, 1, ?, ?)", (examples.AXIS, NOW, text))
                 db.execute(
-                    "INSERT INTO log_entry (id, axis_id, revision, on_date, kind, says, created_at) VALUES (?, ?, 1, '2026-05-01', 'note', 'x', ?)",
+                    "INSERT INTO machine (id, name, created_at) VALUES (?, 'Seed shuttle', ?)",
+                    (examples.MACHINE, NOW),
+                )
+                db.execute(
+                    "INSERT INTO axis (id, machine_id, version, created_at) VALUES (?, ?, 1, ?)",
+                    (examples.AXIS, examples.MACHINE, NOW),
+                )
+                text = dump_design(design_from(examples.DESIGN))
+                db.execute(
+                    "INSERT INTO revision (axis_id, number, at, design) VALUES (?, 1, ?, ?)",
+                    (examples.AXIS, NOW, text),
+                )
+                db.execute(
+                    "INSERT INTO log_entry (id, axis_id, revision, on_date, kind, says, created_at) "
+                    "VALUES (?, ?, 1, '2026-05-01', 'note', 'x', ?)",
                     (examples.ENTRY, examples.AXIS, NOW),
                 )
                 db.execute("INSERT INTO intake (id, at, new, changed) VALUES (1, ?, 0, 0)", (NOW,))
@@ -87,7 +108,9 @@ def test_every_operation_has_a_subject_a_name_and_an_example_that_works(tmp_path
                 axes.save(store, examples.AXIS, 1, design_from({**examples.DESIGN, "note": "second"}), NOW)
             places = {p["name"]: p["example"] for p in operation.get("parameters", ())}
             asked = {p["name"]: p["example"] for p in operation.get("parameters", ()) if p["in"] == "query"}
-            body = operation.get("requestBody", {}).get("content", {}).get("application/json", {}).get("example")
+            body = (
+                operation.get("requestBody", {}).get("content", {}).get("application/json", {}).get("example")
+            )
             with TestClient(make_app(store), base_url="http://localhost") as client:
                 answer = client.request(method, path.format(**places), params=asked, json=body)
             assert answer.status_code < 300, (method, path, answer.text)
@@ -97,7 +120,9 @@ def test_every_operation_has_a_subject_a_name_and_an_example_that_works(tmp_path
 
 
 def test_every_operation_answers_as_described(tmp_path: Path) -> None:
-    """schemathesis against the program's own description: no 5xx, statuses, content types and bodies as they are documented."""
+    """schemathesis against the program's own description: no 5xx, statuses, content types and bodies as they
+    are documented.
+    """
     api = schemathesis.openapi.from_asgi("/api/openapi.json", make_app(tmp_path, frozenset({"testserver"})))
     assert fuzz.as_described(api, 6, lambda case: case.call()) > 50
 
@@ -110,12 +135,18 @@ def test_the_fuzz_sees_what_it_should(tmp_path: Path) -> None:
     description["paths"] = {p: w for p, w in description["paths"].items() if p == "/api/drawer/{key}"}
     app.openapi = lambda: description  # type: ignore[method-assign]
     with pytest.raises((AssertionError, BaseExceptionGroup), match=r"(?s)schema|failures"):
-        fuzz.as_described(schemathesis.openapi.from_asgi("/api/openapi.json", app), 20, lambda case: case.call())
+        fuzz.as_described(
+            schemathesis.openapi.from_asgi("/api/openapi.json", app), 20, lambda case: case.call()
+        )
 
 
 class TestTheCommandLine:
     def test_a_reader_that_has_enough_is_no_fault(self) -> None:
-        process = subprocess.Popen([sys.executable, "-m", "crisp_cadence.cli", "schema"], stdout=subprocess.PIPE, stderr=subprocess.PIPE)
+        process = subprocess.Popen(
+            [sys.executable, "-m", "crisp_cadence.cli", "schema"],
+            stdout=subprocess.PIPE,
+            stderr=subprocess.PIPE,
+        )
         assert process.stdout is not None
         process.stdout.read(10)
         process.stdout.close()
@@ -134,7 +165,10 @@ class TestTheCommandLine:
             ["evaluate", str(tmp_path / "nothing → here")],
         ):
             done = subprocess.run(
-                [sys.executable, "-m", "crisp_cadence.cli", *command], check=False, capture_output=True, env={"PYTHONIOENCODING": page, "PATH": ""}
+                [sys.executable, "-m", "crisp_cadence.cli", *command],
+                check=False,
+                capture_output=True,
+                env={"PYTHONIOENCODING": page, "PATH": ""},
             )
             assert b"Traceback" not in done.stderr
             done.stdout.decode("utf-8")

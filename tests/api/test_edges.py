@@ -76,18 +76,36 @@ class TestWhoMayAsk:
         answer = client.get("/api/shelf", headers={"host": host})
         assert (answer.status_code, answer.json()["code"]) == (400, "host")
 
-    @pytest.mark.parametrize("host", ["localhost", "localhost:8321", "127.0.0.1:80", "[::1]", "[::1]:8321", "LOCALHOST"])
+    @pytest.mark.parametrize(
+        "host", ["localhost", "localhost:8321", "127.0.0.1:80", "[::1]", "[::1]:8321", "LOCALHOST"]
+    )
     def test_this_machines_own_names_go_on_working(self, client: TestClient, host: str) -> None:
         assert client.get("/api/health", headers={"host": host}).status_code == 200
 
     def test_a_doubled_host_is_refused(self, running: Running) -> None:
         port = running.url.rsplit(":", 1)[1]
         for second in (b"evil.example", b"127.0.0.1:" + port.encode()):
-            out = raw(running, b"GET /api/health HTTP/1.1\r\nHost: 127.0.0.1:" + port.encode() + b"\r\nHost: " + second + b"\r\n\r\n")
+            out = raw(
+                running,
+                b"GET /api/health HTTP/1.1\r\nHost: 127.0.0.1:"
+                + port.encode()
+                + b"\r\nHost: "
+                + second
+                + b"\r\n\r\n",
+            )
             assert out.startswith(b"HTTP/1.1 400"), out[:80]
 
     @pytest.mark.parametrize(
-        "origin", ["http://[", "http://", "localhost", "ftp://localhost", "http://localhost/evil", "http://evil@localhost", "http://a b"]
+        "origin",
+        [
+            "http://[",
+            "http://",
+            "localhost",
+            "ftp://localhost",
+            "http://localhost/evil",
+            "http://evil@localhost",
+            "http://a b",
+        ],
     )
     def test_origins_that_cannot_be_are_refused(self, client: TestClient, origin: str) -> None:
         for ask in (client.get, client.post):
@@ -100,19 +118,35 @@ class TestWhoMayAsk:
         assert client.get("/api/shelf").json() == []
 
     def test_ipv6_pages_may_change_things(self, client: TestClient) -> None:
-        assert client.post("/api/machines", json={"name": "x"}, headers={"host": "[::1]:80", "origin": "http://[::1]:80"}).status_code == 201
+        assert (
+            client.post(
+                "/api/machines", json={"name": "x"}, headers={"host": "[::1]:80", "origin": "http://[::1]:80"}
+            ).status_code
+            == 201
+        )
 
 
 class TestEveryAnswer:
     def answers(self, client: TestClient, monkeypatch: pytest.MonkeyPatch) -> list[Any]:
         monkeypatch.setattr("crisp_cadence.api.routes.read_tension", lambda *_: 1 / 0)
         return [
-            client.get("/api/nothing"), client.delete("/api/shelf"), client.post("/api/evaluate", json={}), client.get("/api/axes/0123456789ab"), client.get("/x", headers={"host": "evil"}),
-            client.post("/api/machines", json={"name": "x"}, headers={"origin": "http://evil.example"}), client.post("/api/evaluate", content=b"x" * 3_000_000),
-            client.post("/api/tension", json={"design": plain(), "reading": {"how": "pluck", "span_mm": 200.0, "frequency_hz": 80.0}}), client.get("/api/axes/%00"),
-        ]  # fmt: skip
+            client.get("/api/nothing"),
+            client.delete("/api/shelf"),
+            client.post("/api/evaluate", json={}),
+            client.get("/api/axes/0123456789ab"),
+            client.get("/x", headers={"host": "evil"}),
+            client.post("/api/machines", json={"name": "x"}, headers={"origin": "http://evil.example"}),
+            client.post("/api/evaluate", content=b"x" * 3_000_000),
+            client.post(
+                "/api/tension",
+                json={"design": plain(), "reading": {"how": "pluck", "span_mm": 200.0, "frequency_hz": 80.0}},
+            ),
+            client.get("/api/axes/%00"),
+        ]
 
-    def test_is_dressed_and_has_the_shape_of_a_problem_a_fault_too(self, client: TestClient, monkeypatch: pytest.MonkeyPatch) -> None:
+    def test_is_dressed_and_has_the_shape_of_a_problem_a_fault_too(
+        self, client: TestClient, monkeypatch: pytest.MonkeyPatch
+    ) -> None:
         got = self.answers(client, monkeypatch)
         assert [a.status_code for a in got] == [404, 405, 422, 404, 400, 403, 413, 500, 422]
         for answer in got:
@@ -126,16 +160,28 @@ class TestEveryAnswer:
             for name, value in PAGE_HEADERS:
                 assert answer.headers[name.decode()] == value.decode()
 
-    def test_a_fault_says_nothing_of_the_inside(self, client: TestClient, monkeypatch: pytest.MonkeyPatch) -> None:
+    def test_a_fault_says_nothing_of_the_inside(
+        self, client: TestClient, monkeypatch: pytest.MonkeyPatch
+    ) -> None:
         fault = self.answers(client, monkeypatch)[7].json()
-        assert fault["detail"] == "A fault of this program, not of what was sent. Its details stand in the log file beside the data."
+        assert (
+            fault["detail"]
+            == "A fault of this program, not of what was sent. Its details stand in the log file "
+            "beside the data."
+        )
 
     def test_at_most_twenty_problems_and_two_hundred_characters_of_anything(self, client: TestClient) -> None:
         long = "x" * 5000
         bodies: list[Any] = [
-            plain(moving=[{"mass_kg": long, "quantity": long} for _ in range(60)]), plain(name=long), plain(chain=[{"kind": "stepper", "frame": long}]), plain(measured=[{"field": long, "value": 1}]),
-            {long: 1}, plain(format=long), plain(end={"kind": long}), plain(end={"kind": "x" * 50, "teeth": long}),
-        ]  # fmt: skip
+            plain(moving=[{"mass_kg": long, "quantity": long} for _ in range(60)]),
+            plain(name=long),
+            plain(chain=[{"kind": "stepper", "frame": long}]),
+            plain(measured=[{"field": long, "value": 1}]),
+            {long: 1},
+            plain(format=long),
+            plain(end={"kind": long}),
+            plain(end={"kind": "x" * 50, "teeth": long}),
+        ]
         for body in bodies:
             answer = client.post("/api/evaluate", json=body)
             assert answer.status_code == 422
@@ -163,8 +209,12 @@ class TestBoundedContent:
         }
 
     @pytest.mark.parametrize("kind", ["deep", "wide", "lists", "inside", "text"])
-    def test_unknown_content_is_bounded_by_number_and_depth_as_well_as_bytes(self, client: TestClient, kind: str) -> None:
-        answer = client.post("/api/evaluate", content=self.worst()[kind], headers={"content-type": "application/json"})
+    def test_unknown_content_is_bounded_by_number_and_depth_as_well_as_bytes(
+        self, client: TestClient, kind: str
+    ) -> None:
+        answer = client.post(
+            "/api/evaluate", content=self.worst()[kind], headers={"content-type": "application/json"}
+        )
         assert answer.status_code in (400, 413, 422)
         if kind in ("wide", "lists", "inside"):
             assert answer.json()["problems"][0]["message"] == f"holds more than {MOST_VALUES} values"
@@ -181,7 +231,10 @@ class TestBoundedContent:
         def press() -> None:
             while not stop.is_set():
                 for body in self.worst().values():
-                    head = f"POST /api/evaluate HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: application/json\r\nContent-Length: {len(body)}\r\n\r\n"
+                    head = (
+                        f"POST /api/evaluate HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: "
+                        f"application/json\r\nContent-Length: {len(body)}\r\n\r\n"
+                    )
                     seen.append(int(raw(running, head.encode() + body)[9:12]))
 
         pressing = threading.Thread(target=press)
@@ -194,7 +247,9 @@ class TestBoundedContent:
         assert set(seen) <= {400, 413, 422}
 
     def test_what_is_saved_can_go_out_and_come_in_again(self, client: TestClient) -> None:
-        """One limit for a design wherever it goes: the largest that is saved, laid out as a file, is still one that is taken in."""
+        """One limit for a design wherever it goes: the largest that is saved, laid out as a file, is still
+        one that is taken in.
+        """
         machine = client.post("/api/machines", json={"name": "M"}).json()["id"]
         axis = client.post(f"/api/machines/{machine}/axes", json={"name": "A"}).json()["id"]
         nested: Any = 0
@@ -204,7 +259,12 @@ class TestBoundedContent:
         assert client.put(f"/api/axes/{axis}", json={"base_version": 1, "design": design}).status_code == 200
         text = client.get(f"/api/axes/{axis}/file").content
         assert LARGEST_DESIGN < len(text) < LARGEST_FILE
-        assert client.post(f"/api/machines/{machine}/import", content=text, headers={"content-type": "application/json"}).status_code == 201
+        assert (
+            client.post(
+                f"/api/machines/{machine}/import", content=text, headers={"content-type": "application/json"}
+            ).status_code
+            == 201
+        )
         assert dump_design(parse_design(text)).encode() == text
         more = plain(w="v" * LARGEST_DESIGN)
         assert client.put(f"/api/axes/{axis}", json={"base_version": 2, "design": more}).status_code == 413
@@ -243,11 +303,16 @@ def served(folder: Path) -> Iterator[int]:
 
 
 class TestSlowness:
-    def test_a_body_that_keeps_its_reader_waiting_is_cut_off(self, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    def test_a_body_that_keeps_its_reader_waiting_is_cut_off(
+        self, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    ) -> None:
         monkeypatch.setattr(guard, "PIECE_S", 0.2)
 
         with served(tmp_path) as port, socket.create_connection(("127.0.0.1", port), timeout=10) as line:
-            line.sendall(b"POST /api/machines HTTP/1.1\r\nHost: localhost\r\nContent-Type: application/json\r\nContent-Length: 13\r\n\r\n{")
+            line.sendall(
+                b"POST /api/machines HTTP/1.1\r\nHost: localhost\r\nContent-Type: "
+                b"application/json\r\nContent-Length: 13\r\n\r\n{"
+            )
             assert line.recv(1000).startswith(b"HTTP/1.1 408")
 
     def test_a_head_that_never_ends_is_cut_off(self, running: Running) -> None:
@@ -262,8 +327,12 @@ class TestSlowness:
             assert line.recv(100) == b""
             line.close()
 
-    def test_a_long_answer_is_not_cut_off_by_the_limits_of_bodies(self, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-        """Whoever streams waits for a hang-up where bodies come in: only a body that is still coming in can be too slow."""
+    def test_a_long_answer_is_not_cut_off_by_the_limits_of_bodies(
+        self, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    ) -> None:
+        """Whoever streams waits for a hang-up where bodies come in: only a body that is still coming in can
+        be too slow.
+        """
         monkeypatch.setattr(guard, "PIECE_S", 0.6)
         monkeypatch.setattr(guard, "WHOLE_S", 1.0)
 
@@ -277,9 +346,8 @@ class TestSlowness:
         with served(tmp_path) as port, socket.create_connection(("127.0.0.1", port), timeout=20) as line:
             body = json.dumps({"design": plain()}).encode()
             line.sendall(
-                b"POST /api/change HTTP/1.1\r\nHost: localhost\r\nConnection: close\r\nContent-Type: application/json\r\nContent-Length: %d\r\n\r\n"
-                % len(body)
-                + body
+                b"POST /api/change HTTP/1.1\r\nHost: localhost\r\nConnection: close\r\nContent-Type: "
+                b"application/json\r\nContent-Length: %d\r\n\r\n" % len(body) + body
             )
             out = b""
             while piece := line.recv(65536):

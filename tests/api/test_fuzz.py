@@ -1,4 +1,6 @@
-"""Every route under hostile input: typed answers with a remedy, never a 500. The seed is fixed in the gate (tests/conftest.py)."""
+"""Every route under hostile input: typed answers with a remedy, never a 500. The seed is fixed in the gate
+(tests/conftest.py).
+"""
 
 from __future__ import annotations
 
@@ -16,8 +18,19 @@ from crisp_cadence import demo
 from crisp_cadence.api.app import make_app
 
 DESIGN = demo.designs()["seed-shuttle-lift"].model_dump(mode="json")
-DESIGN["end"]["rollers"] = [{"kind": "smooth", "diameter_mm": 16.0, "x_mm": 200.0, "y_mm": -8.0, "belt_on": "back", "where": "after the pulley"}]
-DESIGN["end"]["near"] = [{"label": "Wheel", "x_mm": 300.0, "y_mm": 40.0, "width_mm": 20.0, "height_mm": 10.0, "rides": True}]
+DESIGN["end"]["rollers"] = [
+    {
+        "kind": "smooth",
+        "diameter_mm": 16.0,
+        "x_mm": 200.0,
+        "y_mm": -8.0,
+        "belt_on": "back",
+        "where": "after the pulley",
+    }
+]
+DESIGN["end"]["near"] = [
+    {"label": "Wheel", "x_mm": 300.0, "y_mm": 40.0, "width_mm": 20.0, "height_mm": 10.0, "rides": True}
+]
 DESIGN["end"]["pulley"]["seat_mm"], DESIGN["end"]["idler"]["seat_mm"] = 10.0, 14.0
 DESIGN["end"]["idler"]["stack"] = [{"label": "Washer M5", "thickness_mm": 1.0, "quantity": 2}]
 DESIGN["measured"] = [{"field": "guide.rail_mm", "value": 601.0}]
@@ -47,7 +60,9 @@ WHAT = st.sampled_from(["replace", "remove", "add"])
 
 @pytest.fixture(scope="module")
 def client(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
-    with TestClient(make_app(tmp_path_factory.mktemp("fuzz")), base_url="http://localhost", raise_server_exceptions=False) as made:
+    with TestClient(
+        make_app(tmp_path_factory.mktemp("fuzz")), base_url="http://localhost", raise_server_exceptions=False
+    ) as made:
         yield made
 
 
@@ -83,19 +98,27 @@ def holds_up(answer: Any) -> None:
 
 
 def send(client: TestClient, method: str, path: str, body: Any) -> Any:
-    text = json.dumps(body)  # as a hostile sender would: NaN and Infinity as bare words, lone surrogates escaped
+    text = json.dumps(
+        body
+    )  # as a hostile sender would: NaN and Infinity as bare words, lone surrogates escaped
     return client.request(method, path, content=text.encode(), headers={"content-type": "application/json"})
 
 
 @given(where=st.sampled_from(PLACES), what=WHAT, value=NASTY)
 @settings(max_examples=250)
-def test_spoilt_designs_are_refused_or_worked_out(client: TestClient, where: tuple[str | int, ...], what: str, value: Any) -> None:
+def test_spoilt_designs_are_refused_or_worked_out(
+    client: TestClient, where: tuple[str | int, ...], what: str, value: Any
+) -> None:
     holds_up(send(client, "POST", "/api/evaluate", spoilt(DESIGN, where, what, value)))
 
 
-@given(where=st.sampled_from(PLACES), what=WHAT, value=NASTY, path=st.sampled_from(["/api/belt", "/api/path"]))
+@given(
+    where=st.sampled_from(PLACES), what=WHAT, value=NASTY, path=st.sampled_from(["/api/belt", "/api/path"])
+)
 @settings(max_examples=250)
-def test_spoilt_designs_are_planned_or_refused(client: TestClient, where: tuple[str | int, ...], what: str, value: Any, path: str) -> None:
+def test_spoilt_designs_are_planned_or_refused(
+    client: TestClient, where: tuple[str | int, ...], what: str, value: Any, path: str
+) -> None:
     holds_up(send(client, "POST", path, spoilt(DESIGN, where, what, value)))
 
 
@@ -131,35 +154,65 @@ BODIES: dict[str, Any] = {
 @pytest.fixture(scope="module")
 def ids(client: TestClient) -> dict[str, str]:
     machine = client.post("/api/machines", json={"name": "Fuzz"}).json()["id"]
-    return {"machine": machine, "axis": client.post(f"/api/machines/{machine}/axes", json={"name": "A"}).json()["id"]}
+    return {
+        "machine": machine,
+        "axis": client.post(f"/api/machines/{machine}/axes", json={"name": "A"}).json()["id"],
+    }
 
 
-SECONDS = {"/api/ways": 3, "/api/change": 8}  # examples of what takes a second each; `make torture` tries more of them
+SECONDS = {
+    "/api/ways": 3,
+    "/api/change": 8,
+}  # examples of what takes a second each; `make torture` tries more of them
 
 
 @pytest.mark.parametrize("path", BODIES)
 def test_spoilt_bodies_of_every_route(client: TestClient, ids: dict[str, str], path: str) -> None:
-    settings(max_examples=SECONDS.get(path, 30))(given(data=st.data())(lambda data: spoil_one(client, ids, path, data)))()
+    settings(max_examples=SECONDS.get(path, 30))(
+        given(data=st.data())(lambda data: spoil_one(client, ids, path, data))
+    )()
 
 
 def spoil_one(client: TestClient, ids: dict[str, str], path: str, data: st.DataObject) -> None:
-    places = sorted(paths(BODIES[path]), key=lambda p: (len(p), repr(p)))[:60]  # shallow ones; the design's own are fuzzed above
+    places = sorted(paths(BODIES[path]), key=lambda p: (len(p), repr(p)))[
+        :60
+    ]  # shallow ones; the design's own are fuzzed above
     where, what, value = data.draw(st.sampled_from(places)), data.draw(WHAT), data.draw(NASTY)
     holds_up(send(client, "POST", path.format(**ids), spoilt(BODIES[path], where, what, value)))
 
 
 def test_every_route_that_takes_a_body_is_fuzzed(client: TestClient) -> None:
-    """A new route must join the table above; those that take a whole design under PUT share its checks with /evaluate."""
-    shared = {"/api/evaluate", "/api/axes/{axis_id}", "/api/axes/{axis_id}/rides", "/api/machines/{machine_id}", "/api/drawer/{key}"}
-    taking = {p for p, ways in client.get("/api/openapi.json").json()["paths"].items() for w in ways.values() if "requestBody" in w}
+    """A new route must join the table above; those that take a whole design under PUT share its checks with
+    /evaluate.
+    """
+    shared = {
+        "/api/evaluate",
+        "/api/axes/{axis_id}",
+        "/api/axes/{axis_id}/rides",
+        "/api/machines/{machine_id}",
+        "/api/drawer/{key}",
+    }
+    taking = {
+        p
+        for p, ways in client.get("/api/openapi.json").json()["paths"].items()
+        for w in ways.values()
+        if "requestBody" in w
+    }
     assert {p.replace("_id}", "}") for p in taking - shared} == set(BODIES)
 
 
 @given(key=st.text(max_size=30), body=NASTY)
 @settings(max_examples=30)
-def test_puts_with_any_name_and_any_body(client: TestClient, ids: dict[str, str], key: str, body: Any) -> None:
+def test_puts_with_any_name_and_any_body(
+    client: TestClient, ids: dict[str, str], key: str, body: Any
+) -> None:
     safe = quote(key.encode("utf-8", "surrogatepass"), safe="")
-    for path in (f"/api/drawer/{safe}", f"/api/axes/{safe}", f"/api/axes/{ids['axis']}", f"/api/machines/{ids['machine']}"):
+    for path in (
+        f"/api/drawer/{safe}",
+        f"/api/axes/{safe}",
+        f"/api/axes/{ids['axis']}",
+        f"/api/machines/{ids['machine']}",
+    ):
         holds_up(send(client, "PUT", path, body))
         holds_up(client.get(path))
     holds_up(send(client, "PUT", f"/api/axes/{ids['axis']}/rides", {"on": body}))

@@ -28,7 +28,9 @@ def machine(client: TestClient) -> str:
 
 
 def add(client: TestClient, machine: str, name: str, layout: str) -> str:
-    made: str = client.post(f"/api/machines/{machine}/axes", json={"name": name, "layout": layout}).json()["id"]
+    made: str = client.post(f"/api/machines/{machine}/axes", json={"name": name, "layout": layout}).json()[
+        "id"
+    ]
     return made
 
 
@@ -43,20 +45,34 @@ def test_every_layout_is_listed_with_words_and_a_drawing(client: TestClient) -> 
 
 
 @pytest.mark.parametrize("layout", LAYOUTS)
-def test_every_layout_can_be_begun_saved_and_is_on_the_shelf(client: TestClient, machine: str, layout: str) -> None:
+def test_every_layout_can_be_begun_saved_and_is_on_the_shelf(
+    client: TestClient, machine: str, layout: str
+) -> None:
     axis = add(client, machine, "New", layout)
     saved = client.get(f"/api/axes/{axis}").json()
     report = client.post("/api/evaluate?inputs=false", json=saved["design"])
     assert report.status_code == 200
     saved["design"]["aim"]["error_mm"] = 0.7
-    assert client.put(f"/api/axes/{axis}", json={"base_version": 1, "design": saved["design"]}).json()["version"] == 2
+    assert (
+        client.put(f"/api/axes/{axis}", json={"base_version": 1, "design": saved["design"]}).json()["version"]
+        == 2
+    )
     line = client.get("/api/shelf").json()[0]["axes"][0]
     assert line["scene"] is not None
     file = client.get(f"/api/axes/{axis}/file")
-    assert client.post(f"/api/machines/{machine}/import", content=file.content, headers={"content-type": "application/json"}).status_code == 201
+    assert (
+        client.post(
+            f"/api/machines/{machine}/import",
+            content=file.content,
+            headers={"content-type": "application/json"},
+        ).status_code
+        == 201
+    )
 
 
-def test_a_layout_that_there_is_not_is_refused_with_those_that_there_are(client: TestClient, machine: str) -> None:
+def test_a_layout_that_there_is_not_is_refused_with_those_that_there_are(
+    client: TestClient, machine: str
+) -> None:
     answer = client.post(f"/api/machines/{machine}/axes", json={"name": "X", "layout": "ropeway"})
     assert answer.status_code == 422
     (problem,) = answer.json()["problems"]
@@ -65,7 +81,10 @@ def test_a_layout_that_there_is_not_is_refused_with_those_that_there_are(client:
 
 
 def test_axes_ride_and_cannot_ride_in_a_ring(client: TestClient, machine: str) -> None:
-    low, middle, high = (add(client, machine, n, k) for n, k in (("Low", "carriage_loop"), ("Middle", "rack"), ("High", "screw")))
+    low, middle, high = (
+        add(client, machine, n, k)
+        for n, k in (("Low", "carriage_loop"), ("Middle", "rack"), ("High", "screw"))
+    )
     assert client.put(f"/api/axes/{middle}/rides", json={"on": low}).json()["rides_on"] == low
     assert client.put(f"/api/axes/{high}/rides", json={"on": middle}).status_code == 200
     assert [n["name"] for n in client.get(f"/api/axes/{low}").json()["may_ride_on"]] == []
@@ -82,7 +101,10 @@ def test_axes_ride_and_cannot_ride_in_a_ring(client: TestClient, machine: str) -
 
 def test_opened_results_tell_their_inputs_for_every_demo_axis(client: TestClient) -> None:
     for design in demo.designs().values():
-        body: dict[str, Any] = {"design": design.model_dump(mode="json"), "keys": ["motor.lam", "mass.total", "motor.reach"]}
+        body: dict[str, Any] = {
+            "design": design.model_dump(mode="json"),
+            "keys": ["motor.lam", "mass.total", "motor.reach"],
+        }
         opened = client.post("/api/open", json=body).json()
         assert [q["key"] for q in opened] == body["keys"]
         for q in opened:
@@ -92,5 +114,13 @@ def test_opened_results_tell_their_inputs_for_every_demo_axis(client: TestClient
 def test_single_changes_help_the_short_demo_axes(client: TestClient) -> None:
     arm = demo.designs()["spray-booth-spray-arm"].model_dump(mode="json")
     changes = json.loads(client.post("/api/change", json={"design": arm}).text.splitlines()[-1])["answer"]
-    helping = [c for c in changes["singles"] if any(e["key"] == "unpowered" and e["after"] > e["before"] for e in c["effects"])]
-    assert {c["first"]["says"] for c in helping} >= {"Take another motor", "Take another gearbox", "Make the arm shorter"}
+    helping = [
+        c
+        for c in changes["singles"]
+        if any(e["key"] == "unpowered" and e["after"] > e["before"] for e in c["effects"])
+    ]
+    assert {c["first"]["says"] for c in helping} >= {
+        "Take another motor",
+        "Take another gearbox",
+        "Make the arm shorter",
+    }

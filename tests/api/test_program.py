@@ -1,4 +1,6 @@
-"""The program as a process: starting, ending, and what a full disk or another program's lock does to its answers."""
+"""The program as a process: starting, ending, and what a full disk or another program's lock does to its
+answers.
+"""
 
 from __future__ import annotations
 
@@ -44,8 +46,20 @@ def an_axis(running: Running) -> tuple[str, dict[str, Any]]:
 
 def command(folder: Path, *more: str) -> subprocess.Popen[str]:
     return subprocess.Popen(
-        [sys.executable, "-m", "crisp_cadence.cli", *(more or ("serve",)), "--data", str(folder), "--port", "0"], stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True,
-    )  # fmt: skip
+        [
+            sys.executable,
+            "-m",
+            "crisp_cadence.cli",
+            *(more or ("serve",)),
+            "--data",
+            str(folder),
+            "--port",
+            "0",
+        ],
+        stdout=subprocess.PIPE,
+        stderr=subprocess.STDOUT,
+        text=True,
+    )
 
 
 class TestStarting:
@@ -111,12 +125,18 @@ def start_later(folder: Path) -> tuple[threading.Thread, list[Running]]:
 
 class TestEnding:
     @pytest.mark.parametrize("told", [signal.SIGINT, signal.SIGTERM])
-    def test_it_ends_within_three_seconds_in_the_middle_of_a_search(self, tmp_path: Path, told: signal.Signals) -> None:
+    def test_it_ends_within_three_seconds_in_the_middle_of_a_search(
+        self, tmp_path: Path, told: signal.Signals
+    ) -> None:
         running = start(tmp_path, "demo")
         axis = next(a["id"] for x in running.ask("/shelf") for a in x["axes"] if a["name"] == "Aisle")
         design = running.ask(f"/axes/{axis}")["design"]
-        body = json.dumps({"design": design, "scope": "anything", "reductions": ["two closed belts"]}).encode()
-        request = urllib.request.Request(f"{running.url}/api/search", data=body, headers={"content-type": "application/json"})
+        body = json.dumps(
+            {"design": design, "scope": "anything", "reductions": ["two closed belts"]}
+        ).encode()
+        request = urllib.request.Request(
+            f"{running.url}/api/search", data=body, headers={"content-type": "application/json"}
+        )
         answers = [urllib.request.urlopen(request, timeout=60) for _ in range(3)]
         for answer in answers:
             answer.readline()
@@ -139,21 +159,32 @@ class TestEnding:
 
 
 class TestAFullDisk:
-    def test_a_save_is_refused_in_words_and_done_once_there_is_room(self, running: Running, tmp_path: Path) -> None:
+    def test_a_save_is_refused_in_words_and_done_once_there_is_room(
+        self, running: Running, tmp_path: Path
+    ) -> None:
         axis, design = an_axis(running)
         pid = running.process.pid
         unlimited = resource.prlimit(pid, resource.RLIMIT_FSIZE)
         resource.prlimit(pid, resource.RLIMIT_FSIZE, (1000, unlimited[1]))
-        status, answer = refused(running, f"/axes/{axis}", {"base_version": 1, "design": {**design, "note": "full"}}, "PUT")
+        status, answer = refused(
+            running, f"/axes/{axis}", {"base_version": 1, "design": {**design, "note": "full"}}, "PUT"
+        )
         assert (status, answer["code"]) == (503, "not written")
         assert answer["detail"].startswith("The disk did not take what was to be written")
         assert running.ask(f"/axes/{axis}")["version"] == 1, "looks go on"
         resource.prlimit(pid, resource.RLIMIT_FSIZE, unlimited)
-        assert running.ask(f"/axes/{axis}", {"base_version": 1, "design": {**design, "note": "room"}}, "PUT")["version"] == 2
+        assert (
+            running.ask(f"/axes/{axis}", {"base_version": 1, "design": {**design, "note": "room"}}, "PUT")[
+                "version"
+            ]
+            == 2
+        )
 
 
 class TestAForeignLock:
-    def test_answers_go_on_while_saves_wait_at_most_two_seconds(self, running: Running, tmp_path: Path) -> None:
+    def test_answers_go_on_while_saves_wait_at_most_two_seconds(
+        self, running: Running, tmp_path: Path
+    ) -> None:
         axis, design = an_axis(running)
         other = sqlite3.connect(tmp_path / FILE_NAME, isolation_level=None)
         other.execute("BEGIN IMMEDIATE")
@@ -168,10 +199,11 @@ class TestAForeignLock:
         waiting = [
             threading.Thread(target=save, args=args)
             for args in (
-                (f"/axes/{axis}", {"base_version": 1, "design": {**design, "note": "x"}}, "PUT"), (f"/machines/{machine}/import", design, "POST"),
+                (f"/axes/{axis}", {"base_version": 1, "design": {**design, "note": "x"}}, "PUT"),
+                (f"/machines/{machine}/import", design, "POST"),
                 ("/machines", {"name": "Second"}, "POST"),
             )
-        ]  # fmt: skip
+        ]
         for t in waiting:
             t.start()
         slowest = 0.0
@@ -186,7 +218,12 @@ class TestAForeignLock:
         assert slowest < 1.5, "a lock that is waited for holds up no other answer"
         other.execute("ROLLBACK")
         other.close()
-        assert running.ask(f"/axes/{axis}", {"base_version": 1, "design": {**design, "note": "x"}}, "PUT")["version"] == 2
+        assert (
+            running.ask(f"/axes/{axis}", {"base_version": 1, "design": {**design, "note": "x"}}, "PUT")[
+                "version"
+            ]
+            == 2
+        )
 
 
 def test_a_demo_killed_while_it_is_seeded_is_whole_or_empty(tmp_path: Path) -> None:

@@ -1,4 +1,6 @@
-"""The search over the wire: line by line, refused at once, stopped by hanging up, and no hindrance to a second window."""
+"""The search over the wire: line by line, refused at once, stopped by hanging up, and no hindrance to a
+second window.
+"""
 
 from __future__ import annotations
 
@@ -58,11 +60,20 @@ def test_what_is_refused_is_refused_at_once(client: TestClient, body: dict[str, 
 def test_why_not_answers_by_name(client: TestClient) -> None:
     known = client.post("/api/search/options", json={"design": AISLE}).json()
     assert len(known["motors"]) > 400
-    asked = {"design": AISLE, "motor": known["motors"][0], "stages": [known["stages"][1]], "belt": known["belts"][-1], "microsteps": 16}
+    asked = {
+        "design": AISLE,
+        "motor": known["motors"][0],
+        "stages": [known["stages"][1]],
+        "belt": known["belts"][-1],
+        "microsteps": 16,
+    }
     why = client.post("/api/search/why", json=asked).json()
     assert why["verdict"] in ("holds", "tight", "short", "unknown", None)
     assert bool(why["ladder"]) == (why["verdict"] is not None)
-    assert client.post("/api/search/why", json={**asked, "motor": "nobody's"}).json()["problems"][0]["field"] == "motor"
+    assert (
+        client.post("/api/search/why", json={**asked, "motor": "nobody's"}).json()["problems"][0]["field"]
+        == "motor"
+    )
 
 
 def spent(running: Running) -> float:
@@ -71,8 +82,12 @@ def spent(running: Running) -> float:
     return float(fields[11]) + float(fields[12])
 
 
-def test_a_vast_search_tells_how_far_it_is_lets_others_in_and_ends_when_its_window_hangs_up(tmp_path: Path) -> None:
-    """Two closed belts: thousands of millions of combinations. Meanwhile a second window works; memory stays bounded; hanging up ends it."""
+def test_a_vast_search_tells_how_far_it_is_lets_others_in_and_ends_when_its_window_hangs_up(
+    tmp_path: Path,
+) -> None:
+    """Two closed belts: thousands of millions of combinations. Meanwhile a second window works; memory stays
+    bounded; hanging up ends it.
+    """
     with program(tmp_path, "demo") as running:
         asking = http.client.HTTPConnection(urlsplit(running.url).netloc, timeout=30)
         body = {"design": AISLE, "reductions": ["direct", "gearbox", "closed belt", "two closed belts"]}

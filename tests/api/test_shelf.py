@@ -1,4 +1,6 @@
-"""The shelf: one bad axis never shuts it, and what it shows is kept until something that it follows from changes."""
+"""The shelf: one bad axis never shuts it, and what it shows is kept until something that it follows from
+changes.
+"""
 
 from __future__ import annotations
 
@@ -49,19 +51,26 @@ def stored_as(store: Store, axis_id: str, text: str) -> None:
 
 
 class TestTheDoorStaysOpen:
-    def test_what_cannot_be_read_is_a_line_with_its_reason(self, client: TestClient, store: Store, machine: str) -> None:
+    def test_what_cannot_be_read_is_a_line_with_its_reason(
+        self, client: TestClient, store: Store, machine: str
+    ) -> None:
         good = axes.add_axis(store, machine, build(name="Good"), NOW)
         for name, text in (("Empty", '{"name": "Empty"}'), ("Newer", '{"name": "Newer", "version": 2}')):
             stored_as(store, axes.add_axis(store, machine, build(name=name), NOW), text)
         shown = lines(client)
         assert shown["Good"]["id"] == good
         assert shown["Good"]["scene"] is not None
-        assert (shown["Empty"]["verdict"], shown["Empty"]["in_words"]) == ("cannot be read", "chain Field required")
+        assert (shown["Empty"]["verdict"], shown["Empty"]["in_words"]) == (
+            "cannot be read",
+            "chain Field required",
+        )
         assert shown["Newer"]["in_words"] == "version was written by a newer version of this program"
 
     def test_a_heavy_rider_and_an_odd_stage(self, client: TestClient, store: Store, machine: str) -> None:
         low = axes.add_axis(store, machine, build(name="Low"), NOW)
-        heavy = axes.add_axis(store, machine, build(name="Heavy", moving=[{"mass_kg": 1500.0, "quantity": 2}]), NOW)
+        heavy = axes.add_axis(
+            store, machine, build(name="Heavy", moving=[{"mass_kg": 1500.0, "quantity": 2}]), NOW
+        )
         axes.set_rides_on(store, heavy, low)
         assert lines(client)["Low"]["verdict"] == "short"
         design = build(name="Heavy").model_dump(mode="json")
@@ -72,19 +81,29 @@ class TestTheDoorStaysOpen:
         client.app.state.shelf = module.Shelf(store)  # type: ignore[attr-defined]
         shown = lines(client)
         assert shown["Low"]["verdict"] == "cannot be worked out"
-        assert shown["Low"]["in_words"] == "riding cannot be counted: “Heavy” is not a mass that could be counted"
+        assert (
+            shown["Low"]["in_words"]
+            == "riding cannot be counted: “Heavy” is not a mass that could be counted"
+        )
         assert shown["Heavy"]["verdict"] == "cannot be worked out"
 
-    def test_a_fault_of_the_program_itself(self, client: TestClient, store: Store, machine: str, monkeypatch: pytest.MonkeyPatch) -> None:
+    def test_a_fault_of_the_program_itself(
+        self, client: TestClient, store: Store, machine: str, monkeypatch: pytest.MonkeyPatch
+    ) -> None:
         axes.add_axis(store, machine, build(name="Good"), NOW)
 
         def broken(*_: object) -> None:
             raise ZeroDivisionError
 
         monkeypatch.setattr(module, "evaluate", broken)
-        assert lines(client)["Good"]["in_words"] == "a fault of this program, not of the design (ZeroDivisionError)"
+        assert (
+            lines(client)["Good"]["in_words"]
+            == "a fault of this program, not of the design (ZeroDivisionError)"
+        )
 
-    def test_an_axis_that_cannot_be_read_is_opened_exported_and_taken_off(self, client: TestClient, store: Store, machine: str) -> None:
+    def test_an_axis_that_cannot_be_read_is_opened_exported_and_taken_off(
+        self, client: TestClient, store: Store, machine: str
+    ) -> None:
         odd = axes.add_axis(store, machine, build(name="Odd"), NOW)
         stored_as(store, odd, '{"name": "Odd", "version": 7}')
         opened = client.get(f"/api/axes/{odd}").json()
@@ -92,17 +111,28 @@ class TestTheDoorStaysOpen:
         assert opened["problems"][0]["remedy"] == "Open it with the newer program; nothing was changed."
         assert client.get(f"/api/axes/{odd}/file").text == '{"name": "Odd", "version": 7}'
         assert client.get(f"/api/axes/{odd}/revisions").json()[0]["number"] == 1
-        assert client.post(f"/api/axes/{odd}/log", json={"on_date": "2026-01-01", "says": "still mine"}).status_code == 201
         assert (
             client.post(
-                f"/api/axes/{odd}/log", json={"on_date": "2026-01-01", "reading": {"how": "pluck", "span_mm": 100.0, "frequency_hz": 80.0}}
+                f"/api/axes/{odd}/log", json={"on_date": "2026-01-01", "says": "still mine"}
+            ).status_code
+            == 201
+        )
+        assert (
+            client.post(
+                f"/api/axes/{odd}/log",
+                json={
+                    "on_date": "2026-01-01",
+                    "reading": {"how": "pluck", "span_mm": 100.0, "frequency_hz": 80.0},
+                },
             ).status_code
             == 422
         )
         assert client.delete(f"/api/axes/{odd}").status_code == 204
         assert lines(client) == {}
 
-    def test_an_earlier_revision_can_be_looked_at_and_returned_to(self, client: TestClient, store: Store, machine: str) -> None:
+    def test_an_earlier_revision_can_be_looked_at_and_returned_to(
+        self, client: TestClient, store: Store, machine: str
+    ) -> None:
         odd = axes.add_axis(store, machine, build(name="First"), NOW)
         axes.save(store, odd, 1, build(name="Second"), NOW)
         with store.transaction() as db:
@@ -143,7 +173,9 @@ class TestWhatIsKept:
     def test_a_save_makes_the_axis_and_all_beneath_it_anew(
         self, client: TestClient, store: Store, machine: str, monkeypatch: pytest.MonkeyPatch
     ) -> None:
-        low, mid, high, other = (axes.add_axis(store, machine, build(name=n), NOW) for n in ("Low", "Mid", "High", "Other"))
+        low, mid, high, other = (
+            axes.add_axis(store, machine, build(name=n), NOW) for n in ("Low", "Mid", "High", "Other")
+        )
         axes.set_rides_on(store, mid, low)
         axes.set_rides_on(store, high, mid)
         lines(client)
@@ -174,14 +206,18 @@ class TestWhatIsKept:
             client.post(f"/api/axes/{axis}/log", json={"on_date": day, "says": says})
         assert lines(client)["One"]["last_log"]["says"] == "second"
 
-    def test_it_shows_under_a_foreign_lock_too(self, client: TestClient, store: Store, machine: str, tmp_path: Path) -> None:
+    def test_it_shows_under_a_foreign_lock_too(
+        self, client: TestClient, store: Store, machine: str, tmp_path: Path
+    ) -> None:
         axes.add_axis(store, machine, build(name="One"), NOW)
         other = sqlite3.connect(tmp_path / FILE_NAME, isolation_level=None)
         other.execute("BEGIN IMMEDIATE")
         assert lines(client)["One"]["verdict"]
         other.close()
 
-    def test_lines_that_cannot_be_read_are_made_again(self, client: TestClient, store: Store, machine: str) -> None:
+    def test_lines_that_cannot_be_read_are_made_again(
+        self, client: TestClient, store: Store, machine: str
+    ) -> None:
         axes.add_axis(store, machine, build(name="One"), NOW)
         first = lines(client)
         with store.transaction() as db:
@@ -191,7 +227,9 @@ class TestWhatIsKept:
 
 
 def test_the_shelf_answers_as_its_description_says(client: TestClient, store: Store, machine: str) -> None:
-    """The answer is put together from pieces that stand ready; it reads as the model all the same, whatever is in a name."""
+    """The answer is put together from pieces that stand ready; it reads as the model all the same, whatever
+    is in a name.
+    """
     axes.add_machine(store, 'A "machine", {empty}', "note \\ with [signs]", NOW)
     axis = axes.add_axis(store, machine, build(name='"Quoted", \n{}'), NOW)
     axes.add_axis(store, machine, build(name="Bad", guide={"rail_mm": 20.0}), NOW)
@@ -208,20 +246,32 @@ class TestWhatTheFileRefuses:
         for piece in tmp_path.iterdir():
             piece.unlink()
         assert client.get("/api/store").json()["cause"] == "gone"
-        answer = client.put(f"/api/axes/{axis}", json={"base_version": 1, "design": build(name="Two").model_dump(mode="json")})
+        answer = client.put(
+            f"/api/axes/{axis}", json={"base_version": 1, "design": build(name="Two").model_dump(mode="json")}
+        )
         assert answer.status_code == 503
         assert answer.json()["code"] == "gone"
         assert "was deleted, moved or replaced" in answer.json()["detail"]
         assert client.post("/api/store/rescue").json()["rows"]["axis"] == 1
         state = client.get("/api/store").json()
-        assert (state["file"], state["cause"], state["says"], state["revisions"]) == (str(tmp_path / FILE_NAME), None, "", 1)
+        assert (state["file"], state["cause"], state["says"], state["revisions"]) == (
+            str(tmp_path / FILE_NAME),
+            None,
+            "",
+            1,
+        )
 
-    def test_an_error_of_sqlite_that_nobody_foresaw(self, client: TestClient, store: Store, machine: str) -> None:
+    def test_an_error_of_sqlite_that_nobody_foresaw(
+        self, client: TestClient, store: Store, machine: str
+    ) -> None:
         with store.transaction() as db:
             db.execute("ALTER TABLE log_entry RENAME TO elsewhere")
         axis = axes.add_axis(store, machine, build(name="One"), NOW)
         answer = client.get(f"/api/axes/{axis}/log")
-        assert (answer.status_code, answer.json()["detail"]) == (503, "crisp-cadence.sqlite3 could not be used (SQLITE_ERROR).")
+        assert (answer.status_code, answer.json()["detail"]) == (
+            503,
+            "crisp-cadence.sqlite3 could not be used (SQLITE_ERROR).",
+        )
 
     def test_the_last_copy_is_named_beside_what_is_wrong(self, tmp_path: Path) -> None:
         with sqlite3.connect(tmp_path / FILE_NAME) as db:
@@ -229,7 +279,8 @@ class TestWhatTheFileRefuses:
                 db.executescript(Path(axes.__file__).parent.joinpath("migrations", step).read_text())
             db.execute("PRAGMA user_version = 2")
             db.executemany(
-                "INSERT INTO machine (id, name, note, created_at) VALUES (?, ?, ?, ?)", [(f"{n:012x}", "M", "n" * 900, NOW) for n in range(40)]
+                "INSERT INTO machine (id, name, note, created_at) VALUES (?, ?, ?, ?)",
+                [(f"{n:012x}", "M", "n" * 900, NOW) for n in range(40)],
             )
         db.close()
         Store(tmp_path).close()
@@ -259,7 +310,9 @@ def test_a_press_fit_on_too_small_a_hub_is_refused_everywhere(client: TestClient
         assert (answer.status_code, answer.json()["problems"][0]["field"]) == (422, "end.pulley.hub_mm"), path
 
 
-def test_work_that_breaks_off_says_so_in_its_last_line(client: TestClient, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_work_that_breaks_off_says_so_in_its_last_line(
+    client: TestClient, monkeypatch: pytest.MonkeyPatch
+) -> None:
     def broken(*_: object) -> Iterator[float]:
         yield 0.0
         raise ZeroDivisionError
@@ -268,13 +321,21 @@ def test_work_that_breaks_off_says_so_in_its_last_line(client: TestClient, monke
     answer = client.post("/api/change", json={"design": build().model_dump(mode="json")})
     assert answer.status_code == 200
     last = json.loads(answer.text.strip().splitlines()[-1])
-    assert last == {"done": 1.0, "answer": None, "failed": "A fault of this program, not of the design (ZeroDivisionError)."}
+    assert last == {
+        "done": 1.0,
+        "answer": None,
+        "failed": "A fault of this program, not of the design (ZeroDivisionError).",
+    }
 
 
 def test_a_part_is_taken_over_the_wire(client: TestClient) -> None:
     design = build().model_dump(mode="json")
-    got = client.post("/api/take", json={"design": design, "at": "chain.0", "key": "stepper:stepper-nema-23-56"}).json()
+    got = client.post(
+        "/api/take", json={"design": design, "at": "chain.0", "key": "stepper:stepper-nema-23-56"}
+    ).json()
     assert got["changes"]["chain.0.label"] == "Stepper NEMA 23 × 56"
     assert got["assumed"] == []
-    refused = client.post("/api/take", json={"design": design, "at": "end.belt", "key": "stepper:stepper-nema-23-56"})
+    refused = client.post(
+        "/api/take", json={"design": design, "at": "end.belt", "key": "stepper:stepper-nema-23-56"}
+    )
     assert (refused.status_code, refused.json()["problems"][0]["message"]) == (422, "does not take a stepper")

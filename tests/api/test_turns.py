@@ -1,4 +1,6 @@
-"""Long work, two at a time: the rest wait in order with their place, hanging up frees it, and saves go on meanwhile."""
+"""Long work, two at a time: the rest wait in order with their place, hanging up frees it, and saves go on
+meanwhile.
+"""
 
 from __future__ import annotations
 
@@ -101,17 +103,28 @@ def test_a_refusal_is_refused_at_its_turn_and_told_in_the_last_line_after_waitin
 
 
 def memory_mb(pid: int) -> float:
-    return int(next(x for x in Path(f"/proc/{pid}/status").read_text().splitlines() if x.startswith("VmRSS")).split()[1]) / 1000
+    return (
+        int(
+            next(
+                x for x in Path(f"/proc/{pid}/status").read_text().splitlines() if x.startswith("VmRSS")
+            ).split()[1]
+        )
+        / 1000
+    )
 
 
 def test_forty_searches_at_once_are_bounded_and_saves_go_on(tmp_path: Path) -> None:
     """At most 500 MB for all together; how fast saves answer meanwhile is `make bench`'s."""
     with program(tmp_path, "demo") as running:
         design, axis = _aisle(running)
-        body = json.dumps({"design": design, "reductions": ["direct", "gearbox", "closed belt", "two closed belts"]}).encode()
+        body = json.dumps(
+            {"design": design, "reductions": ["direct", "gearbox", "closed belt", "two closed belts"]}
+        ).encode()
         lines: list[Any] = []
         for _ in range(40):
-            request = urllib.request.Request(f"{running.url}/api/search", data=body, headers={"content-type": "application/json"})
+            request = urllib.request.Request(
+                f"{running.url}/api/search", data=body, headers={"content-type": "application/json"}
+            )
             lines.append(urllib.request.urlopen(request, timeout=60))
         places = [json.loads(line.readline()).get("place", 0) for line in lines]
         assert places[:2] == [0, 0]
@@ -119,7 +132,11 @@ def test_forty_searches_at_once_are_bounded_and_saves_go_on(tmp_path: Path) -> N
         peak = 0.0
         for version in range(1, 16):
             assert (
-                running.ask(f"/axes/{axis}", {"base_version": version, "design": {**design, "note": f"turn {version}"}}, "PUT")["version"]
+                running.ask(
+                    f"/axes/{axis}",
+                    {"base_version": version, "design": {**design, "note": f"turn {version}"}},
+                    "PUT",
+                )["version"]
                 == version + 1
             )
             peak = max(peak, memory_mb(running.process.pid))
@@ -129,7 +146,9 @@ def test_forty_searches_at_once_are_bounded_and_saves_go_on(tmp_path: Path) -> N
         # All have hung up: the next one begins at once, as soon as the two at work have seen it.
         until = time.monotonic() + 30
         while time.monotonic() < until:
-            request = urllib.request.Request(f"{running.url}/api/search", data=body, headers={"content-type": "application/json"})
+            request = urllib.request.Request(
+                f"{running.url}/api/search", data=body, headers={"content-type": "application/json"}
+            )
             with contextlib.closing(urllib.request.urlopen(request, timeout=60)) as line:
                 if json.loads(line.readline()).get("place", 0) == 0:
                     return

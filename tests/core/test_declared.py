@@ -1,4 +1,6 @@
-"""Declared once: where a rung, a field, a kind or a format is defined says where it belongs, and the screens name nothing that is not there."""
+"""Declared once: where a rung, a field, a kind or a format is defined says where it belongs, and the screens
+name nothing that is not there.
+"""
 
 from __future__ import annotations
 
@@ -36,18 +38,27 @@ def reports(designs: list[AxisDesign]) -> list[Report]:
 
 
 def steps_at(path: str, design: AxisDesign) -> list[str]:
-    """The steps that a field and the parts around it name in the published schema, outermost first; KeyError where there is no such field."""
+    """The steps that a field and the parts around it name in the published schema, outermost first; KeyError
+    where there is no such field.
+    """
     schema = design_schema()
     node: Any = schema
     data: Any = design.model_dump(mode="json")
     found = []
     for name in path.split("."):
-        while "$ref" in node or "oneOf" in node or ("anyOf" in node and any("$ref" in n for n in node["anyOf"])):
+        while (
+            "$ref" in node or "oneOf" in node or ("anyOf" in node and any("$ref" in n for n in node["anyOf"]))
+        ):
             if "$ref" in node:
                 node = schema["$defs"][node["$ref"].removeprefix("#/$defs/")]
                 continue
             refs = [n for n in node.get("oneOf", node.get("anyOf")) if "$ref" in n]
-            kinds = [n for n in refs if schema["$defs"][n["$ref"].rpartition("/")[2]]["properties"]["kind"].get("const") == data["kind"]]
+            kinds = [
+                n
+                for n in refs
+                if schema["$defs"][n["$ref"].rpartition("/")[2]]["properties"]["kind"].get("const")
+                == data["kind"]
+            ]
             node = kinds[0] if kinds else refs[0]
         node = node["items"] if name.isdigit() else node["properties"][name]
         data = data[int(name)] if isinstance(data, list) else (data or {}).get(name)
@@ -64,7 +75,9 @@ def test_every_rung_has_a_section_and_every_section_a_step_and_a_rung(reports: l
     assert {r.section for report in reports for r in report.ladder} == set(STEP_OF)
 
 
-def test_every_field_that_decides_a_rung_is_there_and_names_its_step(designs: list[AxisDesign], reports: list[Report]) -> None:
+def test_every_field_that_decides_a_rung_is_there_and_names_its_step(
+    designs: list[AxisDesign], reports: list[Report]
+) -> None:
     for design, report in zip(designs, reports, strict=True):
         for rung in report.ladder:
             assert steps_at(rung.field, design), (design.name, rung.key, rung.field)
@@ -98,7 +111,9 @@ def test_screens_name_no_field_that_no_design_has(designs: list[AxisDesign]) -> 
 
 
 def test_screens_list_no_rungs_kinds_or_units_of_their_own(reports: list[Report]) -> None:
-    """Lists of three and more names that the core has too; a single one is a screen speaking of its own subject."""
+    """Lists of three and more names that the core has too; a single one is a screen speaking of its own
+    subject.
+    """
     rungs = {r.key for report in reports for r in report.ladder if "." not in r.key}
     names = [rungs, set(KINDS), {"stepper", "gearmotor", "induction"}, {u for u in DATA.values() if " " in u}]
     for path, text in SCREENS.items():

@@ -23,7 +23,11 @@ PLAIN_JSON = st.recursive(
     | st.text(st.characters(exclude_categories=["Cs"]), max_size=8),
     lambda inner: (
         st.lists(inner, max_size=3)
-        | st.dictionaries(st.text(st.characters(exclude_categories=["Cs"]), min_size=1, max_size=6).map(lambda k: "x_" + k), inner, max_size=3)
+        | st.dictionaries(
+            st.text(st.characters(exclude_categories=["Cs"]), min_size=1, max_size=6).map(lambda k: "x_" + k),
+            inner,
+            max_size=3,
+        )
     ),
     max_leaves=8,
 )
@@ -55,7 +59,9 @@ def test_files_round_trip_with_fields_nobody_knows(extra: Any, inner: Any, speed
 def test_units_round_trip(unit: tuple[str, str], number: float) -> None:
     dimension, name = unit
     base = DIMENSIONS[dimension].base
-    assert convert(convert(number, dimension, name, base), dimension, base, name) == pytest.approx(number, rel=1e-12, abs=1e-12)
+    assert convert(convert(number, dimension, name, base), dimension, base, name) == pytest.approx(
+        number, rel=1e-12, abs=1e-12
+    )
 
 
 def test_demo_designs_round_trip() -> None:
@@ -84,7 +90,9 @@ def test_demo_designs_round_trip() -> None:
         ({"name": "x" * 200}, "name", "120"),
     ],
 )
-def test_what_cannot_be_is_named_with_limit_and_remedy(change: dict[str, Any], field: str, limit: str) -> None:
+def test_what_cannot_be_is_named_with_limit_and_remedy(
+    change: dict[str, Any], field: str, limit: str
+) -> None:
     found = problems({**PLAIN, **change})[field]
     assert found.limit == limit
     assert found.remedy
@@ -115,7 +123,11 @@ def test_unknown_fields_must_be_sound_too() -> None:
         (b'{"format": "crisp-cadence/axis", "version": 2}', "newer version"),
         (b'{"format": "crisp-cadence/axis", "version": "1"}', "version"),
         (b'{"aim": {"speed_mm_s": NaN}}', "holds a number that is none"),
-        (b'{"aim": {"speed_mm_s": 1e999}, "chain": [{"kind": "stepper"}], "end": {"kind": "carriage_loop"}}', "aim.speed_mm_s"),
+        (
+            b'{"aim": {"speed_mm_s": 1e999}, "chain": [{"kind": "stepper"}], "end": {"kind": '
+            b'"carriage_loop"}}',
+            "aim.speed_mm_s",
+        ),
         (b"[" * 100_000, "not readable as JSON"),
         (b'{"chain": [{"kind": "stepper"}]}', "end"),
     ],

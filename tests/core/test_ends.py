@@ -76,7 +76,9 @@ class TestScrew:
 
     @given(length=st.floats(420, 1500))
     def test_whip_falls_with_the_square_of_the_length(self, length: float) -> None:
-        one, longer = (value(axis(self.NAME, end={"length_mm": x}), "screw.whirl") for x in (length, 1.2 * length))
+        one, longer = (
+            value(axis(self.NAME, end={"length_mm": x}), "screw.whirl") for x in (length, 1.2 * length)
+        )
         assert longer == pytest.approx(one / 1.44)
 
     def test_better_held_ends_whip_later_and_bear_more(self) -> None:
@@ -101,8 +103,12 @@ class TestScrew:
         assert value(loose, "error.lost") == pytest.approx(value(tight, "error.lost") + 0.1)
 
     def test_ratio_for_a_thread_on_a_lathe(self) -> None:
-        """Common practice, no source: a lead screw of 4 mm cuts a thread of 1.5 mm with 3 turns for 8 of the work."""
-        assert value(axis("trimming-bench-slab-feed", end={"thread_mm": 1.5}), "screw.thread") == pytest.approx(3 / 8)
+        """Common practice, no source: a lead screw of 4 mm cuts a thread of 1.5 mm with 3 turns for 8 of the
+        work.
+        """
+        assert value(
+            axis("trimming-bench-slab-feed", end={"thread_mm": 1.5}), "screw.thread"
+        ) == pytest.approx(3 / 8)
 
     def test_feed_table_rises_with_the_duty(self) -> None:
         (table,) = axis("trimming-bench-slab-feed").tables
@@ -223,7 +229,9 @@ class TestSpindle:
         assert tension == sorted(tension, reverse=True)
 
     def test_a_travel_too_small_for_the_middle_pulley_is_said(self) -> None:
-        assert rung(axis(self.NAME, end={"round_mm": 4.0, "middle_travel_mm": 0.2}), "middle").verdict == "short"
+        assert (
+            rung(axis(self.NAME, end={"round_mm": 4.0, "middle_travel_mm": 0.2}), "middle").verdict == "short"
+        )
 
 
 class TestSides:
@@ -236,18 +244,34 @@ class TestSides:
         assert [b.quantity for b in two.bill if b.field == "chain.0"] == [2]
         assert any(b.field == "sides" for b in shaft.bill)
         assert value(shaft, "end.torque_accelerate") > 1.3 * value(two, "end.torque_accelerate")
-        assert value(axis(self.NAME, sides={"kind": "cross shaft", "shaft_mm": 16.0}), "sides.twist") == pytest.approx(
-            value(shaft, "sides.twist") / 16
-        )
+        assert value(
+            axis(self.NAME, sides={"kind": "cross shaft", "shaft_mm": 16.0}), "sides.twist"
+        ) == pytest.approx(value(shaft, "sides.twist") / 16)
 
     def test_soft_couplers_twist_more(self) -> None:
-        solid, soft = (axis(self.NAME, sides={"kind": "cross shaft", "coupler_nm_rad": k}) for k in (None, 10.0))
+        solid, soft = (
+            axis(self.NAME, sides={"kind": "cross shaft", "coupler_nm_rad": k}) for k in (None, 10.0)
+        )
         assert value(soft, "sides.twist") > value(solid, "sides.twist")
         assert value(soft, "sides.torsion") == pytest.approx(1 / (1 / value(soft, "sides.shaft") + 2 / 10.0))
 
     def test_one_driven_side_jams_where_its_guides_are_short(self) -> None:
-        assert rung(axis(self.NAME, sides={"kind": "one driven", "guide_length_mm": 60.0, "guide_friction": 0.2}), "jam").verdict == "short"
-        assert rung(axis(self.NAME, sides={"kind": "one driven", "guide_length_mm": 300.0, "guide_friction": 0.01}), "jam").verdict == "holds"
+        assert (
+            rung(
+                axis(self.NAME, sides={"kind": "one driven", "guide_length_mm": 60.0, "guide_friction": 0.2}),
+                "jam",
+            ).verdict
+            == "short"
+        )
+        assert (
+            rung(
+                axis(
+                    self.NAME, sides={"kind": "one driven", "guide_length_mm": 300.0, "guide_friction": 0.01}
+                ),
+                "jam",
+            ).verdict
+            == "holds"
+        )
 
     def test_belts_and_idlers_are_bought_twice(self) -> None:
         bill = {b.field: b.quantity for b in axis(self.NAME).bill}
@@ -258,9 +282,14 @@ class TestSides:
 class TestCrossedBelts:
     NAME = "clay-printer-head"
 
-    @pytest.mark.parametrize(("form", "wraps"), [("two belts", [90, 180, 90, 90, 90]), ("one belt, H", [90, 180, 180, 90, 90, 180, 180, 90])])
+    @pytest.mark.parametrize(
+        ("form", "wraps"),
+        [("two belts", [90, 180, 90, 90, 90]), ("one belt, H", [90, 180, 180, 90, 90, 180, 180, 90])],
+    )
     def test_the_belt_is_as_long_wherever_the_head_stands(self, form: str, wraps: list[float]) -> None:
-        """Quarter and half turns at every pulley, and one length: what lets both ends be clamped to the head."""
+        """Quarter and half turns at every pulley, and one length: what lets both ends be clamped to
+        the head.
+        """
         data = DESIGNS[self.NAME].model_dump(mode="json")
         data["end"]["form"] = form
         design = design_from(data)
@@ -271,7 +300,9 @@ class TestCrossedBelts:
         paths = [end._path(ctx, x, y) for x, y in ((150.0, 120.0), (260.0, 260.0), (400.0, 330.0))]
         assert [p.length_mm for p in paths] == pytest.approx([paths[0].length_mm] * 3, abs=1.0)
         for path in paths:
-            assert [math.degrees(w) for r, w in zip(path.rounds, path.wraps, strict=True) if r.radius_mm > 0] == pytest.approx(wraps, abs=2.0)
+            assert [
+                math.degrees(w) for r, w in zip(path.rounds, path.wraps, strict=True) if r.radius_mm > 0
+            ] == pytest.approx(wraps, abs=2.0)
 
     def test_one_belt_racks_and_two_do_not(self) -> None:
         two, one = axis(self.NAME), axis(self.NAME, end={"form": "one belt, H"})

@@ -27,11 +27,26 @@ def refused(**changes: Any) -> dict[str, Any]:
 
 
 def test_a_hand_worked_axis() -> None:
-    """Every main number of a small axis worked out on paper: 20 teeth of 2 mm, 1 kg, 1 m/s², level, no drag."""
-    report = evaluate(build(
-        moving=[{"label": "all", "mass_kg": 1.0}], guide={"friction": 0.0, "drag_n": 0.0, "rail_mm": 700.0, "carriage_mm": 80.0, "near_mm": 20.0, "far_mm": 20.0, "overtravel_mm": 5.0},
-        end__belt__line_mass_g_m=0.1, end__idler__density_g_cm3=0.5, end__pulley__density_g_cm3=0.5,
-    ))  # fmt: skip
+    """Every main number of a small axis worked out on paper: 20 teeth of 2 mm, 1 kg, 1 m/s², level,
+    no drag.
+    """
+    report = evaluate(
+        build(
+            moving=[{"label": "all", "mass_kg": 1.0}],
+            guide={
+                "friction": 0.0,
+                "drag_n": 0.0,
+                "rail_mm": 700.0,
+                "carriage_mm": 80.0,
+                "near_mm": 20.0,
+                "far_mm": 20.0,
+                "overtravel_mm": 5.0,
+            },
+            end__belt__line_mass_g_m=0.1,
+            end__idler__density_g_cm3=0.5,
+            end__pulley__density_g_cm3=0.5,
+        )
+    )
     assert value(report, "travel.usable") == 570.0
     assert value(report, "loop.centre") == 745.0
     assert value(report, "pulley.pitch_diameter") == pytest.approx(40 / math.pi)
@@ -42,11 +57,14 @@ def test_a_hand_worked_axis() -> None:
     assert value(report, "belt.fit_teeth") == 745
     assert value(report, "belt.cut") == (745 + 12 + 20) * 2.0
     assert value(report, "force.accelerate") == pytest.approx(1.0, rel=0.003)
-    # near end: the direct run is 25 + 20 + 5 + 40 − 20 = 70 mm; with what lies on the idler (half a turn, 20 mm) both runs are 1470 mm
+    # near end: the direct run is 25 + 20 + 5 + 40 − 20 = 70 mm; with what lies on the idler (half a turn, 20
+    # mm) both runs are 1470 mm
     assert value(report, "loop.share") == pytest.approx(1 - 70 / 1470)
     overshoot = 1 + math.exp(-math.pi * 0.05 / math.sqrt(1 - 0.05**2))
     assert value(report, "belt.peak_force") == pytest.approx(overshoot, rel=0.003)
-    assert value(report, "tension.needed") == pytest.approx(value(report, "belt.peak_force") * (1 - 70 / 1470 + 0.2))
+    assert value(report, "tension.needed") == pytest.approx(
+        value(report, "belt.peak_force") * (1 - 70 / 1470 + 0.2)
+    )
     assert value(report, "pulley.mesh") == 10
     ratio = rung(report, "torque_accelerate")
     lam = math.pi / 20
@@ -85,11 +103,19 @@ def test_ladder_is_sorted_by_headroom() -> None:
 @pytest.mark.parametrize(
     ("changes", "rungs", "lacks"),
     [
-        ({"chain__0__inductance_mh": None}, ["torque_accelerate", "torque_cruise", "speed"], "chain.0.inductance_mh"),
+        (
+            {"chain__0__inductance_mh": None},
+            ["torque_accelerate", "torque_cruise", "speed"],
+            "chain.0.inductance_mh",
+        ),
         ({"chain__0__resistance_ohm": None}, ["torque_accelerate"], "chain.0.resistance_ohm"),
         ({"chain__0__rotor_inertia_gcm2": None}, ["torque_accelerate"], "chain.0.rotor_inertia_gcm2"),
         ({"end__belt__profile": "t5", "end__belt__width_mm": 10.0}, ["pull"], "end.belt.working_tension_n"),
-        ({"aim": {"slope_deg": 90.0}, "chain__0__detent_torque_nm": None}, ["unpowered"], "chain.0.detent_torque_nm"),
+        (
+            {"aim": {"slope_deg": 90.0}, "chain__0__detent_torque_nm": None},
+            ["unpowered"],
+            "chain.0.detent_torque_nm",
+        ),
         ({"end__idler_mount": {"kind": "measured"}}, ["whip", "lost"], "end.idler_mount.stiffness_n_mm"),
         ({"chain__0__frame": "NEMA 14"}, ["shaft_load"], "chain.0.radial_limit_n"),
         ({"end__pulley__fixing": {"kind": "measured"}}, ["grip"], "end.pulley.fixing.grip_nm"),
@@ -113,9 +139,16 @@ def test_no_demand_is_a_state_of_its_own() -> None:
 
 class TestRefusals:
     def test_rail_shorter_than_the_carriage(self) -> None:
-        p = refused(guide={"rail_mm": 100.0, "carriage_mm": 80.0, "near_mm": 20.0, "far_mm": 20.0, "overtravel_mm": 5.0}, aim={"travel_mm": 400.0})[
-            "guide.rail_mm"
-        ]
+        p = refused(
+            guide={
+                "rail_mm": 100.0,
+                "carriage_mm": 80.0,
+                "near_mm": 20.0,
+                "far_mm": 20.0,
+                "overtravel_mm": 5.0,
+            },
+            aim={"travel_mm": 400.0},
+        )["guide.rail_mm"]
         assert (p.value, p.limit, p.unit) == ("100", "130", "mm")
         assert p.remedy == "Take a rail of at least 530 mm for the travel wanted, or a shorter carriage."
 
@@ -143,7 +176,10 @@ class TestRefusals:
         assert evaluate(design).verdict, "belt and idler still move"
 
     def test_every_problem_is_named_at_once(self) -> None:
-        assert len(refused(end__pulley={"teeth": 12, "bore_mm": 17.0, "hub_mm": 16.0}, end__idler={"teeth": 8})) == 3
+        assert (
+            len(refused(end__pulley={"teeth": 12, "bore_mm": 17.0, "hub_mm": 16.0}, end__idler={"teeth": 8}))
+            == 3
+        )
 
     def test_unknown_kinds_are_kept_and_named(self) -> None:
         design = build(chain=[{"kind": "stepper"}, {"kind": "harmonic", "teeth": 3}])
@@ -163,7 +199,10 @@ def ratios(report: Report) -> dict[str, float]:
 
 @given(width=st.floats(3, 40), more=st.floats(1.001, 4))
 def test_more_width_never_lowers_stiffness(width: float, more: float) -> None:
-    thin, wide = evaluate(build(end__belt={"width_mm": width})), evaluate(build(end__belt={"width_mm": width * more}))
+    thin, wide = (
+        evaluate(build(end__belt={"width_mm": width})),
+        evaluate(build(end__belt={"width_mm": width * more})),
+    )
     assert thin.along
     assert wide.along
     for a, b in zip(thin.along.stiffness_n_mm, wide.along.stiffness_n_mm, strict=True):
@@ -172,12 +211,19 @@ def test_more_width_never_lowers_stiffness(width: float, more: float) -> None:
 
 @given(factor=st.floats(1.05, 6))
 def test_belt_rungs_fall_with_every_force(factor: float) -> None:
-    """All masses and drags times a factor: forces too, so pull falls as 1/factor, and the tension needed rises with it."""
+    """All masses and drags times a factor: forces too, so pull falls as 1/factor, and the tension needed
+    rises with it.
+    """
 
     def scaled(k: float) -> Report:
-        return evaluate(build(
-            moving=[{"label": "all", "mass_kg": 0.8 * k}], guide={"drag_n": 2.0 * k}, end__belt={"line_mass_g_m": 8.0 * k}, end__idler={"density_g_cm3": 2.0 * k},
-        ))  # fmt: skip
+        return evaluate(
+            build(
+                moving=[{"label": "all", "mass_kg": 0.8 * k}],
+                guide={"drag_n": 2.0 * k},
+                end__belt={"line_mass_g_m": 8.0 * k},
+                end__idler={"density_g_cm3": 2.0 * k},
+            )
+        )
 
     one, more = scaled(1.0), scaled(factor)
     assert ratios(more)["pull"] == pytest.approx(ratios(one)["pull"] / factor)
@@ -189,14 +235,19 @@ def test_belt_rungs_fall_with_every_force(factor: float) -> None:
 @given(width=st.floats(3, 30), factor=st.floats(1.1, 3))
 def test_pull_grows_with_width_to_the_power_of_the_handbook(width: float, factor: float) -> None:
     light = {"line_mass_g_m": 8.0}
-    one, more = evaluate(build(end__belt={"width_mm": width, **light})), evaluate(build(end__belt={"width_mm": width * factor, **light}))
+    one, more = (
+        evaluate(build(end__belt={"width_mm": width, **light})),
+        evaluate(build(end__belt={"width_mm": width * factor, **light})),
+    )
     assert ratios(more)["pull"] == pytest.approx(ratios(one)["pull"] * factor**1.14)
     assert value(more, "cord.capacity") == pytest.approx(value(one, "cord.capacity") * factor)
 
 
 @given(microsteps=st.sampled_from([1, 2, 4, 8, 16, 32]))
 def test_microsteps_trade_step_rate_for_resolution(microsteps: int) -> None:
-    one, twice = (ratios(evaluate(build(chain__0__driver={"microsteps": n}))) for n in (microsteps, 2 * microsteps))
+    one, twice = (
+        ratios(evaluate(build(chain__0__driver={"microsteps": n}))) for n in (microsteps, 2 * microsteps)
+    )
     assert twice["step_rate"] == pytest.approx(one["step_rate"] / 2)
     assert twice["resolution"] == pytest.approx(one["resolution"] * 2)
 
@@ -206,7 +257,12 @@ def test_a_gearbox_multiplies_torque_and_divides_speed(ratio: float) -> None:
     still = {"push_n": 10.0, "push_speed_mm_s": 0.01}
     direct, geared = (
         evaluate(build(aim=still)),
-        evaluate(build(aim=still, chain=[build().chain[0].model_dump(), {"kind": "gearbox", "ratio": ratio, "efficiency": 1.0}])),
+        evaluate(
+            build(
+                aim=still,
+                chain=[build().chain[0].model_dump(), {"kind": "gearbox", "ratio": ratio, "efficiency": 1.0}],
+            )
+        ),
     )
     assert ratios(geared)["torque_push"] == pytest.approx(ratios(direct)["torque_push"] * ratio, rel=1e-4)
     assert value(geared, "steps_per_mm") == pytest.approx(value(direct, "steps_per_mm") * ratio)
@@ -214,7 +270,10 @@ def test_a_gearbox_multiplies_torque_and_divides_speed(ratio: float) -> None:
 
 @given(supply=st.sampled_from([12.0, 24.0, 36.0, 48.0]))
 def test_more_volts_never_cost_speed(supply: float) -> None:
-    less, more = (ratios(evaluate(build(chain__0__driver={"supply_v": v, "current_a": 1.5}))) for v in (supply, supply + 12))
+    less, more = (
+        ratios(evaluate(build(chain__0__driver={"supply_v": v, "current_a": 1.5})))
+        for v in (supply, supply + 12)
+    )
     assert more["speed"] >= less["speed"]
     assert more["torque_accelerate"] >= less["torque_accelerate"] * (1 - 1e-12)
 
@@ -264,12 +323,25 @@ class TestOrderOfWork:
 
         away = [line("end.idler", 6.0, False), line("extras.0", 0.0, False), line("end.belt", None, False)]
         planned, orders = plan(ordered, away, [])
-        assert {p.key: p.now for p in planned} == {"rail": "ready", "idler": "waits", "scrap": "ready", "lid": "waits"}
+        assert {p.key: p.now for p in planned} == {
+            "rail": "ready",
+            "idler": "waits",
+            "scrap": "ready",
+            "lid": "waits",
+        }
         idler = next(p for p in planned if p.key == "idler")
         assert (idler.waits_for_steps, idler.waits_for_parts) == (("rail",), ("End.Idler",))
-        assert [(o.field, o.for_step, o.total) for o in orders] == [("end.idler", "idler", 6.0), ("end.belt", "", None)]
+        assert [(o.field, o.for_step, o.total) for o in orders] == [
+            ("end.idler", "idler", 6.0),
+            ("end.belt", "", None),
+        ]
         planned, orders = plan(ordered, [line("end.idler", 6.0, True)], ["rail"])
-        assert {p.key: p.now for p in planned} == {"rail": "done", "idler": "ready", "scrap": "ready", "lid": "waits"}
+        assert {p.key: p.now for p in planned} == {
+            "rail": "done",
+            "idler": "ready",
+            "scrap": "ready",
+            "lid": "waits",
+        }
         assert orders == ()
 
     def test_steps_that_wait_for_each_other_are_named(self) -> None:

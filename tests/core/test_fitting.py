@@ -22,7 +22,10 @@ from helpers import rung, value
 
 PROFILES = catalog.profiles()
 DESIGNS = demo.designs()
-SHELF = [Stock(p.key, p.kind, p.name, p.data, 50 if p.kind in ("washer", "spacer", "screw") else 1, None) for p in catalog.parts().values()]
+SHELF = [
+    Stock(p.key, p.kind, p.name, p.data, 50 if p.kind in ("washer", "spacer", "screw") else 1, None)
+    for p in catalog.parts().values()
+]
 
 
 def edited(name: str, changes: dict[str, Any]) -> Any:
@@ -74,16 +77,25 @@ class TestPath:
     }
 
     def test_a_roller_lengthens_the_belt_adds_mass_and_is_bought(self) -> None:
-        plain, led = (evaluate(edited("seed-shuttle-aisle", {"end.rollers": r}), PROFILES) for r in ([], [self.ROLLER]))
+        plain, led = (
+            evaluate(edited("seed-shuttle-aisle", {"end.rollers": r}), PROFILES) for r in ([], [self.ROLLER])
+        )
         assert 0 < value(led, "belt.free") - value(plain, "belt.free") < 1
         assert value(led, "loop.carried") > value(plain, "loop.carried")
         assert any(b.field == "end.rollers.0" for b in led.bill)
-        wheel = next(w for w in plan("seed-shuttle-aisle", {"end.rollers": [self.ROLLER]}).belts[0].wheels if w.part == "end.rollers.0")
+        wheel = next(
+            w
+            for w in plan("seed-shuttle-aisle", {"end.rollers": [self.ROLLER]}).belts[0].wheels
+            if w.part == "end.rollers.0"
+        )
         assert (wheel.touches, wheel.turns) == ("back", "clockwise")
 
     def test_a_roller_on_the_teeth_beside_the_pulley_adds_wrap(self) -> None:
         led = {**self.ROLLER, "where": "before the pulley", "x_mm": 40.0, "y_mm": 20.0, "diameter_mm": 16.0}
-        plain, more = (evaluate(edited("seed-shuttle-aisle", {"end.rollers": r, "end.clamp_rise_mm": 11.459}), PROFILES) for r in ([], [led]))
+        plain, more = (
+            evaluate(edited("seed-shuttle-aisle", {"end.rollers": r, "end.clamp_rise_mm": 11.459}), PROFILES)
+            for r in ([], [led])
+        )
         assert value(more, "pulley.wrap") > value(plain, "pulley.wrap")
 
     @pytest.mark.parametrize(
@@ -100,12 +112,16 @@ class TestPath:
         assert says in found[field]
 
     def test_an_idler_out_of_level_changes_the_belt_over_the_travel(self) -> None:
-        level, raised = (evaluate(edited("seed-shuttle-aisle", {"end.idler_rise_mm": r}), PROFILES) for r in (None, -30.0))
+        level, raised = (
+            evaluate(edited("seed-shuttle-aisle", {"end.idler_rise_mm": r}), PROFILES) for r in (None, -30.0)
+        )
         assert value(level, "loop.change") == pytest.approx(0.0, abs=1e-9)
         assert value(raised, "loop.change") > 0.1
 
     def test_dragging_moves_what_it_says(self) -> None:
-        """Every handle of every demo drawing: the number it names, moved by a millimetre, moves that wheel by as much."""
+        """Every handle of every demo drawing: the number it names, moved by a millimetre, moves that wheel by
+        as much.
+        """
         tried = 0
         for name, design in DESIGNS.items():
             for scene in draw(design, PROFILES):
@@ -115,12 +131,23 @@ class TestPath:
                             continue
                         by = 0.5
                         moved = draw(edited(name, {handle.field: handle.value + by}), PROFILES)
-                        same = next(w for s in moved if s.title == scene.title for w in s.wheels if w.name == wheel.name and w.plane == wheel.plane)
-                        if handle.field in ("end.motor_offset_mm",):  # the motor is where the drawing begins: everything else moves away
+                        same = next(
+                            w
+                            for s in moved
+                            if s.title == scene.title
+                            for w in s.wheels
+                            if w.name == wheel.name and w.plane == wheel.plane
+                        )
+                        if handle.field in (
+                            "end.motor_offset_mm",
+                        ):  # the motor is where the drawing begins: everything else moves away
                             assert moved[0].slabs[1].at.x_mm - scene.slabs[1].at.x_mm == pytest.approx(by)
-                        elif "centre_mm" not in handle.field:  # the middle pulley of a spindle follows its two belts
+                        elif (
+                            "centre_mm" not in handle.field
+                        ):  # the middle pulley of a spindle follows its two belts
                             assert by / (handle.dx or handle.dy) == pytest.approx(
-                                same.at.x_mm - wheel.at.x_mm if handle.dx else same.at.y_mm - wheel.at.y_mm, abs=1e-6
+                                same.at.x_mm - wheel.at.x_mm if handle.dx else same.at.y_mm - wheel.at.y_mm,
+                                abs=1e-6,
                             ), (name, handle.field)
                         tried += 1
         assert tried > 15
@@ -128,27 +155,41 @@ class TestPath:
     def test_closed_belt_with_a_roller_keeps_its_length(self) -> None:
         offer = plan("clay-printer-long-way").belts[0].offer
         report = evaluate(edited("clay-printer-long-way", {"chain.1.rollers": [offer]}), PROFILES)
-        assert value(report, "chain.1.centre") < value(evaluate(DESIGNS["clay-printer-long-way"], PROFILES), "chain.1.centre")
-        assert plan("clay-printer-long-way", {"chain.1.rollers": [offer]}).belts[0].length_mm == pytest.approx(360.0, abs=1e-6)
-        assert "fits no distance" in refused("clay-printer-long-way", {"chain.1.rollers": [offer], "chain.1.belt_teeth": 32})["chain.1.belt_teeth"]
+        assert value(report, "chain.1.centre") < value(
+            evaluate(DESIGNS["clay-printer-long-way"], PROFILES), "chain.1.centre"
+        )
+        assert plan("clay-printer-long-way", {"chain.1.rollers": [offer]}).belts[
+            0
+        ].length_mm == pytest.approx(360.0, abs=1e-6)
+        assert (
+            "fits no distance"
+            in refused("clay-printer-long-way", {"chain.1.rollers": [offer], "chain.1.belt_teeth": 32})[
+                "chain.1.belt_teeth"
+            ]
+        )
 
 
 class TestLengths:
     def test_from_the_drawer_or_to_buy_or_nothing_known(self) -> None:
         made = plan("seed-shuttle-aisle")
         assert made.packing is not None
-        assert [(c.roll.name, round(c.leftover_mm)) for c in made.packing.cuts] == [("Roll G 3 mm, 9 mm wide, 5 m", 1301)]
+        assert [(c.roll.name, round(c.leftover_mm)) for c in made.packing.cuts] == [
+            ("Roll G 3 mm, 9 mm wide, 5 m", 1301)
+        ]
         none_here = [Stock(s.key, s.kind, s.name, s.data, 0, s.price) for s in SHELF]
         bought = plan("seed-shuttle-aisle", drawer=none_here)
         assert bought.packing_says == "Nothing in the drawer is long enough: buy the roll named."
         assert bought.packing is not None
         assert not bought.packing.cuts[0].roll.owned
         empty = plan("seed-shuttle-aisle", drawer=[])
-        assert empty.packing_says.startswith("The drawer knows no roll of this belt (round-g-3, 9 mm, glass cord)")
+        assert empty.packing_says.startswith(
+            "The drawer knows no roll of this belt (round-g-3, 9 mm, glass cord)"
+        )
         short = [s for s in none_here if s.kind != "roll" or s.data["length_mm"] <= 2000]
         assert (
             plan("seed-shuttle-aisle", drawer=short).packing_says
-            == "No roll is long enough: 3699 mm are needed, the longest is 2000 mm. Buy this belt by the metre."
+            == "No roll is long enough: 3699 mm are needed, the longest is 2000 mm. Buy this belt by "
+            "the metre."
         )
 
     def test_two_sides_are_two_pieces_packed_together(self) -> None:
@@ -157,10 +198,19 @@ class TestLengths:
         assert sum(len(c.pieces) for c in made.packing.cuts) == 2
 
     def test_rows_of_the_drawer_that_make_no_sense_are_left_out(self) -> None:
-        odd = [Stock(f"own:{i}", kind, "odd", data, 3, None) for i, (kind, data) in enumerate((
-            ("roll", {"profile": "round-g-3", "width_mm": "9", "length_mm": 5000.0}), ("roll", {"profile": "round-g-3", "width_mm": 9.0, "cord": "glass", "length_mm": -5.0}),
-            ("washer", {"diameter_mm": True, "thickness_mm": 1.0}), ("closed belt", {"profile": "round-g-3"}), ("screw", {}), ("pulley", {"teeth": None, "profile": "round-g-3"}),
-        ))]  # fmt: skip
+        odd = [
+            Stock(f"own:{i}", kind, "odd", data, 3, None)
+            for i, (kind, data) in enumerate(
+                (
+                    ("roll", {"profile": "round-g-3", "width_mm": "9", "length_mm": 5000.0}),
+                    ("roll", {"profile": "round-g-3", "width_mm": 9.0, "cord": "glass", "length_mm": -5.0}),
+                    ("washer", {"diameter_mm": True, "thickness_mm": 1.0}),
+                    ("closed belt", {"profile": "round-g-3"}),
+                    ("screw", {}),
+                    ("pulley", {"teeth": None, "profile": "round-g-3"}),
+                )
+            )
+        ]
         assert plan("seed-shuttle-aisle", {"end.idler.seat_mm": 10.0}, drawer=odd).packing is not None
         assert plan("clay-printer-long-way", drawer=odd).closed[0].stock == ()
 
@@ -169,15 +219,31 @@ class TestLengths:
         assert row.reach == "1 stock length within the slot of 5 mm."
         assert [s.teeth for s in row.stock if s.fits] == [130]
         far = plan("clay-printer-long-way", {"chain.1.wanted_mm": 142.0}).closed[0]
-        assert far.reach.startswith("No stock length reaches 142.0 mm within the slot: the nearest is 7.34 mm off. Lengthen the slot to 16 mm")
+        assert far.reach.startswith(
+            "No stock length reaches 142.0 mm within the slot: the nearest is 7.34 mm off. Lengthen "
+            "the slot to 16 mm"
+        )
         none = plan("clay-printer-long-way", drawer=[]).closed[0]
-        assert none.reach == "The drawer knows no closed belt of Round tooth G 3 mm, 9 mm wide. Add one, or take another width."
+        assert (
+            none.reach
+            == "The drawer knows no closed belt of Round tooth G 3 mm, 9 mm wide. Add one, or take "
+            "another width."
+        )
         tiny = plan("clay-printer-long-way", {"chain.1.wanted_mm": 30.0}).closed[0]
-        assert [s.says for s in tiny.stock if s.centre_mm is None] == ["cannot reach: the pulleys would touch"]
-        assert all(abs(s.off_mm - (s.centre_mm - 30.0)) < 1e-9 for s in tiny.stock if s.centre_mm is not None and s.off_mm is not None)
+        assert [s.says for s in tiny.stock if s.centre_mm is None] == [
+            "cannot reach: the pulleys would touch"
+        ]
+        assert all(
+            abs(s.off_mm - (s.centre_mm - 30.0)) < 1e-9
+            for s in tiny.stock
+            if s.centre_mm is not None and s.off_mm is not None
+        )
 
     def test_what_is_owned_comes_first_among_pairs(self) -> None:
-        mine = [Stock(s.key, s.kind, s.name, s.data, 1 if s.data.get("belt_teeth") == 112 else 0, None) for s in SHELF]
+        mine = [
+            Stock(s.key, s.kind, s.name, s.data, 1 if s.data.get("belt_teeth") == 112 else 0, None)
+            for s in SHELF
+        ]
         found = plan("clay-printer-long-way", {"chain.1.wanted_mm": 123.0}, drawer=mine).closed[0].pairs
         assert found[0].belt_teeth == 112
         assert found[0].owned == 1
@@ -216,20 +282,35 @@ class TestTensioner:
         assert (made.screw, made.screw_mm) == ("Socket head screw M5 × 20", 20.0)
         assert "none in the drawer" in plan("seed-shuttle-aisle", drawer=[]).tensioner.screw  # type: ignore[union-attr]
 
-    @pytest.mark.parametrize(("kind", "pull"), [("slotted idler", 2.0), ("slotted motor plate", 2.0), ("movable clamp", 1.0), ("swinging arm", 2.0)])
+    @pytest.mark.parametrize(
+        ("kind", "pull"),
+        [("slotted idler", 2.0), ("slotted motor plate", 2.0), ("movable clamp", 1.0), ("swinging arm", 2.0)],
+    )
     def test_each_kind_pulls_as_it_must(self, kind: str, pull: float) -> None:
-        report = evaluate(edited("seed-shuttle-aisle", {"end.tensioner.kind": kind, "end.tensioner.lever": 1.5, "end.tensioner.screws": 1}), PROFILES)
-        assert value(report, "tensioner.force") == pytest.approx(1.5 * pull * value(report, "tension.set"), rel=1e-3)
+        report = evaluate(
+            edited(
+                "seed-shuttle-aisle",
+                {"end.tensioner.kind": kind, "end.tensioner.lever": 1.5, "end.tensioner.screws": 1},
+            ),
+            PROFILES,
+        )
+        assert value(report, "tensioner.force") == pytest.approx(
+            1.5 * pull * value(report, "tension.set"), rel=1e-3
+        )
         assert value(report, "tensioner.turn") == pytest.approx(360 / value(report, "tensioner.per_n"))
 
     def test_a_thread_outside_the_table_is_said_so(self) -> None:
         report = evaluate(edited("seed-shuttle-aisle", {"end.tensioner.screw_mm": 7.0}), PROFILES)
         assert next(q for q in report.results if q.key == "tensioner.turn").value is None
-        assert "no coarse thread" in plan("seed-shuttle-aisle", {"end.tensioner.screw_mm": 7.0}).tensioner.says  # type: ignore[union-attr]
+        assert (
+            "no coarse thread" in plan("seed-shuttle-aisle", {"end.tensioner.screw_mm": 7.0}).tensioner.says
+        )  # type: ignore[union-attr]
 
 
 class TestLine:
-    LOW: ClassVar[dict[str, Any]] = {"end.idler.stack": [{"label": "Spacer", "thickness_mm": 9.0, "quantity": 1}]}
+    LOW: ClassVar[dict[str, Any]] = {
+        "end.idler.stack": [{"label": "Spacer", "thickness_mm": 9.0, "quantity": 1}]
+    }
 
     def test_two_washers_too_low_is_short_and_mended_from_the_drawer(self) -> None:
         assert rung(evaluate(edited("seed-shuttle-aisle", self.LOW), PROFILES), "line").verdict == "short"
@@ -242,17 +323,31 @@ class TestLine:
         assert "M5 × " in row.screw
 
     def test_an_empty_drawer_says_what_is_wanted(self) -> None:
-        row = next(r for r in plan("seed-shuttle-aisle", {"end.idler.stack": []}, drawer=[]).line if r.part == "end.idler")
+        row = next(
+            r
+            for r in plan("seed-shuttle-aisle", {"end.idler.stack": []}, drawer=[]).line
+            if r.part == "end.idler"
+        )
         assert row.says == "Nothing in the drawer goes on an axle of 5 mm: 11.00 mm of washers are wanted."
         assert row.change == {}
 
     def test_a_seat_too_high_asks_for_the_other_side(self) -> None:
-        row = next(r for r in plan("seed-shuttle-aisle", {"end.idler.seat_mm": 31.0}).line if r.part == "end.idler")
-        assert row.says == "Its seat is 2.00 mm too high even with nothing under it: lower the seat, or lift the drive pulley."
+        row = next(
+            r for r in plan("seed-shuttle-aisle", {"end.idler.seat_mm": 31.0}).line if r.part == "end.idler"
+        )
+        assert (
+            row.says
+            == "Its seat is 2.00 mm too high even with nothing under it: lower the seat, or lift the "
+            "drive pulley."
+        )
 
     def test_what_does_not_add_up_is_said(self) -> None:
         nuts = [Stock("n", "washer", "Nut", {"diameter_mm": 5.0, "thickness_mm": 4.7}, 2, None)]
-        row = next(r for r in plan("seed-shuttle-aisle", {"end.idler.stack": []}, drawer=nuts).line if r.part == "end.idler")
+        row = next(
+            r
+            for r in plan("seed-shuttle-aisle", {"end.idler.stack": []}, drawer=nuts).line
+            if r.part == "end.idler"
+        )
         assert row.says.startswith("What lies in the drawer does not add up to 11.00 mm")
 
     def test_without_heights_nothing_is_checked_and_nothing_guessed(self) -> None:
@@ -262,7 +357,10 @@ class TestLine:
 
     def test_grooves_of_a_spindle_in_line(self) -> None:
         heights = {"end.motor_line_mm": 50.0, "end.middle_line_mm": 54.0, "end.spindle_line_mm": 50.0}
-        assert rung(evaluate(edited("trimming-bench-potter-s-wheel", heights), PROFILES), "line").verdict == "short"
+        assert (
+            rung(evaluate(edited("trimming-bench-potter-s-wheel", heights), PROFILES), "line").verdict
+            == "short"
+        )
         row = plan("trimming-bench-potter-s-wheel", heights).line[1]
         assert row.change == {"end.middle_line_mm": 50.0}
 
@@ -270,13 +368,29 @@ class TestLine:
 class TestRunningTrue:
     def test_a_missing_flange_is_a_rung_and_a_met_one_is_not(self) -> None:
         assert not any(r.key == "flanges" for r in evaluate(DESIGNS["seed-shuttle-aisle"], PROFILES).ladder)
-        bare = rung(evaluate(edited("seed-shuttle-aisle", {"end.idler.flanges": "none"}), PROFILES), "flanges")
+        bare = rung(
+            evaluate(edited("seed-shuttle-aisle", {"end.idler.flanges": "none"}), PROFILES), "flanges"
+        )
         assert (bare.verdict, bare.field) == ("short", "end.idler.flanges")
 
     def test_washers_wider_than_the_bearing_count_as_flanges(self) -> None:
-        smooth: dict[str, Any] = {"end.idler.kind": "smooth", "end.idler.diameter_mm": 22.0, "end.idler.flanges": "none"}
-        assert any(r.key == "flanges" for r in evaluate(edited("seed-shuttle-aisle", {**smooth, "end.idler.washer_mm": 24.0}), PROFILES).ladder)
-        assert not any(r.key == "flanges" for r in evaluate(edited("seed-shuttle-aisle", {**smooth, "end.idler.washer_mm": 30.0}), PROFILES).ladder)
+        smooth: dict[str, Any] = {
+            "end.idler.kind": "smooth",
+            "end.idler.diameter_mm": 22.0,
+            "end.idler.flanges": "none",
+        }
+        assert any(
+            r.key == "flanges"
+            for r in evaluate(
+                edited("seed-shuttle-aisle", {**smooth, "end.idler.washer_mm": 24.0}), PROFILES
+            ).ladder
+        )
+        assert not any(
+            r.key == "flanges"
+            for r in evaluate(
+                edited("seed-shuttle-aisle", {**smooth, "end.idler.washer_mm": 30.0}), PROFILES
+            ).ladder
+        )
 
     @pytest.mark.parametrize(
         ("changes", "key"),
@@ -299,8 +413,18 @@ class TestRunningTrue:
         assert (found.capacity, found.verdict) == (15.0, "short")
 
     def test_a_thing_that_rides_is_looked_at_on_both_ends(self) -> None:
-        near = {"label": "Wheel", "x_mm": 100.0, "y_mm": -13.0, "width_mm": 8.0, "height_mm": 2.0, "rides": True}
-        assert rung(evaluate(edited("seed-shuttle-aisle", {"end.near": [near]}), PROFILES), "clearance").verdict == "short"
+        near = {
+            "label": "Wheel",
+            "x_mm": 100.0,
+            "y_mm": -13.0,
+            "width_mm": 8.0,
+            "height_mm": 2.0,
+            "rides": True,
+        }
+        assert (
+            rung(evaluate(edited("seed-shuttle-aisle", {"end.near": [near]}), PROFILES), "clearance").verdict
+            == "short"
+        )
 
     def test_two_millimetres_more_are_shown_for_every_plate_and_axle(self) -> None:
         rows = {b.name: b for b in plan("seed-shuttle-aisle").brackets}
@@ -313,9 +437,14 @@ class TestRunningTrue:
 
     def test_a_bracket_with_no_material_is_refused_by_name(self) -> None:
         found = refused_design("seed-shuttle-aisle", {"end.idler_mount.material": ""})
-        assert "'steel', 'aluminium', 'acrylic', 'PLA', 'PETG' or 'plywood'" in found["end.idler_mount.material"]
         assert (
-            "greater than or equal to" in refused_design("seed-shuttle-aisle", {"end.idler_mount.thickness_mm": 0.0})["end.idler_mount.thickness_mm"]
+            "'steel', 'aluminium', 'acrylic', 'PLA', 'PETG' or 'plywood'" in found["end.idler_mount.material"]
+        )
+        assert (
+            "greater than or equal to"
+            in refused_design("seed-shuttle-aisle", {"end.idler_mount.thickness_mm": 0.0})[
+                "end.idler_mount.thickness_mm"
+            ]
         )
 
 
@@ -348,7 +477,16 @@ class TestBores:
 
     def test_the_ladder_takes_the_press_fit(self) -> None:
         loose, firm = (
-            rung(evaluate(edited("seed-shuttle-aisle", {"end.pulley.fixing": {"kind": "press fit", "interference_mm": d}}), PROFILES), "grip")
+            rung(
+                evaluate(
+                    edited(
+                        "seed-shuttle-aisle",
+                        {"end.pulley.fixing": {"kind": "press fit", "interference_mm": d}},
+                    ),
+                    PROFILES,
+                ),
+                "grip",
+            )
             for d in (0.001, 0.02)
         )
         assert firm.capacity == pytest.approx(20 * (loose.capacity or 0))
@@ -366,14 +504,25 @@ class TestMeasured:
 
     def test_what_was_cut_and_no_longer_fits_is_named(self) -> None:
         made = [{"key": "belt.cut", "label": "Belt", "value": 3699.0}]
-        assert [m.fits for m in evaluate(edited("seed-shuttle-aisle", {"made": made}), PROFILES).misfits] == [True]
-        longer = evaluate(edited("seed-shuttle-aisle", {"made": made, "measured": [{"field": "guide.rail_mm", "value": 1790.0}]}), PROFILES).misfits[
-            0
+        assert [m.fits for m in evaluate(edited("seed-shuttle-aisle", {"made": made}), PROFILES).misfits] == [
+            True
         ]
+        longer = evaluate(
+            edited(
+                "seed-shuttle-aisle",
+                {"made": made, "measured": [{"field": "guide.rail_mm", "value": 1790.0}]},
+            ),
+            PROFILES,
+        ).misfits[0]
         assert (longer.fits, longer.says) == (False, "78.00 mm too short for the design as it is now")
-        shorter = evaluate(edited("seed-shuttle-aisle", {"made": made, "guide.rail_mm": 1740.0}), PROFILES).misfits[0]
+        shorter = evaluate(
+            edited("seed-shuttle-aisle", {"made": made, "guide.rail_mm": 1740.0}), PROFILES
+        ).misfits[0]
         assert (shorter.fits, shorter.says) == (True, "21.0 mm longer than needed now: trim it")
-        gone = evaluate(edited("seed-shuttle-aisle", {"made": [{"key": "screw.lead", "label": "Screw", "value": 8.0}]}), PROFILES).misfits[0]
+        gone = evaluate(
+            edited("seed-shuttle-aisle", {"made": [{"key": "screw.lead", "label": "Screw", "value": 8.0}]}),
+            PROFILES,
+        ).misfits[0]
         assert not gone.fits
 
     @pytest.mark.parametrize(
@@ -389,4 +538,6 @@ class TestMeasured:
         assert problem in refused("seed-shuttle-aisle", {"measured": [{"field": field, "value": 5.0}]})
 
     def test_a_measurement_that_cannot_be_names_its_field(self) -> None:
-        assert "guide.rail_mm" in refused("seed-shuttle-aisle", {"measured": [{"field": "guide.rail_mm", "value": -5.0}]})
+        assert "guide.rail_mm" in refused(
+            "seed-shuttle-aisle", {"measured": [{"field": "guide.rail_mm", "value": -5.0}]}
+        )

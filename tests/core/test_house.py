@@ -20,14 +20,30 @@ from crisp_cadence.core.formula import FORMULAS, read_docstring
 
 ROOT = Path(crisp_cadence.__file__).parent
 FORMULA_MODULES = ("axis", "belt", "drives", "fixings", "path", "springs", "stepper", "units", "vbelt")
-# Everything else in the core gathers, orders and checks; its numbers all come out of the formula modules through the ledger.
-LAYERS = {"core": 0, "catalog": 1, "store": 2, "exchange": 2, "practice": 2, "demo_layouts": 3, "demo": 4, "api": 5, "commands": 6, "cli": 7}
+# Everything else in the core gathers, orders and checks; its numbers all come out of the formula modules
+# through the ledger.
+LAYERS = {
+    "core": 0,
+    "catalog": 1,
+    "store": 2,
+    "exchange": 2,
+    "practice": 2,
+    "demo_layouts": 3,
+    "demo": 4,
+    "api": 5,
+    "commands": 6,
+    "cli": 7,
+}
 CORE_MAY_USE = {"numpy", "scipy", "pydantic", "pydantic_core", "crisp_cadence"}
 
 
 def public_functions(module: str) -> list[tuple[str, object]]:
     found = importlib.import_module(f"crisp_cadence.core.{module}")
-    return [(n, f) for n, f in vars(found).items() if inspect.isfunction(f) and f.__module__ == found.__name__ and not n.startswith("_")]
+    return [
+        (n, f)
+        for n, f in vars(found).items()
+        if inspect.isfunction(f) and f.__module__ == found.__name__ and not n.startswith("_")
+    ]
 
 
 @pytest.mark.parametrize("module", FORMULA_MODULES)
@@ -99,9 +115,16 @@ def test_imports_point_one_way(path: Path) -> None:
             import sys
 
             assert parts[0] in sys.stdlib_module_names, f"the core must not import {parts[0]}"
-            assert parts[0] not in {"sqlite3", "socket", "urllib", "http", "time", "datetime", "pathlib", "os"}, (
-                f"the core must not import {parts[0]}"
-            )
+            assert parts[0] not in {
+                "sqlite3",
+                "socket",
+                "urllib",
+                "http",
+                "time",
+                "datetime",
+                "pathlib",
+                "os",
+            }, f"the core must not import {parts[0]}"
 
 
 def test_the_import_walk_sees_what_it_should() -> None:
@@ -112,12 +135,30 @@ def test_the_import_walk_sees_what_it_should() -> None:
 
 def test_every_catalogue_row_has_its_source_and_no_price() -> None:
     rows = catalog.parts().values()
-    assert {r.kind for r in rows} >= {"stepper", "gearbox", "pulley", "idler", "belt", "wheel", "screw", "washer"}
+    assert {r.kind for r in rows} >= {
+        "stepper",
+        "gearbox",
+        "pulley",
+        "idler",
+        "belt",
+        "wheel",
+        "screw",
+        "washer",
+    }
     for row in rows:
         assert all((row.source_kind, row.source)), row.key
         assert "price" not in row.data, row.key
     for profile in catalog.profiles().values():
-        for datum in ("pitch_mm", "pitch_line_mm", "tooth_height_mm", "thickness_mm", "widths_mm", "min_teeth", "mass_g_m_mm", "ea_glass_n_per_mm"):
+        for datum in (
+            "pitch_mm",
+            "pitch_line_mm",
+            "tooth_height_mm",
+            "thickness_mm",
+            "widths_mm",
+            "min_teeth",
+            "mass_g_m_mm",
+            "ea_glass_n_per_mm",
+        ):
             kind, note = profile.sources[datum]
             assert all((kind, note)), (profile.key, datum)
 
@@ -132,7 +173,13 @@ def test_catalogue_rows_fill_only_fields_that_a_design_has() -> None:
         elif row.kind == "gearbox":
             build(chain=[{"kind": "stepper"}, {"kind": "gearbox", **row.data}])
         elif row.kind in ("belt", "pulley"):
-            design = build(**{f"end__{row.kind}__{k}": v for k, v in row.data.items() if k != "profile" or row.kind == "belt"})
+            design = build(
+                **{
+                    f"end__{row.kind}__{k}": v
+                    for k, v in row.data.items()
+                    if k != "profile" or row.kind == "belt"
+                }
+            )
             assert not getattr(design.end, row.kind).model_extra
 
 
@@ -149,7 +196,11 @@ LOCKS = ("requirements-build.lock", "requirements.lock", "requirements-dev.lock"
 
 def locked(name: str) -> dict[str, str]:
     """Packages of a lock file with their versions, names as the index spells them alike."""
-    found = re.findall(r"^([A-Za-z0-9._-]+)==([^\s;]+)", REPOSITORY.joinpath(name).read_text(encoding="utf-8"), flags=re.MULTILINE)
+    found = re.findall(
+        r"^([A-Za-z0-9._-]+)==([^\s;]+)",
+        REPOSITORY.joinpath(name).read_text(encoding="utf-8"),
+        flags=re.MULTILINE,
+    )
     return {canonicalize_name(package): version for package, version in found}
 
 
@@ -157,7 +208,10 @@ def test_every_requirement_is_met_by_its_lock() -> None:
     project = tomllib.loads(REPOSITORY.joinpath("pyproject.toml").read_text(encoding="utf-8"))
     asked = {
         "requirements.lock": project["project"]["dependencies"],
-        "requirements-dev.lock": [*project["project"]["dependencies"], *project["project"]["optional-dependencies"]["dev"]],
+        "requirements-dev.lock": [
+            *project["project"]["dependencies"],
+            *project["project"]["optional-dependencies"]["dev"],
+        ],
         "requirements-build.lock": project["build-system"]["requires"],
     }
     for name, requirements in asked.items():
@@ -178,7 +232,12 @@ def test_every_locked_package_has_its_hashes(name: str) -> None:
 
 def test_every_installed_package_stands_in_a_lock_at_its_version() -> None:
     known = {k: v for name in LOCKS for k, v in locked(name).items()}
-    tools = {"pip", "setuptools", "wheel", "crisp-cadence"}  # what a new environment comes with, and this program
+    tools = {
+        "pip",
+        "setuptools",
+        "wheel",
+        "crisp-cadence",
+    }  # what a new environment comes with, and this program
     installed = {canonicalize_name(d.metadata["Name"]): d.version for d in importlib.metadata.distributions()}
     assert {k: v for k, v in installed.items() if k not in tools and known.get(k) != v} == {}
 
@@ -188,3 +247,38 @@ def test_the_install_requires_the_hashes_of_the_build_too() -> None:
     assert "pip install -q --require-hashes" in makefile
     assert "--no-build-isolation" in makefile
     assert all(name in makefile for name in LOCKS)
+
+
+TABLE_FILES = {"demo.py", "demo_layouts.py", "layouts.py"}  # nothing but data
+
+
+def tables_in(text: str) -> set[int]:
+    """Lines of the tables of data whose layout is kept: constants at the top of a module."""
+    lines = text.split("\n")
+    found: set[int] = set()
+    for node in ast.parse(text).body:
+        if isinstance(node, (ast.Assign, ast.AnnAssign)):
+            target = node.targets[0] if isinstance(node, ast.Assign) else node.target
+            last = node.end_lineno or node.lineno
+            if (
+                isinstance(target, ast.Name)
+                and target.id.isupper()
+                and lines[last - 1].endswith("# fmt: skip")
+            ):
+                found |= set(range(node.lineno, last + 1))
+    return found
+
+
+def test_lines_can_be_read_aloud() -> None:
+    """At most 110 characters; tables of data and examples in docstrings may be wider. The formatter is off for tables alone."""
+    for path in [*ROOT.rglob("*.py"), *(ROOT.parents[1] / "tools").rglob("*.py")]:
+        if path.name in TABLE_FILES:
+            continue
+        text = path.read_text(encoding="utf-8")
+        tables = tables_in(text)
+        for number, line in enumerate(text.split("\n"), start=1):
+            if number not in tables:
+                assert len(line) <= 110 or line.lstrip().startswith(">>>"), (
+                    f"{path.name}:{number}: {line.strip()[:60]}"
+                )
+                assert not line.endswith("# fmt: skip"), f"{path.name}:{number} is no table"

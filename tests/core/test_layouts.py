@@ -1,4 +1,6 @@
-"""Every layout as a whole: it can be begun, evaluated, drawn and refused with a reason; a new stage needs nothing but its own file."""
+"""Every layout as a whole: it can be begun, evaluated, drawn and refused with a reason; a new stage needs
+nothing but its own file.
+"""
 
 from __future__ import annotations
 
@@ -66,9 +68,28 @@ def test_every_layout_begins_evaluates_and_is_drawn(key: str) -> None:
 
 def test_the_demo_holds_every_layout() -> None:
     ends = {d.end.kind for d in demo.designs().values()}
-    assert ends == {"carriage_loop", "riding_motor", "crossed_belts", "screw", "rack", "joint", "wheel", "drum", "spindle"}
+    assert ends == {
+        "carriage_loop",
+        "riding_motor",
+        "crossed_belts",
+        "screw",
+        "rack",
+        "joint",
+        "wheel",
+        "drum",
+        "spindle",
+    }
     stages = {s.kind for d in demo.designs().values() for s in d.chain}
-    assert stages == {"stepper", "gearmotor", "induction", "gearbox", "closed_belt", "coupler", "clutch", "worm"}
+    assert stages == {
+        "stepper",
+        "gearmotor",
+        "induction",
+        "gearbox",
+        "closed_belt",
+        "coupler",
+        "clutch",
+        "worm",
+    }
     assert {d.sides.kind for d in demo.designs().values()} == {"one", "two motors"}
 
 
@@ -107,20 +128,28 @@ class TestRefusals:
         chain = DESIGNS["clay-printer-long-way"].model_dump(mode="json")["chain"]
         chain[1]["belt_teeth"] = 45
         with pytest.raises(EntryError, match="two pulleys would collide") as caught:
-            evaluate(design_from({**DESIGNS["clay-printer-long-way"].model_dump(mode="json"), "chain": chain}), PROFILES)
+            evaluate(
+                design_from({**DESIGNS["clay-printer-long-way"].model_dump(mode="json"), "chain": chain}),
+                PROFILES,
+            )
         assert caught.value.problems[0].field == "chain.1.belt_teeth"
 
     def test_screw_too_thin(self) -> None:
         assert (
             "too thin for its length"
-            in refusal("clay-printer-board", end={"diameter_mm": 4.0, "pitch_mm": 0.7, "length_mm": 1900.0})["end.diameter_mm"]
+            in refusal("clay-printer-board", end={"diameter_mm": 4.0, "pitch_mm": 0.7, "length_mm": 1900.0})[
+                "end.diameter_mm"
+            ]
         )
 
     def test_thread_too_deep(self) -> None:
         assert "hardly any core" in refusal("clay-printer-board", end={"pitch_mm": 8.0})["end.pitch_mm"]
 
     def test_cone_steps_that_cannot_share_a_belt(self) -> None:
-        assert "cannot serve every step" in refusal("trimming-bench-potter-s-wheel", end={"high_rpm": 5000.0})["end.motor_belt_mm"]
+        assert (
+            "cannot serve every step"
+            in refusal("trimming-bench-potter-s-wheel", end={"high_rpm": 5000.0})["end.motor_belt_mm"]
+        )
 
     def test_belts_that_do_not_reach(self) -> None:
         assert "no place" in refusal("trimming-bench-potter-s-wheel", end={"apart_mm": 900.0})["end.apart_mm"]
@@ -128,14 +157,21 @@ class TestRefusals:
     def test_idlers_that_collide_with_the_pulley(self) -> None:
         assert (
             "overlaps with the near idler"
-            in refusal("drying-shelves-probe", end={"idler_spread_mm": 12.0, "pulley_rise_mm": 5.0})["end.pulley_rise_mm"]
+            in refusal("drying-shelves-probe", end={"idler_spread_mm": 12.0, "pulley_rise_mm": 5.0})[
+                "end.pulley_rise_mm"
+            ]
         )
 
     def test_a_frame_narrower_than_its_rail(self) -> None:
         assert "end.frame_x_mm" in refusal("clay-printer-head", end={"frame_x_mm": 300.0})
 
     @pytest.mark.parametrize(
-        ("motor", "name"), [("induction", "seed-shuttle-aisle"), ("gearmotor", "clay-printer-head"), ("stepper", "trimming-bench-potter-s-wheel")]
+        ("motor", "name"),
+        [
+            ("induction", "seed-shuttle-aisle"),
+            ("gearmotor", "clay-printer-head"),
+            ("stepper", "trimming-bench-potter-s-wheel"),
+        ],
     )
     def test_a_motor_of_the_wrong_kind_for_its_end(self, motor: str, name: str) -> None:
         data = DESIGNS[name].model_dump(mode="json")
@@ -155,7 +191,9 @@ class TestRefusals:
             ({"chain": [{"kind": "stepper"}, {"kind": "worm", "wheel_teeth": 0}]}, "chain.1.wheel_teeth"),
         ],
     )
-    def test_a_ratio_of_nothing_and_a_chain_that_ends_in_nothing(self, change: dict[str, Any], field: str) -> None:
+    def test_a_ratio_of_nothing_and_a_chain_that_ends_in_nothing(
+        self, change: dict[str, Any], field: str
+    ) -> None:
         with pytest.raises(EntryError) as caught:
             design_from({"end": {"kind": "carriage_loop"}, **change})
         assert caught.value.problems[0].field == field
@@ -191,7 +229,9 @@ def test_what_rides_on_an_axis_counts_as_its_load() -> None:
     load = as_load(high)
     assert load.mass_kg == pytest.approx(0.55 + 0.4 + 2.4 + 2 * 0.5)
     report = evaluate(carrying(low, [high]), PROFILES)
-    assert value(report, "mass.tally") == pytest.approx(value(evaluate(low, PROFILES), "mass.tally") + load.mass_kg)
+    assert value(report, "mass.tally") == pytest.approx(
+        value(evaluate(low, PROFILES), "mass.tally") + load.mass_kg
+    )
     assert carrying(carrying(low, [high]), [high]).riding == carrying(low, [high]).riding
     alone = carrying(on_its_own(carrying(low, [high])), [])
     assert [m.mass_kg for m in alone.riding] == [load.mass_kg], "a file keeps the load without the axis"
@@ -202,7 +242,14 @@ def test_wheels_rail_and_stand_are_checked_when_filled_in() -> None:
     assert not {"wheel", "rail", "tip"} & {r.key for r in plain.ladder}
     full = changed(
         "seed-shuttle-aisle",
-        stand={"wheel_limit_n": 60.0, "rail_span_mm": 1700.0, "stand_kg": 8.0, "beyond_mm": 300.0, "foot_mm": 300.0, "play_mm": 0.1},
+        stand={
+            "wheel_limit_n": 60.0,
+            "rail_span_mm": 1700.0,
+            "stand_kg": 8.0,
+            "beyond_mm": 300.0,
+            "foot_mm": 300.0,
+            "play_mm": 0.1,
+        },
     )
     assert {"wheel", "rail", "tip", "play"} <= {r.key for r in full.ladder}
     assert rung(full, "rail").demand == pytest.approx(2.2 * 9.80665 * 1700**3 / 48 / 69e3 / 7000)
@@ -212,7 +259,9 @@ def test_wheels_rail_and_stand_are_checked_when_filled_in() -> None:
 def test_the_loaded_side_carries_more_the_farther_off_the_load(offset: float, width: float) -> None:
     near = changed("kiln-room-loader", sides={"offset_mm": 0.0, "width_mm": width})
     far = changed("kiln-room-loader", sides={"offset_mm": offset, "width_mm": width})
-    assert value(far, "belt.peak_force") == pytest.approx(value(near, "belt.peak_force") * (1 + 2 * offset / width))
+    assert value(far, "belt.peak_force") == pytest.approx(
+        value(near, "belt.peak_force") * (1 + 2 * offset / width)
+    )
 
 
 STAGE = '''
@@ -268,7 +317,9 @@ with TestClient(make_app(Path(sys.argv[1])), base_url="http://localhost") as cli
 def test_a_new_stage_is_one_file_and_needs_no_change_in_api_or_store(tmp_path: Path) -> None:
     """The whole program copied, with one file more."""
     package = tmp_path / "crisp_cadence"
-    shutil.copytree(Path(crisp_cadence.__file__).parent, package, ignore=shutil.ignore_patterns("web", "__pycache__"))
+    shutil.copytree(
+        Path(crisp_cadence.__file__).parent, package, ignore=shutil.ignore_patterns("web", "__pycache__")
+    )
     (package / "core" / "stages" / "roller_chain.py").write_text(STAGE, encoding="utf-8")
     done = subprocess.run(
         [sys.executable, "-W", "ignore", "-c", USE, str(tmp_path / "data")],
@@ -281,10 +332,17 @@ def test_a_new_stage_is_one_file_and_needs_no_change_in_api_or_store(tmp_path: P
 
 
 def test_a_riding_motor_hangs_on_the_carriage_too() -> None:
-    """Statics: what rides along is lifted and pressed on the guide like the rest, the still belt and the idlers' spin are not."""
-    probe = with_fields(demo.designs()["drying-shelves-probe"], {"aim.slope_deg": 90.0, "guide.friction": 0.1})
+    """Statics: what rides along is lifted and pressed on the guide like the rest, the still belt and the
+    idlers' spin are not.
+    """
+    probe = with_fields(
+        demo.designs()["drying-shelves-probe"], {"aim.slope_deg": 90.0, "guide.friction": 0.1}
+    )
     light, heavy = (evaluate(with_fields(probe, {"chain.0.mass_kg": kg}), PROFILES) for kg in (0.3, 1.3))
     assert value(heavy, "force.weight") - value(light, "force.weight") == pytest.approx(9.80665)
     assert value(light, "mass.lifted") == pytest.approx(value(light, "mass.tally") + 0.3)
-    level = [evaluate(with_fields(probe, {"aim.slope_deg": 0.0, "chain.0.mass_kg": kg}), PROFILES) for kg in (0.3, 1.3)]
+    level = [
+        evaluate(with_fields(probe, {"aim.slope_deg": 0.0, "chain.0.mass_kg": kg}), PROFILES)
+        for kg in (0.3, 1.3)
+    ]
     assert value(level[1], "force.drag") - value(level[0], "force.drag") == pytest.approx(0.980665)

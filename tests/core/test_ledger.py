@@ -16,7 +16,14 @@ from crisp_cadence.core.record import record
 from crisp_cadence.core.report import Rung, Verdict
 
 
-def a_rung(key: str, ratio: float | None, margin: float = 1.0, *, advisory: bool = False, verdict: Verdict | None = None) -> Rung:
+def a_rung(
+    key: str,
+    ratio: float | None,
+    margin: float = 1.0,
+    *,
+    advisory: bool = False,
+    verdict: Verdict | None = None,
+) -> Rung:
     headroom = None if ratio is None else ratio / margin
     return Rung(
         key,
@@ -48,8 +55,9 @@ class TestLedger:
         assert force.unit == "N"
         assert force.equation == "F_a = m·a"
         assert [(i.name, i.value, i.ref, i.source_kind) for i in force.inputs] == [
-            ("mass_kg", 2.0, "moving.0.mass_kg", "measured by you"), ("acceleration_mm_s2", 1500.0, "", ""),
-        ]  # fmt: skip
+            ("mass_kg", 2.0, "moving.0.mass_kg", "measured by you"),
+            ("acceleration_mm_s2", 1500.0, "", ""),
+        ]
         assert book.results == {"force": force}
 
     def test_results_are_inputs_of_further_results(self) -> None:
@@ -63,7 +71,9 @@ class TestLedger:
         book = Ledger()
         lacks = Given("chain.0.inductance_mh", None, "mH")
         one = book.put("one", "One", lambda: 1.0, "", equation="=", source="test", x=lacks)
-        two = book.put("two", "Two", lambda: 1.0, "", equation="=", source="test", x=one, y=Given("other", None))
+        two = book.put(
+            "two", "Two", lambda: 1.0, "", equation="=", source="test", x=one, y=Given("other", None)
+        )
         assert one.value is None
         assert two.missing == ("chain.0.inductance_mh", "other")
         assert missing_in([one, two, 3.0]) == ("chain.0.inductance_mh", "other")
@@ -138,7 +148,10 @@ class TestLadder:
         assert overall((a_rung("a", 0.5), a_rung("b", None)))[0] == "short"
 
     def test_cases_are_merged_by_the_worst_and_named_only_where_they_differ(self) -> None:
-        light, heavy = (a_rung("pull", 3.0), a_rung("travel", 1.1)), (a_rung("pull", 1.4), a_rung("travel", 1.1), a_rung("extra", 0.5))
+        light, heavy = (
+            (a_rung("pull", 3.0), a_rung("travel", 1.1)),
+            (a_rung("pull", 1.4), a_rung("travel", 1.1), a_rung("extra", 0.5)),
+        )
         found = {r.key: (r.ratio, r.case) for r in merged([("light", light), ("heavy", heavy)])}
         assert found == {"pull": (1.4, "heavy"), "travel": (1.1, ""), "extra": (0.5, "heavy")}
 

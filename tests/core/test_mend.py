@@ -1,4 +1,6 @@
-"""One change: every swap is worked out whole, the cheapest that mends is the cheapest, and a pair is found where no single one does."""
+"""One change: every swap is worked out whole, the cheapest that mends is the cheapest, and a pair is found
+where no single one does.
+"""
 
 from __future__ import annotations
 
@@ -19,7 +21,10 @@ from crisp_cadence.core.report import Report
 
 PROFILES = catalog.profiles()
 DESIGNS = demo.designs()
-PRICED = [Stock(p.key, p.kind, p.name, p.data, 0, demo.invented_price(p) if p.kind in demo.PRICED else None) for p in catalog.parts().values()]
+PRICED = [
+    Stock(p.key, p.kind, p.name, p.data, 0, demo.invented_price(p) if p.kind in demo.PRICED else None)
+    for p in catalog.parts().values()
+]
 OWNED = [s for s in PRICED if s.kind in ("stepper", "supply", "gearbox", "pulley", "belt", "closed belt")]
 CACHE: dict[str, Changes] = {}
 
@@ -36,7 +41,9 @@ def heads(report: Report) -> dict[str, float | None]:
 
 @pytest.mark.parametrize("name", DESIGNS)
 def test_every_change_does_what_it_says(name: str) -> None:
-    """Taken into the design, each of a sample gives the verdict, the least headroom and the effects that were said."""
+    """Taken into the design, each of a sample gives the verdict, the least headroom and the effects that were
+    said.
+    """
     found = tried(name)
     before = heads(evaluate(DESIGNS[name], PROFILES))
     assert found.tried == len(found.singles) + found.refused
@@ -70,14 +77,18 @@ def test_the_cheapest_that_mends_is_the_cheapest(name: str) -> None:
 
 
 def test_what_is_owned_costs_nothing() -> None:
-    drawer = [Stock(s.key, s.kind, s.name, s.data, int(s.key == "supply:supply-48-v-dc"), s.price) for s in PRICED]
+    drawer = [
+        Stock(s.key, s.kind, s.name, s.data, int(s.key == "supply:supply-48-v-dc"), s.price) for s in PRICED
+    ]
     best = one_change(DESIGNS["glaze-bench-pass"], PROFILES, drawer).cheapest
     assert best is not None
     assert (best.first.after, best.price) == ("48 V", 0.0)
 
 
 def starved() -> AxisDesign:
-    """An axis that is short in two ways that no part mends together: too little voltage, and belt ends that slip."""
+    """An axis that is short in two ways that no part mends together: too little voltage, and belt ends that
+    slip.
+    """
     return changed(DESIGNS["glaze-bench-pass"], {"end.clamp.kind": "zip tie", "end.clamp.engaged_teeth": 5})
 
 
@@ -95,7 +106,12 @@ def test_the_cheapest_pair_where_no_single_change_does_it() -> None:
     # Brute force: every pair that can be made at once, worked out whole; none that mends is cheaper.
     every = [c.first for c in found.singles if not c.asks_less]
     for a, b in itertools.combinations(every, 2):
-        if _together(a, b) and a.price is not None and b.price is not None and a.price + b.price < pair.price - 1e-9:
+        if (
+            _together(a, b)
+            and a.price is not None
+            and b.price is not None
+            and a.price + b.price < pair.price - 1e-9
+        ):
             try:
                 assert evaluate(changed(design, merged(a, b)), PROFILES).verdict != "holds", (a.says, b.says)
             except EntryError:
@@ -162,7 +178,9 @@ def test_swaps_ask_for_something_else() -> None:
 
 
 def test_price_and_order_of_a_change() -> None:
-    changes: list[Change] = [c for c in tried("glaze-bench-pass").singles if c.first.says == "Take another motor"]
+    changes: list[Change] = [
+        c for c in tried("glaze-bench-pass").singles if c.first.says == "Take another motor"
+    ]
     assert len(changes) > 20
     prices = {s.name: s.price for s in PRICED}
     assert all(c.price == prices[c.first.after] for c in changes)
@@ -171,6 +189,8 @@ def test_price_and_order_of_a_change() -> None:
 def test_very_many_parts_of_a_kind_are_tried_from_the_cheapest() -> None:
     row = next(s for s in PRICED if s.kind == "stepper")
     heap = [Stock(f"own-{i}", "stepper", f"Own {i}", row.data, 0, 5.0 + i % 1000) for i in range(20_000)]
-    found = [s for s in swaps(DESIGNS["glaze-bench-pass"], PROFILES, heap, None) if s.says == "Take another motor"]
+    found = [
+        s for s in swaps(DESIGNS["glaze-bench-pass"], PROFILES, heap, None) if s.says == "Take another motor"
+    ]
     assert len(found) == MOST_OF_A_KIND
     assert max(s.price or 0 for s in found) < 10

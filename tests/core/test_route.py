@@ -1,4 +1,6 @@
-"""Belts as they are laid: arcs and runs, mirror images, what a hand may drag and where it falls in, and the drawings made of them."""
+"""Belts as they are laid: arcs and runs, mirror images, what a hand may drag and where it falls in, and the
+drawings made of them.
+"""
 
 from __future__ import annotations
 
@@ -30,9 +32,16 @@ def edited(name: str, changes: dict[str, Any]) -> Any:
 
 
 @given(
-    radius=st.floats(2, 80), start=st.floats(-3.1, 3.1), sweep=st.floats(0.05, 6.2), ccw=st.booleans(), x=st.floats(-500, 500), y=st.floats(-500, 500)
-)  # fmt: skip
-def test_the_middle_of_an_arc_is_found_from_its_ends(radius: float, start: float, sweep: float, ccw: bool, x: float, y: float) -> None:
+    radius=st.floats(2, 80),
+    start=st.floats(-3.1, 3.1),
+    sweep=st.floats(0.05, 6.2),
+    ccw=st.booleans(),
+    x=st.floats(-500, 500),
+    y=st.floats(-500, 500),
+)
+def test_the_middle_of_an_arc_is_found_from_its_ends(
+    radius: float, start: float, sweep: float, ccw: bool, x: float, y: float
+) -> None:
     if abs(sweep - math.pi) < 1e-3:
         return  # half a turn: the middle is where the chord's is, to within the roots of rounding
     stop = start + (sweep if ccw else -sweep)
@@ -44,9 +53,12 @@ def test_the_middle_of_an_arc_is_found_from_its_ends(radius: float, start: float
 
 def loop() -> tuple[Round, ...]:
     return (
-        Round("near clamp", 100, 12, 0, 1, part="end.clamp"), Round("drive", 0, 0, 12, 1, part="end.pulley"), Round("back", 250, -17, 9, -1, part="end.rollers.0"),
-        Round("idler", 500, 2, 10, 1, part="end.idler"), Round("far clamp", 180, 12, 0, 1, part="end.clamp"),
-    )  # fmt: skip
+        Round("near clamp", 100, 12, 0, 1, part="end.clamp"),
+        Round("drive", 0, 0, 12, 1, part="end.pulley"),
+        Round("back", 250, -17, 9, -1, part="end.rollers.0"),
+        Round("idler", 500, 2, 10, 1, part="end.idler"),
+        Round("far clamp", 180, 12, 0, 1, part="end.clamp"),
+    )
 
 
 def test_runs_on_either_side_of_the_pulley_leave_out_only_what_lies_on_it() -> None:
@@ -69,7 +81,9 @@ def test_a_mirror_image_is_as_long_and_its_mirror_image_is_the_path_itself() -> 
 
 
 def test_left_and_right_change_places_in_a_mirror() -> None:
-    named = mirrored(belt_path((Round("front left idler", 0, 0, 9, 1), Round("right motor", 200, 0, 9, 1))), 200.0)
+    named = mirrored(
+        belt_path((Round("front left idler", 0, 0, 9, 1), Round("right motor", 200, 0, 9, 1))), 200.0
+    )
     assert [r.name for r in named.rounds] == ["front right idler", "left motor"]
 
 
@@ -86,7 +100,9 @@ def test_a_dragged_idler_falls_into_whole_teeth_and_into_a_parallel_run(name: st
     tilted = edited(name, {rise.field: rise.value - 4.0})
     assert value(evaluate(tilted, PROFILES), "loop.change") > 1e-4
     level = next(w for w in draw(tilted, PROFILES)[0].wheels if w.part == "end.idler").handles[1].snaps[0]
-    assert value(evaluate(edited(name, {rise.field: level.value}), PROFILES), "loop.change") == pytest.approx(0, abs=1e-9)
+    assert value(evaluate(edited(name, {rise.field: level.value}), PROFILES), "loop.change") == pytest.approx(
+        0, abs=1e-9
+    )
 
 
 def test_whole_tooth_places_are_a_pitch_apart() -> None:
@@ -98,7 +114,9 @@ def test_whole_tooth_places_are_a_pitch_apart() -> None:
         assert length / 3.0 == pytest.approx(round(length / 3.0))
 
 
-@pytest.mark.parametrize("name", [n for n, d in DESIGNS.items() if plan_belts(d, PROFILES, []).belts and d.end.kind != "spindle"])
+@pytest.mark.parametrize(
+    "name", [n for n, d in DESIGNS.items() if plan_belts(d, PROFILES, []).belts and d.end.kind != "spindle"]
+)
 def test_the_roller_that_is_offered_fits_where_it_is_offered(name: str) -> None:
     for belt in plan_belts(DESIGNS[name], PROFILES, []).belts:
         assert belt.offer is not None
@@ -115,19 +133,27 @@ def test_pitch_line_on_rollers_by_side_and_kind() -> None:
     smooth = Roller(diameter_mm=12.0)
     assert pitch_line_radius(toothed, g2) == pytest.approx(20 * 2 / (2 * math.pi))
     assert pitch_line_radius(smooth, g2) == pytest.approx(6 + g2.tooth_height_mm + g2.pitch_line_mm)
-    assert pitch_line_radius(smooth, g2, back=True) == pytest.approx(6 + g2.thickness_mm - g2.tooth_height_mm - g2.pitch_line_mm)
+    assert pitch_line_radius(smooth, g2, back=True) == pytest.approx(
+        6 + g2.thickness_mm - g2.tooth_height_mm - g2.pitch_line_mm
+    )
 
 
 def test_wheels_turn_as_the_belt_runs() -> None:
-    """Carriage away from the motor: drive pulley and idler turn alike, a roller on the back the other way, all at belt speed."""
+    """Carriage away from the motor: drive pulley and idler turn alike, a roller on the back the other way,
+    all at belt speed.
+    """
     roller = plan_belts(DESIGNS["seed-shuttle-aisle"], PROFILES, []).belts[0].offer
-    wheels = {w.part: w for w in draw(edited("seed-shuttle-aisle", {"end.rollers": [roller]}), PROFILES)[0].wheels}
+    wheels = {
+        w.part: w for w in draw(edited("seed-shuttle-aisle", {"end.rollers": [roller]}), PROFILES)[0].wheels
+    }
     for part, sign in (("end.pulley", -1), ("end.idler", -1), ("end.rollers.0", 1)):
         assert wheels[part].turn * wheels[part].radius_mm == pytest.approx(sign * 1.0), part
 
 
 def test_both_planes_of_crossed_belts_carry_the_head_the_same_way() -> None:
-    """Along x one motor's belt runs to it and the other's away; their pulleys turn the same way round by as much."""
+    """Along x one motor's belt runs to it and the other's away; their pulleys turn the same way round by as
+    much.
+    """
     scene = draw(DESIGNS["clay-printer-head"], PROFILES)[0]
     assert {s.plane for s in scene.strands} == {0, 1}
     motors = [w for w in scene.wheels if w.part == "end.pulley"]
@@ -147,7 +173,12 @@ class TestFigures:
         assert right - left > (run.ctx.book.results["loop.centre"].value or 0)
 
     def test_the_extent_holds_every_kind_of_shape(self) -> None:
-        shapes = (Line(-5, 0, 1, 1, "A"), Arc(10, 10, 3, 0, 90, "A"), Circle(0, -8, 2, "A"), Words(20, 1, "word", 4.0))
+        shapes = (
+            Line(-5, 0, 1, 1, "A"),
+            Arc(10, 10, 3, 0, 90, "A"),
+            Circle(0, -8, 2, "A"),
+            Words(20, 1, "word", 4.0),
+        )
         assert extent(Drawing("x", shapes)) == pytest.approx((-5.0, -10.0, 20 + 0.62 * 4 * 4, 13.0))
         assert extent(Drawing("empty", ())) == (0.0, 0.0, 1.0, 1.0)
 

@@ -1,4 +1,6 @@
-"""The search: it agrees with one evaluation on every rung, its front is the true front, its counts add up, and it refuses clearly."""
+"""The search: it agrees with one evaluation on every rung, its front is the true front, its counts add up,
+and it refuses clearly.
+"""
 
 from __future__ import annotations
 
@@ -19,7 +21,16 @@ from crisp_cadence.core.design import AxisDesign, changed
 from crisp_cadence.core.errors import EntryError
 from crisp_cadence.core.evaluate import evaluate, work_out
 from crisp_cadence.core.fitting.drawer import Stock
-from crisp_cadence.core.search.find import AFTERWARDS, NOT_RANKED, Place, Searching, begin, headroom_of, search, template_of
+from crisp_cadence.core.search.find import (
+    AFTERWARDS,
+    NOT_RANKED,
+    Place,
+    Searching,
+    begin,
+    headroom_of,
+    search,
+    template_of,
+)
 from crisp_cadence.core.search.front import Front, best_front
 from crisp_cadence.core.search.space import Reduction, candidate, space_of
 from crisp_cadence.core.search.why import options, taken, why_not
@@ -28,7 +39,13 @@ EVERY: tuple[Reduction, ...] = ("direct", "gearbox", "closed belt", "two closed 
 PROFILES = catalog.profiles()
 DESIGNS = demo.designs()
 SHELF = [Stock(p.key, p.kind, p.name, p.data, 0, 5.0) for p in catalog.parts().values()]
-NAMES = ("seed-shuttle-aisle", "seed-shuttle-lift", "glaze-bench-pass", "slip-writer-reach", "drying-shelves-probe")
+NAMES = (
+    "seed-shuttle-aisle",
+    "seed-shuttle-lift",
+    "glaze-bench-pass",
+    "slip-writer-reach",
+    "drying-shelves-probe",
+)
 
 
 def edited(name: str, changes: dict[str, Any]) -> AxisDesign:
@@ -44,7 +61,11 @@ def few(kinds: dict[str, int], owned: Sequence[str] = ()) -> list[Stock]:
     """A small drawer: the first so many rows of each kind."""
     out: list[Stock] = []
     for kind, count in kinds.items():
-        out += [Stock(s.key, s.kind, s.name, s.data, int(s.kind in owned), s.price) for s in SHELF if s.kind == kind][:count]
+        out += [
+            Stock(s.key, s.kind, s.name, s.data, int(s.kind in owned), s.price)
+            for s in SHELF
+            if s.kind == kind
+        ][:count]
     return out
 
 
@@ -61,7 +82,10 @@ SETTINGS: list[tuple[str, dict[str, Any]]] = [
 
 @pytest.mark.parametrize(("name", "changes"), SETTINGS)
 def test_search_and_one_evaluation_agree_on_every_rung(name: str, changes: dict[str, Any]) -> None:
-    """910 combinations at random in each of a dozen settings (over 10,000 in all), on loops, gantries and with riding motors, a quarter of them of each kind of reduction; to 1e-9, for the formulas are the same and only their order differs."""
+    """910 combinations at random in each of a dozen settings (over 10,000 in all), on loops, gantries and
+    with riding motors, a quarter of them of each kind of reduction; to 1e-9, for the formulas are the same
+    and only their order differs.
+    """
     design = edited(name, changes)
     t, _ = template_of(design, PROFILES)
     random = np.random.default_rng(len(name) + len(changes))
@@ -91,7 +115,10 @@ def test_search_and_one_evaluation_agree_on_every_rung(name: str, changes: dict[
                 elif rung.headroom is None:
                     assert math.isnan(got), rung.key
                 else:
-                    assert got == pytest.approx(rung.headroom, rel=1e-9 if rung.key != "speed" else 1e-6), (rung.key, index)
+                    assert got == pytest.approx(rung.headroom, rel=1e-9 if rung.key != "speed" else 1e-6), (
+                        rung.key,
+                        index,
+                    )
                     compared += 1
     assert built > 120
     assert compared > 12 * built
@@ -99,14 +126,22 @@ def test_search_and_one_evaluation_agree_on_every_rung(name: str, changes: dict[
 
 @pytest.mark.parametrize("name", NAMES)
 def test_rows_hold_when_they_are_taken(name: str) -> None:
-    """Every row that is offered, evaluated whole: it holds, with the headroom, step, stiffness and mass that the search said."""
+    """Every row that is offered, evaluated whole: it holds, with the headroom, step, stiffness and mass that
+    the search said.
+    """
     design = DESIGNS[name]
-    answer = search(design, PROFILES, few({"stepper": 6, "supply": 3, "gearbox": 3, "pulley": 60, "belt": 40}))
+    answer = search(
+        design, PROFILES, few({"stepper": 6, "supply": 3, "gearbox": 3, "pulley": 60, "belt": 40})
+    )
     assert answer.front == len(answer.rows)
     for row in answer.rows[:40]:
         report = evaluate(taken(design, row.changes), PROFILES)
-        counted = [r for r in report.ladder if not r.advisory and r.key not in AFTERWARDS and r.headroom is not None]
-        assert min(r.headroom or 0 for r in counted if r.key not in NOT_RANKED) == pytest.approx(row.headroom, rel=1e-6)
+        counted = [
+            r for r in report.ladder if not r.advisory and r.key not in AFTERWARDS and r.headroom is not None
+        ]
+        assert min(r.headroom or 0 for r in counted if r.key not in NOT_RANKED) == pytest.approx(
+            row.headroom, rel=1e-6
+        )
         assert all(r.verdict in ("holds", "no demand") for r in counted)
         values = {q.key: q.value for q in report.results}
         assert values["command_step"] == pytest.approx(row.resolution_mm)
@@ -123,16 +158,33 @@ def test_counts_add_up_against_one_by_one() -> None:
     space, (t, _) = space_of(design, PROFILES, drawer, pruned=False), template_of(design, PROFILES)
     sizes = (len(space.motors), len(space.first), len(space.belts), len(space.steps))
     every: list[Any] = list(itertools.product(*(range(n) for n in sizes)))
-    failing = [{key for key, h in heads.items() if key != "speed" and not h >= 1 - 1e-9} for heads in headroom_of(t, space, every)]
+    failing = [
+        {key for key, h in heads.items() if key != "speed" and not h >= 1 - 1e-9}
+        for heads in headroom_of(t, space, every)
+    ]
     answer = search(design, PROFILES, drawer, pruned=False)
     assert answer.tried == space.size == len(every)
     assert answer.holding == sum(not f for f in failing)
-    motors = {"grip", "whip", "lost", "push_give", "sag", "unpowered", "bore", *(f"torque_{p}" for p in ("accelerate", "cruise", "push", "hold"))}
-    # Rungs of motors are asked of what belt and reduction leave: of what fails at no more than one rung of theirs at some microsteps.
+    motors = {
+        "grip",
+        "whip",
+        "lost",
+        "push_give",
+        "sag",
+        "unpowered",
+        "bore",
+        *(f"torque_{p}" for p in ("accelerate", "cruise", "push", "hold")),
+    }
+    # Rungs of motors are asked of what belt and reduction leave: of what fails at no more than one rung of
+    # theirs at some microsteps.
     early = [f - motors for f in failing]
     open_pairs = {index[1:3] for index, f in zip(every, early, strict=True) if len(f) <= 1}
     for row in answer.rejected:
-        asked = [f for index, f in zip(every, failing, strict=True) if row.key not in motors or index[1:3] in open_pairs]
+        asked = [
+            f
+            for index, f in zip(every, failing, strict=True)
+            if row.key not in motors or index[1:3] in open_pairs
+        ]
         assert row.count == sum(row.key in f for f in asked), row.key
         assert row.alone == sum(f == {row.key} for f in failing), row.key
         assert row.key == "bore" or row.asked == len(asked), row.key
@@ -147,7 +199,9 @@ def ended(under_way: Searching) -> set[tuple[int, ...]]:
 
 @pytest.mark.parametrize("name", NAMES)
 def test_pruned_and_exhaustive_searches_find_the_same_front(name: str) -> None:
-    """What is left out beforehand is no better in anything: the front has the same money, headroom, step, stiffness and mass."""
+    """What is left out beforehand is no better in anything: the front has the same money, headroom, step,
+    stiffness and mass.
+    """
     design = DESIGNS[name]
     profile = {"seed-shuttle-aisle": "xl", "drying-shelves-probe": "round-g-2"}.get(name, "round-h-5")
     drawer = [
@@ -159,28 +213,42 @@ def test_pruned_and_exhaustive_searches_find_the_same_front(name: str) -> None:
     assert slim.space.size < whole.space.size == slim.space.size + slim.space.left_out
     assert ended(slim) == ended(whole)
     assert len(whole.best.ranked) > 3
-    assert any(whole.space.first[row[1]] for row in whole.best.index) or name in ("seed-shuttle-aisle", "drying-shelves-probe")
+    assert any(whole.space.first[row[1]] for row in whole.best.index) or name in (
+        "seed-shuttle-aisle",
+        "drying-shelves-probe",
+    )
 
 
 @given(rows=st.lists(st.tuples(*[st.integers(0, 6)] * 3), min_size=1, max_size=60))
 def test_the_front_is_the_true_front(rows: list[tuple[int, int, int]]) -> None:
-    """Brute force: a row is on the front when no other is as good everywhere and better somewhere; of equal ones the first."""
+    """Brute force: a row is on the front when no other is as good everywhere and better somewhere; of equal
+    ones the first.
+    """
     ranked = np.array(rows, dtype=np.float64)
     true = [
-        i for i, r in enumerate(rows)
-        if not any(all(a <= b for a, b in zip(q, r, strict=True)) and (q != r or j < i) for j, q in enumerate(rows) if j != i)
-    ]  # fmt: skip
+        i
+        for i, r in enumerate(rows)
+        if not any(
+            all(a <= b for a, b in zip(q, r, strict=True)) and (q != r or j < i)
+            for j, q in enumerate(rows)
+            if j != i
+        )
+    ]
     assert {tuple(ranked[i]) for i in best_front(ranked)} == {tuple(ranked[i]) for i in true}
     assert len(best_front(ranked)) == len(true)
 
 
 @given(rows=st.lists(st.tuples(*[st.integers(0, 9)] * 3), min_size=1, max_size=80), cut=st.integers(0, 80))
-def test_a_front_taken_piece_by_piece_is_the_front_of_the_whole(rows: list[tuple[int, int, int]], cut: int) -> None:
+def test_a_front_taken_piece_by_piece_is_the_front_of_the_whole(
+    rows: list[tuple[int, int, int]], cut: int
+) -> None:
     ranked = np.array(rows, dtype=np.int32)
     front, at = Front((10, 10), 1), np.arange(len(rows))[:, None]
     for part in (slice(0, cut), slice(cut, None)):
         front.take(ranked[part].T, at[part])
-    assert {tuple(r) for r in front.ranked.tolist()} == {tuple(r) for r in ranked[best_front(ranked)].tolist()}
+    assert {tuple(r) for r in front.ranked.tolist()} == {
+        tuple(r) for r in ranked[best_front(ranked)].tolist()
+    }
     assert all(tuple(ranked[i]) == tuple(r) for r, (i,) in zip(front.ranked, front.index, strict=True))
     assert not front.not_beaten(ranked.T).size
 
@@ -203,7 +271,9 @@ def test_a_search_can_be_stopped_and_says_so() -> None:
 
 
 def test_a_hundred_million_combinations_stay_within_bounds() -> None:
-    """Two closed belts: far over 10⁸ combinations begin at once, and a piece of them takes no more than a few dozen megabytes."""
+    """Two closed belts: far over 10⁸ combinations begin at once, and a piece of them takes no more than a few
+    dozen megabytes.
+    """
     tracemalloc.start()
     under_way = begin(DESIGNS["seed-shuttle-aisle"], PROFILES, SHELF, "anything", EVERY)
     assert under_way.space.size > 1e8
@@ -241,7 +311,9 @@ def test_why_not_names_the_rung_and_by_how_much() -> None:
 
 
 def test_what_is_owned_costs_nothing_and_the_rest_is_left_out_when_asked() -> None:
-    drawer = few({"stepper": 8, "supply": 4, "pulley": 60, "belt": 48}, owned=("stepper", "supply", "pulley", "belt"))
+    drawer = few(
+        {"stepper": 8, "supply": 4, "pulley": 60, "belt": 48}, owned=("stepper", "supply", "pulley", "belt")
+    )
     answer = search(DESIGNS["seed-shuttle-aisle"], PROFILES, drawer, "drawer only")
     assert answer.rows
     assert all(r.owned for r in answer.rows)
@@ -263,14 +335,25 @@ def test_what_cannot_be_searched_says_why(name: str, changes: dict[str, Any], sc
 
 
 def test_an_impossible_aim_names_what_stands_in_the_way() -> None:
-    answer = search(edited("seed-shuttle-aisle", {"aim.travel_mm": 5000.0}), PROFILES, few({"stepper": 6, "supply": 3, "pulley": 40, "belt": 40}))
+    answer = search(
+        edited("seed-shuttle-aisle", {"aim.travel_mm": 5000.0}),
+        PROFILES,
+        few({"stepper": 6, "supply": 3, "pulley": 40, "belt": 40}),
+    )
     assert answer.holding == 0
     assert answer.says.startswith("Nothing holds. Usable travel alone stands in the way of")
 
 
 def test_the_drawer_comes_first_and_the_list_where_it_does_not_do() -> None:
-    rich = few({"stepper": 8, "supply": 4, "pulley": 60, "belt": 48}, owned=("stepper", "supply", "pulley", "belt"))
-    own = search(DESIGNS["seed-shuttle-aisle"], PROFILES, [*rich, *(s for s in SHELF if s.kind == "gearbox")], "drawer first")
+    rich = few(
+        {"stepper": 8, "supply": 4, "pulley": 60, "belt": 48}, owned=("stepper", "supply", "pulley", "belt")
+    )
+    own = search(
+        DESIGNS["seed-shuttle-aisle"],
+        PROFILES,
+        [*rich, *(s for s in SHELF if s.kind == "gearbox")],
+        "drawer first",
+    )
     assert own.says == "All of it from the drawer."
     assert all(r.owned for r in own.rows)
     poor = few({"stepper": 6, "supply": 3, "pulley": 40, "belt": 40}, owned=("supply",))

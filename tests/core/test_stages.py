@@ -17,7 +17,14 @@ from crisp_cadence.core.report import Report
 from helpers import result, rung, value
 
 PROFILES = catalog.profiles()
-GEARBOX = {"kind": "gearbox", "ratio": 5.0, "efficiency": 0.9, "inertia_gcm2": 20.0, "stiffness_nm_rad": 1500.0, "backlash_arcmin": 15.0}
+GEARBOX = {
+    "kind": "gearbox",
+    "ratio": 5.0,
+    "efficiency": 0.9,
+    "inertia_gcm2": 20.0,
+    "stiffness_nm_rad": 1500.0,
+    "backlash_arcmin": 15.0,
+}
 BELT = {"kind": "closed_belt", "belt_teeth": 160, "belt": {"profile": "round-g-2", "width_mm": 6.0}}
 
 
@@ -36,14 +43,21 @@ class TestGearbox:
         report = with_stages(GEARBOX)
         assert value(report, "motor.lam") == pytest.approx(5 * value(PLAIN, "motor.lam"))
         assert value(report, "chain.0.mass") == pytest.approx(25 * value(PLAIN, "chain.0.mass"))
-        assert value(report, "chain.1.mass") == pytest.approx(20e-7 * (value(report, "motor.lam") * 1000) ** 2)
+        assert value(report, "chain.1.mass") == pytest.approx(
+            20e-7 * (value(report, "motor.lam") * 1000) ** 2
+        )
 
     def test_backlash_is_felt_at_the_carriage(self) -> None:
         report = with_stages(GEARBOX)
         assert value(report, "backlash") == pytest.approx(math.radians(15 / 60) * 24 * 2 / (2 * math.pi))
-        assert value(report, "error.lost") > value(with_stages({**GEARBOX, "backlash_arcmin": 0.0}), "error.lost")
+        assert value(report, "error.lost") > value(
+            with_stages({**GEARBOX, "backlash_arcmin": 0.0}), "error.lost"
+        )
 
-    @pytest.mark.parametrize(("field", "limit", "key"), [("torque_limit_nm", 0.01, "chain.1.torque"), ("speed_limit_rpm", 100.0, "chain.1.speed")])
+    @pytest.mark.parametrize(
+        ("field", "limit", "key"),
+        [("torque_limit_nm", 0.01, "chain.1.torque"), ("speed_limit_rpm", 100.0, "chain.1.speed")],
+    )
     def test_its_limits_are_rungs(self, field: str, limit: float, key: str) -> None:
         assert rung(with_stages({**GEARBOX, field: limit}), key).verdict == "short"
         assert not any(r.key == key for r in with_stages(GEARBOX).ladder)
@@ -51,7 +65,9 @@ class TestGearbox:
     def test_a_soft_one_gives_more(self) -> None:
         soft, stiff = (with_stages({**GEARBOX, "stiffness_nm_rad": k}) for k in (50.0, 5000.0))
         assert value(soft, "stiffness.min") < value(stiff, "stiffness.min")
-        assert next(s.share for s in soft.shares if s.part == "chain.1") > next(s.share for s in stiff.shares if s.part == "chain.1")
+        assert next(s.share for s in soft.shares if s.part == "chain.1") > next(
+            s.share for s in stiff.shares if s.part == "chain.1"
+        )
 
 
 class TestClosedBelt:
@@ -60,13 +76,19 @@ class TestClosedBelt:
         assert value(report, "chain.1.ratio") == 3.0
         c, r1, r2 = value(report, "chain.1.centre"), 20 / math.pi, 60 / math.pi
         phi = math.asin((r2 - r1) / c)
-        assert 2 * c * math.cos(phi) + math.pi * (r1 + r2) + 2 * phi * (r2 - r1) == pytest.approx(320.0, abs=1e-6)
+        assert 2 * c * math.cos(phi) + math.pi * (r1 + r2) + 2 * phi * (r2 - r1) == pytest.approx(
+            320.0, abs=1e-6
+        )
         assert value(report, "chain.1.span") == pytest.approx(c * math.cos(phi))
 
     def test_its_pull_is_the_torque_over_the_driver(self) -> None:
         report = with_stages(BELT)
-        assert value(report, "chain.1.pull") == pytest.approx(value(report, "chain.1.torque_worst") / (20 / math.pi) * 1000)
-        assert value(report, "chain.1.peak") == pytest.approx(value(report, "chain.1.tension") + value(report, "chain.1.pull") / 2)
+        assert value(report, "chain.1.pull") == pytest.approx(
+            value(report, "chain.1.torque_worst") / (20 / math.pi) * 1000
+        )
+        assert value(report, "chain.1.peak") == pytest.approx(
+            value(report, "chain.1.tension") + value(report, "chain.1.pull") / 2
+        )
 
     def test_spans_share_the_load_so_half_the_pull_is_needed_at_least(self) -> None:
         report = with_stages(BELT)
@@ -76,14 +98,20 @@ class TestClosedBelt:
 
     def test_it_sounds_as_a_taut_string_of_its_span(self) -> None:
         report = with_stages({**BELT, "belt": {**BELT["belt"], "line_mass_g_m": 9.0, "tension_n": 30.0}})  # type: ignore[dict-item]
-        assert value(report, "chain.1.pluck") == pytest.approx(math.sqrt(30 / 0.009) / (2 * value(report, "chain.1.span") / 1000))
+        assert value(report, "chain.1.pluck") == pytest.approx(
+            math.sqrt(30 / 0.009) / (2 * value(report, "chain.1.span") / 1000)
+        )
 
     @given(width=st.sampled_from([6.0, 9.0, 15.0]), teeth=st.integers(120, 260))
     def test_wider_and_shorter_belts_give_less(self, width: float, teeth: int) -> None:
         one = with_stages({**BELT, "belt_teeth": teeth, "belt": {"profile": "round-g-2", "width_mm": width}})
-        longer = with_stages({**BELT, "belt_teeth": teeth + 40, "belt": {"profile": "round-g-2", "width_mm": width}})
+        longer = with_stages(
+            {**BELT, "belt_teeth": teeth + 40, "belt": {"profile": "round-g-2", "width_mm": width}}
+        )
         assert value(one, "chain.1.torsion") > value(longer, "chain.1.torsion")
-        assert value(one, "chain.1.torsion") == pytest.approx(value(with_stages({**BELT, "belt_teeth": teeth}), "chain.1.torsion") * width / 6)
+        assert value(one, "chain.1.torsion") == pytest.approx(
+            value(with_stages({**BELT, "belt_teeth": teeth}), "chain.1.torsion") * width / 6
+        )
 
     def test_two_stages_multiply(self) -> None:
         report = with_stages(BELT, {**BELT, "driver": {"teeth": 20, "bore_mm": 8.0, "hub_mm": 16.0}})
@@ -114,7 +142,10 @@ class TestCouplerClutchWorm:
         assert value(report, "chain.0.torque_push") == pytest.approx(value(PLAIN, "chain.0.torque_push"))
 
     def test_a_coupler_past_its_torque_is_short(self) -> None:
-        assert rung(with_stages({"kind": "coupler", "torque_limit_nm": 0.01}), "chain.1.torque").verdict == "short"
+        assert (
+            rung(with_stages({"kind": "coupler", "torque_limit_nm": 0.01}), "chain.1.torque").verdict
+            == "short"
+        )
 
     def test_a_clutch_slips_at_its_torque_and_plays(self) -> None:
         report = with_stages({"kind": "clutch", "slip_torque_nm": 0.01, "backlash_deg": 2.0})
@@ -131,7 +162,16 @@ class TestCouplerClutchWorm:
         assert rung(steep, "torque_hold").demand == pytest.approx(value(steep, "chain.0.torque_hold"))
 
     def test_a_worm_wastes_what_its_angle_and_friction_say(self) -> None:
-        report = with_stages({"kind": "worm", "starts": 1, "module_mm": 1.0, "worm_mm": 16.0, "friction": 0.08, "wheel_teeth": 40})
+        report = with_stages(
+            {
+                "kind": "worm",
+                "starts": 1,
+                "module_mm": 1.0,
+                "worm_mm": 16.0,
+                "friction": 0.08,
+                "wheel_teeth": 40,
+            }
+        )
         alpha, rho = math.atan(1 / 16), math.atan(0.08 / math.cos(math.radians(20)))
         assert value(report, "chain.1.efficiency") == pytest.approx(math.tan(alpha) / math.tan(alpha + rho))
         assert value(report, "chain.1.ratio") == 40.0
@@ -148,7 +188,16 @@ class TestCouplerClutchWorm:
 
 class TestTurningMotors:
     def feed(self, **motor: Any) -> Report:
-        chain = [{"kind": "gearmotor", "no_load_rpm": 60.0, "stall_torque_nm": 4.0, "inertia_gcm2": 100.0, "detent_torque_nm": 0.1, **motor}]
+        chain = [
+            {
+                "kind": "gearmotor",
+                "no_load_rpm": 60.0,
+                "stall_torque_nm": 4.0,
+                "inertia_gcm2": 100.0,
+                "detent_torque_nm": 0.1,
+                **motor,
+            }
+        ]
         return evaluate(
             build(
                 chain=chain,
@@ -175,11 +224,14 @@ class TestTurningMotors:
     def test_too_fast_for_its_line_is_short(self) -> None:
         report = evaluate(
             build(
-                chain=[{"kind": "gearmotor", "no_load_rpm": 10.0, "inertia_gcm2": 100.0, "detent_torque_nm": 0.1}],
-                end={"kind": "screw", "length_mm": 720.0, "diameter_mm": 12.0}, aim={"speed_mm_s": 5.0},
+                chain=[
+                    {"kind": "gearmotor", "no_load_rpm": 10.0, "inertia_gcm2": 100.0, "detent_torque_nm": 0.1}
+                ],
+                end={"kind": "screw", "length_mm": 720.0, "diameter_mm": 12.0},
+                aim={"speed_mm_s": 5.0},
             ),
             PROFILES,
-        )  # fmt: skip
+        )
         assert rung(report, "speed").verdict == "short"
         assert value(report, "motor.pull_out_top") < 0
 

@@ -1,4 +1,6 @@
-"""Other ways: each is a whole design that does what its figures say, and none is shown to hold that does not."""
+"""Other ways: each is a whole design that does what its figures say, and none is shown to hold that
+does not.
+"""
 
 from __future__ import annotations
 
@@ -17,7 +19,10 @@ from crisp_cadence.core.search.ways import WAYS, WaysAnswer, ways
 
 PROFILES = catalog.profiles()
 DESIGNS = demo.designs()
-PRICED = [Stock(p.key, p.kind, p.name, p.data, 0, demo.invented_price(p) if p.kind in demo.PRICED else None) for p in catalog.parts().values()]
+PRICED = [
+    Stock(p.key, p.kind, p.name, p.data, 0, demo.invented_price(p) if p.kind in demo.PRICED else None)
+    for p in catalog.parts().values()
+]
 
 
 def answer(name: str, drawer: list[Stock] | None = None) -> WaysAnswer:
@@ -27,7 +32,9 @@ def answer(name: str, drawer: list[Stock] | None = None) -> WaysAnswer:
     return last
 
 
-@pytest.mark.parametrize("name", ["glaze-bench-pass", "clay-printer-board", "seed-store-shutter", "seed-shuttle-lift"])
+@pytest.mark.parametrize(
+    "name", ["glaze-bench-pass", "clay-printer-board", "seed-store-shutter", "seed-shuttle-lift"]
+)
 def test_every_way_does_what_its_figures_say(name: str) -> None:
     found = answer(name)
     assert [w.key for w in found.ways] == ["now", *(key for key, *_ in WAYS)]
@@ -48,7 +55,9 @@ def test_every_way_does_what_its_figures_say(name: str) -> None:
 
 
 def test_what_each_way_is_known_for_comes_out() -> None:
-    """Facts of the trade (common practice, no source): screws whirl and are slow on long fast axes, and are stiffer than belts; racks have play; belts none."""
+    """Facts of the trade (common practice, no source): screws whirl and are slow on long fast axes, and are
+    stiffer than belts; racks have play; belts none.
+    """
     fast = {w.key: w for w in answer("seed-shuttle-aisle").ways}
     assert fast["carriage_loop"].verdict == "holds"
     assert fast["screw"].verdict == "short"
@@ -73,7 +82,12 @@ def test_without_a_drawer_the_own_motor_is_tried() -> None:
 
 
 @pytest.mark.parametrize(
-    ("name", "field"), [("spray-booth-spray-arm", "end.kind"), ("kiln-room-hoist", "end.kind"), ("trimming-bench-slab-feed", "chain.0.kind")]
+    ("name", "field"),
+    [
+        ("spray-booth-spray-arm", "end.kind"),
+        ("kiln-room-hoist", "end.kind"),
+        ("trimming-bench-slab-feed", "chain.0.kind"),
+    ],
 )
 def test_what_has_no_other_way_says_so(name: str, field: str) -> None:
     with pytest.raises(EntryError) as caught:

@@ -1,6 +1,8 @@
-"""What makers have on their disks goes on working: files of 25 November 2026, written by the program as it was then and never again.
+"""What makers have on their disks goes on working: files of 25 November 2026, written by the program as it
+was then and never again.
 
-`tests/data/before/` holds the demo's 16 designs with their reports, a data file with revisions, stock and log, and a drawer as CSV.
+`tests/data/before/` holds the demo's 16 designs with their reports, a data file with revisions, stock and
+log, and a drawer as CSV.
 """
 
 from __future__ import annotations
@@ -62,7 +64,11 @@ class TestADesignFile:
 
     def test_gives_the_numbers_it_gave(self, name: str) -> None:
         was = json.loads((BEFORE / "reports" / f"{name}.json").read_bytes())
-        now = json.loads(report_json(evaluate(parse_design((BEFORE / "designs" / f"{name}.json").read_bytes())), inputs=False))
+        now = json.loads(
+            report_json(
+                evaluate(parse_design((BEFORE / "designs" / f"{name}.json").read_bytes())), inputs=False
+            )
+        )
         values = {q["key"]: q["value"] for q in now["results"]}
         for q in was["results"]:
             if q["key"] not in CORRECTED:
@@ -90,7 +96,10 @@ class TestADataFile:
 
     def test_every_axis_revision_entry_and_row_is_there(self, folder: Path) -> None:
         with sqlite3.connect(folder / FILE_NAME) as db:
-            counted = {t: db.execute(f"SELECT count(*) FROM {t}").fetchone()[0] for t in ("machine", "axis", "revision", "log_entry", "stock")}
+            counted = {
+                t: db.execute(f"SELECT count(*) FROM {t}").fetchone()[0]
+                for t in ("machine", "axis", "revision", "log_entry", "stock")
+            }
             newest = dict(db.execute("SELECT axis_id, max(number) FROM revision GROUP BY axis_id").fetchall())
         db.close()
         store = Store(folder)
@@ -107,7 +116,10 @@ class TestADataFile:
         assert revisions == counted["revision"] - 1
         assert sum(len(log.entries(store, axis)) for axis in listed) == counted["log_entry"]
         rows = {r.key: r for r in drawer.rows(store, catalog.parts())}
-        assert (rows["stepper:stepper-nema-17-40"].quantity, rows["stepper:stepper-nema-17-40"].price) == (3, 11.5)
+        assert (rows["stepper:stepper-nema-17-40"].quantity, rows["stepper:stepper-nema-17-40"].price) == (
+            3,
+            11.5,
+        )
         assert {"From the scrap bin"} <= {r.name for r in rows.values() if r.own}
         store.close()
         assert (folder / "crisp-cadence.before-3.sqlite3").exists(), "the file as it was is set aside first"
@@ -118,8 +130,15 @@ class TestADataFile:
             aisle = next(a for x in shelf for a in x["axes"] if a["name"] == "Aisle")
             assert aisle["last_log"]["says"] == "After the first week"
             opened = client.get(f"/api/axes/{aisle['id']}").json()
-            assert opened["design"]["x_of_a_later_version"] == {"kept": [1, "two"]}, "what this version does not know is kept"
-            assert client.post(f"/api/axes/{aisle['id']}/restore", json={"base_version": opened["version"], "number": 1}).status_code == 200
+            assert opened["design"]["x_of_a_later_version"] == {"kept": [1, "two"]}, (
+                "what this version does not know is kept"
+            )
+            assert (
+                client.post(
+                    f"/api/axes/{aisle['id']}/restore", json={"base_version": opened["version"], "number": 1}
+                ).status_code
+                == 200
+            )
             assert parse_design(client.get(f"/api/axes/{aisle['id']}/file").content).name == "Aisle"
             with client.app.state.store.reading() as db:  # type: ignore[attr-defined]
                 off = db.execute("SELECT id FROM machine WHERE removed_at IS NOT NULL").fetchone()["id"]

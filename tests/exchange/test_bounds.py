@@ -1,4 +1,6 @@
-"""Files that go out stay within bounds and well-formed, whatever is in a label; what comes back is what went out."""
+"""Files that go out stay within bounds and well-formed, whatever is in a label; what comes back is what went
+out.
+"""
 
 from __future__ import annotations
 
@@ -77,7 +79,8 @@ def test_a_roll_that_got_in_before_is_refused_where_it_is_cut(tmp_path: Path) ->
     store = Store(tmp_path)
     with store.transaction() as db:
         db.execute(
-            "INSERT INTO stock (key, quantity, kind, name, data, source_kind, source) VALUES ('own:1', 1, 'roll', 'Odd', '{\"length_mm\": \"long\"}', 'estimate', '')"
+            "INSERT INTO stock (key, quantity, kind, name, data, source_kind, source) VALUES "
+            "('own:1', 1, 'roll', 'Odd', '{\"length_mm\": \"long\"}', 'estimate', '')"
         )
     with pytest.raises(EntryError, match="is not a roll's length"):
         drawer.cut_roll(store, catalog.parts(), "own:1", 10.0)

@@ -18,7 +18,16 @@ NOW = "2026-11-26T10:00:00.000+00:00"
 def store(tmp_path: Path) -> Store:
     made = Store(tmp_path)
     drawer.set_stock(made, catalog.parts(), "washer:washer-m5", 0, 100, 0.02)
-    drawer.add_own(made, "stepper", "=Old, odd one", {"hold_torque_nm": 0.4, "frame": "NEMA 17"}, 2, None, "measured by you", "from the scrap bin")
+    drawer.add_own(
+        made,
+        "stepper",
+        "=Old, odd one",
+        {"hold_torque_nm": 0.4, "frame": "NEMA 17"},
+        2,
+        None,
+        "measured by you",
+        "from the scrap bin",
+    )
     return made
 
 
@@ -46,20 +55,32 @@ def test_an_empty_drawer_filled_from_a_file_is_the_same_drawer(store: Store, tmp
     own = next(r for r in rows(store) if r.own)
     other = Store(tmp_path / "other")
     take(other, drawer_csv(rows(store)).replace(own.key, ""))
-    mine, theirs = ({(r.kind, r.name): (r.quantity, r.price, r.data) for r in rows(s)} for s in (store, other))
+    mine, theirs = (
+        {(r.kind, r.name): (r.quantity, r.price, r.data) for r in rows(s)} for s in (store, other)
+    )
     assert mine == theirs
 
 
 def test_own_measurements_stand_over_the_catalogue_with_their_source(store: Store) -> None:
-    seen = take(store, "key,kind,name,quantity,price,thickness_mm\nwasher:washer-m5,washer,Washer M5,80,0.03,1.05\n")
+    seen = take(
+        store, "key,kind,name,quantity,price,thickness_mm\nwasher:washer-m5,washer,Washer M5,80,0.03,1.05\n"
+    )
     assert seen.changes[0].says == "quantity 100 → 80; price 0.02 → 0.03; thickness_mm 1.0 → 1.05"
     row = next(r for r in rows(store) if r.key == "washer:washer-m5")
-    assert (row.quantity, row.price, row.data["thickness_mm"], row.source_kind) == (80, 0.03, 1.05, "your entry")
+    assert (row.quantity, row.price, row.data["thickness_mm"], row.source_kind) == (
+        80,
+        0.03,
+        1.05,
+        "your entry",
+    )
     assert row.data["diameter_mm"] == 5.0, "what the file does not say stays"
 
 
 def test_a_new_part_of_ones_own(store: Store) -> None:
-    take(store, "kind,name,quantity,length_mm,profile,width_mm,cord\nroll,Old roll,1,1234.5,round-g-2,6,glass\n")
+    take(
+        store,
+        "kind,name,quantity,length_mm,profile,width_mm,cord\nroll,Old roll,1,1234.5,round-g-2,6,glass\n",
+    )
     row = next(r for r in rows(store) if r.name == "Old roll")
     assert row.own
     assert row.data == {"length_mm": 1234.5, "profile": "round-g-2", "width_mm": 6, "cord": "glass"}
@@ -74,8 +95,12 @@ def test_a_new_part_of_ones_own(store: Store) -> None:
         (f"washer,{'x' * 200},1", "name", "is longer than 120"), ("washer,A,1,,,1,nobody:has-this", "key", "is not in this drawer"), ("washer,Other,1,,,1,washer:washer-m5", "name", "does not belong to its key"),
     ],
 )  # fmt: skip
-def test_bad_rows_are_named_with_row_column_and_remedy(store: Store, line: str, field: str, says: str) -> None:
-    seen, _ = preview(f"kind,name,quantity,price,source_kind,thickness_mm,key\nwasher,Good one,3\n{line}\n", rows(store))
+def test_bad_rows_are_named_with_row_column_and_remedy(
+    store: Store, line: str, field: str, says: str
+) -> None:
+    seen, _ = preview(
+        f"kind,name,quantity,price,source_kind,thickness_mm,key\nwasher,Good one,3\n{line}\n", rows(store)
+    )
     assert [(t.row, t.field) for t in seen.troubles] == [(3, field)]
     assert says in seen.troubles[0].message
     assert seen.troubles[0].remedy
@@ -92,6 +117,9 @@ def test_a_table_of_another_shape_is_refused_whole(store: Store, text: str, says
 
 
 def test_the_same_part_twice_and_too_many_rows(store: Store) -> None:
-    assert "is the same part as row 2" in preview("kind,name,quantity\nwasher,A,1\nwasher,A,2\n", rows(store))[0].troubles[0].message
+    assert (
+        "is the same part as row 2"
+        in preview("kind,name,quantity\nwasher,A,1\nwasher,A,2\n", rows(store))[0].troubles[0].message
+    )
     _, troubles = read_drawer("kind,name,quantity\n" + "washer,A,1\n" * 100_000)
     assert "more than 20000 rows" in troubles[0].message

@@ -1,4 +1,5 @@
-"""The program with an end and a stage more than it ships: each one module, found as all others are, and a row of the layouts for both.
+"""The program with an end and a stage more than it ships: each one module, found as all others are, and a row
+of the layouts for both.
 
 The product has no switch for this: the two folders join the packages before anything looks into them.
 """
@@ -21,9 +22,13 @@ def main() -> int:
     from crisp_cadence.core.layouts import LAYOUTS, Layout
 
     LAYOUTS["capstan"] = Layout(
-        "capstan", "Capstan", "A rope wrapped round a drum pulls a sledge.", "It slips where the wraps are few.", "Only tests know it.",
+        "capstan",
+        "Capstan",
+        "A rope wrapped round a drum pulls a sledge.",
+        "It slips where the wraps are few.",
+        "Only tests know it.",
         {"chain": [{"kind": "stepper"}, {"kind": "friction_wheel"}], "end": {"kind": "capstan"}},
-    )  # fmt: skip
+    )
     return served(sys.argv[1:])
 
 

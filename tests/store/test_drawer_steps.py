@@ -1,4 +1,6 @@
-"""The drawer's own history: rows taken out and brought back, and a file taken in that is taken back as one step."""
+"""The drawer's own history: rows taken out and brought back, and a file taken in that is taken back as one
+step.
+"""
 
 from __future__ import annotations
 
@@ -16,12 +18,18 @@ from crisp_cadence.store import Store, drawer
 NOW = "2026-11-26T10:00:00.000+00:00"
 PARTS = catalog.parts()
 WASHER, NUT = "washer:washer-m5", "washer:washer-m3"
-FILE = "key,kind,name,quantity,price,thickness_mm\nwasher:washer-m5,washer,Washer M5,80,0.03,1.05\n,washer,Odd one,7,,0.7\n,washer,Other one,2,,0.9\n"
+FILE = (
+    "key,kind,name,quantity,price,thickness_mm\nwasher:washer-m5,washer,Washer "
+    "M5,80,0.03,1.05\n,washer,Odd one,7,,0.7\n,washer,Other one,2,,0.9\n"
+)
 
 
 def shown(store: Store) -> dict[str, tuple[Any, ...]]:
     """Every row of the drawer as a maker sees it."""
-    return {r.name: (r.kind, r.data, r.source_kind, r.source, r.quantity, r.price, r.own) for r in drawer.rows(store, PARTS)}
+    return {
+        r.name: (r.kind, r.data, r.source_kind, r.source, r.quantity, r.price, r.own)
+        for r in drawer.rows(store, PARTS)
+    }
 
 
 def take(store: Store, text: str = FILE) -> int:
@@ -38,7 +46,11 @@ def key_of(store: Store, name: str) -> str:
 class TestRows:
     @pytest.mark.parametrize("own", [True, False])
     def test_out_and_back_with_quantity_price_and_data(self, store: Store, own: bool) -> None:
-        key = drawer.add_own(store, "washer", "Odd one", {"thickness_mm": 0.7}, 3, 0.1, "your entry", "") if own else WASHER
+        key = (
+            drawer.add_own(store, "washer", "Odd one", {"thickness_mm": 0.7}, 3, 0.1, "your entry", "")
+            if own
+            else WASHER
+        )
         drawer.set_stock(store, PARTS, key, 1 if own else 0, 9, 0.2)
         before = shown(store)
         assert drawer.set_out(store, PARTS, [key], NOW) == 1
@@ -71,12 +83,18 @@ class TestRows:
         own = drawer.add_own(store, "washer", "Odd one", {"thickness_mm": 0.7}, 3, None, "your entry", "")
         drawer.set_out(store, PARTS, [own, WASHER], NOW)
         seen, _ = preview(FILE, drawer.every_row(store, PARTS))
-        assert {c.name: "back into the drawer" in c.says for c in seen.changes} == {"Washer M5": True, "Odd one": True, "Other one": False}
+        assert {c.name: "back into the drawer" in c.says for c in seen.changes} == {
+            "Washer M5": True,
+            "Odd one": True,
+            "Other one": False,
+        }
         step = take(store)
         assert key_of(store, "Odd one") == own, "known by its name, not a second one"
         assert shown(store)["Odd one"][4] == 7
         drawer.turn(store, PARTS, step, undone=True)
-        assert {r.key for r in drawer.every_row(store, PARTS) if r.out} == {own, WASHER}, "taken back, it is out again"
+        assert {r.key for r in drawer.every_row(store, PARTS) if r.out} == {own, WASHER}, (
+            "taken back, it is out again"
+        )
 
 
 class TestAFileAsOneStep:
@@ -88,7 +106,9 @@ class TestAFileAsOneStep:
         assert set(after) - set(before) == {"Odd one", "Other one"}
         assert drawer.turn(store, PARTS, step, undone=True) == drawer.Turned(3, 0, ())
         assert shown(store) == before
-        assert drawer.turn(store, PARTS, step, undone=True).rows == 0, "it may be asked for again after a lost answer"
+        assert drawer.turn(store, PARTS, step, undone=True).rows == 0, (
+            "it may be asked for again after a lost answer"
+        )
         assert shown(store) == before
         assert drawer.intakes(store)[0].undone
         assert drawer.turn(store, PARTS, step, undone=False).rows == 3
@@ -115,7 +135,9 @@ class TestAFileAsOneStep:
         before = shown(store)
         first = take(store, "kind,name,quantity\nwasher,A,1\n")
         second = take(store, "kind,name,quantity\nwasher,A,5\nwasher,B,2\n")
-        assert drawer.turn(store, PARTS, first, undone=True).kept_names == ("A",), "the second file has changed it since"
+        assert drawer.turn(store, PARTS, first, undone=True).kept_names == ("A",), (
+            "the second file has changed it since"
+        )
         drawer.turn(store, PARTS, second, undone=True)
         assert shown(store)["A"][4] == 1
         drawer.turn(store, PARTS, first, undone=False)
@@ -124,7 +146,9 @@ class TestAFileAsOneStep:
         for step in (second, first):
             drawer.turn(store, PARTS, step, undone=True)
         assert "B" not in shown(store)
-        assert set(shown(store)) - set(before) == {"A"}, "it was changed between, so the first file no longer owns it"
+        assert set(shown(store)) - set(before) == {"A"}, (
+            "it was changed between, so the first file no longer owns it"
+        )
 
     def test_the_last_twenty_are_kept(self, store: Store) -> None:
         first = take(store)
@@ -161,7 +185,9 @@ def test_whatever_a_file_does_is_undone_exactly(
         drawer.set_out(store, PARTS, [NUT], NOW if out else None)
         take(store, "kind,name,quantity\nwasher,A,3\n")
         before = shown(store)
-        text = "key,kind,name,quantity\n" + "".join(f"{key},washer,{PARTS[key].name if key else name},{count}\n" for key, name, count in rows)
+        text = "key,kind,name,quantity\n" + "".join(
+            f"{key},washer,{PARTS[key].name if key else name},{count}\n" for key, name, count in rows
+        )
         seen, todo = preview(text, drawer.every_row(store, PARTS))
         assert seen.troubles == ()
         if todo:

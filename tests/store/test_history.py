@@ -1,4 +1,6 @@
-"""Every revision is reached, what was taken off is found again, and old revisions go only when asked, each for a reason."""
+"""Every revision is reached, what was taken off is found again, and old revisions go only when asked, each
+for a reason.
+"""
 
 from __future__ import annotations
 
@@ -43,15 +45,25 @@ def test_every_revision_is_reached_page_by_page(store: Store) -> None:
 
 class TestThinning:
     def test_what_stays_and_why(self, store: Store) -> None:
-        axis = an_axis(store, [
-            (90.2, ""), (90.1, ""),  # 2 goes, 3 is the last of its day
-            (80.3, "Tensioner moved"), (80.2, ""), (80.1, ""),  # 4 has a word to it, 5 goes, 6 is the last of its day
-            (70.3, ""), (70.2, ""),  # 7 has a log entry, 8 is the last
-            (10.3, ""), (10.2, ""), (10.1, ""),  # younger than 30 days
-        ])  # fmt: skip
+        axis = an_axis(
+            store,
+            [
+                (90.2, ""),
+                (90.1, ""),  # 2 goes, 3 is the last of its day
+                (80.3, "Tensioner moved"),
+                (80.2, ""),
+                (80.1, ""),  # 4 has a word to it, 5 goes, 6 is the last of its day
+                (70.3, ""),
+                (70.2, ""),  # 7 has a log entry, 8 is the last
+                (10.3, ""),
+                (10.2, ""),
+                (10.1, ""),  # younger than 30 days
+            ],
+        )
         with store.transaction() as db:
             db.execute(
-                "INSERT INTO log_entry (id, axis_id, revision, on_date, kind, says, created_at) VALUES ('e', ?, 7, '2026-09-17', 'note', 'x', ?)",
+                "INSERT INTO log_entry (id, axis_id, revision, on_date, kind, says, created_at) "
+                "VALUES ('e', ?, 7, '2026-09-17', 'note', 'x', ?)",
                 (axis, NOW),
             )
         assert history.would_thin(store, 30, NOW).revisions == 2
@@ -79,7 +91,9 @@ class TestThinning:
         assert history.size(store).revisions == 2
         assert history.size(store).bytes < before.bytes - done.bytes / 2, "the disk gets its room back"
         with closing(sqlite3.connect(tmp_path / done.copy)) as copy:
-            assert copy.execute("SELECT count(*) FROM revision WHERE axis_id = ?", (axis,)).fetchone() == (201,)
+            assert copy.execute("SELECT count(*) FROM revision WHERE axis_id = ?", (axis,)).fetchone() == (
+                201,
+            )
         assert (tmp_path / done.copy).stat().st_mode & 0o777 == 0o600
 
     def test_where_nothing_would_go_nothing_is_done(self, store: Store, tmp_path: Path) -> None:
@@ -108,11 +122,15 @@ class TestWhatWasTakenOff:
         assert axes.off_shelf(store) == []
         axes.remove_axis(store, a, at(2))
         axes.set_machine_removed(store, two, at(1))
-        assert [(o.what, o.name, o.machine, o.axes) for o in axes.off_shelf(store)] == [("machine", "Two", "Two", 1), ("axis", "A", "One", 1)]
+        assert [(o.what, o.name, o.machine, o.axes) for o in axes.off_shelf(store)] == [
+            ("machine", "Two", "Two", 1),
+            ("axis", "A", "One", 1),
+        ]
         axes.set_machine_removed(store, one, NOW)
-        assert [(o.what, o.name, o.axes) for o in axes.off_shelf(store)] == [("machine", "One", 1), ("machine", "Two", 1)], (
-            "an axis that was off before comes up again once its machine is back"
-        )
+        assert [(o.what, o.name, o.axes) for o in axes.off_shelf(store)] == [
+            ("machine", "One", 1),
+            ("machine", "Two", 1),
+        ], "an axis that was off before comes up again once its machine is back"
         axes.set_machine_removed(store, one, None)
         axes.put_axis_back(store, a)
         assert [o.name for o in axes.off_shelf(store)] == ["Two"]

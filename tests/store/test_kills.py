@@ -19,7 +19,11 @@ def test_the_count_sees_what_it_should(tmp_path: object, monkeypatch: pytest.Mon
 
     real = axes.save
     monkeypatch.setattr(
-        axes, "save", lambda store, axis, base, design, now, why="": base + 1 if design.note else real(store, axis, base, design, now, why)
+        axes,
+        "save",
+        lambda store, axis, base, design, now, why="": (
+            base + 1 if design.note else real(store, axis, base, design, now, why)
+        ),
     )
     with pytest.raises(Exception, match="This revision is not there"):
         torture.kills("saves", 1, seed=1)

@@ -1,4 +1,6 @@
-"""Axes that ride on axes: no circle, no load that locks a door, one limit, and nothing that is read stops the rest."""
+"""Axes that ride on axes: no circle, no load that locks a door, one limit, and nothing that is read stops the
+rest.
+"""
 
 from __future__ import annotations
 
@@ -42,8 +44,12 @@ def ride(store: Store, axis_id: str, mount: str | None) -> None:
 
 
 class TestLoads:
-    def test_a_rider_heavier_than_one_entry_may_be_is_counted_as_several(self, store: Store, machine: str) -> None:
-        """Two of 1500 kg made a load of 3000 kg, past the limit of 2000 kg, and no axis of the machine could be read any more."""
+    def test_a_rider_heavier_than_one_entry_may_be_is_counted_as_several(
+        self, store: Store, machine: str
+    ) -> None:
+        """Two of 1500 kg made a load of 3000 kg, past the limit of 2000 kg, and no axis of the machine could
+        be read any more.
+        """
         low = axis(store, machine, "Frame")
         axis(store, machine, "Anvil", low, moving=[{"label": "Block", "mass_kg": 1500.0, "quantity": 2}])
         here = axes.get_axis(store, low)
@@ -51,9 +57,20 @@ class TestLoads:
         assert [(m.mass_kg, m.quantity) for m in here.whole().riding] == [(1500.0, 2)]
         assert axes.save(store, low, 1, here.whole().model_copy(update={"note": "saves too"}), NOW) == 2
 
-    def test_a_rider_beyond_any_load_is_named_and_not_left_out_in_silence(self, store: Store, machine: str) -> None:
+    def test_a_rider_beyond_any_load_is_named_and_not_left_out_in_silence(
+        self, store: Store, machine: str
+    ) -> None:
         low = axis(store, machine, "Frame")
-        axis(store, machine, "Mountain", low, moving=[{"label": "Rock", "mass_kg": 2000.0, "quantity": 1000}, {"label": "Pebble", "mass_kg": 1.0}])
+        axis(
+            store,
+            machine,
+            "Mountain",
+            low,
+            moving=[
+                {"label": "Rock", "mass_kg": 2000.0, "quantity": 1000},
+                {"label": "Pebble", "mass_kg": 1.0},
+            ],
+        )
         here = axes.get_axis(store, low)
         assert here.design is not None
         (found,) = here.problems
@@ -71,13 +88,18 @@ class TestLoads:
         (found,) = axes.get_axis(store, low).problems
         assert "“Odd” is not a mass that could be counted" in found.message
 
-    def test_a_rider_that_cannot_be_read_is_a_problem_of_what_carries_it_down_to_the_ground(self, store: Store, machine: str) -> None:
+    def test_a_rider_that_cannot_be_read_is_a_problem_of_what_carries_it_down_to_the_ground(
+        self, store: Store, machine: str
+    ) -> None:
         low = axis(store, machine, "Frame")
         mid = axis(store, machine, "Beam", low)
         top = axis(store, machine, "Head", mid)
         stored_as(store, top, "{}")
         assert "rides on this axis and cannot be read" in axes.get_axis(store, mid).problems[0].message
-        assert "“Beam” rides on this axis and cannot be worked out" in axes.get_axis(store, low).problems[0].message
+        assert (
+            "“Beam” rides on this axis and cannot be worked out"
+            in axes.get_axis(store, low).problems[0].message
+        )
 
     def test_a_whole_stack_is_counted_to_the_ground(self, store: Store, machine: str) -> None:
         under = axis(store, machine, "0", moving=[{"mass_kg": 1.0}])
@@ -117,7 +139,9 @@ class TestCircles:
         assert axes.put_axis_back(store, high) is None
         assert axes.get_axis(store, high).rides_on is None
 
-    def test_in_a_file_that_has_one_end_every_walk_and_can_be_undone(self, store: Store, machine: str) -> None:
+    def test_in_a_file_that_has_one_end_every_walk_and_can_be_undone(
+        self, store: Store, machine: str
+    ) -> None:
         a, b, c = (axis(store, machine, n) for n in "ABC")
         ride(store, a, b)
         ride(store, b, c)
@@ -137,7 +161,9 @@ class TestCircles:
 
 class TestOneLimit:
     def test_at_mounting(self, store: Store, machine: str) -> None:
-        low = axis(store, machine, "Low", riding=[{"label": f"L{n}", "mass_kg": 0.1} for n in range(MOST_RIDING - 1)])
+        low = axis(
+            store, machine, "Low", riding=[{"label": f"L{n}", "mass_kg": 0.1} for n in range(MOST_RIDING - 1)]
+        )
         axis(store, machine, "One", low)
         with pytest.raises(EntryError) as caught:
             axis(store, machine, "Too many", low)
@@ -153,7 +179,9 @@ class TestOneLimit:
             axes.save(store, low, 1, full, NOW)
 
     def test_at_putting_back(self, store: Store, machine: str) -> None:
-        low = axis(store, machine, "Low", riding=[{"label": f"L{n}", "mass_kg": 0.1} for n in range(MOST_RIDING - 1)])
+        low = axis(
+            store, machine, "Low", riding=[{"label": f"L{n}", "mass_kg": 0.1} for n in range(MOST_RIDING - 1)]
+        )
         first = axis(store, machine, "First", low)
         axes.remove_axis(store, first, NOW)
         axis(store, machine, "Second", low)
@@ -213,7 +241,9 @@ class TestWhatCannotBeRead:
     def test_nothing_is_stored_that_could_not_be_read_again(self, store: Store, machine: str) -> None:
         here = axis(store, machine, "Long")
         with pytest.raises(TooLargeError, match="more than the 1,000,000 bytes"):
-            axes.save(store, here, 1, design_from({**build().model_dump(mode="json"), "x": "y" * 1_000_000}), NOW)
+            axes.save(
+                store, here, 1, design_from({**build().model_dump(mode="json"), "x": "y" * 1_000_000}), NOW
+            )
 
 
 def test_a_load_is_the_same_however_it_is_split() -> None:

@@ -105,32 +105,43 @@ def placeholders(folder: Path) -> Path:
 def test_axes_ride_on_axes_of_their_machine(store: Store) -> None:
     machine = axes.add_machine(store, "Printer", "", "2026-01-01")
     low, high = (
-        axes.add_axis(store, machine, begin(layout, name), "2026-01-01") for layout, name in (("carriage_loop", "Low"), ("riding_motor", "High"))
+        axes.add_axis(store, machine, begin(layout, name), "2026-01-01")
+        for layout, name in (("carriage_loop", "Low"), ("riding_motor", "High"))
     )
     axes.set_rides_on(store, high, low)
     assert [(m.label, m.mass_kg) for m in axes.get_axis(store, low).design.riding] == [("High", 0.9)]
-    heavier = axes.get_axis(store, high).design.model_copy(update={"still": [Mass(label="Rail", mass_kg=1.5)]})
+    heavier = axes.get_axis(store, high).design.model_copy(
+        update={"still": [Mass(label="Rail", mass_kg=1.5)]}
+    )
     axes.save(store, high, 1, heavier, "2026-01-02")
     assert axes.get_axis(store, low).design.riding[0].mass_kg == 2.4
-    axes.save(store, low, 1, axes.get_axis(store, low).design, "2026-01-03")  # the load as saved is not counted twice
+    axes.save(
+        store, low, 1, axes.get_axis(store, low).design, "2026-01-03"
+    )  # the load as saved is not counted twice
     assert [m.mass_kg for m in axes.get_axis(store, low).design.riding] == [2.4]
     with pytest.raises(EntryError, match="rides on it itself"):
         axes.set_rides_on(store, low, high)
-    other = axes.add_axis(store, axes.add_machine(store, "Else", "", "2026-01-01"), begin("rack", "Far"), "2026-01-01")
+    other = axes.add_axis(
+        store, axes.add_machine(store, "Else", "", "2026-01-01"), begin("rack", "Far"), "2026-01-01"
+    )
     with pytest.raises(EntryError, match="not on the same machine"):
         axes.set_rides_on(store, other, low)
     axes.set_rides_on(store, high, None)
     assert axes.get_axis(store, low).design.riding == []
 
 
-def test_an_older_file_is_copied_before_it_is_brought_up_to_date(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_an_older_file_is_copied_before_it_is_brought_up_to_date(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     first = Store(tmp_path)
     axis = an_axis(first)
     first.close()
     import crisp_cadence.store as module
 
     steps = placeholders(tmp_path)
-    (steps / "migrations" / "999_more.sql").write_text("CREATE TABLE more (a TEXT);\nINSERT INTO more VALUES ('semi;colon');\n")
+    (steps / "migrations" / "999_more.sql").write_text(
+        "CREATE TABLE more (a TEXT);\nINSERT INTO more VALUES ('semi;colon');\n"
+    )
     monkeypatch.setattr(module, "files", lambda _: steps)
     second = Store(tmp_path)
     with second.reading() as db:
@@ -149,7 +160,9 @@ def test_a_broken_step_changes_nothing(tmp_path: Path, monkeypatch: pytest.Monke
     import crisp_cadence.store as module
 
     steps = placeholders(tmp_path)
-    (steps / "migrations" / "999_bad.sql").write_text("CREATE TABLE half (a TEXT);\nCREATE TABLE axis (oops TEXT);\n")
+    (steps / "migrations" / "999_bad.sql").write_text(
+        "CREATE TABLE half (a TEXT);\nCREATE TABLE axis (oops TEXT);\n"
+    )
     monkeypatch.setattr(module, "files", lambda _: steps)
     with pytest.raises(StoreError):
         Store(tmp_path)
@@ -164,7 +177,10 @@ def test_files_that_are_not_ours(tmp_path: Path) -> None:
     (tmp_path / "text" / FILE_NAME).write_text("not a database, but long enough to look like one" * 30)
     with pytest.raises(StoreError, match="not a data file"):
         Store(tmp_path / "text")
-    for name, statement, says in (("newer", "PRAGMA user_version = 99", "newer version"), ("other", "CREATE TABLE t (a)", "another program")):
+    for name, statement, says in (
+        ("newer", "PRAGMA user_version = 99", "newer version"),
+        ("other", "CREATE TABLE t (a)", "another program"),
+    ):
         (tmp_path / name).mkdir()
         with sqlite3.connect(tmp_path / name / FILE_NAME) as db:
             db.execute(statement)
@@ -174,7 +190,9 @@ def test_files_that_are_not_ours(tmp_path: Path) -> None:
 
 
 def test_a_program_killed_in_the_middle_of_saves_loses_nothing_it_acknowledged(tmp_path: Path) -> None:
-    """Saves are sent in a row while the process is killed at once, as by a power cut; every acknowledged one is there."""
+    """Saves are sent in a row while the process is killed at once, as by a power cut; every acknowledged one
+    is there.
+    """
     running = start(tmp_path)
     machine = running.ask("/machines", {"name": "Bench"})["id"]
     axis = running.ask(f"/machines/{machine}/axes", {"name": "Slide"})["id"]
@@ -186,7 +204,11 @@ def test_a_program_killed_in_the_middle_of_saves_loses_nothing_it_acknowledged(t
         version = 1
         try:
             for turn in range(100_000):
-                version = running.ask(f"/axes/{axis}", {"base_version": version, "design": {**design, "note": f"turn {turn}"}}, "PUT")["version"]
+                version = running.ask(
+                    f"/axes/{axis}",
+                    {"base_version": version, "design": {**design, "note": f"turn {turn}"}},
+                    "PUT",
+                )["version"]
                 acknowledged.append((version, f"turn {turn}"))
                 if len(acknowledged) == 40:
                     enough.set()
@@ -206,7 +228,9 @@ def test_a_program_killed_in_the_middle_of_saves_loses_nothing_it_acknowledged(t
     for version, note in acknowledged:
         assert axes.revision_design(store, axis, version).note == note
     newest = axes.get_axis(store, axis)
-    assert newest.version in (acknowledged[-1][0], acknowledged[-1][0] + 1), "at most the one on its way may be there as well"
+    assert newest.version in (acknowledged[-1][0], acknowledged[-1][0] + 1), (
+        "at most the one on its way may be there as well"
+    )
     store.close()
     with program(tmp_path) as again:
         assert again.ask(f"/axes/{axis}")["version"] == newest.version

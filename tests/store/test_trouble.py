@@ -1,4 +1,6 @@
-"""One sentence for each cause, told apart by SQLite's own codes: full, locked, read-only, not ours, newer, damaged, gone."""
+"""One sentence for each cause, told apart by SQLite's own codes: full, locked, read-only, not ours, newer,
+damaged, gone.
+"""
 
 from __future__ import annotations
 
@@ -64,10 +66,17 @@ class TestADiskThatIsFull:
             pages = db.execute("PRAGMA page_count").fetchone()[0]
             db.execute(f"PRAGMA max_page_count = {pages + 1}")
         long = build(note="x" * 3000)
-        found = refusal(lambda: [axes.save(store, axis, v, long.model_copy(update={"name": f"N{v}"}), NOW) for v in range(1, 40)])
+        found = refusal(
+            lambda: [
+                axes.save(store, axis, v, long.model_copy(update={"name": f"N{v}"}), NOW)
+                for v in range(1, 40)
+            ]
+        )
         assert (found.cause, str(found)) == (
-            "full", f"The disk is full: {FILE_NAME} could not be written. What was saved before is safe. Make room on the disk.",
-        )  # fmt: skip
+            "full",
+            f"The disk is full: {FILE_NAME} could not be written. What was saved before is safe. "
+            f"Make room on the disk.",
+        )
         before = axes.get_axis(store, axis)
         with store.transaction() as db:
             db.execute("PRAGMA max_page_count = 1000000")
@@ -83,10 +92,17 @@ class TestADiskThatIsFull:
             signal.signal(signal.SIGXFSZ, signal.SIG_IGN)
             resource.setrlimit(resource.RLIMIT_FSIZE, (20_000, 20_000))
             long = build(note="y" * 3900)
-            return said(lambda: [axes.save(again, axis, v, long.model_copy(update={"name": f"N{v}"}), NOW) for v in range(1, 20)])
+            return said(
+                lambda: [
+                    axes.save(again, axis, v, long.model_copy(update={"name": f"N{v}"}), NOW)
+                    for v in range(1, 20)
+                ]
+            )
 
         words = in_child(limited)
-        assert words.startswith("not written: The disk did not take what was to be written to crisp-cadence.sqlite3 (SQLITE_IOERR"), words
+        assert words.startswith(
+            "not written: The disk did not take what was to be written to crisp-cadence.sqlite3 (SQLITE_IOERR"
+        ), words
         again = Store(tmp_path)
         assert axes.get_axis(again, axis).design is not None
         again.close()
@@ -100,7 +116,11 @@ class TestAForeignLock:
         looks: list[float] = []
         begun = time.monotonic()
         saving = threading.Thread(
-            target=lambda: looks.append(-1.0) if said(lambda: axes.save(store, axis, 1, build(name="B"), NOW))[:6] == "locked" else None
+            target=lambda: (
+                looks.append(-1.0)
+                if said(lambda: axes.save(store, axis, 1, build(name="B"), NOW))[:6] == "locked"
+                else None
+            )
         )
         second = threading.Thread(target=lambda: said(lambda: axes.add_machine(store, "C", "", NOW)))
         saving.start()
@@ -112,7 +132,9 @@ class TestAForeignLock:
         waited = time.monotonic() - begun
         assert -1.0 in looks, "the save said that another program has locked the file"
         assert len(looks) > 20, "looks went on while it waited"
-        assert PATIENCE_S * 0.9 < waited < PATIENCE_S * 2, "two saves that wait do not wait one after the other"
+        assert PATIENCE_S * 0.9 < waited < PATIENCE_S * 2, (
+            "two saves that wait do not wait one after the other"
+        )
         other.execute("ROLLBACK")
         other.close()
         assert axes.save(store, axis, 1, build(name="B"), NOW) == 2
@@ -120,7 +142,12 @@ class TestAForeignLock:
     def test_its_words(self, store: Store, tmp_path: Path) -> None:
         other = sqlite3.connect(tmp_path / FILE_NAME, isolation_level=None)
         other.execute("BEGIN IMMEDIATE")
-        with pytest.raises(StoreError, match=r"^Another program has locked crisp-cadence.sqlite3. Close it there.$"), store.transaction(0.0):
+        with (
+            pytest.raises(
+                StoreError, match=r"^Another program has locked crisp-cadence.sqlite3. Close it there.$"
+            ),
+            store.transaction(0.0),
+        ):
             pass
         other.close()
 
@@ -128,7 +155,10 @@ class TestAForeignLock:
 class TestFoldersAndFiles:
     def test_a_folder_that_is_a_file(self, tmp_path: Path) -> None:
         (tmp_path / "data").write_text("here first")
-        assert str(refusal(lambda: Store(tmp_path / "data"))) == f"{tmp_path / 'data'} is a file, not a folder. Choose another folder with --data."
+        assert (
+            str(refusal(lambda: Store(tmp_path / "data")))
+            == f"{tmp_path / 'data'} is a file, not a folder. Choose another folder with --data."
+        )
         assert refusal(lambda: Store(tmp_path / "data" / "deeper")).cause == "not a folder"
 
     def test_a_folder_that_may_only_be_read(self) -> None:
@@ -150,7 +180,8 @@ class TestFoldersAndFiles:
             first, second = in_child(as_nobody).split("\n")
             for line, folder in ((first, empty), (second, filled)):
                 assert line == (
-                    f"read only: {FILE_NAME} in {folder} may only be read, not written. Change its rights, or choose another folder with --data."
+                    f"read only: {FILE_NAME} in {folder} may only be read, not written. Change its "
+                    f"rights, or choose another folder with --data."
                 )
             filled.chmod(0o755)
             empty.chmod(0o755)
@@ -163,7 +194,10 @@ class TestFoldersAndFiles:
         before = (tmp_path / FILE_NAME).read_bytes()
         found = refusal(lambda: Store(tmp_path))
         assert found.cause == "newer"
-        assert str(found).startswith("crisp-cadence.sqlite3 was written by a newer version of this program (its format is 99, this one knows ")
+        assert str(found).startswith(
+            "crisp-cadence.sqlite3 was written by a newer version of this program (its format is 99, "
+            "this one knows "
+        )
         assert "Move it aside" not in str(found)
         assert (tmp_path / FILE_NAME).read_bytes() == before
 
@@ -177,7 +211,9 @@ class TestFoldersAndFiles:
         assert "Move it aside" in str(refusal(lambda: Store(tmp_path / "text")))
         assert "Move it aside" in str(refusal(lambda: Store(tmp_path / "other")))
         (tmp_path / "text" / "crisp-cadence.before-3.sqlite3").write_bytes(b"")
-        assert str(refusal(lambda: Store(tmp_path / "text"))).endswith("The newest copy that was set aside is crisp-cadence.before-3.sqlite3.")
+        assert str(refusal(lambda: Store(tmp_path / "text"))).endswith(
+            "The newest copy that was set aside is crisp-cadence.before-3.sqlite3."
+        )
 
     def test_starts_at_the_same_time_simply_work(self, tmp_path: Path) -> None:
         """Threads here, processes in tests/api/test_program.py."""
@@ -205,11 +241,17 @@ class TestFoldersAndFiles:
 
 class TestAFileThatGoes:
     @pytest.mark.parametrize("ending", ["", "-wal", "-shm"])
-    def test_is_noticed_at_the_next_save_and_can_be_written_again(self, store: Store, tmp_path: Path, ending: str) -> None:
+    def test_is_noticed_at_the_next_save_and_can_be_written_again(
+        self, store: Store, tmp_path: Path, ending: str
+    ) -> None:
         axis = an_axis(store)
         Path(f"{tmp_path / FILE_NAME}{ending}").unlink()
         found = refusal(lambda: axes.save(store, axis, 1, build(name="Later"), NOW))
-        assert str(found) == f"{FILE_NAME} was deleted, moved or replaced while the program ran. What it held is still open here."
+        assert (
+            str(found)
+            == f"{FILE_NAME} was deleted, moved or replaced while the program ran. What it held is "
+            f"still open here."
+        )
         assert store.state() is not None
         assert axes.get_axis(store, axis).design is not None, "what it held can still be looked at"
         done = rescue(store)
@@ -247,7 +289,11 @@ class TestADamagedFile:
         with sqlite3.connect(path) as db:
             db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
             size = db.execute("PRAGMA page_size").fetchone()[0]
-            pages = self.leaves(path, db.execute("SELECT rootpage FROM sqlite_master WHERE name = ?", (table,)).fetchone()[0], size)
+            pages = self.leaves(
+                path,
+                db.execute("SELECT rootpage FROM sqlite_master WHERE name = ?", (table,)).fetchone()[0],
+                size,
+            )
         db.close()
         with path.open("r+b") as file:
             for page in pages[1 : 1 + how_many]:
@@ -255,7 +301,9 @@ class TestADamagedFile:
                 file.write(b"\xa5" * size)
 
     def leaves(self, path: Path, root: int, size: int) -> list[int]:
-        """Leaf pages of a table tree, by the file format's own description (interior pages are of type 5, leaves of type 13)."""
+        """Leaf pages of a table tree, by the file format's own description (interior pages are of type 5,
+        leaves of type 13).
+        """
         data = path.read_bytes()
 
         def walk(page: int) -> list[int]:
@@ -274,7 +322,13 @@ class TestADamagedFile:
         demo.fill(store)
         first = axes.machines(store)[0].axes[0]
         for version in range(1, 30):
-            axes.save(store, first, version, axes.get_axis(store, first).whole().model_copy(update={"note": f"turn {version}"}), NOW)
+            axes.save(
+                store,
+                first,
+                version,
+                axes.get_axis(store, first).whole().model_copy(update={"note": f"turn {version}"}),
+                NOW,
+            )
         last = axes.machines(store)[-1].axes[-1]
         store.close()
         self.spoil(folder / FILE_NAME, "revision")
@@ -295,7 +349,9 @@ class TestADamagedFile:
         assert store.damage is None
         assert done.rows["machine"] == len(machines)
         assert done.rows["axis"] + done.lost_axes == 16
-        assert done.rows["axis"] >= 16 - 8, "a page holds the beginnings of eight designs at most, and most axes have but one revision"
+        assert done.rows["axis"] >= 16 - 8, (
+            "a page holds the beginnings of eight designs at most, and most axes have but one revision"
+        )
         readable = [axes.get_axis(store, a) for x in axes.machines(store) for a in x.axes]
         assert all(a.design is not None for a in readable)
         assert {r.key: r.quantity for r in drawer.rows(store, catalog.parts())}["washer:washer-m5"] == 100
@@ -340,7 +396,9 @@ class TestVersionsOfStockAndMachines:
         with pytest.raises(ConflictError, match="Another window has changed this part meanwhile") as caught:
             drawer.set_stock(store, catalog.parts(), key, 0, 4, None)
         assert caught.value.current_version == 1
-        assert drawer.set_stock(store, catalog.parts(), key, 0, 10, None) == 1, "the same once more changes nothing: an answer may have been lost"
+        assert drawer.set_stock(store, catalog.parts(), key, 0, 10, None) == 1, (
+            "the same once more changes nothing: an answer may have been lost"
+        )
         assert drawer.set_stock(store, catalog.parts(), key, 1, 4, 0.5) == 2
         assert {r.key: (r.quantity, r.version) for r in drawer.rows(store, catalog.parts())}[key] == (4, 2)
 

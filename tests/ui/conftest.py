@@ -12,7 +12,9 @@ from running import BROWSER_FLAGS, CHROMIUM, Running, program
 
 from browsing import settled
 
-expect.set_options(timeout=30_000)  # how long to wait for a slow machine, not how long it may take; speed is `make bench`'s
+expect.set_options(
+    timeout=30_000
+)  # how long to wait for a slow machine, not how long it may take; speed is `make bench`'s
 
 
 @pytest.fixture(scope="session")
@@ -27,7 +29,9 @@ def browser_context_args() -> dict[str, Any]:
 
 @pytest.fixture(scope="session")
 def demo(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Running]:
-    """The demo, one program for all tests of a worker: they change copies of its axes (`axes`), not the drawer."""
+    """The demo, one program for all tests of a worker: they change copies of its axes (`axes`), not the
+    drawer.
+    """
     with program(tmp_path_factory.mktemp("shared") / "demo", "demo") as running:
         yield running
 
@@ -38,14 +42,18 @@ def originals(demo: Running) -> dict[str, tuple[str, str]]:
 
 
 class Copies(dict[str, str]):
-    """Ids of the demo's axes by name; each is a copy made when a test first asks for it, on the same machine."""
+    """Ids of the demo's axes by name; each is a copy made when a test first asks for it, on the same
+    machine.
+    """
 
     def __init__(self, demo: Running, originals: dict[str, tuple[str, str]]) -> None:
         self.demo, self.originals = demo, originals
 
     def __missing__(self, name: str) -> str:
         machine, axis = self.originals[name]
-        self[name] = str(self.demo.ask(f"/machines/{machine}/import", self.demo.ask(f"/axes/{axis}/file"))["id"])
+        self[name] = str(
+            self.demo.ask(f"/machines/{machine}/import", self.demo.ask(f"/axes/{axis}/file"))["id"]
+        )
         return self[name]
 
 

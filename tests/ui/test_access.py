@@ -1,4 +1,6 @@
-"""Accessibility of every main view by a general checker (axe-core), light and dark; focus that is never lost; inches everywhere."""
+"""Accessibility of every main view by a general checker (axe-core), light and dark; focus that is never lost;
+inches everywhere.
+"""
 
 from __future__ import annotations
 
@@ -56,7 +58,9 @@ def test_dialogs_hold_the_focus_and_give_it_back(page: Page, demo: Running, axes
     expect(dialog.locator("[data-layout=rack]")).to_be_visible()
     for _ in range(20):
         page.keyboard.press("Tab")
-        assert page.evaluate("document.activeElement.closest('[role=dialog]') !== null"), "focus has left the dialog"
+        assert page.evaluate("document.activeElement.closest('[role=dialog]') !== null"), (
+            "focus has left the dialog"
+        )
     page.keyboard.press("Escape")
     expect(dialog).to_have_count(0)
     expect(opener).to_be_focused()
@@ -72,9 +76,12 @@ def test_a_layout_can_be_chosen_by_keyboard_alone(page: Page, demo: Running, axe
 
 
 @pytest.mark.parametrize(
-    ("axis", "path", "metric", "imperial"), [("Hoist", "end.diameter_mm", "44", "1.732283465"), ("Board", "end.pitch_mm", "2", "0.07874015748")]
+    ("axis", "path", "metric", "imperial"),
+    [("Hoist", "end.diameter_mm", "44", "1.732283465"), ("Board", "end.pitch_mm", "2", "0.07874015748")],
 )
-def test_new_parts_take_inches_too(page: Page, demo: Running, axes: dict[str, str], axis: str, path: str, metric: str, imperial: str) -> None:
+def test_new_parts_take_inches_too(
+    page: Page, demo: Running, axes: dict[str, str], axis: str, path: str, metric: str, imperial: str
+) -> None:
     page.goto(f"{demo.url}/axis/{axes[axis]}/drive")
     page.get_by_role("tab").nth(2).click()
     field = page.locator(f'[data-path="{path}"]').first
@@ -88,14 +95,21 @@ def test_new_parts_take_inches_too(page: Page, demo: Running, axes: dict[str, st
 
 
 def test_a_drawing_is_moved_by_keys(page: Page, demo: Running, axes: dict[str, str]) -> None:
-    for name, point in (("Spray arm", "Tip"), ("Hoist", "Load"), ("Head", "Head"), ("Probe", "Carriage with its motor")):
+    for name, point in (
+        ("Spray arm", "Tip"),
+        ("Hoist", "Load"),
+        ("Head", "Head"),
+        ("Probe", "Carriage with its motor"),
+    ):
         page.goto(f"{demo.url}/axis/{axes[name]}/drive")
         slider = page.get_by_role("slider", name=f"{point} along the travel")
         slider.focus()
         page.keyboard.press("Home")
         expect(slider).to_have_attribute("aria-valuenow", "0")
         page.keyboard.press("End")
-        assert int(slider.get_attribute("aria-valuenow") or 0) == int(slider.get_attribute("aria-valuemax") or -1)
+        assert int(slider.get_attribute("aria-valuenow") or 0) == int(
+            slider.get_attribute("aria-valuemax") or -1
+        )
 
 
 def test_the_checker_sees_what_it_should(page: Page, demo: Running) -> None:

@@ -1,4 +1,6 @@
-"""The Belt step as makers use it: drag a pulley, choose a stock belt, run out of thread and mend it, bring an idler into line."""
+"""The Belt step as makers use it: drag a pulley, choose a stock belt, run out of thread and mend it, bring an
+idler into line.
+"""
 
 from __future__ import annotations
 
@@ -45,7 +47,9 @@ def drag(page: Page, wheel: Locator, dx: float, dy: float, steps: int = 6) -> No
     expect(page.locator(".drawing.path").first).to_have_attribute("data-drawn", "")
 
 
-def test_a_pulley_is_dragged_and_everything_follows(page: Page, shop: tuple[Running, dict[str, str]], shown: Shown) -> None:
+def test_a_pulley_is_dragged_and_everything_follows(
+    page: Page, shop: tuple[Running, dict[str, str]], shown: Shown
+) -> None:
     open_belt(page, shop, "Aisle")
     before, cut = shown("loop.change"), shown("belt.cut")
     assert before == pytest.approx(0, abs=1e-9)
@@ -73,7 +77,9 @@ def test_a_pulley_is_dragged_and_everything_follows(page: Page, shop: tuple[Runn
     expect(wheel).to_be_focused()
 
 
-def test_a_roller_is_added_dragged_into_the_pulley_and_refused_there(page: Page, shop: tuple[Running, dict[str, str]]) -> None:
+def test_a_roller_is_added_dragged_into_the_pulley_and_refused_there(
+    page: Page, shop: tuple[Running, dict[str, str]]
+) -> None:
     open_belt(page, shop, "Lift")
     page.get_by_role("button", name="Add a roller").click()
     roller = page.locator('[data-wheel="end.rollers.0"]')
@@ -100,7 +106,9 @@ def test_a_roller_is_added_dragged_into_the_pulley_and_refused_there(page: Page,
     expect(page.locator('[data-wheel="end.rollers.0"]')).to_have_count(0)
 
 
-def test_a_stock_belt_is_chosen_for_a_wanted_distance(page: Page, shop: tuple[Running, dict[str, str]], shown: Shown) -> None:
+def test_a_stock_belt_is_chosen_for_a_wanted_distance(
+    page: Page, shop: tuple[Running, dict[str, str]], shown: Shown
+) -> None:
     open_belt(page, shop, "Long way")
     closed = page.locator('[data-closed="chain.1"]')
     page.locator('[data-path="chain.1.wanted_mm"]').fill("142")
@@ -129,7 +137,9 @@ def test_the_thread_runs_out_and_is_mended(page: Page, shop: tuple[Running, dict
     expect(page.locator("[data-screw]")).to_contain_text("Then lock it")
 
 
-def test_an_idler_two_washers_too_low_is_lifted_from_the_drawer(page: Page, shop: tuple[Running, dict[str, str]]) -> None:
+def test_an_idler_two_washers_too_low_is_lifted_from_the_drawer(
+    page: Page, shop: tuple[Running, dict[str, str]]
+) -> None:
     open_belt(page, shop, "Aisle")
     row = page.locator('[data-line-row="end.idler"]')
     row.locator('[data-path="end.idler.seat_mm"]').fill("16")
@@ -143,7 +153,9 @@ def test_an_idler_two_washers_too_low_is_lifted_from_the_drawer(page: Page, shop
     expect(page.locator("[data-bill]").filter(has_text="Washer M5")).to_contain_text("3")
 
 
-def test_measured_beats_drawn_and_what_was_cut_is_named(page: Page, shop: tuple[Running, dict[str, str]], shown: Shown) -> None:
+def test_measured_beats_drawn_and_what_was_cut_is_named(
+    page: Page, shop: tuple[Running, dict[str, str]], shown: Shown
+) -> None:
     open_belt(page, shop, "Pass")
     cut = shown("belt.cut")
     page.get_by_role("button", name="I have cut it: remember this length").click()
@@ -159,7 +171,9 @@ def test_measured_beats_drawn_and_what_was_cut_is_named(page: Page, shop: tuple[
     page.get_by_role("navigation", name="Steps").get_by_role("link", name="Belt").click()
     settled(page)
     assert shown("belt.cut") != cut
-    expect(page.locator("[data-misfits], [data-made='belt.cut']").first).to_contain_text(re.compile("too short|longer than needed"))
+    expect(page.locator("[data-misfits], [data-made='belt.cut']").first).to_contain_text(
+        re.compile("too short|longer than needed")
+    )
     page.get_by_role("button", name="forget").click()
     expect(page.locator('[data-made="belt.cut"]')).to_have_count(0)
 
@@ -174,7 +188,9 @@ def test_a_piece_is_taken_off_its_roll(page: Page, shop: tuple[Running, dict[str
     expect(page.get_by_text(re.compile(r"^Offcut of round-g-3, 9 mm wide"))).to_be_visible()
 
 
-def test_bores_say_what_to_do_and_fixings_what_they_hold(page: Page, shop: tuple[Running, dict[str, str]]) -> None:
+def test_bores_say_what_to_do_and_fixings_what_they_hold(
+    page: Page, shop: tuple[Running, dict[str, str]]
+) -> None:
     open_belt(page, shop, "Loader")
     fit = page.locator('[data-fit="end.pulley"]')
     page.get_by_role("button", name="drive pulley", exact=True).first.click()
@@ -184,10 +200,14 @@ def test_bores_say_what_to_do_and_fixings_what_they_hold(page: Page, shop: tuple
     expect(fit.locator("[data-fit-verdict]")).to_have_text("slides on")
     fit.get_by_role("button", name="Drive pulley: clamp").click()
     expect(fit.locator("tr.on")).to_contain_text("clamp")
-    expect(page.locator('[data-rung="grip"]')).to_have_attribute("data-verdict", re.compile("holds|tight|short"))
+    expect(page.locator('[data-rung="grip"]')).to_have_attribute(
+        "data-verdict", re.compile("holds|tight|short")
+    )
 
 
-def test_files_go_out_and_sheets_are_full_size(page: Page, shop: tuple[Running, dict[str, str]], shown: Shown) -> None:
+def test_files_go_out_and_sheets_are_full_size(
+    page: Page, shop: tuple[Running, dict[str, str]], shown: Shown
+) -> None:
     open_belt(page, shop, "Probe")
     free = shown("belt.free")
     with page.expect_download() as got:
@@ -227,7 +247,9 @@ def test_every_layout_that_has_a_belt_has_the_whole_step(
     for name in ("path", "length", *sections, "running", "out"):
         expect(page.locator(f"#sec-{name}")).to_be_attached()
     expect(page.locator("[data-line-row]").first).to_be_attached()
-    expect(page.get_by_role("button", name=re.compile("^Belt path|^Belt path, closed")).first).to_be_attached()
+    expect(
+        page.get_by_role("button", name=re.compile("^Belt path|^Belt path, closed")).first
+    ).to_be_attached()
     # dragging what can be dragged is answered with a drawing or a reason, never with an error
     held = page.locator(".drawing.path .held").first
     held.scroll_into_view_if_needed()

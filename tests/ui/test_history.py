@@ -1,4 +1,6 @@
-"""Steps back that survive a reload: what was taken off the shelf or out of the drawer, files taken in, and revisions by the hundred."""
+"""Steps back that survive a reload: what was taken off the shelf or out of the drawer, files taken in, and
+revisions by the hundred.
+"""
 
 from __future__ import annotations
 
@@ -18,14 +20,20 @@ def shop(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Running]:
         yield running
 
 
-def test_machines_are_renamed_axes_taken_off_and_all_of_it_is_found_after_a_reload(page: Page, shop: Running) -> None:
+def test_machines_are_renamed_axes_taken_off_and_all_of_it_is_found_after_a_reload(
+    page: Page, shop: Running
+) -> None:
     page.goto(shop.url)
     page.get_by_role("region", name="Slip writer").get_by_role("button", name="Rename").click()
     page.get_by_role("textbox", name="Name").fill("Slip pen")
     page.get_by_role("textbox", name="Note").fill("Draws lines.")
     # another window is faster: what it did is said, what was typed stays, and once more keeps it
     machine = next(m for m in shop.ask("/shelf") if m["name"] == "Slip writer")
-    shop.ask(f"/machines/{machine['id']}", {"name": "Slip brush", "note": "", "base_version": machine["version"]}, "PUT")
+    shop.ask(
+        f"/machines/{machine['id']}",
+        {"name": "Slip brush", "note": "", "base_version": machine["version"]},
+        "PUT",
+    )
     page.get_by_role("button", name="Rename it").click()
     expect(page.get_by_role("alert")).to_contain_text("It is called “Slip brush” there by now")
     expect(page.get_by_role("textbox", name="Name")).to_have_value("Slip pen")
@@ -44,7 +52,9 @@ def test_machines_are_renamed_axes_taken_off_and_all_of_it_is_found_after_a_relo
         off.get_by_role("button", name=f"Put {name} back").click()
     expect(off).to_have_count(0)
     expect(page.locator(".axis-row", has_text="Wheels")).to_be_visible()
-    expect(page.get_by_text(re.compile(r"Everything is kept in .*\.sqlite3: \d+ kB with \d+ revisions"))).to_be_visible()
+    expect(
+        page.get_by_text(re.compile(r"Everything is kept in .*\.sqlite3: \d+ kB with \d+ revisions"))
+    ).to_be_visible()
 
 
 def test_rows_and_files_of_the_drawer_go_and_come_back(page: Page, shop: Running) -> None:
@@ -112,4 +122,6 @@ def test_every_revision_is_reached_and_old_ones_go_only_on_request(page: Page, s
     assert kept.count() < 6
     page.get_by_role("button", name="Undo").click()
     expect(page.locator("[data-save=saved]")).to_contain_text(f"rev. {version + 3}")
-    assert shop.ask(f"/axes/{axis}")["design"]["note"] == opened["design"]["note"], "back to revision 1, as it was saved under a newer number"
+    assert shop.ask(f"/axes/{axis}")["design"]["note"] == opened["design"]["note"], (
+        "back to revision 1, as it was saved under a newer number"
+    )

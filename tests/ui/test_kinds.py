@@ -1,4 +1,6 @@
-"""An end and a stage that the program has never heard of, through all its screens: no other file knows their names."""
+"""An end and a stage that the program has never heard of, through all its screens: no other file knows their
+names.
+"""
 
 from __future__ import annotations
 
@@ -29,7 +31,9 @@ def test_a_new_end_and_a_new_stage_go_through_every_step(page: Page, tmp_path: P
         page.locator("#node-chain\\.1").click()
         page.locator('[data-path="chain.1.large_mm"]').fill("80")
         settled(page)
-        assert float(page.locator('[data-result="chain.1.ratio_made"]').first.get_attribute("data-value") or 0) == pytest.approx(4)
+        assert float(
+            page.locator('[data-result="chain.1.ratio_made"]').first.get_attribute("data-value") or 0
+        ) == pytest.approx(4)
         page.get_by_role("tab", name="Drum").click()
         page.locator('[data-path="end.preload_n"]').fill("0.5")
         page.locator('[data-path="end.wraps"]').fill("1")
@@ -37,7 +41,9 @@ def test_a_new_end_and_a_new_stage_go_through_every_step(page: Page, tmp_path: P
         page.locator('[data-path="end.wraps"]').fill("2")
         rung = page.locator("[data-rung=rope_slip]")
         expect(rung).to_have_attribute("data-verdict", "holds")
-        assert float(page.locator('[data-result="capstan.holds"]').first.get_attribute("data-value") or 0) == pytest.approx(6.17, abs=0.01)
+        assert float(
+            page.locator('[data-result="capstan.holds"]').first.get_attribute("data-value") or 0
+        ) == pytest.approx(6.17, abs=0.01)
         # a rung leads to the field that decides it, wherever one is
         step(page, "Aim")
         rung.get_by_role("button").first.click()

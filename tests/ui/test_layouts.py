@@ -1,4 +1,6 @@
-"""Every layout from Aim to Log in a real browser, begun by hand from the chooser, with numbers checked against the trade's formulas."""
+"""Every layout from Aim to Log in a real browser, begun by hand from the chooser, with numbers checked
+against the trade's formulas.
+"""
 
 from __future__ import annotations
 
@@ -64,13 +66,16 @@ def test_gantry(page: Page, bench: Running, shown: Shown) -> None:
     step(page, "Aim")
     page.locator('[data-path="sides.kind"]').select_option("cross shaft")
     expect(page.locator("[data-rung=twist]")).to_be_visible()
-    # a steel shaft of 8 mm over 600 mm, felt at a pulley of 20 teeth of 2 mm, under half of the accelerating force
+    # a steel shaft of 8 mm over 600 mm, felt at a pulley of 20 teeth of 2 mm, under half of the accelerating
+    # force
     k = 79e3 * math.pi * 8**4 / 32 / 600 / (20 / math.pi) ** 2
     assert shown("sides.twist") == pytest.approx(
         float(page.locator('[data-result="force.accelerate"]').first.get_attribute("data-value") or 0) / 2 / k
     )
     page.locator('[data-path="sides.kind"]').select_option("one driven")
-    expect(page.locator("[data-rung=jam]")).to_have_attribute("data-ratio", re.compile(r"^1\.25"))  # b/2µ = 500 mm against 400 mm
+    expect(page.locator("[data-rung=jam]")).to_have_attribute(
+        "data-ratio", re.compile(r"^1\.25")
+    )  # b/2µ = 500 mm against 400 mm
     page.locator('[data-path="sides.kind"]').select_option("two motors")
     step(page, "Drive")
     finish(page, "Gantry", 5)
@@ -170,7 +175,10 @@ def test_drum(page: Page, bench: Running, shown: Shown) -> None:
     expect(page.locator('[data-table="layers"]')).to_be_visible()
     page.get_by_role("tab", name="Drum").click()
     layers = page.locator('[data-table="layers"] tbody tr').count()
-    assert shown("drum.radius") in (pytest.approx(21.5), pytest.approx(21.5 + (layers - 1) * 3 * math.sqrt(3) / 2))
+    assert shown("drum.radius") in (
+        pytest.approx(21.5),
+        pytest.approx(21.5 + (layers - 1) * 3 * math.sqrt(3) / 2),
+    )
     finish(page, "Winch", 5)
 
 
@@ -212,7 +220,8 @@ def test_another_layout_can_be_taken_and_undone(page: Page, bench: Running) -> N
 def test_axes_ride_on_axes(page: Page, bench: Running) -> None:
     machine = bench.ask("/machines", {"name": "Two axes"})["id"]
     low, high = (
-        bench.ask(f"/machines/{machine}/axes", {"name": n, "layout": k})["id"] for n, k in (("Low", "carriage_loop"), ("High", "riding_motor"))
+        bench.ask(f"/machines/{machine}/axes", {"name": n, "layout": k})["id"]
+        for n, k in (("Low", "carriage_loop"), ("High", "riding_motor"))
     )
     page.goto(f"{bench.url}/axis/{high}/aim")
     page.get_by_label("This axis rides on").select_option("Low")

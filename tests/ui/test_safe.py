@@ -1,4 +1,6 @@
-"""What a maker saves is not lost, and what is stored is what is shown: two windows, a full disk, a damaged file, axes that cannot be read."""
+"""What a maker saves is not lost, and what is stored is what is shown: two windows, a full disk, a damaged
+file, axes that cannot be read.
+"""
 
 from __future__ import annotations
 
@@ -57,7 +59,8 @@ def fields(page: Page) -> dict[str, str]:
     """Every field on the page with what it shows."""
     return dict(
         page.evaluate(
-            "() => [...document.querySelectorAll('main [data-path]')].map((e) => [e.dataset.path, e.type === 'checkbox' ? String(e.checked) : e.value])"
+            "() => [...document.querySelectorAll('main [data-path]')].map((e) => [e.dataset.path, "
+            "e.type === 'checkbox' ? String(e.checked) : e.value])"
         )
     )
 
@@ -69,7 +72,9 @@ def at(design: Any, path: str) -> Any:
 
 
 def shows_what_is_stored(page: Page, running: Running, axis: str) -> dict[str, str]:
-    """Fields of the page against the stored design: none is blank whose value is stored, and words and choices are the stored ones."""
+    """Fields of the page against the stored design: none is blank whose value is stored, and words and
+    choices are the stored ones.
+    """
     state(page, "saved")
     design = running.ask(f"/axes/{axis}")["design"]
     shown = fields(page)
@@ -87,7 +92,9 @@ def shows_what_is_stored(page: Page, running: Running, axis: str) -> dict[str, s
 
 
 @pytest.mark.parametrize("layout", ["carriage_loop", "crossed_belts", "screw"])
-def test_every_kind_of_stage_that_is_added_shows_what_is_stored(page: Page, running: Running, layout: str) -> None:
+def test_every_kind_of_stage_that_is_added_shows_what_is_stored(
+    page: Page, running: Running, layout: str
+) -> None:
     axis = new_axis(running, layout)
     opened(page, running, axis, "drive")
     chooser = page.get_by_label("Add a stage")
@@ -142,8 +149,12 @@ def test_a_layout_that_is_taken_shows_what_is_stored(page: Page, running: Runnin
 
 
 @pytest.mark.parametrize("layout", ["belt_reduction", "crossed_belts", "screw", "rack"])
-def test_every_kind_of_part_that_is_taken_shows_what_is_stored(page: Page, running: Running, layout: str) -> None:
-    """Each picker of the Drive step, on a loop with a closed belt, on crossed belts, and on two that are no belts."""
+def test_every_kind_of_part_that_is_taken_shows_what_is_stored(
+    page: Page, running: Running, layout: str
+) -> None:
+    """Each picker of the Drive step, on a loop with a closed belt, on crossed belts, and on two that are no
+    belts.
+    """
     axis = new_axis(running, layout)
     opened(page, running, axis, "drive")
     expect(page.locator("[data-part]").first).to_be_visible()
@@ -172,7 +183,9 @@ def test_every_kind_of_part_that_is_taken_shows_what_is_stored(page: Page, runni
     assert len(taken) >= 3, taken
 
 
-def test_two_windows_keep_both_designs_through_closing_and_reopening_each(context: BrowserContext, running: Running) -> None:
+def test_two_windows_keep_both_designs_through_closing_and_reopening_each(
+    context: BrowserContext, running: Running
+) -> None:
     axis = new_axis(running)
     a, b = context.new_page(), context.new_page()
     for page in (a, b):
@@ -210,14 +223,18 @@ def test_two_windows_keep_both_designs_through_closing_and_reopening_each(contex
     assert b.evaluate("Object.keys(localStorage).filter((k) => k.includes('unsaved'))") == []
 
 
-def test_drafts_of_two_windows_that_were_closed_are_both_found(context: BrowserContext, alone: Running) -> None:
+def test_drafts_of_two_windows_that_were_closed_are_both_found(
+    context: BrowserContext, alone: Running
+) -> None:
     axis = new_axis(alone)
     a, b = context.new_page(), context.new_page()
     for page in (a, b):
         opened(page, alone, axis)
     pid = alone.process.pid
     unlimited = resource.prlimit(pid, resource.RLIMIT_FSIZE)
-    resource.prlimit(pid, resource.RLIMIT_FSIZE, (1000, unlimited[1]))  # a disk that is full; a window saves what it can when it is closed
+    resource.prlimit(
+        pid, resource.RLIMIT_FSIZE, (1000, unlimited[1])
+    )  # a disk that is full; a window saves what it can when it is closed
     note(a, "From A")
     state(a, "failing")
     note(b, "From B")
@@ -236,7 +253,9 @@ def test_drafts_of_two_windows_that_were_closed_are_both_found(context: BrowserC
     expect(c.locator('[data-path="name"]')).to_have_value("From B")
 
 
-def test_a_full_disk_is_told_in_words_and_saved_by_itself_once_there_is_room(page: Page, alone: Running) -> None:
+def test_a_full_disk_is_told_in_words_and_saved_by_itself_once_there_is_room(
+    page: Page, alone: Running
+) -> None:
     axis = new_axis(alone)
     opened(page, alone, axis)
     pid = alone.process.pid
@@ -255,7 +274,9 @@ def test_a_full_disk_is_told_in_words_and_saved_by_itself_once_there_is_room(pag
     assert alone.ask(f"/axes/{axis}")["design"]["name"] == "While it was still full"
 
 
-def test_a_foreign_lock_and_an_axis_taken_off_are_told_in_words(page: Page, alone: Running, tmp_path: Path) -> None:
+def test_a_foreign_lock_and_an_axis_taken_off_are_told_in_words(
+    page: Page, alone: Running, tmp_path: Path
+) -> None:
     axis = new_axis(alone)
     opened(page, alone, axis)
     other = sqlite3.connect(tmp_path / "data" / FILE_NAME, isolation_level=None)
@@ -293,9 +314,16 @@ def test_undo_goes_on_through_saved_revisions_after_a_reload(page: Page, running
 
 
 @pytest.mark.parametrize(
-    ("layout", "field", "value"), [("carriage_loop", "end.pulley.hub_mm", "5"), ("gantry", "end.pulley.teeth", "6"), ("screw", "guide.rail_mm", "60")]
+    ("layout", "field", "value"),
+    [
+        ("carriage_loop", "end.pulley.hub_mm", "5"),
+        ("gantry", "end.pulley.teeth", "6"),
+        ("screw", "guide.rail_mm", "60"),
+    ],
 )
-def test_a_design_that_cannot_be_worked_out_says_so_on_every_step(page: Page, running: Running, layout: str, field: str, value: str) -> None:
+def test_a_design_that_cannot_be_worked_out_says_so_on_every_step(
+    page: Page, running: Running, layout: str, field: str, value: str
+) -> None:
     axis = new_axis(running, layout)
     opened(page, running, axis, "aim")
     design = running.ask(f"/axes/{axis}")["design"]
@@ -321,7 +349,9 @@ def test_a_design_that_cannot_be_worked_out_says_so_on_every_step(page: Page, ru
     expect(page.locator(f'[data-path="{field}"]')).to_be_focused()
 
 
-def test_what_was_last_worked_out_is_struck_out_and_comes_back_with_undo(page: Page, running: Running) -> None:
+def test_what_was_last_worked_out_is_struck_out_and_comes_back_with_undo(
+    page: Page, running: Running
+) -> None:
     opened(page, running, new_axis(running))
     page.locator('[data-path="guide.rail_mm"]').fill("60")
     expect(page.get_by_text("What is struck out below belongs to the last design")).to_be_visible()
@@ -332,7 +362,9 @@ def test_what_was_last_worked_out_is_struck_out_and_comes_back_with_undo(page: P
     assert "line-through" not in struck.evaluate("(e) => getComputedStyle(e).textDecorationLine")
 
 
-def test_an_axis_that_cannot_be_read_is_on_the_shelf_and_goes_back(page: Page, alone: Running, tmp_path: Path) -> None:
+def test_an_axis_that_cannot_be_read_is_on_the_shelf_and_goes_back(
+    page: Page, alone: Running, tmp_path: Path
+) -> None:
     axis = new_axis(alone)
     design = alone.ask(f"/axes/{axis}")["design"]
     alone.ask(f"/axes/{axis}", {"base_version": 1, "design": {**design, "note": "second"}}, "PUT")
@@ -353,13 +385,17 @@ def test_an_axis_that_cannot_be_read_is_on_the_shelf_and_goes_back(page: Page, a
     assert alone.ask(f"/axes/{axis}")["version"] == 3
 
 
-def test_a_load_that_is_not_known_is_told_beneath_and_can_be_let_go(page: Page, alone: Running, tmp_path: Path) -> None:
+def test_a_load_that_is_not_known_is_told_beneath_and_can_be_let_go(
+    page: Page, alone: Running, tmp_path: Path
+) -> None:
     low = new_axis(alone, name="Low")
     machine = alone.ask("/shelf")[0]["id"]
     high = alone.ask(f"/machines/{machine}/axes", {"name": "High", "layout": "rack"})["id"]
     alone.ask(f"/axes/{high}/rides", {"on": low}, "PUT")
     with sqlite3.connect(tmp_path / "data" / FILE_NAME) as db:
-        db.execute("UPDATE axis SET rides_on = ? WHERE id = ?", (high, low))  # a circle, as an earlier program could make one
+        db.execute(
+            "UPDATE axis SET rides_on = ? WHERE id = ?", (high, low)
+        )  # a circle, as an earlier program could make one
     db.close()
     opened(page, alone, low)
     expect(page.get_by_role("alert").filter(has_text="goes round in a circle")).to_be_visible()
@@ -396,7 +432,9 @@ def test_a_damaged_file_is_opened_for_reading_and_rescued(page: Page, tmp_path: 
         running.process.stdout.close()
 
 
-def test_a_data_file_that_was_deleted_is_told_and_written_again(page: Page, alone: Running, tmp_path: Path) -> None:
+def test_a_data_file_that_was_deleted_is_told_and_written_again(
+    page: Page, alone: Running, tmp_path: Path
+) -> None:
     axis = new_axis(alone)
     opened(page, alone, axis)
     for piece in (tmp_path / "data").iterdir():

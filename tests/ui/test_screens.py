@@ -1,4 +1,6 @@
-"""What the screens promise: true numbers, clear refusals, undo, two windows, the keyboard, no sideways scrolling."""
+"""What the screens promise: true numbers, clear refusals, undo, two windows, the keyboard, no sideways
+scrolling.
+"""
 
 from __future__ import annotations
 
@@ -16,13 +18,23 @@ from browsing import settled, step
 STEPS = ("aim", "drive", "belt", "shake", "build", "tune", "log")
 
 
-def test_screens_show_the_numbers_of_the_command_line(page: Page, demo: Running, axes: dict[str, str], tmp_path: Path) -> None:
-    """`crisp-cadence examples`, `evaluate` on a file, and every figure and rung of the screens: the same numbers."""
-    subprocess.run([sys.executable, "-m", "crisp_cadence.cli", "examples", str(tmp_path / "files")], check=True, capture_output=True)
+def test_screens_show_the_numbers_of_the_command_line(
+    page: Page, demo: Running, axes: dict[str, str], tmp_path: Path
+) -> None:
+    """`crisp-cadence examples`, `evaluate` on a file, and every figure and rung of the screens: the same
+    numbers.
+    """
+    subprocess.run(
+        [sys.executable, "-m", "crisp_cadence.cli", "examples", str(tmp_path / "files")],
+        check=True,
+        capture_output=True,
+    )
     files = ("clay-printer-long-way", "seed-shuttle-aisle", "seed-shuttle-lift", "glaze-bench-pass")
     for name, file in zip(("Long way", "Aisle", "Lift", "Pass"), files, strict=True):
         printed = subprocess.run(
-            [sys.executable, "-m", "crisp_cadence.cli", "evaluate", str(tmp_path / "files" / f"{file}.json")], check=True, capture_output=True
+            [sys.executable, "-m", "crisp_cadence.cli", "evaluate", str(tmp_path / "files" / f"{file}.json")],
+            check=True,
+            capture_output=True,
         )
         report = json.loads(printed.stdout)
         values = {q["key"]: q["value"] for q in report["results"]}
@@ -33,11 +45,15 @@ def test_screens_show_the_numbers_of_the_command_line(page: Page, demo: Running,
             step(page, place)
             settled(page)
             expect(page.locator("#work [data-result]").first).to_be_visible()
-            for key, shown in page.locator("[data-result]").evaluate_all("all => all.map(e => [e.dataset.result, e.dataset.value])"):
+            for key, shown in page.locator("[data-result]").evaluate_all(
+                "all => all.map(e => [e.dataset.result, e.dataset.value])"
+            ):
                 assert (float(shown) if shown else None) == pytest.approx(values[key]), key
                 seen += 1
         assert seen > 40
-        ratios = dict(page.locator("[data-rung]").evaluate_all("all => all.map(e => [e.dataset.rung, e.dataset.ratio])"))
+        ratios = dict(
+            page.locator("[data-rung]").evaluate_all("all => all.map(e => [e.dataset.rung, e.dataset.ratio])")
+        )
         for rung in report["ladder"]:
             shown = ratios[rung["key"]]
             assert (float(shown) if shown else None) == pytest.approx(rung["ratio"]), rung["key"]
@@ -48,14 +64,19 @@ def test_no_sideways_scrolling_and_no_cut_figures(page: Page, demo: Running, axe
         page.goto(demo.url + path)
         page.wait_for_load_state("networkidle")
         expect(page.locator("h1, h2").first).to_be_visible()
-        assert page.evaluate("document.documentElement.scrollWidth <= document.documentElement.clientWidth"), path
+        assert page.evaluate(
+            "document.documentElement.scrollWidth <= document.documentElement.clientWidth"
+        ), path
         wide = page.evaluate(
-            "[...document.querySelectorAll('.work, .scroll, .side, .sheet')].filter(e => e.scrollWidth > e.clientWidth + 1).map(e => e.className)"
+            "[...document.querySelectorAll('.work, .scroll, .side, .sheet')].filter(e => "
+            "e.scrollWidth > e.clientWidth + 1).map(e => e.className)"
         )
         assert wide == [], path
 
 
-def test_the_drive_step_shows_line_drawing_and_ladder_at_once(page: Page, demo: Running, axes: dict[str, str]) -> None:
+def test_the_drive_step_shows_line_drawing_and_ladder_at_once(
+    page: Page, demo: Running, axes: dict[str, str]
+) -> None:
     page.goto(f"{demo.url}/axis/{axes['Pass']}/drive")
     for part in (
         page.get_by_role("tablist", name="Drive line"),
@@ -68,7 +89,9 @@ def test_the_drive_step_shows_line_drawing_and_ladder_at_once(page: Page, demo: 
         assert box["y"] + box["height"] <= 800
 
 
-def test_the_way_out_is_visible_and_can_be_taken_and_undone(page: Page, demo: Running, axes: dict[str, str]) -> None:
+def test_the_way_out_is_visible_and_can_be_taken_and_undone(
+    page: Page, demo: Running, axes: dict[str, str]
+) -> None:
     page.goto(f"{demo.url}/axis/{axes['Pass']}/drive")
     rung = page.locator("[data-rung=speed]")
     expect(rung).to_have_attribute("data-verdict", "short")
@@ -93,7 +116,9 @@ def test_the_way_out_is_visible_and_can_be_taken_and_undone(page: Page, demo: Ru
         ("", "Enter a number."),
     ],
 )
-def test_bad_input_is_refused_beside_the_field_and_changes_nothing(page: Page, demo: Running, axes: dict[str, str], typed: str, says: str) -> None:
+def test_bad_input_is_refused_beside_the_field_and_changes_nothing(
+    page: Page, demo: Running, axes: dict[str, str], typed: str, says: str
+) -> None:
     page.goto(f"{demo.url}/axis/{axes['Aisle']}/aim")
     rail = page.locator('[data-path="guide.rail_mm"]')
     rail.fill(typed)
@@ -104,17 +129,23 @@ def test_bad_input_is_refused_beside_the_field_and_changes_nothing(page: Page, d
     expect(rail).to_have_value("1750")
 
 
-def test_a_rail_that_is_too_short_names_limit_and_remedy_and_keeps_the_last_ladder(page: Page, demo: Running, axes: dict[str, str]) -> None:
+def test_a_rail_that_is_too_short_names_limit_and_remedy_and_keeps_the_last_ladder(
+    page: Page, demo: Running, axes: dict[str, str]
+) -> None:
     page.goto(f"{demo.url}/axis/{axes['Aisle']}/aim")
     page.locator('[data-path="guide.rail_mm"]').fill("150")
-    expect(page.get_by_role("alert").filter(has_text="Take a rail of at least 1700 mm")).to_have_count(2)  # at the field, and on every step
+    expect(page.get_by_role("alert").filter(has_text="Take a rail of at least 1700 mm")).to_have_count(
+        2
+    )  # at the field, and on every step
     expect(page.get_by_text("Not worked out")).to_be_visible()
     expect(page.locator("[data-rung=travel]")).to_be_visible()
     page.keyboard.press("Control+z")
     expect(page.get_by_text("Not worked out")).to_have_count(0)
 
 
-def test_two_windows_keep_both_designs(page: Page, browser: Browser, demo: Running, axes: dict[str, str]) -> None:
+def test_two_windows_keep_both_designs(
+    page: Page, browser: Browser, demo: Running, axes: dict[str, str]
+) -> None:
     url = f"{demo.url}/axis/{axes['Reach']}/aim"
     other = browser.new_page()
     for window in (page, other):
@@ -134,7 +165,9 @@ def test_two_windows_keep_both_designs(page: Page, browser: Browser, demo: Runni
     other.close()
 
 
-def test_a_closed_tab_loses_nothing(page: Page, browser: Browser, demo: Running, axes: dict[str, str]) -> None:
+def test_a_closed_tab_loses_nothing(
+    page: Page, browser: Browser, demo: Running, axes: dict[str, str]
+) -> None:
     context = browser.new_context()
     tab = context.new_page()
     tab.goto(f"{demo.url}/axis/{axes['Reach']}/aim")
@@ -200,7 +233,9 @@ def test_the_carriage_can_be_dragged(page: Page, demo: Running, axes: dict[str, 
     expect(slider).to_have_attribute("aria-valuenow", "1550")
 
 
-def test_a_rung_opens_to_formula_inputs_source_and_its_field(page: Page, demo: Running, axes: dict[str, str]) -> None:
+def test_a_rung_opens_to_formula_inputs_source_and_its_field(
+    page: Page, demo: Running, axes: dict[str, str]
+) -> None:
     page.goto(f"{demo.url}/axis/{axes['Aisle']}/aim")
     rung = page.locator("[data-rung=cord]")
     rung.get_by_role("button").first.click()

@@ -9,7 +9,9 @@ from playwright.sync_api import Page, expect
 from running import Running
 
 
-def test_the_short_axis_is_searched_and_a_drive_taken(page: Page, demo: Running, axes: dict[str, str], tmp_path: Path) -> None:
+def test_the_short_axis_is_searched_and_a_drive_taken(
+    page: Page, demo: Running, axes: dict[str, str], tmp_path: Path
+) -> None:
     page.goto(f"{demo.url}/axis/{axes['Pass']}/drive")
     expect(page.locator('[data-rung="speed"]')).to_have_attribute("data-verdict", "short")
     panel = page.locator("[data-search]")
@@ -54,8 +56,12 @@ def test_the_short_axis_is_searched_and_a_drive_taken(page: Page, demo: Running,
     expect(page.locator('[data-rung="speed"]')).to_have_attribute("data-verdict", "short")
 
 
-def test_the_short_axis_is_mended_by_the_cheapest_change(page: Page, demo: Running, axes: dict[str, str]) -> None:
-    """One change: the demo's short axis, the cheapest change that it proposes, taken; everything holds, and one undo brings it back."""
+def test_the_short_axis_is_mended_by_the_cheapest_change(
+    page: Page, demo: Running, axes: dict[str, str]
+) -> None:
+    """One change: the demo's short axis, the cheapest change that it proposes, taken; everything holds, and
+    one undo brings it back.
+    """
     page.goto(f"{demo.url}/axis/{axes['Pass']}/drive")
     expect(page.locator('[data-rung="speed"]')).to_have_attribute("data-verdict", "short")
     choose = page.locator("[data-choose]")
@@ -85,7 +91,10 @@ def test_other_ways_side_by_side_and_one_taken(page: Page, demo: Running, axes: 
     choose = page.locator("[data-choose]")
     choose.get_by_role("tab", name="Other ways").click()
     expect(choose.locator("[data-way]")).to_have_count(6, timeout=30_000)
-    verdicts = {w.get_attribute("data-way"): w.get_attribute("data-verdict") for w in choose.locator("[data-way]").all()}
+    verdicts = {
+        w.get_attribute("data-way"): w.get_attribute("data-verdict")
+        for w in choose.locator("[data-way]").all()
+    }
     assert verdicts["now"] == "short"
     assert verdicts["rack"] == "holds"
     assert verdicts["screw"] == "short", "a trapezoidal screw does not run at 900 mm/s"
@@ -131,10 +140,13 @@ def test_what_is_not_searched_says_why(page: Page, demo: Running, axes: dict[str
     expect(panel.get_by_role("alert")).to_contain_text("is not searched yet")
 
 
-def test_a_drawer_file_with_bad_rows_is_mended_and_taken_in(page: Page, own_demo: Running, tmp_path: Path) -> None:
+def test_a_drawer_file_with_bad_rows_is_mended_and_taken_in(
+    page: Page, own_demo: Running, tmp_path: Path
+) -> None:
     file = tmp_path / "parts.csv"
     file.write_text(
-        "kind,name,quantity,price,thickness_mm,diameter_mm\nwasher,Brass washer,twelve,0.1,0.7,5\nwasher,Fibre washer,4,0.05,1.2,5\n",
+        "kind,name,quantity,price,thickness_mm,diameter_mm\nwasher,Brass "
+        "washer,twelve,0.1,0.7,5\nwasher,Fibre washer,4,0.05,1.2,5\n",
         encoding="utf-8",
     )
     page.goto(f"{own_demo.url}/drawer")

@@ -1,4 +1,6 @@
-"""The whole way, on a new axis made by hand: Shelf → Aim → Drive → Belt → Shake → Build → Tune → Log, a killed program, and back."""
+"""The whole way, on a new axis made by hand: Shelf → Aim → Drive → Belt → Shake → Build → Tune → Log, a
+killed program, and back.
+"""
 
 from __future__ import annotations
 
@@ -22,7 +24,9 @@ def rung(page: Page, key: str) -> float:
     return float(page.locator(f'[data-rung="{key}"]').get_attribute("data-ratio") or "nan")
 
 
-def test_from_shelf_to_log_and_through_a_killed_program(page: Page, tmp_path: Path, shown: Callable[[str], float]) -> None:
+def test_from_shelf_to_log_and_through_a_killed_program(
+    page: Page, tmp_path: Path, shown: Callable[[str], float]
+) -> None:
     running = start(tmp_path)
     port = int(running.url.rsplit(":", 1)[1])
     try:
@@ -77,7 +81,9 @@ def test_from_shelf_to_log_and_through_a_killed_program(page: Page, tmp_path: Pa
         step(page, "Belt")
         page.locator('[data-path="end.belt.width_mm"]').press("ArrowUp")
         expect(page.locator('[data-path="end.belt.width_mm"]')).to_have_value("9")
-        expect(page.locator('[data-rung="face"]')).to_have_attribute("data-verdict", "short")  # pulley and idler are 7 mm wide
+        expect(page.locator('[data-rung="face"]')).to_have_attribute(
+            "data-verdict", "short"
+        )  # pulley and idler are 7 mm wide
         enter(page, "end.idler.width_mm", "10")
         page.locator('[data-row="end.pulley"] button').click()
         enter(page, "end.pulley.face_mm", "10")

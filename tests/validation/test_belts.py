@@ -12,7 +12,8 @@ from scipy.spatial import ConvexHull
 from crisp_cadence import catalog
 from crisp_cadence.core import belt
 
-# Pulley tables: outside diameter in mm by profile and teeth. From memory of published tables, good to 0.02 mm.
+# Pulley tables: outside diameter in mm by profile and teeth. From memory of published tables, good to 0.02
+# mm.
 OUTSIDE = [
     ("round-g-2", 20, 12.22), ("mxl", 20, 12.43), ("xl", 10, 15.66), ("round-h-3", 20, 18.34), ("round-h-5", 15, 22.73), ("t2.5", 20, 15.40),
     ("t5", 20, 31.00), ("at5", 20, 30.60), ("t10", 20, 61.80),
@@ -42,18 +43,31 @@ def test_pitch_circle_is_as_long_as_its_teeth(key: str) -> None:
         corners = 200_000  # the perimeter of an inscribed polygon falls short by π²/6n² of the circle's
         perimeter = corners * d * math.sin(math.pi / corners)
         assert perimeter == pytest.approx(teeth * p.pitch_mm, rel=1e-8)
-        assert d - belt.outside_diameter(teeth, p.pitch_mm, p.pitch_line_mm) == pytest.approx(2 * p.pitch_line_mm)
+        assert d - belt.outside_diameter(teeth, p.pitch_mm, p.pitch_line_mm) == pytest.approx(
+            2 * p.pitch_line_mm
+        )
 
 
 def test_metric_profiles_are_named_by_their_pitch() -> None:
     """ISO 17396 and ISO 13050 name profiles by their pitch in millimetres (from memory)."""
-    for key, pitch in {"t2.5": 2.5, "t5": 5, "t10": 10, "at5": 5, "at10": 10, "round-h-3": 3, "round-h-5": 5, "round-h-8": 8}.items():
+    for key, pitch in {
+        "t2.5": 2.5,
+        "t5": 5,
+        "t10": 10,
+        "at5": 5,
+        "at10": 10,
+        "round-h-3": 3,
+        "round-h-5": 5,
+        "round-h-8": 8,
+    }.items():
         assert catalog.profiles()[key].pitch_mm == pitch
 
 
 @pytest.mark.parametrize("seed", range(25))
 def test_open_belt_length_is_the_perimeter_of_the_hull(seed: int) -> None:
-    """General geometry library (SciPy's convex hull) on finely divided circles; a polygon of n corners falls short by O(1/n²)."""
+    """General geometry library (SciPy's convex hull) on finely divided circles; a polygon of n corners falls
+    short by O(1/n²).
+    """
     rng = np.random.default_rng(seed)
     a, b = rng.uniform(3, 60, 2)
     centre = a + b + rng.uniform(1, 2000)
@@ -70,22 +84,32 @@ def test_wraps_add_up_to_a_full_turn() -> None:
 
 
 def test_pluck_formula_against_a_string_of_many_masses() -> None:
-    """Eigenvalues of a discretised taut string (SciPy); n masses are flat by (π/2(n+1))²/6 of the first frequency."""
+    """Eigenvalues of a discretised taut string (SciPy); n masses are flat by (π/2(n+1))²/6 of the first
+    frequency.
+    """
     tension, line_mass, span, n = 48.0, 8.1, 320.0, 1500
     step = span / 1000 / (n + 1)
     stiffness, mass = tension / step, line_mass / 1000 * step
-    first = eigvalsh_tridiagonal(np.full(n, 2 * stiffness / mass), np.full(n - 1, -stiffness / mass), select="i", select_range=(0, 0))[0]
-    assert belt.pluck_frequency(tension, line_mass, span) == pytest.approx(math.sqrt(first) / (2 * math.pi), rel=1e-6)
+    first = eigvalsh_tridiagonal(
+        np.full(n, 2 * stiffness / mass), np.full(n - 1, -stiffness / mass), select="i", select_range=(0, 0)
+    )[0]
+    assert belt.pluck_frequency(tension, line_mass, span) == pytest.approx(
+        math.sqrt(first) / (2 * math.pi), rel=1e-6
+    )
 
 
 def test_pluck_formula_on_a_guitar_string() -> None:
-    """A plain steel string of 0.254 mm on a 648 mm scale sounds E4, 329.6 Hz, at about 72 N (string tables, from memory); steel 7850 kg/m³."""
+    """A plain steel string of 0.254 mm on a 648 mm scale sounds E4, 329.6 Hz, at about 72 N (string tables,
+    from memory); steel 7850 kg/m³.
+    """
     line_mass = math.pi / 4 * 0.254e-3**2 * 7850 * 1000
     assert belt.pluck_frequency(72.0, line_mass, 648.0) == pytest.approx(329.6, rel=0.01)
 
 
 def test_deflection_formula_against_exact_triangle() -> None:
-    """Statics of the bent run without the shallow-angle series; at δ/L = 1/40 the series is good to 2 parts in a thousand."""
+    """Statics of the bent run without the shallow-angle series; at δ/L = 1/40 the series is good to 2 parts
+    in a thousand.
+    """
     tension, ea, span, free = 40.0, 27_000.0, 300.0, 1500.0
     aside = span / 40
     side = math.hypot(span / 2, aside)
@@ -112,7 +136,9 @@ def test_shaft_load_is_a_vector_sum() -> None:
     assert belt.shaft_load(40.0, 40.0, 2.0) == pytest.approx(2 * 40.0 * math.sin(1.0))
 
 
-@pytest.mark.parametrize(("meshed", "factor"), [(12, 1.0), (6, 1.0), (5, 0.8), (4, 0.6), (3, 0.4), (2, 0.2), (1, 0.2)])
+@pytest.mark.parametrize(
+    ("meshed", "factor"), [(12, 1.0), (6, 1.0), (5, 0.8), (4, 0.6), (3, 0.4), (2, 0.2), (1, 0.2)]
+)
 def test_mesh_factor_of_the_handbooks(meshed: int, factor: float) -> None:
     """Teeth-in-mesh factor table of timing belt handbooks (from memory)."""
     assert belt.mesh_factor(meshed) == factor

@@ -1,4 +1,6 @@
-"""Screws, drums, cones, crossed belts and gearmotors against textbook examples and general numeric libraries."""
+"""Screws, drums, cones, crossed belts and gearmotors against textbook examples and general numeric
+libraries.
+"""
 
 from __future__ import annotations
 
@@ -34,7 +36,9 @@ def test_power_screw_of_the_textbooks() -> None:
     assert drives.screw_torque(6400.0, 8.0, eta) == pytest.approx(15.94, abs=0.005)
     assert 6400.0 * 8.0 / (2 * math.pi) / 1000 * back == pytest.approx(0.466, abs=0.001)
     # the same from the inclined plane, unwound
-    assert drives.screw_torque(6400.0, 8.0, eta) == pytest.approx(6.4 * 30 / 2 * (8 + math.pi * 0.08 * 30) / (math.pi * 30 - 0.08 * 8))
+    assert drives.screw_torque(6400.0, 8.0, eta) == pytest.approx(
+        6.4 * 30 / 2 * (8 + math.pi * 0.08 * 30) / (math.pi * 30 - 0.08 * 8)
+    )
 
 
 def test_a_screw_holds_by_itself_when_friction_beats_its_lead() -> None:
@@ -46,7 +50,9 @@ def test_a_screw_holds_by_itself_when_friction_beats_its_lead() -> None:
 
 
 def beam(fixings: str, root: float, length: float, pieces: int = 24) -> tuple[float, float]:
-    """First natural frequency (rpm) and buckling load (N) of a round beam, by finite elements (SciPy's eigenvalues)."""
+    """First natural frequency (rpm) and buckling load (N) of a round beam, by finite elements (SciPy's
+    eigenvalues).
+    """
     e, rho = 205e3, 7.85e-9  # N/mm², t/mm³
     area, second, h = math.pi * root**2 / 4, math.pi * root**4 / 64, length / pieces
     size = 2 * (pieces + 1)
@@ -55,7 +61,14 @@ def beam(fixings: str, root: float, length: float, pieces: int = 24) -> tuple[fl
         e
         * second
         / h**3
-        * np.array([[12, 6 * h, -12, 6 * h], [6 * h, 4 * h**2, -6 * h, 2 * h**2], [-12, -6 * h, 12, -6 * h], [6 * h, 2 * h**2, -6 * h, 4 * h**2]])
+        * np.array(
+            [
+                [12, 6 * h, -12, 6 * h],
+                [6 * h, 4 * h**2, -6 * h, 2 * h**2],
+                [-12, -6 * h, 12, -6 * h],
+                [6 * h, 2 * h**2, -6 * h, 4 * h**2],
+            ]
+        )
     )
     me = (
         rho
@@ -63,13 +76,25 @@ def beam(fixings: str, root: float, length: float, pieces: int = 24) -> tuple[fl
         * h
         / 420
         * np.array(
-            [[156, 22 * h, 54, -13 * h], [22 * h, 4 * h**2, 13 * h, -3 * h**2], [54, 13 * h, 156, -22 * h], [-13 * h, -3 * h**2, -22 * h, 4 * h**2]]
+            [
+                [156, 22 * h, 54, -13 * h],
+                [22 * h, 4 * h**2, 13 * h, -3 * h**2],
+                [54, 13 * h, 156, -22 * h],
+                [-13 * h, -3 * h**2, -22 * h, 4 * h**2],
+            ]
         )
     )
     ge = (
         1
         / (30 * h)
-        * np.array([[36, 3 * h, -36, 3 * h], [3 * h, 4 * h**2, -3 * h, -(h**2)], [-36, -3 * h, 36, -3 * h], [3 * h, -(h**2), -3 * h, 4 * h**2]])
+        * np.array(
+            [
+                [36, 3 * h, -36, 3 * h],
+                [3 * h, 4 * h**2, -3 * h, -(h**2)],
+                [-36, -3 * h, 36, -3 * h],
+                [3 * h, -(h**2), -3 * h, 4 * h**2],
+            ]
+        )
     )
     for i in range(pieces):
         at = slice(2 * i, 2 * i + 4)
@@ -88,7 +113,9 @@ def beam(fixings: str, root: float, length: float, pieces: int = 24) -> tuple[fl
 
 @pytest.mark.parametrize("fixings", list(drives.FIXINGS))
 def test_whirl_and_buckling_against_finite_elements(fixings: str) -> None:
-    """Euler–Bernoulli beam of 24 elements; eigenvalues and end factors of the vibration and strength texts agree to 0.1 %."""
+    """Euler–Bernoulli beam of 24 elements; eigenvalues and end factors of the vibration and strength texts
+    agree to 0.1 %.
+    """
     beta, n = drives.FIXINGS[fixings]
     rpm, load = beam(fixings, 8.0, 600.0)
     assert drives.whirl_speed(8.0, 600.0, beta, 205.0, 7.85) == pytest.approx(rpm, rel=1e-3)
@@ -102,7 +129,9 @@ def test_capstan_by_integration() -> None:
 
 
 def test_gearmotor_line() -> None:
-    """Straight line of a permanent magnet motor: stall, no load, and most power at half speed (machine texts)."""
+    """Straight line of a permanent magnet motor: stall, no load, and most power at half speed (machine
+    texts).
+    """
     line = lambda w: drives.gearmotor_torque(w, 20.0, 3.0, 1.0)  # noqa: E731
     assert (line(0.0), line(20.0)) == (3.0, 0.0)
     speeds = np.linspace(0, 20, 2001)
@@ -115,7 +144,9 @@ def test_cone_steps_against_a_root_finder(ratio: float) -> None:
     """One belt on every step (exact open-belt length); each step by SciPy's root finder."""
     length, centre = 1000.0, 300.0
     (driver, driven), (even, _) = vbelt.cone_steps([ratio, 1.0], length, centre, 40.0)
-    expected = brentq(lambda d: float(open_belt_length(centre, d / 2, ratio * d / 2)) - length, 20.0, 250.0, xtol=1e-10)
+    expected = brentq(
+        lambda d: float(open_belt_length(centre, d / 2, ratio * d / 2)) - length, 20.0, 250.0, xtol=1e-10
+    )
     assert driver == pytest.approx(expected, abs=1e-6)
     assert driven == pytest.approx(ratio * expected, abs=1e-6)
     if ratio > 1:
@@ -132,15 +163,25 @@ def test_wedge_belt_by_integration() -> None:
 def test_rail_sag_against_integration() -> None:
     """Half of a simply supported beam integrated by SciPy from its middle (slope 0) to its end."""
     force, span, ei = 30.0, 900.0, 69e3 * 7000.0
-    bent = solve_ivp(lambda x, y: [y[1], -force / 2 * (span / 2 - x) / ei], (0, span / 2), [0.0, 0.0], rtol=1e-11, atol=1e-14)
+    bent = solve_ivp(
+        lambda x, y: [y[1], -force / 2 * (span / 2 - x) / ei],
+        (0, span / 2),
+        [0.0, 0.0],
+        rtol=1e-11,
+        atol=1e-14,
+    )
     assert drives.rail_sag(force, span, 69.0, 7000.0) == pytest.approx(-bent.y[0, -1], rel=1e-8)
 
 
 def test_small_mill_speeds_are_in_reach_of_stepped_cones() -> None:
-    """Common practice, no source: small mills turn 100 to 2000 rpm with 500 to 750 W; here from a four-pole motor in six steps."""
+    """Common practice, no source: small mills turn 100 to 2000 rpm with 500 to 750 W; here from a four-pole
+    motor in six steps.
+    """
     design = DESIGNS["trimming-bench-potter-s-wheel"].model_dump(mode="json")
     design["chain"][0].update(power_w=550.0, rated_rpm=1400.0, synchronous_rpm=1500.0)
-    design["end"].update(low_rpm=200.0, high_rpm=2000.0, steps=3, motor_belt_mm=1120.0, cone_belt_mm=1120.0, round_mm=0.1)
+    design["end"].update(
+        low_rpm=200.0, high_rpm=2000.0, steps=3, motor_belt_mm=1120.0, cone_belt_mm=1120.0, round_mm=0.1
+    )
     design["aim"]["speed_mm_s"] = 20_000.0
     table = evaluate(design_from(design), catalog.profiles()).tables[0]
     speeds = [float(row[0]) for row in table.rows]  # type: ignore[arg-type]
@@ -150,12 +191,19 @@ def test_small_mill_speeds_are_in_reach_of_stepped_cones() -> None:
     assert steps == pytest.approx(np.full(5, steps.mean()), rel=0.02), "geometric steps"
 
 
-# ---- crossed belts ------------------------------------------------------------------------------------------------------
+# ---- crossed belts -----------------------------------------------------------------------------------------
 
 
-@pytest.mark.parametrize(("case", "direction", "motors"), [("along x", (1.0, 0.0), 2.0), ("along y", (0.0, 1.0), 2.0), ("diagonal", (1.0, 1.0), 1.0)])
-def test_crossed_belts_against_a_matrix_model(case: str, direction: tuple[float, float], motors: float) -> None:
-    """qA = x + y, qB = y − x; K = JᵀkJ of both belts with their motors in series (robotics texts), along each direction."""
+@pytest.mark.parametrize(
+    ("case", "direction", "motors"),
+    [("along x", (1.0, 0.0), 2.0), ("along y", (0.0, 1.0), 2.0), ("diagonal", (1.0, 1.0), 1.0)],
+)
+def test_crossed_belts_against_a_matrix_model(
+    case: str, direction: tuple[float, float], motors: float
+) -> None:
+    """qA = x + y, qB = y − x; K = JᵀkJ of both belts with their motors in series (robotics texts), along each
+    direction.
+    """
     design = DESIGNS["clay-printer-head"]
     end: Any = design.end
     run = Run(design, catalog.profiles(), end, list(design.chain), design.chain[0], case, None)  # type: ignore[arg-type]
@@ -186,16 +234,25 @@ def test_crossed_belts_against_a_matrix_model(case: str, direction: tuple[float,
 
 
 def test_both_motors_of_crossed_belts_by_statics() -> None:
-    """Forces at the head from JᵀT: what the table says of both motors gives back force and travel along every direction."""
+    """Forces at the head from JᵀT: what the table says of both motors gives back force and travel along every
+    direction.
+    """
     design = DESIGNS["clay-printer-head"]
     report = evaluate(design, catalog.profiles())
     r = value(report, "pulley.radius") / 1000
     table = next(t for t in report.tables if t.key == "motors")
-    for row, (ux, uy) in zip(table.rows, ((1, 0), (0, 1), (1 / math.sqrt(2), 1 / math.sqrt(2)), (1 / math.sqrt(2), -1 / math.sqrt(2))), strict=True):
+    for row, (ux, uy) in zip(
+        table.rows,
+        ((1, 0), (0, 1), (1 / math.sqrt(2), 1 / math.sqrt(2)), (1 / math.sqrt(2), -1 / math.sqrt(2))),
+        strict=True,
+    ):
         _, left, right, left_rpm, right_rpm = (float(c) if isinstance(c, float) else 0.0 for c in row)
         fx, fy = (left - right) * 0.95 / r, (left + right) * 0.95 / r
         assert math.copysign(1, fx * ux + fy * uy) == 1
-        vx, vy = (left_rpm - right_rpm) / 2 * math.pi / 30 * r * 1000, (left_rpm + right_rpm) / 2 * math.pi / 30 * r * 1000
+        vx, vy = (
+            (left_rpm - right_rpm) / 2 * math.pi / 30 * r * 1000,
+            (left_rpm + right_rpm) / 2 * math.pi / 30 * r * 1000,
+        )
         assert (vx, vy) == pytest.approx((ux * design.aim.speed_mm_s, uy * design.aim.speed_mm_s), abs=1e-9)
     k = next(t for t in report.tables if t.key == "stiffness").rows
     assert k[1][3] == pytest.approx(0.0, abs=1e-9), "in the middle of the beam both belts are alike"
@@ -209,7 +266,7 @@ def test_uneven_tension_racks_the_beam() -> None:
     assert skew * (2000.0 * 1000 + 2 * ea / run * w**2) == pytest.approx(5.0 * w)
 
 
-# ---- chains ---------------------------------------------------------------------------------------------------------------
+# ---- chains ------------------------------------------------------------------------------------------------
 
 STAGE = st.one_of(
     st.fixed_dictionaries({"kind": st.just("gearbox"), "ratio": st.floats(1.5, 20), "efficiency": st.floats(0.5, 1.0)}),
@@ -220,10 +277,16 @@ STAGE = st.one_of(
 STAGES = st.lists(STAGE, max_size=4)
 
 
-def walked(stages: list[dict[str, Any]], force: float, loop: float, ideal: bool) -> tuple[chain.Walk, Context]:
+def walked(
+    stages: list[dict[str, Any]], force: float, loop: float, ideal: bool
+) -> tuple[chain.Walk, Context]:
     """A chain carried from a force at the point back to its motor, cruising (nothing accelerates)."""
     listed = [
-        {**s, **({"efficiency": 1.0} if ideal and "efficiency" in s else {}), **({"friction": 0.005} if ideal and s["kind"] == "worm" else {})}
+        {
+            **s,
+            **({"efficiency": 1.0} if ideal and "efficiency" in s else {}),
+            **({"friction": 0.005} if ideal and s["kind"] == "worm" else {}),
+        }
         for s in stages
     ]
     design = design_from({**PLAIN, "chain": [PLAIN["chain"][0], *listed]})
@@ -245,7 +308,10 @@ def test_power_in_is_power_out_plus_losses(stages: list[dict[str, Any]], force: 
     torques = [t["cruise"].value or 0.0 for t in got.torque_in[1:]] + [got.torque_end["cruise"].value or 0.0]
     links = [(lams[j].value or 0, torques[j]) for j in range(len(torques))]
     etas = [(loop, loop)] + [
-        ((chain.value_of(p.efficiency) or 0), (chain.value_of(p.efficiency if p.efficiency_back is None else p.efficiency_back) or 0))
+        (
+            (chain.value_of(p.efficiency) or 0),
+            (chain.value_of(p.efficiency if p.efficiency_back is None else p.efficiency_back) or 0),
+        )
         for p in reversed(got.passes[1:])
     ]
     for (lam, torque), (eta, back) in zip(reversed(links), etas, strict=True):
@@ -265,7 +331,7 @@ def test_virtual_work_holds_without_losses(stages: list[dict[str, Any]], force: 
     assert motor == pytest.approx(force, rel=1e-9)
 
 
-# ---- the layouts as wholes ------------------------------------------------------------------------------------------------
+# ---- the layouts as wholes ---------------------------------------------------------------------------------
 
 
 def test_riding_motor_is_stiffest_at_the_ends_and_4ea_over_l_in_the_middle() -> None:
@@ -274,7 +340,9 @@ def test_riding_motor_is_stiffest_at_the_ends_and_4ea_over_l_in_the_middle() -> 
     assert report.along is not None
     free, ea = value(report, "belt.free"), value(report, "belt.ea")
     torsion = sum(1 / value(report, k) for k in ("field.at_carriage", "shaft.at_carriage"))
-    runs = free - value(report, "pulley.radius") * value(report, "pulley.wrap")  # what lies in the pulley's teeth does not stretch
+    runs = free - value(report, "pulley.radius") * value(
+        report, "pulley.wrap"
+    )  # what lies in the pulley's teeth does not stretch
     assert min(report.along.stiffness_n_mm) == pytest.approx(1 / (runs / 4 / ea + torsion), rel=1e-3)
 
 
@@ -289,7 +357,9 @@ def test_two_motors_halve_the_torque_and_double_the_stiffness() -> None:
             value(report, "force.accelerate") / motors / 0.95 / value(report, "end.lam") / 1000, rel=1e-9
         )
         assert value(report, "loop.carried") == pytest.approx(value(b, "loop.carried")), "of one side"
-    assert value(a, "mass.total") == pytest.approx(value(b, "mass.total") + value(b, "loop.carried")), "the second belt and idler move too"
+    assert value(a, "mass.total") == pytest.approx(value(b, "mass.total") + value(b, "loop.carried")), (
+        "the second belt and idler move too"
+    )
 
 
 def test_drum_lifts_the_weight_it_says() -> None:
@@ -299,7 +369,9 @@ def test_drum_lifts_the_weight_it_says() -> None:
     mass = value(report, "mass.tally")
     force = mass * (9.80665 + 0.12) + design.guide.drag_n
     inertia = value(report, "drum.mass") * 0.12
-    assert value(report, "end.torque_accelerate") == pytest.approx((force + inertia) * value(report, "drum.radius") / 1000 / 0.95, rel=1e-9)
+    assert value(report, "end.torque_accelerate") == pytest.approx(
+        (force + inertia) * value(report, "drum.radius") / 1000 / 0.95, rel=1e-9
+    )
 
 
 def test_an_arm_is_worst_where_it_is_level() -> None:

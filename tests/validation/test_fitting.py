@@ -1,4 +1,6 @@
-"""What the Belt step works out, against things outside the project: a geometry library, brute force, standards, textbook mechanics."""
+"""What the Belt step works out, against things outside the project: a geometry library, brute force,
+standards, textbook mechanics.
+"""
 
 from __future__ import annotations
 
@@ -33,7 +35,10 @@ def random_loop(seed: int) -> tuple[Round, ...]:
     random = np.random.default_rng(seed)
     count = int(random.integers(3, 8))
     at = 2 * math.pi * (np.arange(count) + random.uniform(-0.25, 0.25, count)) / count
-    outer = [Round(f"p{i}", 300 * math.cos(a), 220 * math.sin(a), float(random.uniform(8, 30)), 1, f"p{i}") for i, a in enumerate(at)]
+    outer = [
+        Round(f"p{i}", 300 * math.cos(a), 220 * math.sin(a), float(random.uniform(8, 30)), 1, f"p{i}")
+        for i, a in enumerate(at)
+    ]
     out: list[Round] = []
     for i, r in enumerate(outer):
         out.append(r)
@@ -45,13 +50,24 @@ def random_loop(seed: int) -> tuple[Round, ...]:
             # the belt runs anticlockwise: its outside is on the right of the way it goes
             right = ((span.y1_mm - span.y0_mm) / length, -(span.x1_mm - span.x0_mm) / length)
             radius, press = float(random.uniform(6, 14)), float(random.uniform(1, 5))
-            out.append(Round(f"i{i}", mid[0] + right[0] * (radius - press), mid[1] + right[1] * (radius - press), radius, -1, f"i{i}"))
+            out.append(
+                Round(
+                    f"i{i}",
+                    mid[0] + right[0] * (radius - press),
+                    mid[1] + right[1] * (radius - press),
+                    radius,
+                    -1,
+                    f"i{i}",
+                )
+            )
     return tuple(out)
 
 
 @pytest.mark.parametrize("seed", range(200))
 def test_random_loops_against_a_geometry_library(seed: int) -> None:
-    """Shapely: length of the drawn path, a simple closed curve, every pulley touched by its own pieces and cut by none."""
+    """Shapely: length of the drawn path, a simple closed curve, every pulley touched by its own pieces and
+    cut by none.
+    """
     rounds = random_loop(seed)
     path = belt_path(rounds)
     drawn = outline(path, fine=800)  # a chord of 1/800 of an arc is short by 2·10⁻⁷ of it at most
@@ -92,7 +108,13 @@ def test_a_movable_pulley_is_placed_to_a_micrometre(seed: int) -> None:
     def length(centre: float) -> float:
         slope = (b - a) / centre
         top = (a + x * slope) / math.sqrt(1 - slope**2)
-        return belt_path((Round("driver", 0, 0, a, 1), Round("driven", centre, 0, b, 1), Round("roller", x, top + c - press, c, -1))).length_mm
+        return belt_path(
+            (
+                Round("driver", 0, 0, a, 1),
+                Round("driven", centre, 0, b, 1),
+                Round("roller", x, top + c - press, c, -1),
+            )
+        ).length_mm
 
     wanted = length(float(random.uniform(190, 260)))
     got = place_for_length(length, wanted, 170.0, 300.0)
@@ -106,7 +128,10 @@ def test_a_movable_pulley_is_placed_to_a_micrometre(seed: int) -> None:
 def test_the_stack_is_the_best_of_all_stacks(seed: int) -> None:
     """Brute force over every number of every piece."""
     random = np.random.default_rng(seed)
-    shims = [Shim(f"s{i}", f"s{i}", round(float(random.uniform(0.1, 4)), 2), int(random.integers(0, 4))) for i in range(5)]
+    shims = [
+        Shim(f"s{i}", f"s{i}", round(float(random.uniform(0.1, 4)), 2), int(random.integers(0, 4)))
+        for i in range(5)
+    ]
     height, tolerance = round(float(random.uniform(0, 14)), 2), 0.1
     every = []
     for counts in itertools.product(*(range(s.quantity + 1) for s in shims)):
@@ -128,12 +153,17 @@ def test_no_roll_is_cut_beyond_its_length_and_none_opened_in_vain(seed: int) -> 
     """Brute force over every way to lay up to five pieces on up to four rolls."""
     random = np.random.default_rng(1000 + seed)
     pieces = [CutPiece(f"p{i}", float(random.integers(200, 2600))) for i in range(int(random.integers(1, 6)))]
-    rolls = [Roll(f"r{i}", f"r{i}", float(random.choice([700, 1000, 1500, 2000, 5000]))) for i in range(int(random.integers(1, 5)))]
+    rolls = [
+        Roll(f"r{i}", f"r{i}", float(random.choice([700, 1000, 1500, 2000, 5000])))
+        for i in range(int(random.integers(1, 5)))
+    ]
     found = pack(pieces, rolls)
     for cut in found.cuts:
         assert cut.leftover_mm >= -1e-9
         assert sum(p.length_mm for p in cut.pieces) + cut.leftover_mm == pytest.approx(cut.roll.length_mm)
-    listed = sorted(p.label for cut in found.cuts for p in cut.pieces) + sorted(p.label for p in found.unplaced)
+    listed = sorted(p.label for cut in found.cuts for p in cut.pieces) + sorted(
+        p.label for p in found.unplaced
+    )
     assert sorted(listed) == sorted(p.label for p in pieces), "every piece once"
     best = (len(pieces), 0.0)
     for ways in itertools.product([None, *range(len(rolls))], repeat=len(pieces)):
@@ -154,7 +184,9 @@ def test_many_pieces_are_packed_without_exceeding_a_roll_and_said_to_be_unproven
     assert not found.exact
     assert not found.unplaced
     assert all(c.leftover_mm >= 0 for c in found.cuts)
-    assert found.opened_mm < 1.35 * sum(p.length_mm for p in pieces), "best fit stays near the sum of the pieces"
+    assert found.opened_mm < 1.35 * sum(p.length_mm for p in pieces), (
+        "best fit stays near the sum of the pieces"
+    )
 
 
 @pytest.mark.parametrize("ratio", [1.5, 2.0, 3.0])
@@ -165,7 +197,12 @@ def test_ratio_and_distance_against_a_root_finder(ratio: float) -> None:
     for a, b, z in itertools.product(teeth, teeth, belts):
         r1, r2 = a / math.pi, b / math.pi
         if abs(b / a / ratio - 1) <= 0.03 and z * 2.0 > float(open_belt_length(r1 + r2, r1, r2)):
-            every[(a, b, z)] = brentq(lambda c, r1=r1, r2=r2, z=z: float(open_belt_length(c, r1, r2)) - 2 * z, r1 + r2, 400, xtol=1e-12)
+            every[(a, b, z)] = brentq(
+                lambda c, r1=r1, r2=r2, z=z: float(open_belt_length(c, r1, r2)) - 2 * z,
+                r1 + r2,
+                400,
+                xtol=1e-12,
+            )
     found = ratio_and_distance(ratio, wanted, 2.0, teeth, teeth, belts)
     assert {row[:3] for row in found} == set(every)
     for a, b, z, off, centre, apart in found:
@@ -186,20 +223,37 @@ def test_clearance_against_a_geometry_library(seed: int) -> None:
         width_mm=float(random.uniform(2, 80)),
         height_mm=float(random.uniform(2, 20)),
     )
-    shape = box(thing.x_mm - thing.width_mm / 2, thing.y_mm - thing.height_mm / 2, thing.x_mm + thing.width_mm / 2, thing.y_mm + thing.height_mm / 2)
+    shape = box(
+        thing.x_mm - thing.width_mm / 2,
+        thing.y_mm - thing.height_mm / 2,
+        thing.x_mm + thing.width_mm / 2,
+        thing.y_mm + thing.height_mm / 2,
+    )
     for (air, _, _), span in zip(truing.clearances(path, [(thing, 0.0)], 0.7), path.spans, strict=True):
-        assert air + 0.7 == pytest.approx(LineString([(span.x0_mm, span.y0_mm), (span.x1_mm, span.y1_mm)]).distance(shape), abs=1e-9)
+        assert air + 0.7 == pytest.approx(
+            LineString([(span.x0_mm, span.y0_mm), (span.x1_mm, span.y1_mm)]).distance(shape), abs=1e-9
+        )
 
 
-@pytest.mark.parametrize(("shaft", "hub", "delta"), [(5.0, 13.0, 0.015), (8.0, 16.0, 0.01), (12.7, 30.0, 0.03)])
-def test_press_fit_against_thick_cylinders_solved_as_equations(shaft: float, hub: float, delta: float) -> None:
-    """Lamé's thick cylinder: u(r) = A·r + B/r in the hub with free outside, solved as a linear system; solid shaft under pressure."""
+@pytest.mark.parametrize(
+    ("shaft", "hub", "delta"), [(5.0, 13.0, 0.015), (8.0, 16.0, 0.01), (12.7, 30.0, 0.03)]
+)
+def test_press_fit_against_thick_cylinders_solved_as_equations(
+    shaft: float, hub: float, delta: float
+) -> None:
+    """Lamé's thick cylinder: u(r) = A·r + B/r in the hub with free outside, solved as a linear system; solid
+    shaft under pressure.
+    """
     a, b = shaft / 2, hub / 2
     e_h, nu_h, e_s, nu_s = 69e3, 0.33, 205e3, 0.3
     # plane stress: σr = E/(1−ν²)·[(1+ν)A − (1−ν)B/r²]; unknown A, B and the pressure p
     k = e_h / (1 - nu_h**2)
     system = np.array(
-        [[k * (1 + nu_h), -k * (1 - nu_h) / b**2, 0.0], [k * (1 + nu_h), -k * (1 - nu_h) / a**2, 1.0], [a, 1 / a, a * (1 - nu_s) / e_s]]
+        [
+            [k * (1 + nu_h), -k * (1 - nu_h) / b**2, 0.0],
+            [k * (1 + nu_h), -k * (1 - nu_h) / a**2, 1.0],
+            [a, 1 / a, a * (1 - nu_s) / e_s],
+        ]
     )
     _, _, pressure = np.linalg.solve(system, [0.0, 0.0, delta / 2])
     expected = 0.12 * pressure * math.pi * shaft * 7.0 * a / 1000
@@ -215,8 +269,14 @@ def test_axle_tilt_against_the_integrated_bending_line() -> None:
 
 @pytest.mark.parametrize("wrap_press", [0.0, 25.0])
 def test_a_turn_of_the_screw_against_the_path_itself(wrap_press: float) -> None:
-    """The idler moved by one turn: what the exact path takes up, stretched over the belt (Hooke), is the tension that a turn adds."""
-    rounds = (Round("a", 0, 0, 10, 1), Round("b", 400, 0, 10, 1), Round("low", 200, 10 + 12 - wrap_press / 10, 12, -1))
+    """The idler moved by one turn: what the exact path takes up, stretched over the belt (Hooke), is the
+    tension that a turn adds.
+    """
+    rounds = (
+        Round("a", 0, 0, 10, 1),
+        Round("b", 400, 0, 10, 1),
+        Round("low", 200, 10 + 12 - wrap_press / 10, 12, -1),
+    )
     path = belt_path(rounds)
     further = belt_path((rounds[0], Round("b", 400 + 1e-4, 0, 10, 1), rounds[2]))
     taken_up = (further.length_mm - path.length_mm) / 1e-4
@@ -226,7 +286,9 @@ def test_a_turn_of_the_screw_against_the_path_itself(wrap_press: float) -> None:
 
 
 def test_virtual_work_at_the_tensioner() -> None:
-    """Pull times travel of the pulley is tension times the belt that it takes up; screw force times screw travel is the same work."""
+    """Pull times travel of the pulley is tension times the belt that it takes up; screw force times screw
+    travel is the same work.
+    """
     tension, wrap, lever = 40.0, math.radians(150), 1.7
     pull = float(tensioners.pull_on_tensioner(tension, wrap))
     assert pull * 1.0 == pytest.approx(tension * 2 * math.sin(wrap / 2))
@@ -234,20 +296,38 @@ def test_virtual_work_at_the_tensioner() -> None:
 
 
 def test_threads_holes_and_bolt_squares_of_the_standards() -> None:
-    """ISO 261 coarse pitches and ISO 273 medium holes (from memory); NEMA ICS 16 bolt circles in inches: 1.725, 2.625 and 3.875 for 17, 23, 34."""
-    assert {d: tensioners.COARSE_PITCH_MM[d] for d in (3.0, 4.0, 5.0, 6.0, 8.0)} == {3.0: 0.5, 4.0: 0.7, 5.0: 0.8, 6.0: 1.0, 8.0: 1.25}
-    assert {d: CLEARANCE_MM[d] for d in (3.0, 4.0, 5.0, 6.0, 8.0)} == {3.0: 3.4, 4.0: 4.5, 5.0: 5.5, 6.0: 6.6, 8.0: 9.0}
+    """ISO 261 coarse pitches and ISO 273 medium holes (from memory); NEMA ICS 16 bolt circles in inches:
+    1.725, 2.625 and 3.875 for 17, 23, 34.
+    """
+    assert {d: tensioners.COARSE_PITCH_MM[d] for d in (3.0, 4.0, 5.0, 6.0, 8.0)} == {
+        3.0: 0.5,
+        4.0: 0.7,
+        5.0: 0.8,
+        6.0: 1.0,
+        8.0: 1.25,
+    }
+    assert {d: CLEARANCE_MM[d] for d in (3.0, 4.0, 5.0, 6.0, 8.0)} == {
+        3.0: 3.4,
+        4.0: 4.5,
+        5.0: 5.5,
+        6.0: 6.6,
+        8.0: 9.0,
+    }
     for frame, circle_in in (("NEMA 17", 1.725), ("NEMA 23", 2.625), ("NEMA 34", 3.875)):
         assert FRAMES[frame][0] == pytest.approx(circle_in * 25.4 / math.sqrt(2), abs=0.06)
 
 
 def test_facts_of_the_trade_about_brackets() -> None:
-    """Common practice, no source: a quarter-inch aluminium plate stays true where 4 mm acrylic bends under the same belt."""
+    """Common practice, no source: a quarter-inch aluminium plate stays true where 4 mm acrylic bends under
+    the same belt.
+    """
     data = demo.designs()["seed-shuttle-aisle"].model_dump(mode="json")
     data["end"]["belt"]["tension_n"] = 80.0
 
     def tilt(material: str, thickness: float) -> float:
-        data["end"]["idler_mount"].update(kind="plate", material=material, thickness_mm=thickness, width_mm=40.0, overhang_mm=40.0)
+        data["end"]["idler_mount"].update(
+            kind="plate", material=material, thickness_mm=thickness, width_mm=40.0, overhang_mm=40.0
+        )
         return value(evaluate(design_from(data), PROFILES), "idler_mount.tilt")
 
     assert tilt("aluminium", 6.35) < 0.25
@@ -260,7 +340,9 @@ def test_a_belt_and_a_half_degree() -> None:
 
 
 def test_a_bored_off_centre_pulley_ripples_near_the_motor_and_not_at_the_middle() -> None:
-    """Statics of two springs: with both runs alike the carriage does not feel it; beside the pulley it feels all of it."""
+    """Statics of two springs: with both runs alike the carriage does not feel it; beside the pulley it feels
+    all of it.
+    """
     assert float(truing.runout_ripple(0.1, 500.0, 500.0)) == 0.0
     assert float(truing.runout_ripple(0.1, 1e-9, 1000.0)) == pytest.approx(0.1)
     compliance = np.linalg.solve(np.diag([1 / 200.0 + 1 / 800.0]), [0.1 / 200.0 - 0.1 / 800.0])[0]

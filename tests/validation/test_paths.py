@@ -18,28 +18,44 @@ from helpers import outline
 
 @pytest.mark.parametrize("seed", range(60))
 def test_outside_loops_are_the_perimeter_of_a_hull(seed: int) -> None:
-    """A belt round the outside of pulleys is their convex hull (geometry); SciPy's hull of 40 000 points on the circles."""
+    """A belt round the outside of pulleys is their convex hull (geometry); SciPy's hull of 40 000 points on
+    the circles.
+    """
     random = np.random.default_rng(seed)
     count = int(random.integers(2, 7))
     angles = np.sort(random.uniform(0, 2 * math.pi, count))
     if (np.diff([*angles, angles[0] + 2 * math.pi]) < 0.35).any():
         angles = np.linspace(0, 2 * math.pi, count, endpoint=False) + random.uniform(0, 0.2)
-    rounds = tuple(Round(f"p{i}", 300 * math.cos(a), 300 * math.sin(a), float(random.uniform(5, 25)), 1) for i, a in enumerate(angles))
+    rounds = tuple(
+        Round(f"p{i}", 300 * math.cos(a), 300 * math.sin(a), float(random.uniform(5, 25)), 1)
+        for i, a in enumerate(angles)
+    )
     path = belt_path(rounds)
     turn = np.linspace(0, 2 * math.pi, 40_000)
-    cloud = np.concatenate([np.stack([r.x_mm + r.radius_mm * np.cos(turn), r.y_mm + r.radius_mm * np.sin(turn)], axis=1) for r in rounds])
+    cloud = np.concatenate(
+        [
+            np.stack([r.x_mm + r.radius_mm * np.cos(turn), r.y_mm + r.radius_mm * np.sin(turn)], axis=1)
+            for r in rounds
+        ]
+    )
     assert path.length_mm == pytest.approx(ConvexHull(cloud).area, rel=1e-7)
     assert math.fsum(path.wraps) == pytest.approx(2 * math.pi)
 
 
 @pytest.mark.parametrize("seed", range(60))
 def test_back_side_idlers_against_a_geometry_library(seed: int) -> None:
-    """Shapely measures the drawn path: its length, that every straight piece just touches its two pulleys, and that none is cut."""
+    """Shapely measures the drawn path: its length, that every straight piece just touches its two pulleys,
+    and that none is cut.
+    """
     random = np.random.default_rng(1000 + seed)
     lean, x = float(random.uniform(-20, 20)), float(random.uniform(120, 280))
     a, b, c = (float(random.uniform(*span)) for span in ((10, 30), (10, 30), (6, 13)))
     run = a + (lean + b - a) * x / 400  # the upper run without the idler, which presses it down by 2 to 9 mm
-    rounds = (Round("a", 0, 0, a, 1), Round("b", 400, lean, b, 1), Round("idler", x, run + c - float(random.uniform(2, 9)), c, -1))
+    rounds = (
+        Round("a", 0, 0, a, 1),
+        Round("b", 400, lean, b, 1),
+        Round("idler", x, run + c - float(random.uniform(2, 9)), c, -1),
+    )
     path = belt_path(rounds)
     drawn = outline(path)
     assert path.length_mm == pytest.approx(drawn.length, rel=1e-6)
@@ -52,7 +68,9 @@ def test_back_side_idlers_against_a_geometry_library(seed: int) -> None:
 
 
 def test_paths_that_cannot_exist_name_the_pulley() -> None:
-    with pytest.raises(EntryError, match=r"b overlaps with the a: 20\.00 mm apart, the belt on both needs 45\.00 mm") as caught:
+    with pytest.raises(
+        EntryError, match=r"b overlaps with the a: 20\.00 mm apart, the belt on both needs 45\.00 mm"
+    ) as caught:
         belt_path((Round("a", 0, 0, 30, 1), Round("b", 20, 0, 15, -1, "end.idler")))
     assert caught.value.problems[0].field == "end.idler"
     with pytest.raises(EntryError, match="wall stands in the way of the belt between a and b"):
@@ -61,14 +79,18 @@ def test_paths_that_cannot_exist_name_the_pulley() -> None:
 
 @pytest.mark.parametrize("seed", range(40))
 def test_centre_distance_inverts_the_length(seed: int) -> None:
-    """Machine-design texts, open belt, exact form; SciPy's root finder on the same length, to a micrometre."""
+    """Machine-design texts, open belt, exact form; SciPy's root finder on the same length, to a
+    micrometre.
+    """
     random = np.random.default_rng(seed)
     a, b = random.uniform(5, 60, 2)
     centre = float(random.uniform(a + b + 1, 900))
     length = float(open_belt_length(centre, a, b))
     got = float(closed_belt_centre(length, a, b))
     assert got == pytest.approx(centre, abs=1e-3)
-    assert got == pytest.approx(brentq(lambda c: float(open_belt_length(c, a, b)) - length, a + b, 2000, xtol=1e-9), abs=1e-3)
+    assert got == pytest.approx(
+        brentq(lambda c: float(open_belt_length(c, a, b)) - length, a + b, 2000, xtol=1e-9), abs=1e-3
+    )
 
 
 def test_a_belt_too_short_has_no_centre_distance() -> None:

@@ -14,7 +14,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from crisp_cadence import catalog, demo
-from crisp_cadence.core.belt import belt_stiffness_ea, effective_pull_capacity, pitch_diameter, teeth_in_mesh, wrap_angle
+from crisp_cadence.core.belt import (
+    belt_stiffness_ea,
+    effective_pull_capacity,
+    pitch_diameter,
+    teeth_in_mesh,
+    wrap_angle,
+)
 from crisp_cadence.core.design import AxisDesign, changed
 from crisp_cadence.core.errors import EntryError
 from crisp_cadence.core.evaluate import evaluate
@@ -29,7 +35,10 @@ from crisp_cadence.core.stages.closed_belt import ClosedBelt
 
 PROFILES = catalog.profiles()
 DESIGNS = demo.designs()
-SHELF = [Stock(p.key, p.kind, p.name, p.data, 0, demo.invented_price(p) if p.kind in demo.PRICED else None) for p in catalog.parts().values()]
+SHELF = [
+    Stock(p.key, p.kind, p.name, p.data, 0, demo.invented_price(p) if p.kind in demo.PRICED else None)
+    for p in catalog.parts().values()
+]
 
 
 def shelf(kinds: dict[str, slice], profile: str) -> list[Stock]:
@@ -41,45 +50,83 @@ def shelf(kinds: dict[str, slice], profile: str) -> list[Stock]:
 
 
 SMALL = shelf(
-    {"stepper": slice(2, 40, 6), "supply": slice(1, 4), "gearbox": slice(0, 2), "belt": slice(None), "pulley": slice(0, 24, 5)}, "round-g-3"
+    {
+        "stepper": slice(2, 40, 6),
+        "supply": slice(1, 4),
+        "gearbox": slice(0, 2),
+        "belt": slice(None),
+        "pulley": slice(0, 24, 5),
+    },
+    "round-g-3",
 )
 
 TINY = shelf(
-    {"stepper": slice(3, 40, 13), "supply": slice(1, 3), "gearbox": slice(0, 1), "belt": slice(0, 3), "pulley": slice(1, 24, 8)}, "round-g-3"
+    {
+        "stepper": slice(3, 40, 13),
+        "supply": slice(1, 3),
+        "gearbox": slice(0, 1),
+        "belt": slice(0, 3),
+        "pulley": slice(1, 24, 8),
+    },
+    "round-g-3",
 )
 
 
 @cache
 def holding(name: str) -> list[tuple[float, float, float, float, float]]:
-    """Every combination of a small drawer built and worked out one by one: money, least headroom, step, stiffness and speed of those that hold."""
+    """Every combination of a small drawer built and worked out one by one: money, least headroom, step,
+    stiffness and speed of those that hold.
+    """
     design = DESIGNS[name]
     space = space_of(design, PROFILES, TINY, pruned=False)
     out = []
-    for m, g, b, s in itertools.product(*(range(n) for n in (len(space.motors), len(space.first), len(space.belts), len(space.steps)))):
+    for m, g, b, s in itertools.product(
+        *(range(n) for n in (len(space.motors), len(space.first), len(space.belts), len(space.steps)))
+    ):
         try:
             report = evaluate(taken(design, candidate(design, space, m, space.gear(g), b, s)), PROFILES)
         except EntryError:
             continue
         if holds(report):
             r = {q.key: q.value or 0.0 for q in report.results}
-            out.append((r["bill.spend"], headroom(report), r["command_step"], r["stiffness.min"], r["motor.reach"]))
+            out.append(
+                (r["bill.spend"], headroom(report), r["command_step"], r["stiffness.min"], r["motor.reach"])
+            )
     return out
 
 
 def holds(report: Report) -> bool:
-    return all(r.verdict in ("holds", "no demand") for r in report.ladder if not r.advisory and r.key not in AFTERWARDS)
+    return all(
+        r.verdict in ("holds", "no demand")
+        for r in report.ladder
+        if not r.advisory and r.key not in AFTERWARDS
+    )
 
 
 def headroom(report: Report) -> float:
-    left = ("travel", "wheel", "rail", "play", "tip", "pretension", "face", "motor_mount_heat", "idler_mount_heat", *AFTERWARDS)
-    return min(r.headroom for r in report.ladder if r.headroom is not None and not r.advisory and r.key not in left)
+    left = (
+        "travel",
+        "wheel",
+        "rail",
+        "play",
+        "tip",
+        "pretension",
+        "face",
+        "motor_mount_heat",
+        "idler_mount_heat",
+        *AFTERWARDS,
+    )
+    return min(
+        r.headroom for r in report.ladder if r.headroom is not None and not r.advisory and r.key not in left
+    )
 
 
 @pytest.mark.parametrize("name", ["glaze-bench-pass", "slip-writer-reach"])
 def test_the_cheapest_and_the_calmest_drive_are_those_of_brute_force(name: str) -> None:
     """Source: every combination of the small drawer evaluated one by one, with no array and no pruning.
 
-    The front tells values apart by steps of a few per cent: the cheapest row costs at most such a step more than the cheapest there is.
+    The front tells values apart by steps of a few per cent: the cheapest row costs at most such a step more
+    than the cheapest there is.
     """
     every = holding(name)
     under_way = run(DESIGNS[name], TINY, pruned=False)
@@ -87,11 +134,17 @@ def test_the_cheapest_and_the_calmest_drive_are_those_of_brute_force(name: str) 
     assert near < 0.1
     assert answer.holding == len(every) > 0
     assert min(r.spend for r in answer.rows) == pytest.approx(min(e[0] for e in every), rel=near, abs=near)
-    assert max(min(r.headroom, 2.0) for r in answer.rows) == pytest.approx(min(max(e[1] for e in every), 2.0), rel=near)
+    assert max(min(r.headroom, 2.0) for r in answer.rows) == pytest.approx(
+        min(max(e[1] for e in every), 2.0), rel=near
+    )
     assert max(r.stiffness_n_mm for r in answer.rows) == pytest.approx(max(e[3] for e in every), rel=near)
     limit, wanted = DESIGNS[name].aim.resolution_mm / 4, 2 * DESIGNS[name].aim.speed_mm_s
-    assert min(max(r.resolution_mm, limit) for r in answer.rows) == pytest.approx(max(min(e[2] for e in every), limit), rel=near)
-    assert max(min(r.speed_mm_s, wanted) for r in answer.rows) == pytest.approx(min(max(e[4] for e in every), wanted), rel=near)
+    assert min(max(r.resolution_mm, limit) for r in answer.rows) == pytest.approx(
+        max(min(e[2] for e in every), limit), rel=near
+    )
+    assert max(min(r.speed_mm_s, wanted) for r in answer.rows) == pytest.approx(
+        min(max(e[4] for e in every), wanted), rel=near
+    )
 
 
 def run(design: AxisDesign, drawer: Sequence[Stock], **more: Any) -> Searching:
@@ -103,11 +156,16 @@ def run(design: AxisDesign, drawer: Sequence[Stock], **more: Any) -> Searching:
 
 @given(acceleration=st.floats(200, 8000), speed=st.floats(20, 1500), factor=st.floats(1.05, 3))
 @settings(max_examples=15)
-def test_asking_for_more_never_lets_more_drives_hold(acceleration: float, speed: float, factor: float) -> None:
+def test_asking_for_more_never_lets_more_drives_hold(
+    acceleration: float, speed: float, factor: float
+) -> None:
     """Every target grows with what is asked: whatever holds for more holds for less."""
     base = DESIGNS["glaze-bench-pass"]
     aims = [{"aim.acceleration_mm_s2": acceleration, "aim.speed_mm_s": speed}]
-    aims += [{**aims[0], "aim.acceleration_mm_s2": acceleration * factor}, {**aims[0], "aim.speed_mm_s": speed * factor}]
+    aims += [
+        {**aims[0], "aim.acceleration_mm_s2": acceleration * factor},
+        {**aims[0], "aim.speed_mm_s": speed * factor},
+    ]
     less, hard, fast = (search(changed(base, aim), PROFILES, SMALL, pruned=False).holding for aim in aims)
     assert hard <= less
     assert fast <= less
@@ -132,7 +190,9 @@ def test_owning_everything_makes_everything_free_and_finds_the_same_drives() -> 
     extras = changed(DESIGNS["slip-writer-reach"], {"aim.budget": None})
     answer = search(extras, PROFILES, owned, pruned=False)
     assert answer.holding == search(extras, PROFILES, SMALL, pruned=False).holding
-    fixed = sum(p.price or 0.0 for p in (extras.end.idler, extras.end.clamp, extras.end.tensioner) if not p.in_stock)  # type: ignore[attr-defined]
+    fixed = sum(
+        p.price or 0.0 for p in (extras.end.idler, extras.end.clamp, extras.end.tensioner) if not p.in_stock
+    )  # type: ignore[attr-defined]
     fixed += sum((e.price or 0.0) * e.quantity for e in extras.extras if not e.in_stock)
     assert {round(r.spend, 6) for r in answer.rows} == {round(fixed, 6)}
     assert all(r.owned for r in answer.rows)
@@ -155,7 +215,12 @@ class TestClosedBelts:
         profile = PROFILES["xl"]
         for choice, row in list(zip(choices, rows, strict=True))[::37]:
             stage = choice.changes["stage"]
-            z1, z2, zb, width = stage["driver"]["teeth"], stage["driven"]["teeth"], stage["belt_teeth"], stage["belt"]["width_mm"]
+            z1, z2, zb, width = (
+                stage["driver"]["teeth"],
+                stage["driven"]["teeth"],
+                stage["belt_teeth"],
+                stage["belt"]["width_mm"],
+            )
             r1, r2 = (float(pitch_diameter(z, profile.pitch_mm)) / 2 for z in (z1, z2))
             centre = float(closed_belt_centre(zb * profile.pitch_mm, r1, r2))
             wrap = float(wrap_angle(centre, r1, r2))
@@ -163,13 +228,17 @@ class TestClosedBelts:
             assert centre >= r1 + r2 + 2
             assert row["mesh"] == teeth_in_mesh(z1, wrap)
             assert row["ea"] == belt_stiffness_ea(profile.ea_glass_n_per_mm, 1.0, width)
-            assert row["pull"] == pytest.approx(float(effective_pull_capacity(profile.working_tension_n_per_25_4mm or 0, width, row["mesh"])))
+            assert row["pull"] == pytest.approx(
+                float(effective_pull_capacity(profile.working_tension_n_per_25_4mm or 0, width, row["mesh"]))
+            )
             # two springs in parallel at the driven radius, each as long as the free span
             span = (centre**2 - (r2 - r1) ** 2) ** 0.5
             assert row["stiffness_nm_rad"] == pytest.approx(2 * row["ea"] / span * r2**2 / 1000)
 
     def test_what_is_left_out_is_no_better_in_anything(self) -> None:
-        """Brute force: for each stage left out there is one of the same ratio that is as good in all that any rung looks at."""
+        """Brute force: for each stage left out there is one of the same ratio that is as good in all that any
+        rung looks at.
+        """
         (_, whole), _ = closed_belts(ClosedBelt(), PROFILES, self.PART, (5.0,), 0.2, False)
         (_, slim), _ = closed_belts(ClosedBelt(), PROFILES, self.PART, (5.0,), 0.2, True)
         assert len(slim) < len(whole)
@@ -187,7 +256,8 @@ class TestClosedBelts:
 
         for row in whole[::11]:
             assert any(
-                abs(other["ratio"] - row["ratio"]) < 1e-9 and all(a >= b - 1e-9 for a, b in zip(good(other), good(row), strict=True))
+                abs(other["ratio"] - row["ratio"]) < 1e-9
+                and all(a >= b - 1e-9 for a, b in zip(good(other), good(row), strict=True))
                 for other in slim
             ), row
 
@@ -197,7 +267,10 @@ class TestClosedBelts:
         assert choices
         for choice in choices:
             stage = choice.changes["stage"]
-            r = [float(pitch_diameter(stage[n]["teeth"], PROFILES["xl"].pitch_mm)) / 2 for n in ("driver", "driven")]
+            r = [
+                float(pitch_diameter(stage[n]["teeth"], PROFILES["xl"].pitch_mm)) / 2
+                for n in ("driver", "driven")
+            ]
             assert abs(float(closed_belt_centre(stage["belt_teeth"] * PROFILES["xl"].pitch_mm, *r)) - 60) <= 3
 
 

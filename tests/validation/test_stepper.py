@@ -15,7 +15,8 @@ from crisp_cadence.core.errors import EntryError
 from crisp_cadence.core.fitting.drawer import Stock
 from crisp_cadence.core.fitting.unknown import body_mm, unknown_motor
 
-# Label data of made-up but ordinary motors: hold torque N·m, rated A, ohm, mH, steps; driver rms A and supply V.
+# Label data of made-up but ordinary motors: hold torque N·m, rated A, ohm, mH, steps; driver rms A and supply
+# V.
 MOTORS = [
     (0.45, 1.7, 1.5, 2.8, 200, 1.5, 24.0),
     (1.26, 2.8, 0.9, 2.5, 200, 2.8, 36.0),
@@ -34,7 +35,9 @@ def _machine(motor: tuple[float, ...]) -> tuple[float, float, float, float, floa
 @pytest.mark.parametrize("motor", MOTORS)
 @pytest.mark.parametrize("speed", SPEEDS)
 def test_against_a_search_of_the_plane(motor: tuple[float, ...], speed: float) -> None:
-    """Every current within both limits is tried on a grid (independent numeric search); the grid is within 0.5 % of the best."""
+    """Every current within both limits is tried on a grid (independent numeric search); the grid is within
+    0.5 % of the best.
+    """
     kt, r, mh, i, v, steps = _machine(motor)
     angle = np.linspace(math.pi / 2, math.pi, 1500)
     size = np.linspace(0, i, 1200)[:, None]
@@ -42,7 +45,9 @@ def test_against_a_search_of_the_plane(motor: tuple[float, ...], speed: float) -
     x, e = steps / 4 * speed * mh / 1000, kt * speed
     allowed = (r * i_d - x * i_q) ** 2 + (r * i_q + x * i_d + e) ** 2 <= v**2
     best = float(np.where(allowed, kt * i_q, 0.0).max())
-    assert stepper.pull_out_torque(speed, kt, r, mh, i, v, steps) == pytest.approx(best, rel=5e-3, abs=2e-3 * kt * i)
+    assert stepper.pull_out_torque(speed, kt, r, mh, i, v, steps) == pytest.approx(
+        best, rel=5e-3, abs=2e-3 * kt * i
+    )
 
 
 @pytest.mark.parametrize("motor", MOTORS)
@@ -53,18 +58,36 @@ def test_against_a_general_optimiser(motor: tuple[float, ...], speed: float) -> 
     x, e = steps / 4 * speed * mh / 1000, kt * speed
     limits = [
         {"type": "ineq", "fun": lambda c: 1 - c[0] ** 2 - c[1] ** 2},
-        {"type": "ineq", "fun": lambda c: 1 - ((r * c[0] - x * c[1]) ** 2 * i**2 + (r * c[1] * i + x * c[0] * i + e) ** 2) / v**2},
+        {
+            "type": "ineq",
+            "fun": lambda c: (
+                1 - ((r * c[0] - x * c[1]) ** 2 * i**2 + (r * c[1] * i + x * c[0] * i + e) ** 2) / v**2
+            ),
+        },
     ]
     z2 = r**2 + x**2
-    inside = (-e * x / z2 / i, -e * r / z2 / i)  # currents in units of the limit; no voltage at all is within the voltage circle
-    found = minimize(lambda c: -c[1], inside, constraints=limits, bounds=[(-1, 0), (-1, 1)], options={"maxiter": 500, "ftol": 1e-9})
+    inside = (
+        -e * x / z2 / i,
+        -e * r / z2 / i,
+    )  # currents in units of the limit; no voltage at all is within the voltage circle
+    found = minimize(
+        lambda c: -c[1],
+        inside,
+        constraints=limits,
+        bounds=[(-1, 0), (-1, 1)],
+        options={"maxiter": 500, "ftol": 1e-9},
+    )
     assert found.success
-    assert stepper.pull_out_torque(speed, kt, r, mh, i, v, steps) == pytest.approx(max(kt * i * found.x[1], 0.0), rel=1e-3, abs=1e-5)
+    assert stepper.pull_out_torque(speed, kt, r, mh, i, v, steps) == pytest.approx(
+        max(kt * i * found.x[1], 0.0), rel=1e-3, abs=1e-5
+    )
 
 
 @pytest.mark.parametrize("speed", [150.0, 400.0, 900.0])
 def test_voltage_bound_torque_is_the_textbook_phasor_form(speed: float) -> None:
-    """Synchronous machine texts: I = (V∠δ − E)/(R + jX), torque in proportion to its real part, pull-out over the load angle δ."""
+    """Synchronous machine texts: I = (V∠δ − E)/(R + jX), torque in proportion to its real part, pull-out over
+    the load angle δ.
+    """
     kt, r, mh, _, v, steps = _machine(MOTORS[0])
     x, e = steps / 4 * speed * mh / 1000, kt * speed
     delta = np.linspace(0, math.pi, 400_001)
@@ -77,13 +100,17 @@ def test_voltage_bound_torque_is_the_textbook_phasor_form(speed: float) -> None:
 def test_standing_torque_is_the_hold_torque() -> None:
     """At rest and rated current a stepper gives its hold torque: definition on every label."""
     kt, r, mh, _, v, steps = _machine(MOTORS[0])
-    assert stepper.pull_out_torque(0.0, kt, r, mh, stepper.current_limit(1.7, 0), v, steps) == pytest.approx(0.45)
+    assert stepper.pull_out_torque(0.0, kt, r, mh, stepper.current_limit(1.7, 0), v, steps) == pytest.approx(
+        0.45
+    )
 
 
 def test_a_supply_that_cannot_push_rated_current_at_rest() -> None:
     """Ohm's law."""
     kt = stepper.torque_constant(0.4, 0.4)
-    assert stepper.pull_out_torque(0.0, kt, 30.0, 37.0, stepper.current_limit(0.4, 0), 12.0, 200) == pytest.approx(kt * 12.0 / 30.0)
+    assert stepper.pull_out_torque(
+        0.0, kt, 30.0, 37.0, stepper.current_limit(0.4, 0), 12.0, 200
+    ) == pytest.approx(kt * 12.0 / 30.0)
 
 
 def test_torque_never_rises_with_speed() -> None:
@@ -103,37 +130,54 @@ def test_a_load_of_the_whole_hold_torque_costs_one_full_step() -> None:
     """Stepper texts: the torque curve peaks one full step from rest; 1.8° for 200 steps."""
     assert math.degrees(float(stepper.lag_angle(0.5, 0.5, 200))) == pytest.approx(1.8)
     step = 1e-7  # stiffness at rest is the slope of T·sin(Nθ/4), here by a difference
-    assert stepper.field_stiffness(0.5, 200) == pytest.approx((0.5 * math.sin(50 * step) - 0.0) / step, rel=1e-6)
+    assert stepper.field_stiffness(0.5, 200) == pytest.approx(
+        (0.5 * math.sin(50 * step) - 0.0) / step, rel=1e-6
+    )
 
 
 def test_windings_keep_copper_loss_and_ampere_turns() -> None:
-    """Six and eight wire motors: halves in series or parallel at equal copper loss give √2 of the half coil's ampere-turns (motor texts)."""
+    """Six and eight wire motors: halves in series or parallel at equal copper loss give √2 of the half coil's
+    ampere-turns (motor texts).
+    """
     for name, halves_in_use in (("series", 2), ("parallel", 2)):
         torque, current, resistance, _ = stepper.WINDINGS[name]
-        assert current**2 * resistance == pytest.approx(1.0), "copper loss of the phase as with one half at rated current"
+        assert current**2 * resistance == pytest.approx(1.0), (
+            "copper loss of the phase as with one half at rated current"
+        )
         per_half = current if name == "series" else current / 2
         assert torque == pytest.approx(halves_in_use * per_half)
 
 
 def test_frames_have_the_bolt_circles_of_the_standard() -> None:
-    """NEMA frames, bolt circles of 1.725, 2.625 and 3.875 in (from memory); the square's side is the circle over √2."""
+    """NEMA frames, bolt circles of 1.725, 2.625 and 3.875 in (from memory); the square's side is the circle
+    over √2.
+    """
     from crisp_cadence.core.stages.stepper import FRAME_BOLTS_MM
 
-    for frame, inches, tolerance in (("NEMA 17", 1.725, 0.05), ("NEMA 23", 2.625, 0.06), ("NEMA 34", 3.875, 0.06)):
+    for frame, inches, tolerance in (
+        ("NEMA 17", 1.725, 0.05),
+        ("NEMA 23", 2.625, 0.06),
+        ("NEMA 34", 3.875, 0.06),
+    ):
         assert FRAME_BOLTS_MM[frame] == pytest.approx(inches * 25.4 / math.sqrt(2), abs=tolerance)
 
 
 def test_a_motor_of_unknown_make_lies_within_its_ranges() -> None:
-    """Each motor of the starter list as if its make were not known, from the others of its frame: nine in ten data within the range.
+    """Each motor of the starter list as if its make were not known, from the others of its frame: nine in ten
+    data within the range.
 
     Source: the list itself (typical motors by frame and length, from memory), each left out in turn.
     """
-    shelf = [Stock(p.key, p.kind, p.name, p.data, 0, None) for p in catalog.parts().values() if p.kind == "stepper"]
+    shelf = [
+        Stock(p.key, p.kind, p.name, p.data, 0, None) for p in catalog.parts().values() if p.kind == "stepper"
+    ]
     inside = asked = 0
     for row in shelf:
         length = body_mm(row)
         assert length is not None, row.name
-        found = unknown_motor(row.data["frame"], length, row.data["resistance_ohm"], 4, 5.0, [s for s in shelf if s is not row])
+        found = unknown_motor(
+            row.data["frame"], length, row.data["resistance_ohm"], 4, 5.0, [s for s in shelf if s is not row]
+        )
         for r in found.ranges:
             assert r.low < r.likely < r.high
             assert r.cautious in (r.low, r.high)
@@ -143,7 +187,9 @@ def test_a_motor_of_unknown_make_lies_within_its_ranges() -> None:
 
 
 def test_a_winding_of_other_ohms_takes_current_by_the_root_and_has_inductance_in_proportion() -> None:
-    """Same copper, other turns: N² goes with R and with L, and I with 1/√R at the same loss. Source: transformer and winding texts (turns squared)."""
+    """Same copper, other turns: N² goes with R and with L, and I with 1/√R at the same loss. Source:
+    transformer and winding texts (turns squared).
+    """
     shelf = [Stock(p.key, p.kind, p.name, p.data, 0, None) for p in catalog.parts().values()]
     one, four = (unknown_motor("NEMA 23", 60.0, ohm, 4, 6.35, shelf) for ohm in (1.0, 4.0))
     a, b = ({r.name: r.likely for r in m.ranges} for m in (one, four))
@@ -152,9 +198,22 @@ def test_a_winding_of_other_ohms_takes_current_by_the_root_and_has_inductance_in
     assert b["hold_torque_nm"] == pytest.approx(a["hold_torque_nm"])
 
 
-@pytest.mark.parametrize(("changes", "field"), [({"frame": "NEMA 99"}, "frame"), ({"wires": 7}, "wires"), ({"length_mm": 400.0}, "length_mm")])
+@pytest.mark.parametrize(
+    ("changes", "field"),
+    [({"frame": "NEMA 99"}, "frame"), ({"wires": 7}, "wires"), ({"length_mm": 400.0}, "length_mm")],
+)
 def test_what_no_motor_is_is_refused(changes: dict[str, Any], field: str) -> None:
     shelf = [Stock(p.key, p.kind, p.name, p.data, 0, None) for p in catalog.parts().values()]
     with pytest.raises(EntryError) as caught:
-        unknown_motor(**{"frame": "NEMA 17", "length_mm": 40.0, "coil_ohm": 1.5, "wires": 4, "shaft_mm": 5.0, "drawer": shelf, **changes})
+        unknown_motor(
+            **{
+                "frame": "NEMA 17",
+                "length_mm": 40.0,
+                "coil_ohm": 1.5,
+                "wires": 4,
+                "shaft_mm": 5.0,
+                "drawer": shelf,
+                **changes,
+            }
+        )
     assert [p.field for p in caught.value.problems] == [field]

@@ -1,4 +1,6 @@
-"""Give of the loop against a belt of many springs, modes against an eigenvalue solver, beams against integration."""
+"""Give of the loop against a belt of many springs, modes against an eigenvalue solver, beams against
+integration.
+"""
 
 from __future__ import annotations
 
@@ -16,11 +18,21 @@ from crisp_cadence.core import springs
 from helpers import value
 
 
-def many_spring_stiffness(ea: float, run_1: float, run_2: float, torsion: float, motor_mount: float, idler_mount: float, pieces: int = 120) -> float:
+def many_spring_stiffness(
+    ea: float,
+    run_1: float,
+    run_2: float,
+    torsion: float,
+    motor_mount: float,
+    idler_mount: float,
+    pieces: int = 120,
+) -> float:
     """Stiffness at the carriage of a belt cut into many pieces (general linear solver, NumPy).
 
-    Unknowns: every belt joint's movement along the belt, the carriage, the pulley's rim, both mounts. A pulley that turns
-    freely passes the belt on; when its axis moves by x, the belt lying in the two runs beside it is drawn by x on each side.
+    Unknowns: every belt joint's movement along the belt, the carriage, the pulley's rim, both mounts. A
+    pulley that turns
+    freely passes the belt on; when its axis moves by x, the belt lying in the two runs beside it is drawn by
+    x on each side.
     """
     half = pieces // 2
     carriage, rim, motor, idler = range(4)
@@ -32,8 +44,12 @@ def many_spring_stiffness(ea: float, run_1: float, run_2: float, torsion: float,
             for b, there in reach.items():
                 k[int(a[1:]), int(b[1:])] += stiffness * here * there
 
-    def chain(first: int, start: dict[str, float], stop: dict[str, float], length: float, bend: int | None) -> None:
-        """Springs from start to stop; at `bend` the belt goes round the idler and its direction along the travel turns over."""
+    def chain(
+        first: int, start: dict[str, float], stop: dict[str, float], length: float, bend: int | None
+    ) -> None:
+        """Springs from start to stop; at `bend` the belt goes round the idler and its direction along the
+        travel turns over.
+        """
         joints = [start, *({f"n{first + j}": 1.0} for j in range(pieces - 1)), stop]
         for j in range(pieces):
             reach: dict[str, float] = {}
@@ -47,7 +63,8 @@ def many_spring_stiffness(ea: float, run_1: float, run_2: float, torsion: float,
 
     # Run 1: from the rim (which moves with its mount) to the carriage; movement along the travel.
     chain(4, {f"n{motor}": 1.0, f"n{rim}": 1.0}, {f"n{carriage}": 1.0}, run_1, None)
-    # Run 2: from the carriage out to the idler and back to the rim; counted along the belt, so that the return counts backwards.
+    # Run 2: from the carriage out to the idler and back to the rim; counted along the belt, so that the
+    # return counts backwards.
     chain(4 + pieces - 1, {f"n{carriage}": 1.0}, {f"n{motor}": -1.0, f"n{rim}": 1.0}, run_2, half)
     spring(torsion, **{f"n{rim}": 1.0})
     spring(motor_mount, **{f"n{motor}": 1.0})
@@ -57,16 +74,25 @@ def many_spring_stiffness(ea: float, run_1: float, run_2: float, torsion: float,
     return float(1 / np.linalg.solve(k, force)[carriage])
 
 
-@pytest.mark.parametrize(("motor_mount", "idler_mount"), [(None, None), (150.0, None), (None, 90.0), (60.0, 35.0)])
+@pytest.mark.parametrize(
+    ("motor_mount", "idler_mount"), [(None, None), (150.0, None), (None, 90.0), (60.0, 35.0)]
+)
 @pytest.mark.parametrize("gear", [None, 4.0])
-def test_loop_against_many_springs(motor_mount: float | None, idler_mount: float | None, gear: float | None) -> None:
-    """The report's softest and stiffest place against the many-spring belt; agreement to 1e-6 of the value."""
+def test_loop_against_many_springs(
+    motor_mount: float | None, idler_mount: float | None, gear: float | None
+) -> None:
+    """The report's softest and stiffest place against the many-spring belt; agreement to 1e-6 of the
+    value.
+    """
     changes: dict[str, object] = {}
     for name, k in (("motor_mount", motor_mount), ("idler_mount", idler_mount)):
         if k is not None:
             changes |= {f"end__{name}__kind": "measured", f"end__{name}__stiffness_n_mm": k}
     if gear is not None:
-        changes["chain"] = [build().chain[0].model_dump(), {"kind": "gearbox", "ratio": gear, "stiffness_nm_rad": 900.0}]
+        changes["chain"] = [
+            build().chain[0].model_dump(),
+            {"kind": "gearbox", "ratio": gear, "stiffness_nm_rad": 900.0},
+        ]
     design = build(**changes)
     report = crisp_cadence.evaluate(design)
     assert report.along is not None
@@ -80,12 +106,21 @@ def test_loop_against_many_springs(motor_mount: float | None, idler_mount: float
     on_idler = math.pi * value(report, "idler.radius")  # belt on an idler stretches with its run
     for place in (0, 12, 24):
         x = start + report.along.position_mm[place]
-        expected = many_spring_stiffness(ea, x - gap / 2, 2 * centre - x - gap / 2 + on_idler, 1 / flex, motor_mount or 1e10, idler_mount or 1e10)
+        expected = many_spring_stiffness(
+            ea,
+            x - gap / 2,
+            2 * centre - x - gap / 2 + on_idler,
+            1 / flex,
+            motor_mount or 1e10,
+            idler_mount or 1e10,
+        )
         assert report.along.stiffness_n_mm[place] == pytest.approx(expected, rel=2e-6)
 
 
 def test_closed_forms_of_the_texts() -> None:
-    """Rigid mounts: EA(1/L1 + 1/L2); at the far end 2EA/C; a soft idler mount: EA/L1 + 1/(L2/EA + 4/k_b) (statics)."""
+    """Rigid mounts: EA(1/L1 + 1/L2); at the far end 2EA/C; a soft idler mount: EA/L1 + 1/(L2/EA + 4/k_b)
+    (statics).
+    """
     ea, l1, l2, kb = 12_000.0, 300.0, 1300.0, 80.0
     runs = [springs.Spring("belt", "", ea / l1, (1.0, 0.0)), springs.Spring("belt", "", ea / l2, (-1.0, 2.0))]
     soft, _, _ = springs.give_and_shares([*runs, springs.Spring("idler", "", kb, (0.0, 1.0))], (1.0, 0.0), 1)
@@ -96,7 +131,11 @@ def test_closed_forms_of_the_texts() -> None:
 
 def test_a_soft_motor_mount_counts_near_the_motor_only() -> None:
     """At the far end both runs pull alike and the mount does not move (statics)."""
-    report = crisp_cadence.evaluate(build(end__motor_mount__kind="measured", end__motor_mount__stiffness_n_mm=50.0, end__clamp__gap_mm=0.0))
+    report = crisp_cadence.evaluate(
+        build(
+            end__motor_mount__kind="measured", end__motor_mount__stiffness_n_mm=50.0, end__clamp__gap_mm=0.0
+        )
+    )
     share = next(s for s in report.shares if s.part == "motor_mount")
     assert share.share_near > 0.3
     assert share.share_far < 0.02
@@ -112,14 +151,20 @@ def test_both_modes_against_an_eigenvalue_solver(seed: int) -> None:
     got = springs.two_modes(rotor, load, field, chain)
     assert got[1] == pytest.approx(expected[1], rel=1e-10)
     # the solver itself loses the small eigenvalue's digits when the two lie far apart
-    assert got[0] == pytest.approx(expected[0], rel=max(1e-9, 1e-14 * (expected[1] / max(expected[0], 1e-12)) ** 2))
+    assert got[0] == pytest.approx(
+        expected[0], rel=max(1e-9, 1e-14 * (expected[1] / max(expected[0], 1e-12)) ** 2)
+    )
 
 
 def test_modes_of_the_report_along_the_travel() -> None:
     """The report's own stiffnesses and masses put through the eigenvalue solver at three places."""
     report = crisp_cadence.evaluate(build())
     assert report.along is not None
-    field, rotor, load = value(report, "field.at_carriage"), value(report, "motor.mass"), value(report, "mass.total")
+    field, rotor, load = (
+        value(report, "field.at_carriage"),
+        value(report, "motor.mass"),
+        value(report, "mass.total"),
+    )
     for place in (0, 12, 24):
         chain = 1 / (1 / report.along.stiffness_n_mm[place] - 1 / field)
         k = np.array([[field + chain, -chain], [-chain, chain]]) * 1000
@@ -130,16 +175,22 @@ def test_modes_of_the_report_along_the_travel() -> None:
 
 
 def test_cantilever_against_integration_of_the_bending_line() -> None:
-    """y'' = F(l − x)/EI integrated by SciPy; strength-of-materials texts give δ = F·l³/3EI and φ = F·l²/2EI."""
+    """y'' = F(l − x)/EI integrated by SciPy; strength-of-materials texts give δ = F·l³/3EI and φ =
+    F·l²/2EI.
+    """
     e, b, t, length, force = 69.0, 40.0, 6.0, 30.0, 120.0
     ei = e * 1000 * b * t**3 / 12
-    bent = solve_ivp(lambda x, y: [y[1], force * (length - x) / ei], (0, length), [0.0, 0.0], rtol=1e-11, atol=1e-14)
+    bent = solve_ivp(
+        lambda x, y: [y[1], force * (length - x) / ei], (0, length), [0.0, 0.0], rtol=1e-11, atol=1e-14
+    )
     assert force / springs.plate_stiffness(e, b, t, length) == pytest.approx(bent.y[0, -1], rel=1e-8)
     assert springs.plate_tilt(force, e, b, t, length) == pytest.approx(math.degrees(bent.y[1, -1]), rel=1e-8)
 
 
 def test_quarter_inch_aluminium_stays_true_where_4_mm_acrylic_bends() -> None:
-    """Common practice, no source: the same plate, 40 mm wide, 30 mm out, under 60 N, against a quarter degree."""
+    """Common practice, no source: the same plate, 40 mm wide, 30 mm out, under 60 N, against a quarter
+    degree.
+    """
     acrylic = springs.plate_tilt(60.0, springs.MATERIALS["acrylic"][0], 40.0, 4.0, 30.0)
     aluminium = springs.plate_tilt(60.0, springs.MATERIALS["aluminium"][0], 40.0, 6.35, 30.0)
     assert aluminium < 0.25 < acrylic
@@ -150,12 +201,23 @@ def test_shaft_torsion_against_a_sum_of_rings() -> None:
     r, n, g, length = 2.5, 200_000, 79.0, 20.0
     radii = (np.arange(n) + 0.5) * r / n
     j = float((radii**2 * 2 * math.pi * radii * r / n).sum())
-    assert springs.shaft_torsion_stiffness(g, 2 * r, length) == pytest.approx(g * 1000 * j / length / 1000, rel=1e-9)
+    assert springs.shaft_torsion_stiffness(g, 2 * r, length) == pytest.approx(
+        g * 1000 * j / length / 1000, rel=1e-9
+    )
 
 
 @pytest.mark.parametrize("damping", [0.02, 0.05, 0.2, 0.6])
 def test_overshoot_against_an_integrator(damping: float) -> None:
-    """One damped mode under a sudden force, integrated by SciPy; the peak stands 1 + exp(−πζ/√(1−ζ²)) above rest."""
+    """One damped mode under a sudden force, integrated by SciPy; the peak stands 1 + exp(−πζ/√(1−ζ²)) above
+    rest.
+    """
     time = np.linspace(0, 8, 8001)
-    got = solve_ivp(lambda _, y: [y[1], 1 - y[0] - 2 * damping * y[1]], (0, 8), [0.0, 0.0], t_eval=time, rtol=1e-10, atol=1e-12)
+    got = solve_ivp(
+        lambda _, y: [y[1], 1 - y[0] - 2 * damping * y[1]],
+        (0, 8),
+        [0.0, 0.0],
+        t_eval=time,
+        rtol=1e-10,
+        atol=1e-12,
+    )
     assert springs.overshoot_factor(damping) == pytest.approx(got.y[0].max(), rel=1e-6)

@@ -13,7 +13,8 @@ from crisp_cadence.core.units import DIMENSIONS, convert
 
 UREG = pint.UnitRegistry()
 
-# Our spelling of a unit in the library's own words. Pint 0.25 takes inch, pound and standard gravity from NIST SP 811.
+# Our spelling of a unit in the library's own words. Pint 0.25 takes inch, pound and standard gravity from
+# NIST SP 811.
 PINT = {
     "um": "micrometer", "µm": "micrometer", '"': "inch", "'": "foot", "thou": "thou", "mil": "thou", "in": "inch", "yd": "yard",
     "in/s": "inch/second", "ips": "inch/second", "in/min": "inch/minute", "ipm": "inch/minute", "mm/s²": "mm/s**2", "mm/s2": "mm/s**2", "mm/s^2": "mm/s**2", "m/s²": "m/s**2",
@@ -73,7 +74,8 @@ def test_twenty_teeth_of_two_millimetres_give_80_steps() -> None:
 
 
 @pytest.mark.parametrize(
-    ("distance", "speed", "acceleration"), [(1000.0, 400.0, 2000.0), (20.0, 400.0, 2000.0), (80.0, 400.0, 2000.0), (1.0, 50.0, 90.0)]
+    ("distance", "speed", "acceleration"),
+    [(1000.0, 400.0, 2000.0), (20.0, 400.0, 2000.0), (80.0, 400.0, 2000.0), (1.0, 50.0, 90.0)],
 )
 def test_move_time_against_stepwise_integration(distance: float, speed: float, acceleration: float) -> None:
     """A trapezoid followed in small steps: full acceleration until half way or top speed, mirrored."""
@@ -100,11 +102,15 @@ def test_reflected_inertia_by_kinetic_energy() -> None:
     """½Jω² = ½mv² at any speed."""
     inertia, lam, v = 54.0, 0.31, 420.0
     omega = lam * v
-    assert 0.5 * axis.mass_of_inertia(inertia, lam) * (v / 1000) ** 2 == pytest.approx(0.5 * inertia * 1e-7 * omega**2)
+    assert 0.5 * axis.mass_of_inertia(inertia, lam) * (v / 1000) ** 2 == pytest.approx(
+        0.5 * inertia * 1e-7 * omega**2
+    )
 
 
 def test_torque_by_power_balance() -> None:
-    """Power in times efficiency is power out while driving; power back times efficiency reaches the motor while driven."""
+    """Power in times efficiency is power out while driving; power back times efficiency reaches the motor
+    while driven.
+    """
     lam, v = 0.2, 300.0
     for force in (25.0, -25.0):
         torque = axis.torque_at_shaft(force, lam, 0.8, 0.8, 0.0, 0.0)

@@ -18,7 +18,16 @@ from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
 from ..core.design import findings
-from ..core.errors import LONGEST_ECHO, ConflictError, CrispError, EntryError, NotFoundError, StoreError, TooLargeError, show
+from ..core.errors import (
+    LONGEST_ECHO,
+    ConflictError,
+    CrispError,
+    EntryError,
+    NotFoundError,
+    StoreError,
+    TooLargeError,
+    show,
+)
 from ..store import Store
 from ..store.trouble import told
 from . import routes
@@ -51,7 +60,9 @@ def _refused(request: Request, error: Exception) -> Response:
     if isinstance(error, ConflictError):
         more["current_version"] = error.current_version
     if isinstance(error, StoreError):
-        return _answer(status, str(error), error.cause)  # our own sentence, told whole; all else may hold what was sent
+        return _answer(
+            status, str(error), error.cause
+        )  # our own sentence, told whole; all else may hold what was sent
     return _answer(status, show(str(error), LONGEST_ECHO), CODES.get(status, "refused"), **more)
 
 
@@ -65,7 +76,10 @@ def _pages() -> dict[str, tuple[bytes, str]]:
             if item.is_dir():
                 walk(item, name)
             else:
-                found[name] = (item.read_bytes(), mimetypes.guess_type(item.name)[0] or "application/octet-stream")
+                found[name] = (
+                    item.read_bytes(),
+                    mimetypes.guess_type(item.name)[0] or "application/octet-stream",
+                )
 
     root = files("crisp_cadence").joinpath("web")
     if root.is_dir():
@@ -108,9 +122,18 @@ def make_app(data: Path | Store, allowed_hosts: frozenset[str] = frozenset()) ->
                 kept = "public, max-age=31536000, immutable" if path.startswith("/assets/") else "no-cache"
                 return Response(body, media_type=kind, headers={"cache-control": kept})
             if "." not in path.rpartition("/")[2] and "/index.html" in pages:
-                return Response(pages["/index.html"][0], media_type="text/html", headers={"cache-control": "no-cache"})
-        says = {404: "There is nothing at this address.", 405: "This address does not take that kind of request."}
-        return _answer(error.status_code, says.get(error.status_code, str(error.detail)), CODES.get(error.status_code, "refused"))
+                return Response(
+                    pages["/index.html"][0], media_type="text/html", headers={"cache-control": "no-cache"}
+                )
+        says = {
+            404: "There is nothing at this address.",
+            405: "This address does not take that kind of request.",
+        }
+        return _answer(
+            error.status_code,
+            says.get(error.status_code, str(error.detail)),
+            CODES.get(error.status_code, "refused"),
+        )
 
     app.add_middleware(Guard, allowed_hosts=allowed_hosts)
     plain = app.openapi
@@ -118,7 +141,18 @@ def make_app(data: Path | Store, allowed_hosts: frozenset[str] = frozenset()) ->
     return app
 
 
-ERRORS = (400, 403, 404, 405, 408, 409, 413, 422, 500, 503)  # what any address may answer instead; see the guard and STATUS
+ERRORS = (
+    400,
+    403,
+    404,
+    405,
+    408,
+    409,
+    413,
+    422,
+    500,
+    503,
+)  # what any address may answer instead; see the guard and STATUS
 TAGS = {
     "axes": "axes",
     "machines": "shelf",
@@ -133,8 +167,13 @@ TAGS = {
 
 
 def _described(made: dict[str, Any]) -> dict[str, Any]:
-    """The API's own description with every refusal that there is, in its true type, each operation under its subject, and one example of it."""
-    refusal = {"description": "Refused", "content": {PROBLEM_JSON: {"schema": {"$ref": "#/components/schemas/ErrorAnswer"}}}}
+    """The API's own description with every refusal that there is, in its true type, each operation under its
+    subject, and one example of it.
+    """
+    refusal = {
+        "description": "Refused",
+        "content": {PROBLEM_JSON: {"schema": {"$ref": "#/components/schemas/ErrorAnswer"}}},
+    }
     for path, operations in made["paths"].items():
         for operation in operations.values():
             operation["tags"] = [TAGS.get(path.split("/")[2], "working out")]

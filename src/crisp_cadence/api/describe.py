@@ -1,4 +1,6 @@
-"""Writes the API's own description, from which the browser's types are made: python -m crisp_cadence.api.describe FILE."""
+"""Writes the API's own description, from which the browser's types are made: python -m
+crisp_cadence.api.describe FILE.
+"""
 
 from __future__ import annotations
 

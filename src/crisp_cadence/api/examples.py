@@ -1,4 +1,6 @@
-"""One example for each operation of the API, as its description shows them; every one of them works (tests/api/test_description.py)."""
+"""One example for each operation of the API, as its description shows them; every one of them works
+(tests/api/test_description.py).
+"""
 
 from __future__ import annotations
 
@@ -19,7 +21,10 @@ DESIGN: dict[str, Any] = {
     "end": {"kind": "carriage_loop", "belt": {"profile": "round-g-2", "width_mm": 6.0}, "pulley": {"teeth": 20}},
 }  # fmt: skip
 PLUCK = {"how": "pluck", "span_mm": 200.0, "frequency_hz": 80.0}
-FILE = {"text": "key,kind,name,quantity,price,thickness_mm\nwasher:washer-m5,washer,Washer M5,80,0.03,1.05\n,washer,Shim of brass,12,,0.2\n"}
+FILE = {
+    "text": "key,kind,name,quantity,price,thickness_mm\nwasher:washer-m5,washer,Washer "
+    "M5,80,0.03,1.05\n,washer,Shim of brass,12,,0.2\n"
+}
 
 # What stands in the path or behind the question mark, by its name.
 PLACES: dict[str, Any] = {
@@ -78,4 +83,6 @@ def add_examples(paths: dict[str, Any]) -> None:
             for parameter in operation.get("parameters", ()):
                 parameter["example"] = PLACES[parameter["name"]]
             if "requestBody" in operation:
-                operation["requestBody"]["content"]["application/json"]["example"] = BODIES[method, path.removeprefix("/api").replace(":path", "")]
+                operation["requestBody"]["content"]["application/json"]["example"] = BODIES[
+                    method, path.removeprefix("/api").replace(":path", "")
+                ]

@@ -1,4 +1,6 @@
-"""Around every request: who may ask, how much is taken in and how slowly, what a page may load, and an answer even to a fault."""
+"""Around every request: who may ask, how much is taken in and how slowly, what a page may load, and an answer
+even to a fault.
+"""
 
 from __future__ import annotations
 
@@ -39,7 +41,15 @@ def problem_json(status: int, detail: str, code: str, **more: Any) -> dict[str, 
     'Not Found'
     """
     title = HTTPStatus(status).phrase
-    return {"type": "about:blank", "title": title, "status": status, "detail": detail, "code": code, "problems": [], "current_version": None} | more
+    return {
+        "type": "about:blank",
+        "title": title,
+        "status": status,
+        "detail": detail,
+        "code": code,
+        "problems": [],
+        "current_version": None,
+    } | more
 
 
 def host_name(header: str) -> str | None:
@@ -53,7 +63,9 @@ def host_name(header: str) -> str | None:
 
 
 def origin_host(header: str) -> str | None:
-    """Host and port of an Origin header, "" for one that names none ("null"), None for one that is no origin."""
+    """Host and port of an Origin header, "" for one that names none ("null"), None for one that is no
+    origin.
+    """
     if header == "null":
         return ""
     scheme, mark, host = header.partition("://")
@@ -69,7 +81,9 @@ class BodyTooSlow(Exception):  # noqa: N818 - never leaves this module
 
 
 class Guard:
-    """ASGI wrapper: Host and Origin must be this machine's own, bodies are bounded in size and time, every answer carries the headers."""
+    """ASGI wrapper: Host and Origin must be this machine's own, bodies are bounded in size and time, every
+    answer carries the headers.
+    """
 
     def __init__(self, app: App, allowed_hosts: frozenset[str] = frozenset()) -> None:
         self.app = app
@@ -146,10 +160,22 @@ class Guard:
             _log.exception("%s %s", scope["method"], scope["path"])
             if begun:
                 raise  # half an answer cannot be mended: the connection ends
-            await _refuse(send, 500, "A fault of this program, not of what was sent. Its details stand in the log file beside the data.", "fault")
+            await _refuse(
+                send,
+                500,
+                "A fault of this program, not of what was sent. Its details stand in the log file "
+                "beside the data.",
+                "fault",
+            )
             return
         if isinstance(cut, BodyTooSlow) and not begun:
-            await _refuse(send, 408, f"What was sent took longer than {PIECE_S:.0f} s between two pieces, or {WHOLE_S:.0f} s in all.", "too slow")
+            await _refuse(
+                send,
+                408,
+                f"What was sent took longer than {PIECE_S:.0f} s between two pieces, or "
+                f"{WHOLE_S:.0f} s in all.",
+                "too slow",
+            )
         elif cut is not None and not begun:
             if more:
                 await _drain(receive)
@@ -165,7 +191,9 @@ async def _drain(receive: Receive) -> None:
     seen, until = 0, asyncio.get_running_loop().time() + WHOLE_S
     while seen < READ_ON:
         try:
-            message = await asyncio.wait_for(receive(), max(0.0, min(PIECE_S, until - asyncio.get_running_loop().time())))
+            message = await asyncio.wait_for(
+                receive(), max(0.0, min(PIECE_S, until - asyncio.get_running_loop().time()))
+            )
         except TimeoutError:
             return
         seen += len(message.get("body", b""))
@@ -175,5 +203,11 @@ async def _drain(receive: Receive) -> None:
 
 async def _refuse(send: Send, status: int, says: str, code: str) -> None:
     body = json.dumps(problem_json(status, says, code)).encode()
-    await send({"type": "http.response.start", "status": status, "headers": [(b"content-type", PROBLEM_JSON.encode()), *PAGE_HEADERS]})
+    await send(
+        {
+            "type": "http.response.start",
+            "status": status,
+            "headers": [(b"content-type", PROBLEM_JSON.encode()), *PAGE_HEADERS],
+        }
+    )
     await send({"type": "http.response.body", "body": body})

@@ -6,7 +6,8 @@ import re
 
 from ..core.design import LARGEST_DESIGN, LARGEST_FILE
 
-READ_ON = 128_000_000  # bytes; a larger body is read to its end (and dropped) up to here, so that the sender sees the answer
+# bytes; a larger body is read to its end (and dropped) up to here, so that the sender sees the answer
+READ_ON = 128_000_000
 PIECE_S = 10.0  # how long the next piece of a body may take
 WHOLE_S = 40.0  # how long all of it may take
 HEAD_BYTES = 32_768  # of a request's line and headers

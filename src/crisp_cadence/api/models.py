@@ -51,7 +51,9 @@ class Body(BaseModel):
 
 
 class ErrorAnswer(BaseModel):
-    """Every refusal, as RFC 9457 has it, with the problems of single fields and the version that another window has saved."""
+    """Every refusal, as RFC 9457 has it, with the problems of single fields and the version that another
+    window has saved.
+    """
 
     type: str
     title: str
@@ -121,7 +123,9 @@ class TakeBody(Body):
 
 class OpenBody(Body):
     design: AxisDesign
-    keys: Annotated[list[Annotated[str, Field(max_length=80, strict=True)]], Field(min_length=1, max_length=20)]
+    keys: Annotated[
+        list[Annotated[str, Field(max_length=80, strict=True)]], Field(min_length=1, max_length=20)
+    ]
 
 
 class TensionBody(Body):
@@ -152,7 +156,9 @@ class StockBody(Body):
 class KeysBody(Body):
     """Rows of the drawer by their keys."""
 
-    keys: Annotated[list[Annotated[str, Field(max_length=120, strict=True)]], Field(min_length=1, max_length=MOST_ROWS)]
+    keys: Annotated[
+        list[Annotated[str, Field(max_length=120, strict=True)]], Field(min_length=1, max_length=MOST_ROWS)
+    ]
 
 
 class ThinBody(Body):
@@ -163,7 +169,15 @@ class OwnPartBody(Body):
     kind: Annotated[str, Field(pattern=r"^[a-z_ ]{1,40}$")]
     name: Line
     data: Annotated[
-        dict[Datum, Annotated[str, Field(max_length=300)] | Annotated[float, Field(allow_inf_nan=False)] | int | bool | None], Field(max_length=40)
+        dict[
+            Datum,
+            Annotated[str, Field(max_length=300)]
+            | Annotated[float, Field(allow_inf_nan=False)]
+            | int
+            | bool
+            | None,
+        ],
+        Field(max_length=40),
     ]
     quantity: Annotated[int, Field(ge=0, le=10**6, strict=True)] = 1
     price: Money | None = None
@@ -189,7 +203,13 @@ class OutBody(Body):
 
     design: AxisDesign
     what: Annotated[str, Field(max_length=80, strict=True)]
-    form: Annotated[str | None, Field(max_length=20, description="One of the formats of /start, or sheets; left out, the first that fits.")] = None
+    form: Annotated[
+        str | None,
+        Field(
+            max_length=20,
+            description="One of the formats of /start, or sheets; left out, the first that fits.",
+        ),
+    ] = None
     paper: Literal["A4", "letter"] = "A4"
 
 
@@ -299,7 +319,9 @@ class AxisLine(BaseModel):
     """What the shelf shows of an axis as it is worked out."""
 
     name: str
-    verdict: Literal["holds", "tight", "short", "unknown", "no demand", "cannot be worked out", "cannot be read"]
+    verdict: Literal[
+        "holds", "tight", "short", "unknown", "no demand", "cannot be worked out", "cannot be read"
+    ]
     in_words: str
     total: float | None
     spend: float | None
@@ -364,7 +386,9 @@ class FormRow(BaseModel):
 
 
 class DrawerWords(BaseModel):
-    """What kinds of parts the drawer has, by the words for many of them; and what stands behind each datum's number."""
+    """What kinds of parts the drawer has, by the words for many of them; and what stands behind each datum's
+    number.
+    """
 
     kinds: dict[str, str]
     data: dict[str, str]
@@ -381,7 +405,20 @@ class StartAnswer(BaseModel):
     cut: str  # under which name the cut list goes out
     log_kinds: tuple[LogKind, ...]  # those that are written by hand
     drawer: DrawerWords
-    takes: dict[str, str]  # by the name of a part in the design's description: the kind of drawer row that goes there
+    takes: dict[
+        str, str
+    ]  # by the name of a part in the design's description: the kind of drawer row that goes there
 
 
-__all__ = ["DrawerRow", "Formula", "Intake", "LogEntry", "Off", "Quantity", "Report", "Revision", "Thinned", "Turned"]
+__all__ = [
+    "DrawerRow",
+    "Formula",
+    "Intake",
+    "LogEntry",
+    "Off",
+    "Quantity",
+    "Report",
+    "Revision",
+    "Thinned",
+    "Turned",
+]

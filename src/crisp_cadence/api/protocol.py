@@ -1,4 +1,6 @@
-"""Connections that say nothing, or never come to the end of what they say, are closed: the server's own protocol has no such limits."""
+"""Connections that say nothing, or never come to the end of what they say, are closed: the server's own
+protocol has no such limits.
+"""
 
 from __future__ import annotations
 

@@ -62,13 +62,23 @@ def health() -> dict[str, str]:
 
 @lru_cache(maxsize=1)
 def _start() -> bytes:
-    units = {k: m.UnitTable(base=d.base, factors=d.factors, metric=d.metric, imperial=d.imperial) for k, d in DIMENSIONS.items()}
+    units = {
+        k: m.UnitTable(base=d.base, factors=d.factors, metric=d.metric, imperial=d.imperial)
+        for k, d in DIMENSIONS.items()
+    }
     rows = [m.ProfileRow.model_validate(p, from_attributes=True) for p in catalog.profiles().values()]
     forms = [m.FormRow(key=f.key, name=f.name, of=f.of) for f in FORMATS.values()]
     answer = m.StartAnswer(
-        version=VERSION, units=units, profiles=rows, design_schema=design_schema(), takes=TAKES, forms=forms, cut=CUT, log_kinds=log.BY_HAND,
+        version=VERSION,
+        units=units,
+        profiles=rows,
+        design_schema=design_schema(),
+        takes=TAKES,
+        forms=forms,
+        cut=CUT,
+        log_kinds=log.BY_HAND,
         drawer=m.DrawerWords(kinds=KINDS, data=DATA),
-    )  # fmt: skip
+    )
     return answer.model_dump_json().encode()
 
 
@@ -84,7 +94,13 @@ def _layouts() -> list[m.LayoutRow]:
         report = evaluate(begin(found.key, found.name), catalog.profiles())
         scene = report.stage_scenes[0] if found.key == "belt_reduction" else report.scene
         return m.LayoutRow(
-            key=found.key, name=found.name, gives=found.gives, costs=found.costs, schools=found.schools, begin=found.begin, scene=scene
+            key=found.key,
+            name=found.name,
+            gives=found.gives,
+            costs=found.costs,
+            schools=found.schools,
+            begin=found.begin,
+            scene=scene,
         )
 
     return [row(found) for found in LAYOUTS.values()]
@@ -104,7 +120,9 @@ def numbers() -> list[m.Formula]:
 
 @router.post("/evaluate", response_model=Report)
 async def evaluate_design(design: AxisDesign, inputs: bool = True) -> Response:
-    """The whole report for a design; nothing is stored. With inputs=false the inputs of each result are left out (see /open)."""
+    """The whole report for a design; nothing is stored. With inputs=false the inputs of each result are left
+    out (see /open).
+    """
     # Not in a worker thread: the hand-over would cost a good part of the few milliseconds that this takes.
     report = evaluate(design, catalog.profiles())
     return Response(report_json(report, inputs=inputs), media_type="application/json")
@@ -123,27 +141,51 @@ async def path(design: AxisDesign) -> Response:
     return Response(scenes_json(draw(design, catalog.profiles())), media_type="application/json")
 
 
-@router.post("/search", response_class=StreamingResponse, responses={200: {"model": m.SearchLine, "description": "One line of JSON after another"}})
+@router.post(
+    "/search",
+    response_class=StreamingResponse,
+    responses={200: {"model": m.SearchLine, "description": "One line of JSON after another"}},
+)
 async def search_drawer(request: Request, body: m.SearchBody) -> Response:
     """Every combination of the drawer's parts for this aim, checked on the whole ladder; nothing is stored.
 
     Answers line by line: how much is done, then the answer. Whoever hangs up stops the search.
     """
     return await line_by_line(
-        request.app.state.turns, lambda: searching(body.design, catalog.profiles(), _drawer(request), body.scope, body.reductions), answer_json
+        request.app.state.turns,
+        lambda: searching(body.design, catalog.profiles(), _drawer(request), body.scope, body.reductions),
+        answer_json,
     )
 
 
-@router.post("/change", response_class=StreamingResponse, responses={200: {"model": m.ChangeLine, "description": "One line of JSON after another"}})
+@router.post(
+    "/change",
+    response_class=StreamingResponse,
+    responses={200: {"model": m.ChangeLine, "description": "One line of JSON after another"}},
+)
 async def one_change(request: Request, body: m.ChangeBody) -> Response:
-    """Every single change to a design worked out whole, and the cheapest that mends it, line by line as a search answers."""
-    return await line_by_line(request.app.state.turns, lambda: trying(body.design, catalog.profiles(), _drawer(request)), changes_json)
+    """Every single change to a design worked out whole, and the cheapest that mends it, line by line as a
+    search answers.
+    """
+    return await line_by_line(
+        request.app.state.turns,
+        lambda: trying(body.design, catalog.profiles(), _drawer(request)),
+        changes_json,
+    )
 
 
-@router.post("/ways", response_class=StreamingResponse, responses={200: {"model": m.WaysLine, "description": "One line of JSON after another"}})
+@router.post(
+    "/ways",
+    response_class=StreamingResponse,
+    responses={200: {"model": m.WaysLine, "description": "One line of JSON after another"}},
+)
 async def other_ways(request: Request, body: m.ChangeBody) -> Response:
-    """The same aim by belt, screw and rack, with the cheapest parts found for each, line by line as a search answers."""
-    return await line_by_line(request.app.state.turns, lambda: ways(body.design, catalog.profiles(), _drawer(request)), ways_json)
+    """The same aim by belt, screw and rack, with the cheapest parts found for each, line by line as a search
+    answers.
+    """
+    return await line_by_line(
+        request.app.state.turns, lambda: ways(body.design, catalog.profiles(), _drawer(request)), ways_json
+    )
 
 
 @router.post("/search/options")
@@ -155,7 +197,16 @@ def search_options(request: Request, body: m.OptionsBody) -> Options:
 @router.post("/search/why")
 def search_why(request: Request, body: m.WhyBody) -> Why:
     """One combination worked out whole: which rung it fails at and by how much."""
-    return why_not(body.design, catalog.profiles(), _drawer(request), body.motor, body.stages, body.belt, body.microsteps, body.scope)
+    return why_not(
+        body.design,
+        catalog.profiles(),
+        _drawer(request),
+        body.motor,
+        body.stages,
+        body.belt,
+        body.microsteps,
+        body.scope,
+    )
 
 
 @router.post("/take")
@@ -164,17 +215,22 @@ def take_part(request: Request, body: m.TakeBody) -> Taken:
     return take(body.design, catalog.profiles(), _drawer(request), body.at, body.key)
 
 
-# ---- belt -------------------------------------------------------------------------------------------------------------
+# ---- belt --------------------------------------------------------------------------------------------------
 
 
 def _drawer(request: Request) -> list[Stock]:
-    return [Stock(r.key, r.kind, r.name, r.data, r.quantity, r.price, r.source_kind, r.source) for r in drawer.rows(_store(request), catalog.parts())]
+    return [
+        Stock(r.key, r.kind, r.name, r.data, r.quantity, r.price, r.source_kind, r.source)
+        for r in drawer.rows(_store(request), catalog.parts())
+    ]
 
 
 @router.post("/belt", response_model=BeltPlan)
 def belt(request: Request, design: AxisDesign) -> Response:
     """Everything that the Belt step settles before anything is cut, from the design and the drawer."""
-    return Response(plan_json(plan_belts(design, catalog.profiles(), _drawer(request))), media_type="application/json")
+    return Response(
+        plan_json(plan_belts(design, catalog.profiles(), _drawer(request))), media_type="application/json"
+    )
 
 
 @router.post("/out")
@@ -186,10 +242,14 @@ def out(request: Request, body: m.OutBody) -> m.OutAnswer:
         return m.OutAnswer(name=drawing.name, media="image/svg+xml", files=pages(drawing, body.paper))
     form = format_for(body.what, body.form)
     name = "cut-list" if body.what == CUT else body.what.replace(":", "-").replace(".", "-")
-    return m.OutAnswer(name=f"{name}.{form.ending}", media=form.media, files=[written(body.design, profiles, rows, body.what, form)])
+    return m.OutAnswer(
+        name=f"{name}.{form.ending}",
+        media=form.media,
+        files=[written(body.design, profiles, rows, body.what, form)],
+    )
 
 
-# ---- shelf ------------------------------------------------------------------------------------------------------------
+# ---- shelf -------------------------------------------------------------------------------------------------
 
 
 @router.get("/shelf", response_model=list[m.ShelfMachine])
@@ -212,19 +272,28 @@ def store_state(request: Request) -> m.StoreAnswer:
     found, copy = store.state(), store.last_copy()
     held = history.size(store) if found is None else history.Size(store.bytes_on_disk(), 0)
     return m.StoreAnswer(
-        file=str(store.path), cause=found.cause if found else None, says=str(found or ""), last_copy=copy.name if copy else "", bytes=held.bytes, revisions=held.revisions
-    )  # fmt: skip
+        file=str(store.path),
+        cause=found.cause if found else None,
+        says=str(found or ""),
+        last_copy=copy.name if copy else "",
+        bytes=held.bytes,
+        revisions=held.revisions,
+    )
 
 
 @router.get("/store/thin")
 def would_thin(request: Request, days: m.Days = 30) -> m.Thinned:
-    """What thinning would take away: of revisions older than so many days, all but the last of each day, the first, and what is pointed to."""
+    """What thinning would take away: of revisions older than so many days, all but the last of each day, the
+    first, and what is pointed to.
+    """
     return history.would_thin(_store(request), days, _now())
 
 
 @router.post("/store/thin")
 def thin(request: Request, body: m.ThinBody) -> m.Thinned:
-    """Thin out old revisions, after a copy of the file was set aside. Designs as they stand are never touched."""
+    """Thin out old revisions, after a copy of the file was set aside. Designs as they stand are never
+    touched.
+    """
     return history.thin(_store(request), body.days, _now())
 
 
@@ -242,7 +311,9 @@ def add_machine(request: Request, body: m.MachineBody) -> m.IdAnswer:
 @router.put("/machines/{machine_id}")
 def rename_machine(request: Request, machine_id: m.Id, body: m.RenameBody) -> m.VersionAnswer:
     """Change a machine's name and note on top of a version; 409 when another window was faster."""
-    return m.VersionAnswer(version=axes.rename_machine(_store(request), machine_id, body.base_version, body.name, body.note))
+    return m.VersionAnswer(
+        version=axes.rename_machine(_store(request), machine_id, body.base_version, body.name, body.note)
+    )
 
 
 @router.delete("/machines/{machine_id}", status_code=204)
@@ -261,27 +332,41 @@ def add_axis(request: Request, machine_id: m.Id, body: m.NewAxisBody) -> m.IdAns
     return m.IdAnswer(id=axes.add_axis(_store(request), machine_id, begin(body.layout, body.name), _now()))
 
 
-@router.post("/machines/{machine_id}/import", status_code=201, openapi_extra={"requestBody": {"content": {"application/json": {}}, "required": True}})
+@router.post(
+    "/machines/{machine_id}/import",
+    status_code=201,
+    openapi_extra={"requestBody": {"content": {"application/json": {}}, "required": True}},
+)
 async def import_axis(request: Request, machine_id: m.Id) -> m.IdAnswer:
     """Add an axis from the text of a design file, read by the same code as the command line's files."""
     text = await request.body()
 
     def add() -> m.IdAnswer:  # in a thread of its own: a lock of another program holds up no other answer
-        return m.IdAnswer(id=axes.add_axis(_store(request), machine_id, on_its_own(parse_design(text)), _now()))
+        return m.IdAnswer(
+            id=axes.add_axis(_store(request), machine_id, on_its_own(parse_design(text)), _now())
+        )
 
     return await run_in_threadpool(add)
 
 
-# ---- one axis ---------------------------------------------------------------------------------------------------------
+# ---- one axis ----------------------------------------------------------------------------------------------
 
 
 def _axis(store: Store, axis_id: str) -> m.AxisAnswer:
     saved = axes.get_axis(store, axis_id)
     others = [m.Neighbour(id=i, name=n) for i, n in axes.neighbours(store, axis_id)]
     return m.AxisAnswer(
-        id=saved.id, name=saved.name, machine_id=saved.machine_id, machine=saved.machine, version=saved.version, saved_at=saved.saved_at, design=saved.design,
-        problems=list(saved.problems), rides_on=saved.rides_on, may_ride_on=others,
-    )  # fmt: skip
+        id=saved.id,
+        name=saved.name,
+        machine_id=saved.machine_id,
+        machine=saved.machine,
+        version=saved.version,
+        saved_at=saved.saved_at,
+        design=saved.design,
+        problems=list(saved.problems),
+        rides_on=saved.rides_on,
+        may_ride_on=others,
+    )
 
 
 @router.get("/axes/{axis_id}")
@@ -293,7 +378,10 @@ def get_axis(request: Request, axis_id: m.Id) -> m.AxisAnswer:
 def save_axis(request: Request, axis_id: m.Id, body: m.SaveBody) -> m.SavedAnswer:
     """Save on top of a version; 409 when another window was faster."""
     now = _now()
-    return m.SavedAnswer(version=axes.save(_store(request), axis_id, body.base_version, body.design, now, body.why), saved_at=now)
+    return m.SavedAnswer(
+        version=axes.save(_store(request), axis_id, body.base_version, body.design, now, body.why),
+        saved_at=now,
+    )
 
 
 @router.put("/axes/{axis_id}/rides")
@@ -319,12 +407,19 @@ def axis_file(request: Request, axis_id: m.Id) -> Response:
     """The design as a file; one that cannot be read goes out as it is stored."""
     saved = axes.get_axis(_store(request), axis_id)
     text = saved.text if saved.design is None else dump_design(saved.design)
-    return Response(text, media_type="application/json", headers={"content-disposition": f'attachment; filename="axis-{axis_id}.json"'})
+    return Response(
+        text,
+        media_type="application/json",
+        headers={"content-disposition": f'attachment; filename="axis-{axis_id}.json"'},
+    )
 
 
 @router.get("/axes/{axis_id}/revisions")
 def revisions(
-    request: Request, axis_id: m.Id, before: Annotated[int | None, Query(ge=1, le=10**9)] = None, most: Annotated[int, Query(ge=1, le=500)] = 100
+    request: Request,
+    axis_id: m.Id,
+    before: Annotated[int | None, Query(ge=1, le=10**9)] = None,
+    most: Annotated[int, Query(ge=1, le=500)] = 100,
 ) -> list[m.Revision]:
     """Revisions, newest first: `most` of those before a number, or of all."""
     return axes.revisions(_store(request), axis_id, before, most)
@@ -345,7 +440,7 @@ def restore(request: Request, axis_id: m.Id, body: m.RestoreBody) -> m.AxisAnswe
     return _axis(store, axis_id)
 
 
-# ---- tension and log --------------------------------------------------------------------------------------------------
+# ---- tension and log ---------------------------------------------------------------------------------------
 
 
 @router.post("/tension")
@@ -373,7 +468,15 @@ def add_log(request: Request, axis_id: m.Id, body: m.LogBody) -> m.IdAnswer:
         datetime.strptime(body.on_date, "%Y-%m-%d")
     except ValueError:
         raise EntryError(
-            [problem("on_date", "is not a day of the calendar", value=body.on_date, limit="YYYY-MM-DD", remedy="Enter a real day.")]
+            [
+                problem(
+                    "on_date",
+                    "is not a day of the calendar",
+                    value=body.on_date,
+                    limit="YYYY-MM-DD",
+                    remedy="Enter a real day.",
+                )
+            ]
         ) from None
     reading: dict[str, Any] | None = None
     if body.reading is not None:
@@ -381,9 +484,17 @@ def add_log(request: Request, axis_id: m.Id, body: m.LogBody) -> m.IdAnswer:
         reading = log.kept(body.reading, answer)
     if reading is None and not body.says.strip() and body.cost is None:
         raise EntryError(
-            [problem("says", "is empty, and there is neither a cost nor a reading", remedy="Write a line, or add what it cost or what you measured.")]
+            [
+                problem(
+                    "says",
+                    "is empty, and there is neither a cost nor a reading",
+                    remedy="Write a line, or add what it cost or what you measured.",
+                )
+            ]
         )
-    return m.IdAnswer(id=log.add(store, axis_id, body.on_date, body.kind, body.says, body.cost, reading, _now()))
+    return m.IdAnswer(
+        id=log.add(store, axis_id, body.on_date, body.kind, body.says, body.cost, reading, _now())
+    )
 
 
 @router.delete("/axes/{axis_id}/log/{entry_id}", status_code=204)
@@ -391,7 +502,7 @@ def remove_log(request: Request, axis_id: m.Id, entry_id: m.Id) -> None:
     log.remove(_store(request), axis_id, entry_id)
 
 
-# ---- drawer -----------------------------------------------------------------------------------------------------------
+# ---- drawer ------------------------------------------------------------------------------------------------
 
 
 @router.get("/drawer")
@@ -407,7 +518,9 @@ def taken_out(request: Request) -> list[m.DrawerRow]:
 
 @router.post("/drawer/out")
 def take_out(request: Request, body: m.KeysBody) -> m.CountAnswer:
-    """Take rows out of the drawer, all of them or none: they are offered and counted no more, until they are brought back."""
+    """Take rows out of the drawer, all of them or none: they are offered and counted no more, until they are
+    brought back.
+    """
     return m.CountAnswer(count=drawer.set_out(_store(request), catalog.parts(), body.keys, _now()))
 
 
@@ -435,17 +548,27 @@ def redo_intake(request: Request, step: m.Step) -> m.Turned:
     return drawer.turn(_store(request), catalog.parts(), step, undone=False)
 
 
-@router.get("/drawer/file", response_class=Response, responses={200: {"content": {"text/csv": {"schema": {"type": "string"}}}}})
+@router.get(
+    "/drawer/file",
+    response_class=Response,
+    responses={200: {"content": {"text/csv": {"schema": {"type": "string"}}}}},
+)
 def drawer_file(request: Request) -> Response:
     """The drawer as CSV: quantities, prices, data and sources."""
     text = drawer_csv(drawer.rows(_store(request), catalog.parts()))
-    return Response(text, media_type="text/csv; charset=utf-8", headers={"content-disposition": 'attachment; filename="drawer.csv"'})
+    return Response(
+        text,
+        media_type="text/csv; charset=utf-8",
+        headers={"content-disposition": 'attachment; filename="drawer.csv"'},
+    )
 
 
 @router.post("/drawer/unknown")
 def drawer_unknown(body: m.UnknownBody) -> UnknownMotor:
     """What a motor of unknown make may be, from its frame, length, coil and wires; nothing is stored."""
-    return unknown_motor(body.frame, body.length_mm, body.coil_ohm, body.wires, body.shaft_mm, catalog.stock())
+    return unknown_motor(
+        body.frame, body.length_mm, body.coil_ohm, body.wires, body.shaft_mm, catalog.stock()
+    )
 
 
 @router.post("/drawer/preview")
@@ -456,28 +579,47 @@ def drawer_preview(request: Request, body: m.FileBody) -> Preview:
 
 @router.post("/drawer/import")
 def drawer_import(request: Request, body: m.FileBody) -> m.Intake | None:
-    """Take a drawer file in as one step: all of it, or nothing where a row is wrong. A file that changes nothing is no step."""
+    """Take a drawer file in as one step: all of it, or nothing where a row is wrong. A file that changes
+    nothing is no step.
+    """
     store = _store(request)
     seen, todo = preview(body.text, drawer.every_row(store, catalog.parts()))
     if seen.troubles:
-        raise EntryError([problem(f"row {t.row}, {t.field}", t.message, remedy=t.remedy) for t in seen.troubles])
+        raise EntryError(
+            [problem(f"row {t.row}, {t.field}", t.message, remedy=t.remedy) for t in seen.troubles]
+        )
     return drawer.take_in(store, catalog.parts(), todo, seen.new, seen.changed, _now()) if todo else None
 
 
 @router.post("/drawer/cut", status_code=201)
 def cut_roll(request: Request, body: m.CutBody) -> m.IdAnswer:
-    """Take a piece off a roll of the drawer: one roll less, and what is left of it becomes a row of its own."""
+    """Take a piece off a roll of the drawer: one roll less, and what is left of it becomes a row of
+    its own.
+    """
     return m.IdAnswer(id=drawer.cut_roll(_store(request), catalog.parts(), body.key, body.length_mm))
 
 
 @router.put("/drawer/{key:path}")
 def set_stock(request: Request, key: str, body: m.StockBody) -> m.VersionAnswer:
     """Say how many there are and what one costs, on top of a version; 409 when another window was faster."""
-    return m.VersionAnswer(version=drawer.set_stock(_store(request), catalog.parts(), key, body.base_version, body.quantity, body.price))
+    return m.VersionAnswer(
+        version=drawer.set_stock(
+            _store(request), catalog.parts(), key, body.base_version, body.quantity, body.price
+        )
+    )
 
 
 @router.post("/drawer", status_code=201)
 def add_own_part(request: Request, body: m.OwnPartBody) -> m.IdAnswer:
     return m.IdAnswer(
-        id=drawer.add_own(_store(request), body.kind, body.name, dict(body.data), body.quantity, body.price, body.source_kind, body.source)
+        id=drawer.add_own(
+            _store(request),
+            body.kind,
+            body.name,
+            dict(body.data),
+            body.quantity,
+            body.price,
+            body.source_kind,
+            body.source,
+        )
     )

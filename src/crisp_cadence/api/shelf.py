@@ -1,4 +1,6 @@
-"""What the shelf shows: each axis as one line, kept under all that it follows from and made again only when that changes."""
+"""What the shelf shows: each axis as one line, kept under all that it follows from and made again only when
+that changes.
+"""
 
 from __future__ import annotations
 
@@ -40,7 +42,9 @@ def _program() -> str:
 
 
 class Shelf:
-    """The shelf's lines of one store, each as the JSON of its `AxisLine`: most of an answer is put together from what stands ready."""
+    """The shelf's lines of one store, each as the JSON of its `AxisLine`: most of an answer is put together
+    from what stands ready.
+    """
 
     def __init__(self, store: Store) -> None:
         self._store = store
@@ -58,7 +62,11 @@ class Shelf:
 
         def machine(found: axes.Machine) -> bytes:
             listed = b",".join(axis(a) for a in found.axes if a in lines)
-            head = MachineLine(id=found.id, name=found.name, note=found.note, version=found.version).model_dump_json().encode()
+            head = (
+                MachineLine(id=found.id, name=found.name, note=found.note, version=found.version)
+                .model_dump_json()
+                .encode()
+            )
             return b'%s,"axes":[%s]}' % (head[:-1], listed)
 
         return b"[%s]" % b",".join(machine(x) for x in axes.machines(self._store))
@@ -70,7 +78,10 @@ class Shelf:
             for place in places.values():
                 on.setdefault(place.machine_id, {})[place.id] = place.rides_on
             mounts = {place.rides_on for place in places.values()}
-            wanted = {a: self._made_from(a, places, carried(on[place.machine_id], [a]) if a in mounts else [a]) for a, place in places.items()}
+            wanted = {
+                a: self._made_from(a, places, carried(on[place.machine_id], [a]) if a in mounts else [a])
+                for a, place in places.items()
+            }
             if self._lines is None:
                 self._lines = self._kept()
             missing = [a for a, key in wanted.items() if self._lines.get(a, ("",))[0] != key]
@@ -81,7 +92,9 @@ class Shelf:
 
     def _made_from(self, axis: str, places: dict[str, axes.Place], riding: list[str]) -> str:
         """All that a line follows from: the program, the axis, and what rides on it, each at its revision."""
-        return " ".join([self._program, axis, *(f"{a}.{places[a].version}.{places[a].rides_on or ''}" for a in riding)])
+        return " ".join(
+            [self._program, axis, *(f"{a}.{places[a].version}.{places[a].rides_on or ''}" for a in riding)]
+        )
 
     def _kept(self) -> dict[str, tuple[str, bytes]]:
         out = {}
@@ -90,13 +103,23 @@ class Shelf:
                 out[axis] = (made_from, AxisLine.model_validate_json(line).model_dump_json().encode())
         return out
 
-    def _make(self, missing: list[str], wanted: dict[str, str], places: dict[str, axes.Place], on: dict[str, dict[str, str | None]]) -> None:
+    def _make(
+        self,
+        missing: list[str],
+        wanted: dict[str, str],
+        places: dict[str, axes.Place],
+        on: dict[str, dict[str, str | None]],
+    ) -> None:
         made: dict[str, tuple[str, bytes]] = {}
         for machine, under in on.items():
             here = [a for a in missing if places[a].machine_id == machine]
             if here:
                 standing = axes.standing(self._store, carried(under, here))
-                made |= {a: (wanted[a], line_of(standing[a]).model_dump_json().encode()) for a in here if a in standing}
+                made |= {
+                    a: (wanted[a], line_of(standing[a]).model_dump_json().encode())
+                    for a in here
+                    if a in standing
+                }
         self._lines = (self._lines or {}) | made
         with suppress(StoreError):  # it is kept in memory then, and made again after the next start
             axes.keep_lines(self._store, {a: (key, line.decode()) for a, (key, line) in made.items()})
@@ -104,7 +127,14 @@ class Shelf:
 
 def line_of(axis: Standing) -> AxisLine:
     """One axis on the shelf, whatever is the matter with it."""
-    base: dict[str, Any] = {"name": axis.name, "total": None, "spend": None, "unpriced": 0, "currency": "", "scene": None}
+    base: dict[str, Any] = {
+        "name": axis.name,
+        "total": None,
+        "spend": None,
+        "unpriced": 0,
+        "currency": "",
+        "scene": None,
+    }
     if axis.design is None:
         return AxisLine(**base, verdict="cannot be read", in_words=_why(axis.problems[0]))
     base["currency"] = axis.design.aim.currency
@@ -118,11 +148,22 @@ def line_of(axis: Standing) -> AxisLine:
         return AxisLine(**base, verdict="cannot be worked out", in_words=str(error))
     except Exception as error:
         _log.exception("an axis could not be worked out")
-        return AxisLine(**base, verdict="cannot be worked out", in_words=f"a fault of this program, not of the design ({type(error).__name__})")
+        return AxisLine(
+            **base,
+            verdict="cannot be worked out",
+            in_words=f"a fault of this program, not of the design ({type(error).__name__})",
+        )
     return AxisLine(
-        **base | {"total": report.bill_total, "spend": report.bill_to_spend, "unpriced": report.bill_unpriced, "scene": report.scene},
-        verdict=report.verdict, in_words=report.in_words,
-    )  # fmt: skip
+        **base
+        | {
+            "total": report.bill_total,
+            "spend": report.bill_to_spend,
+            "unpriced": report.bill_unpriced,
+            "scene": report.scene,
+        },
+        verdict=report.verdict,
+        in_words=report.in_words,
+    )
 
 
 def _why(found: Any) -> str:

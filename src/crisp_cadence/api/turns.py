@@ -1,4 +1,6 @@
-"""Long work, a few pieces at a time: the others wait in the order in which they came, and are told how many are before them."""
+"""Long work, a few pieces at a time: the others wait in the order in which they came, and are told how many
+are before them.
+"""
 
 from __future__ import annotations
 
@@ -32,7 +34,9 @@ class Turns:
     def come(self) -> object:
         """Take a place in the queue; StoreError where far too many wait already."""
         if len(self._all) >= self.at_once + self.most_waiting:
-            raise StoreError("busy", f"{self.most_waiting} searches wait already. Try again when some of them are done.")
+            raise StoreError(
+                "busy", f"{self.most_waiting} searches wait already. Try again when some of them are done."
+            )
         ticket = object()
         self._all[ticket] = asyncio.Event()
         self._call()
@@ -82,10 +86,14 @@ def _further(work: Iterator[float | Answer]) -> float | Answer | None:
     return None
 
 
-async def line_by_line(turns: Turns, begin: Callable[[], Iterator[float | Answer]], as_json: Callable[[Answer], bytes]) -> StreamingResponse:
-    """Long work as lines of JSON: its place in the queue, then its progress a few times a second, its answer last.
+async def line_by_line(
+    turns: Turns, begin: Callable[[], Iterator[float | Answer]], as_json: Callable[[Answer], bytes]
+) -> StreamingResponse:
+    """Long work as lines of JSON: its place in the queue, then its progress a few times a second, its answer
+    last.
 
-    What is refused is refused at once where it is its turn already, else in the last line. Whoever hangs up ends it.
+    What is refused is refused at once where it is its turn already, else in the last line. Whoever hangs up
+    ends it.
     """
     ticket = turns.come()
 

@@ -36,7 +36,16 @@ def profiles() -> Mapping[str, Profile]:
     """Belt profiles by key."""
     rows = _read("profiles.json")
     return MappingProxyType(
-        {r["key"]: Profile(**{**r, "widths_mm": tuple(r["widths_mm"]), "sources": {k: (v[0], v[1]) for k, v in r["sources"].items()}}) for r in rows}
+        {
+            r["key"]: Profile(
+                **{
+                    **r,
+                    "widths_mm": tuple(r["widths_mm"]),
+                    "sources": {k: (v[0], v[1]) for k, v in r["sources"].items()},
+                }
+            )
+            for r in rows
+        }
     )
 
 
@@ -50,7 +59,11 @@ def parts() -> Mapping[str, PartRow]:
         for row in family["rows"]:
             data = dict(zip(family["columns"], row, strict=True))
             name = data.pop("name")
-            key = family["kind"] + ":" + "-".join("".join(c if c.isalnum() or c == "." else " " for c in name.lower()).split())
+            key = (
+                family["kind"]
+                + ":"
+                + "-".join("".join(c if c.isalnum() or c == "." else " " for c in name.lower()).split())
+            )
             assert key not in out, key
             out[key] = PartRow(key, family["kind"], name, data, kind, note)
     return MappingProxyType(out)

@@ -1,4 +1,6 @@
-"""The axis as the maker sees it: travel left on the rail, forces at the carriage, steps and error, time of a move."""
+"""The axis as the maker sees it: travel left on the rail, forces at the carriage, steps and error, time of a
+move.
+"""
 
 from __future__ import annotations
 
@@ -148,19 +150,27 @@ def shaft_speed(speed_mm_s: Real, radians_per_mm: Real) -> Real:
 
 @formula
 def torque_at_shaft(
-    force_n: Real, radians_per_mm: Real, efficiency: Real, efficiency_back: Real, inertia_mass_kg: Real, acceleration_mm_s2: Real
+    force_n: Real,
+    radians_per_mm: Real,
+    efficiency: Real,
+    efficiency_back: Real,
+    inertia_mass_kg: Real,
+    acceleration_mm_s2: Real,
 ) -> Real:
     """Torque at the motor for a force at the carriage, with the rotor's own share outside the losses.
 
     Equation: T = F/(λη) + m_J·a/λ while the load is driven; F·η'/λ + m_J·a/λ while it drives (F < 0)
-    Units: N, rad/mm, –, – (η' when driven backwards; below 0 it holds by itself), kg (J·λ² of the motor's shaft), mm/s² → N·m
+    Units: N, rad/mm, –, – (η' when driven backwards; below 0 it holds by itself), kg (J·λ² of the motor's
+    shaft), mm/s² → N·m
     Range: 0 < η ≤ 1, η' ≤ η
     Source: handbook — balance of power through the chain
 
     >>> round(float(torque_at_shaft(20.0, 0.157, 0.9, 0.9, 0.13, 2000.0)), 4)
     0.1432
     """
-    through = np.maximum(force_n / efficiency, force_n * efficiency_back)  # the first while driven, the second while it drives
+    through = np.maximum(
+        force_n / efficiency, force_n * efficiency_back
+    )  # the first while driven, the second while it drives
     return (through + inertia_force(inertia_mass_kg, acceleration_mm_s2)) / radians_per_mm / 1000
 
 
@@ -267,7 +277,11 @@ def move_time(distance_mm: Real, speed_mm_s: Real, acceleration_mm_s2: Real) -> 
     (2.7, 0.2)
     """
     long = distance_mm >= speed_mm_s**2 / acceleration_mm_s2
-    return np.where(long, distance_mm / speed_mm_s + speed_mm_s / acceleration_mm_s2, 2 * np.sqrt(distance_mm / acceleration_mm_s2))
+    return np.where(
+        long,
+        distance_mm / speed_mm_s + speed_mm_s / acceleration_mm_s2,
+        2 * np.sqrt(distance_mm / acceleration_mm_s2),
+    )
 
 
 @formula
@@ -287,7 +301,8 @@ def stopping_distance(speed_mm_s: Real, acceleration_mm_s2: Real) -> Real:
 
 @formula
 def resonant_speed(frequency_hz: Real, steps_mm: Real, microsteps: Real) -> Real:
-    """Carriage speed at which full steps come at the rate of the first mode; a speed to pass through, not to stay at.
+    """Carriage speed at which full steps come at the rate of the first mode; a speed to pass through, not to
+    stay at.
 
     Equation: v = f·n/s
     Units: Hz, steps/mm, – → mm/s

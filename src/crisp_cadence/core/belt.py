@@ -80,7 +80,9 @@ def smooth_idler_radius_tooth_side(diameter_mm: Real, tooth_height_mm: Real, pit
 
 
 @formula
-def smooth_idler_radius_back(diameter_mm: Real, thickness_mm: Real, tooth_height_mm: Real, pitch_line_mm: Real) -> Real:
+def smooth_idler_radius_back(
+    diameter_mm: Real, thickness_mm: Real, tooth_height_mm: Real, pitch_line_mm: Real
+) -> Real:
     """Pitch line radius of a belt whose back runs over a smooth idler.
 
     Equation: r = D/2 + H_b − h_t − u
@@ -122,7 +124,11 @@ def open_belt_length(centre_mm: Real, radius_a_mm: Real, radius_b_mm: Real) -> R
     1062.8319
     """
     phi = np.arcsin((radius_a_mm - radius_b_mm) / centre_mm)
-    return 2 * centre_mm * np.cos(phi) + math.pi * (radius_a_mm + radius_b_mm) + 2 * phi * (radius_a_mm - radius_b_mm)
+    return (
+        2 * centre_mm * np.cos(phi)
+        + math.pi * (radius_a_mm + radius_b_mm)
+        + 2 * phi * (radius_a_mm - radius_b_mm)
+    )
 
 
 @formula
@@ -192,7 +198,8 @@ def belt_stiffness_ea(ea_glass_n_per_mm: Real, cord_factor: Real, width_mm: Real
     Equation: EA = (EA/b)_glass·c_cord·b
     Units: N per mm width, –, mm → N
     Range: an estimate to ±50 %; a hung weight and a rule give your belt's own value
-    Source: estimate — glass cord of 2 mm pitch about 2 kN per mm of width, others in proportion to their working tension; steel cord four times
+    Source: estimate — glass cord of 2 mm pitch about 2 kN per mm of width, others in proportion to their
+    working tension; steel cord four times
 
     >>> belt_stiffness_ea(2000.0, 1.0, 6.0)
     12000.0
@@ -321,7 +328,9 @@ def tension_from_pluck(frequency_hz: Real, line_mass_g_m: Real, span_mm: Real) -
 
 
 @formula
-def deflection_force(tension_n: Real, ea_n: Real, deflection_mm: Real, span_mm: Real, free_length_mm: Real) -> Real:
+def deflection_force(
+    tension_n: Real, ea_n: Real, deflection_mm: Real, span_mm: Real, free_length_mm: Real
+) -> Real:
     """Force at mid span that pushes a run aside by a given amount.
 
     Equation: P = 4(T + ΔT)·δ/L, ΔT = 2·EA·(δ/L)²·L/L_free
@@ -337,7 +346,9 @@ def deflection_force(tension_n: Real, ea_n: Real, deflection_mm: Real, span_mm: 
 
 
 @formula
-def tension_from_deflection(force_n: Real, ea_n: Real, deflection_mm: Real, span_mm: Real, free_length_mm: Real) -> Real:
+def tension_from_deflection(
+    force_n: Real, ea_n: Real, deflection_mm: Real, span_mm: Real, free_length_mm: Real
+) -> Real:
     """Tension of a run from the force that pushes it aside at mid span.
 
     Equation: T = P·L/4δ − 2·EA·(δ/L)²·L/L_free
@@ -354,7 +365,8 @@ def tension_from_deflection(force_n: Real, ea_n: Real, deflection_mm: Real, span
 
 @formula
 def scale_shift(tension_n: Real, calibrated_at_n: Real, ea_n: Real) -> Real:
-    """Relative change of steps per millimetre when a clamped loop is set to another tension than it was calibrated at.
+    """Relative change of steps per millimetre when a clamped loop is set to another tension than it was
+    calibrated at.
 
     Equation: Δ = −(T_i − T_cal)/EA·100
     Units: N, N, N → %
@@ -398,7 +410,9 @@ def whole_teeth(length_mm: Real, pitch_mm: Real) -> Real:
 
 
 @formula
-def tensioner_demand(slack_mm: Real, stretch_mm: Real, run_in_mm: Real, removal_mm: Real, runs_moved: Real) -> Real:
+def tensioner_demand(
+    slack_mm: Real, stretch_mm: Real, run_in_mm: Real, removal_mm: Real, runs_moved: Real
+) -> Real:
     """Travel that the tensioner must have, from belt slipped on to belt tight and run in.
 
     Equation: s = (slack + stretch + run-in + removal)/runs

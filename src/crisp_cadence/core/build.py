@@ -18,7 +18,9 @@ from .stages.base import Stage, bought
 def bill_of(ctx: Context, stages: list[Stage], end: End) -> tuple[tuple[BillLine, ...], float, float, int]:
     """The bill, and its rung against the budget; lines without a price are counted, never taken as free."""
     motors = ctx.memo.get("motors", 1)
-    lines = [_times(line, motors) for j, s in enumerate(stages) for line in s.bill(f"chain.{j}")] + end.bill(ctx)
+    lines = [_times(line, motors) for j, s in enumerate(stages) for line in s.bill(f"chain.{j}")] + end.bill(
+        ctx
+    )
     across = ctx.design.sides
     if across.kind == "cross shaft":
         lines.append(
@@ -64,7 +66,8 @@ def bill_of(ctx: Context, stages: list[Stage], end: End) -> tuple[tuple[BillLine
         ctx.note(
             "build",
             "extras",
-            f"{unpriced} part{'s' if unpriced > 1 else ''} on the bill {'have' if unpriced > 1 else 'has'} no price yet; the total is too low by that.",
+            f"{unpriced} part{'s' if unpriced > 1 else ''} on the bill "
+            f"{'have' if unpriced > 1 else 'has'} no price yet; the total is too low by that.",
         )
     return tuple(lines), total, spend, unpriced
 
@@ -72,13 +75,16 @@ def bill_of(ctx: Context, stages: list[Stage], end: End) -> tuple[tuple[BillLine
 def _times(line: BillLine, count: int) -> BillLine:
     if count == 1:
         return line
-    return replace(line, quantity=line.quantity * count, total=None if line.total is None else line.total * count)
+    return replace(
+        line, quantity=line.quantity * count, total=None if line.total is None else line.total * count
+    )
 
 
 def order_of_work(steps: Iterable[WorkStep]) -> tuple[WorkStep, ...]:
     """Put steps in an order in which each comes after what it needs, and before whatever would cover it.
 
-    Steps named by nobody are ignored in `after` and `covers`; among those that may come next the one listed first is taken.
+    Steps named by nobody are ignored in `after` and `covers`; among those that may come next the one listed
+    first is taken.
     Raises ValueError when steps wait for each other.
 
     >>> [s.key for s in order_of_work([WorkStep("lid", "", "", covers=("screw",)), WorkStep("screw", "", "")])]
@@ -110,10 +116,13 @@ def _sorted(waits: tuple[tuple[str, tuple[str, ...]], ...]) -> tuple[int, ...]:
     return tuple(out)
 
 
-def plan(steps: Iterable[WorkStep], bill: Iterable[BillLine], done: Iterable[str]) -> tuple[tuple[PlannedStep, ...], tuple[OrderLine, ...]]:
+def plan(
+    steps: Iterable[WorkStep], bill: Iterable[BillLine], done: Iterable[str]
+) -> tuple[tuple[PlannedStep, ...], tuple[OrderLine, ...]]:
     """The order of work with what can be done today, and what to order next so that the work goes on.
 
-    A part is here when it lies in the drawer, or when it costs nothing (it is made from scraps). A step is ready when every
+    A part is here when it lies in the drawer, or when it costs nothing (it is made from scraps). A step is
+    ready when every
     step before it is done and every part it needs is here.
     """
     ordered, finished = order_of_work(steps), set(done)
@@ -124,9 +133,15 @@ def plan(steps: Iterable[WorkStep], bill: Iterable[BillLine], done: Iterable[str
     for step in ordered:
         before = tuple(dict.fromkeys(k for k in (*step.after, *step.covers) if k in open_))
         lacking = tuple(f for f in step.needs if f in away)
-        now: Literal["done", "ready", "waits"] = "done" if step.key in finished else "waits" if before or lacking else "ready"
+        now: Literal["done", "ready", "waits"] = (
+            "done" if step.key in finished else "waits" if before or lacking else "ready"
+        )
         parts = tuple(away[f].what for f in lacking)
-        planned.append(PlannedStep(step.key, step.do, step.state, step.check, step.caution, step.covers, now, before, parts))
+        planned.append(
+            PlannedStep(
+                step.key, step.do, step.state, step.check, step.caution, step.covers, now, before, parts
+            )
+        )
         if now != "done":
             for f in lacking:
                 orders.setdefault(f, OrderLine(away[f].what, f, away[f].total, step.key))

@@ -1,4 +1,6 @@
-"""The chain between motor and end: ratio, torque, inertia, springs and backlash carried from shaft to shaft."""
+"""The chain between motor and end: ratio, torque, inertia, springs and backlash carried from shaft to
+shaft.
+"""
 
 from __future__ import annotations
 
@@ -16,7 +18,9 @@ PHASES = ("accelerate", "cruise", "push", "hold")
 
 @dataclass(frozen=True, slots=True)
 class Walk:
-    """The chain worked out: λ at each stage's output, torque into each stage by phase, springs and backlash at the carriage."""
+    """The chain worked out: λ at each stage's output, torque into each stage by phase, springs and backlash
+    at the carriage.
+    """
 
     lam_motor: Quantity
     lam_out: tuple[Quantity, ...]
@@ -31,7 +35,9 @@ class Walk:
     passes: tuple[Transmission, ...]
 
 
-def walk(ctx: Context, chain: list[Stage], moving: Moving, forces: dict[str, Quantity], acceleration: Term) -> Walk:
+def walk(
+    ctx: Context, chain: list[Stage], moving: Moving, forces: dict[str, Quantity], acceleration: Term
+) -> Walk:
     """Carry λ, torque, inertia, stiffness and backlash from the end back to the motor."""
     passes = [stage.transmit(f"chain.{j}", ctx) for j, stage in enumerate(chain)]
     lam = moving.lam
@@ -40,12 +46,31 @@ def walk(ctx: Context, chain: list[Stage], moving: Moving, forces: dict[str, Qua
     if moving.motor_share != 1.0:
         one = {
             p: ctx.book.put(
-                f"force.motor_{p}", f"Part of it on one motor, {p}", _times(forces[p], moving.motor_share), "N", equation="F·share",
-                source="statics: how the motors share the load", force=forces[p], share=moving.motor_share,
+                f"force.motor_{p}",
+                f"Part of it on one motor, {p}",
+                _times(forces[p], moving.motor_share),
+                "N",
+                equation="F·share",
+                source="statics: how the motors share the load",
+                force=forces[p],
+                share=moving.motor_share,
             )
             for p in PHASES
-        }  # fmt: skip
-    torque = {p: _torque(ctx, f"end.torque_{p}", "Torque at the drive pulley", one[p], lam, moving.efficiency, backwards, 0.0, 0.0) for p in PHASES}
+        }
+    torque = {
+        p: _torque(
+            ctx,
+            f"end.torque_{p}",
+            "Torque at the drive pulley",
+            one[p],
+            lam,
+            moving.efficiency,
+            backwards,
+            0.0,
+            0.0,
+        )
+        for p in PHASES
+    }
     torque_end = torque
     lam_out: list[Quantity] = []
     torque_in: list[dict[str, Quantity]] = []
@@ -123,7 +148,13 @@ def walk(ctx: Context, chain: list[Stage], moving: Moving, forces: dict[str, Qua
         torque = held
         torque_in.insert(0, held)
     lam_motor = ctx.book.put(
-        "motor.lam", "Turn of the motor for 1 mm", lam.value, "rad/mm", equation="λ = i/r", source="kinematics of the whole chain", radians_per_mm=lam
+        "motor.lam",
+        "Turn of the motor for 1 mm",
+        lam.value,
+        "rad/mm",
+        equation="λ = i/r",
+        source="kinematics of the whole chain",
+        radians_per_mm=lam,
     )
     rotor = ctx.book.put(
         "motor.mass",
@@ -175,10 +206,28 @@ def walk(ctx: Context, chain: list[Stage], moving: Moving, forces: dict[str, Qua
         torque_in[0] = {
             **torque_in[0],
             "hold": ctx.book.put(
-                "motor.hold_asked", "Torque asked to hold", 0.0, "N·m", equation="0", source="screw or worm holds by itself", back=back[0]
+                "motor.hold_asked",
+                "Torque asked to hold",
+                0.0,
+                "N·m",
+                equation="0",
+                source="screw or worm holds by itself",
+                back=back[0],
             ),
         }
-    return Walk(lam_motor, tuple(lam_out), tuple(torque_in), torque_end, rotor, tuple(path), backlash, whole, reverse, locks, tuple(passes))
+    return Walk(
+        lam_motor,
+        tuple(lam_out),
+        tuple(torque_in),
+        torque_end,
+        rotor,
+        tuple(path),
+        backlash,
+        whole,
+        reverse,
+        locks,
+        tuple(passes),
+    )
 
 
 def check_limits(ctx: Context, chain: list[Stage], walked: Walk) -> None:
@@ -187,22 +236,44 @@ def check_limits(ctx: Context, chain: list[Stage], walked: Walk) -> None:
         if j == 0:
             continue
         passed, name = walked.passes[j], f"chain.{j}"
-        worst = ctx.largest(f"{name}.torque_worst", f"Largest torque into the {label_of(stage).lower()}", *walked.torque_in[j].values(), unit="N·m")
+        worst = ctx.largest(
+            f"{name}.torque_worst",
+            f"Largest torque into the {label_of(stage).lower()}",
+            *walked.torque_in[j].values(),
+            unit="N·m",
+        )
         speed = ctx.calc(
-            f"{name}.speed", f"Speed into the {label_of(stage).lower()}", axis.shaft_speed, speed_mm_s=ctx.given("aim.speed_mm_s"),
+            f"{name}.speed",
+            f"Speed into the {label_of(stage).lower()}",
+            axis.shaft_speed,
+            speed_mm_s=ctx.given("aim.speed_mm_s"),
             radians_per_mm=ctx.book.results[f"{name}.lam"],
-        )  # fmt: skip
+        )
         stage.rate(name, ctx, worst, speed)
         if passed.torque_limit_in is not None:
             ctx.rung(
-                f"{name}.torque", f"{label_of(stage)} torque", worst, passed.torque_limit_in, ctx.given("assumptions.margin_other"), unit="N·m", section="stages",
-                path=f"{name}.torque_limit_nm", says="A stronger one, less acceleration, or less ratio.",
-            )  # fmt: skip
+                f"{name}.torque",
+                f"{label_of(stage)} torque",
+                worst,
+                passed.torque_limit_in,
+                ctx.given("assumptions.margin_other"),
+                unit="N·m",
+                section="stages",
+                path=f"{name}.torque_limit_nm",
+                says="A stronger one, less acceleration, or less ratio.",
+            )
         if passed.speed_limit_in_rpm is not None:
             ctx.rung(
-                f"{name}.speed", f"{label_of(stage)} speed", speed, passed.speed_limit_in_rpm, 1.0, unit="rpm", section="stages", path=f"{name}.speed_limit_rpm",
+                f"{name}.speed",
+                f"{label_of(stage)} speed",
+                speed,
+                passed.speed_limit_in_rpm,
+                1.0,
+                unit="rpm",
+                section="stages",
+                path=f"{name}.speed_limit_rpm",
                 says="Less ratio or less speed.",
-            )  # fmt: skip
+            )
 
 
 def label_of(stage: Stage) -> str:
@@ -211,7 +282,15 @@ def label_of(stage: Stage) -> str:
 
 
 def _torque(
-    ctx: Context, key: str, label: str, force: Quantity, lam: Quantity, efficiency: Term, back: Term, mass: Term, acceleration: Term
+    ctx: Context,
+    key: str,
+    label: str,
+    force: Quantity,
+    lam: Quantity,
+    efficiency: Term,
+    back: Term,
+    mass: Term,
+    acceleration: Term,
 ) -> Quantity:
     return ctx.calc(
         key,

@@ -1,4 +1,6 @@
-"""The working state of one evaluation: the design, the belt data, the ledger of results and the ladder as it grows."""
+"""The working state of one evaluation: the design, the belt data, the ledger of results and the ladder as it
+grows.
+"""
 
 from __future__ import annotations
 
@@ -22,7 +24,10 @@ def field_words(model: type[Part], name: str) -> tuple[str, str]:
     """Unit and words of a design field, from its definition."""
     info = model.model_fields.get(name)
     extra = info.json_schema_extra if info else None
-    return (str(extra.get("unit", "")) if isinstance(extra, dict) else "", (info.description or "") if info else "")
+    return (
+        str(extra.get("unit", "")) if isinstance(extra, dict) else "",
+        (info.description or "") if info else "",
+    )
 
 
 def judge(ratio: float | None, margin: float) -> Verdict:
@@ -66,17 +71,28 @@ class Context:
             if owner == "assumptions":
                 kind, note = "estimate", words
             if self.design.measured and any(m.field == path for m in self.design.measured):
-                kind, note = "measured by you", "measured on the real thing; it counts instead of what was drawn"
+                kind, note = (
+                    "measured by you",
+                    "measured on the real thing; it counts instead of what was drawn",
+                )
             known = self._given[path] = Given(path, None if value is None else float(value), unit, kind, note)
         return known
 
     def _part(self, path: str) -> tuple[Any, str, str]:
-        """A part of the design by its path, with the kind and words of its source; a piece of a bought part has that part's."""
+        """A part of the design by its path, with the kind and words of its source; a piece of a bought part
+        has that part's.
+        """
         known = self._parts.get(path)
         if known is None:
             owner, _, name = path.rpartition(".")
             part, kind, note = self._part(owner) if path else (None, "your entry", "")
-            part = self.design if not path else part[int(name)] if isinstance(part, list) else getattr(part, name)
+            part = (
+                self.design
+                if not path
+                else part[int(name)]
+                if isinstance(part, list)
+                else getattr(part, name)
+            )
             if isinstance(part, (Bought, Mass)):
                 kind, note = part.source.kind, part.source.note
             known = self._parts[path] = (part, kind, note)
@@ -116,10 +132,27 @@ class Context:
         """The largest of several results."""
         known = [t.value for t in terms if t.value is not None]
         names = {f"x{i + 1}": t for i, t in enumerate(terms)}
-        return self.book.put(key, label, lambda: max(known), unit, equation="max(x1, x2, …)", source="the worst of the cases counts", also=names)
+        return self.book.put(
+            key,
+            label,
+            lambda: max(known),
+            unit,
+            equation="max(x1, x2, …)",
+            source="the worst of the cases counts",
+            also=names,
+        )
 
     def over_travel(
-        self, key: str, label: str, values: Real, unit: str, equation: str, source: str, inputs: Mapping[str, Term], *, worst: Any = max
+        self,
+        key: str,
+        label: str,
+        values: Real,
+        unit: str,
+        equation: str,
+        source: str,
+        inputs: Mapping[str, Term],
+        *,
+        worst: Any = max,
     ) -> Quantity:
         """The worst of a result along the travel; `values` None when an input is missing."""
         value = None if values is None or missing_in(inputs.values()) else float(worst(values))
@@ -143,7 +176,9 @@ class Context:
         lower_is_better: bool = False,
         advisory: bool = False,
     ) -> None:
-        """Add a rung. For lower-is-better rungs demand is what comes out and capacity what is allowed; the ratio stays capacity/demand."""
+        """Add a rung. For lower-is-better rungs demand is what comes out and capacity what is allowed; the
+        ratio stays capacity/demand.
+        """
         want, have, factor = value_of(demand), value_of(capacity), value_of(margin) or 1.0
         lacking = missing_in([demand, capacity]) if want is None or have is None else ()
         nothing_asked = want is not None and want <= 0
@@ -189,7 +224,9 @@ def sorted_ladder(rungs: list[Rung]) -> tuple[Rung, ...]:
 
 
 def merged(ladders: list[tuple[str, tuple[Rung, ...]]]) -> list[Rung]:
-    """One ladder out of those of several cases: each rung from the case that is worst for it, and named after it where they differ."""
+    """One ladder out of those of several cases: each rung from the case that is worst for it, and named after
+    it where they differ.
+    """
     found: dict[str, list[tuple[str, Rung]]] = {}
     for name, ladder in ladders:
         for rung in ladder:
@@ -202,7 +239,11 @@ def merged(ladders: list[tuple[str, tuple[Rung, ...]]]) -> list[Rung]:
     for cases in found.values():
         name, worst = min(cases, key=place)
         best = max(place(c) for c in cases)
-        alike = len(cases) == len(ladders) and best[0] == RANK[worst.verdict] and best[1] <= (worst.headroom or 0.0) * (1 + 1e-9)
+        alike = (
+            len(cases) == len(ladders)
+            and best[0] == RANK[worst.verdict]
+            and best[1] <= (worst.headroom or 0.0) * (1 + 1e-9)
+        )
         out.append(worst if alike else replace(worst, case=name))
     return out
 

@@ -1,4 +1,6 @@
-"""The design of one axis: the single definition behind the file format, the store's column, the API and the screens."""
+"""The design of one axis: the single definition behind the file format, the store's column, the API and the
+screens.
+"""
 
 from __future__ import annotations
 
@@ -28,7 +30,9 @@ MOST_RIDING = 60  # loads entered by hand and axes that ride, together
 STAGES: dict[str, type[Stage]] = kinds_in(stages, Stage)
 ENDS: dict[str, type[End]] = kinds_in(ends, End)
 
-if TYPE_CHECKING:  # for the type checker any stage is a Stage; at run time the union reads each kind as its own class
+if (
+    TYPE_CHECKING
+):  # for the type checker any stage is a Stage; at run time the union reads each kind as its own class
     AnyStage = Stage
     AnyEnd = End
 else:
@@ -52,9 +56,11 @@ class Made(Part):
 
 
 class AxisDesign(Part):
-    """One axis: its aim, its guide, what moves, the chain from motor to end, what else is bought, and what is assumed.
+    """One axis: its aim, its guide, what moves, the chain from motor to end, what else is bought, and what is
+    assumed.
 
-    The chain is a list of stages in power-flow order, each told by its `kind`; any sequence of kinds and any kind of end fits.
+    The chain is a list of stages in power-flow order, each told by its `kind`; any sequence of kinds and any
+    kind of end fits.
     """
 
     format: Literal["crisp-cadence/axis"] = "crisp-cadence/axis"
@@ -66,16 +72,26 @@ class AxisDesign(Part):
     stand: Stand = piece(Stand(), "aim")
     sides: Sides = piece(Sides(), "aim")
     moving: list[Mass] = Field([Mass()], title="What moves", max_length=60, json_schema_extra={"step": "aim"})
-    heads: list[Head] = Field([], title="Heads, one at a time", max_length=8, json_schema_extra={"step": "aim"})
-    riding: list[Mass] = Field([], title="What rides on this axis", max_length=MOST_RIDING, json_schema_extra={"step": "aim"})
-    still: list[Mass] = Field([], title="What stands still on this axis", max_length=60, json_schema_extra={"step": "aim"})
-    chain: list[AnyStage] = Field(title="Chain", min_length=1, max_length=12, json_schema_extra={"step": "drive"})
+    heads: list[Head] = Field(
+        [], title="Heads, one at a time", max_length=8, json_schema_extra={"step": "aim"}
+    )
+    riding: list[Mass] = Field(
+        [], title="What rides on this axis", max_length=MOST_RIDING, json_schema_extra={"step": "aim"}
+    )
+    still: list[Mass] = Field(
+        [], title="What stands still on this axis", max_length=60, json_schema_extra={"step": "aim"}
+    )
+    chain: list[AnyStage] = Field(
+        title="Chain", min_length=1, max_length=12, json_schema_extra={"step": "drive"}
+    )
     end: AnyEnd = Field(title="End of the chain", json_schema_extra={"step": "drive"})
     extras: list[Extra] = Field([], title="Also to buy", max_length=200, json_schema_extra={"step": "build"})
     assumptions: Assumptions = piece(Assumptions(), "aim")
     measured: list[Measured] = Field([], title="Measured on the real thing", max_length=200)
     made: list[Made] = Field([], title="Already cut or made", max_length=200)
-    done: list[Annotated[str, Field(max_length=60, strict=True)]] = Field([], title="Steps of work that are done", max_length=200)
+    done: list[Annotated[str, Field(max_length=60, strict=True)]] = Field(
+        [], title="Steps of work that are done", max_length=200
+    )
 
     @model_validator(mode="before")
     @classmethod
@@ -86,7 +102,9 @@ class AxisDesign(Part):
 
     @model_validator(mode="after")
     def _unknown_fields_are_sound(self) -> AxisDesign:
-        """Fields that this version does not know are kept, but not numbers that JSON cannot carry, nor bottomless nesting."""
+        """Fields that this version does not know are kept, but not numbers that JSON cannot carry, nor
+        bottomless nesting.
+        """
         _walk_extras(self, "")
         return self
 
@@ -161,13 +179,21 @@ _REMEDY = {
 
 
 def findings(errors: Iterable[Any]) -> list[Problem]:
-    """Turn Pydantic's findings into problems with field, value, limit, unit and remedy; input is never echoed whole."""
-    kinds = frozenset(STAGES) | frozenset(ENDS) | {"unknown kind", "body", "design", "query", "path", "pluck", "push"}
+    """Turn Pydantic's findings into problems with field, value, limit, unit and remedy; input is never echoed
+    whole.
+    """
+    kinds = (
+        frozenset(STAGES)
+        | frozenset(ENDS)
+        | {"unknown kind", "body", "design", "query", "path", "pluck", "push"}
+    )
     out = []
     for e in errors:
         path = ".".join(str(p) for p in e["loc"] if not (isinstance(p, str) and p in kinds))
         ctx = e.get("ctx", {})
-        limit = next((ctx[k] for k in ("ge", "le", "gt", "lt", "expected", "max_length", "min_length") if k in ctx), "")
+        limit = next(
+            (ctx[k] for k in ("ge", "le", "gt", "lt", "expected", "max_length", "min_length") if k in ctx), ""
+        )
         value = e.get("input", "")
         message = e["msg"].removeprefix("Value error, ").removeprefix("Input should be ")
         out.append(
@@ -190,7 +216,16 @@ def _unit_at(path: str) -> str:
 
 def _collect_units() -> dict[str, str]:
     units: dict[str, str] = {}
-    queue: list[type[Part]] = [AxisDesign, Aim, Assumptions, Extra, Guide, Mass, *STAGES.values(), *ENDS.values()]
+    queue: list[type[Part]] = [
+        AxisDesign,
+        Aim,
+        Assumptions,
+        Extra,
+        Guide,
+        Mass,
+        *STAGES.values(),
+        *ENDS.values(),
+    ]
     seen: set[type[Part]] = set()
     while queue:
         model = queue.pop()
@@ -266,7 +301,15 @@ def parse_design(text: bytes) -> AxisDesign:
 
     def constant(name: str) -> float:
         raise EntryError(
-            [problem("design", "holds a number that is none", value=name, limit="finite numbers", remedy="Replace it by an ordinary number.")]
+            [
+                problem(
+                    "design",
+                    "holds a number that is none",
+                    value=name,
+                    limit="finite numbers",
+                    remedy="Replace it by an ordinary number.",
+                )
+            ]
         )
 
     try:
@@ -274,7 +317,14 @@ def parse_design(text: bytes) -> AxisDesign:
     except (ValueError, RecursionError) as error:
         says = show(str(error), 120)
         raise EntryError(
-            [problem("design", f"is not readable as JSON ({says})", limit=FORMAT, remedy="Take an unbroken copy of the file.")]
+            [
+                problem(
+                    "design",
+                    f"is not readable as JSON ({says})",
+                    limit=FORMAT,
+                    remedy="Take an unbroken copy of the file.",
+                )
+            ]
         ) from None
 
 
@@ -296,7 +346,9 @@ def changed(design: AxisDesign, changes: Mapping[str, Any]) -> AxisDesign:
 
 
 def as_measured(design: AxisDesign) -> AxisDesign:
-    """The design with every measured dimension in place of the drawn one; EntryError names a measurement that cannot be."""
+    """The design with every measured dimension in place of the drawn one; EntryError names a measurement that
+    cannot be.
+    """
     if not design.measured:
         return design
     data = design.model_dump(mode="json")
@@ -311,8 +363,15 @@ def as_measured(design: AxisDesign) -> AxisDesign:
             here, drawn = None, None
         if not isinstance(here, dict) or last not in here or isinstance(drawn, (bool, str, list, dict)):
             raise EntryError(
-                [problem(f"measured.{i}.field", "is not a dimension of this design any more", value=found.field, remedy="Drop this measurement, or measure the new part.")]
-            )  # fmt: skip
+                [
+                    problem(
+                        f"measured.{i}.field",
+                        "is not a dimension of this design any more",
+                        value=found.field,
+                        remedy="Drop this measurement, or measure the new part.",
+                    )
+                ]
+            )
         here[last] = int(found.value) if isinstance(drawn, int) and found.value.is_integer() else found.value
     return design_from(data)
 
@@ -325,4 +384,8 @@ def dump_design(design: AxisDesign) -> str:
 def design_schema() -> dict[str, Any]:
     """JSON Schema of the design file, version 1."""
     schema = AxisDesign.model_json_schema(mode="validation")
-    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "$id": "crisp-cadence/axis/1", **schema}
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "$id": "crisp-cadence/axis/1",
+        **schema,
+    }

@@ -1,4 +1,6 @@
-"""Screws, worms, racks, drums, wheels, arms, and motors that are not steppers: the formulas of ends and stages other than belts."""
+"""Screws, worms, racks, drums, wheels, arms, and motors that are not steppers: the formulas of ends and
+stages other than belts.
+"""
 
 from __future__ import annotations
 
@@ -9,7 +11,8 @@ import numpy as np
 from .axis import GRAVITY
 from .formula import Real, formula
 
-# Eigenvalue βL of a shaft's first bending mode and Euler's end factor n, by how it is held: near end, far end.
+# Eigenvalue βL of a shaft's first bending mode and Euler's end factor n, by how it is held: near end, far
+# end.
 FIXINGS: dict[str, tuple[float, float]] = {
     "fixed, free": (1.8751041, 0.25),
     "supported, supported": (math.pi, 1.0),
@@ -94,7 +97,9 @@ def screw_torque(force_n: Real, lead_mm: Real, efficiency: Real) -> Real:
 
 
 @formula
-def whirl_speed(root_mm: Real, length_mm: Real, eigenvalue: Real, youngs_gpa: Real, density_g_cm3: Real) -> Real:
+def whirl_speed(
+    root_mm: Real, length_mm: Real, eigenvalue: Real, youngs_gpa: Real, density_g_cm3: Real
+) -> Real:
     """Speed at which a turning screw begins to whip.
 
     Equation: n = 60/2π·(βL)²/L²·√(E·I/ρ·A), I/A = d²/16
@@ -306,7 +311,9 @@ def gearmotor_torque(speed_rad_s: Real, no_load_rad_s: Real, stall_torque_nm: Re
 
 
 @formula
-def induction_torque(speed_rad_s: Real, synchronous_rad_s: Real, rated_rad_s: Real, rated_torque_nm: Real) -> Real:
+def induction_torque(
+    speed_rad_s: Real, synchronous_rad_s: Real, rated_rad_s: Real, rated_torque_nm: Real
+) -> Real:
     """Torque that an induction motor gives for long at a speed.
 
     Equation: T = T_r·min(1, (ω_s − ω)/(ω_s − ω_r))
@@ -317,7 +324,9 @@ def induction_torque(speed_rad_s: Real, synchronous_rad_s: Real, rated_rad_s: Re
     >>> round(float(induction_torque(148.0, 157.08, 146.6, 2.0)), 3)
     1.733
     """
-    return rated_torque_nm * np.clip((synchronous_rad_s - speed_rad_s) / (synchronous_rad_s - rated_rad_s), 0.0, 1.0)
+    return rated_torque_nm * np.clip(
+        (synchronous_rad_s - speed_rad_s) / (synchronous_rad_s - rated_rad_s), 0.0, 1.0
+    )
 
 
 @formula
@@ -426,7 +435,14 @@ def tipping_ratio(stand_kg: Real, half_foot_mm: Real, load_kg: Real, beyond_mm: 
 
 
 @formula
-def racked_skew(tension_difference_n: Real, width_mm: Real, guide_nm_rad: Real, ea_n: Real, length_a_mm: Real, length_b_mm: Real) -> Real:
+def racked_skew(
+    tension_difference_n: Real,
+    width_mm: Real,
+    guide_nm_rad: Real,
+    ea_n: Real,
+    length_a_mm: Real,
+    length_b_mm: Real,
+) -> Real:
     """Skew of a beam that two crossed belts of unequal tension pull askew.
 
     Equation: φ = (T_A − T_B)·W/(k_guide + EA·W²·(1/L_A + 1/L_B))

@@ -1,4 +1,6 @@
-"""From a design to the whole report: one pass for each load case, every number in the ledger, every target on the ladder."""
+"""From a design to the whole report: one pass for each load case, every number in the ledger, every target on
+the ladder.
+"""
 
 from __future__ import annotations
 
@@ -28,29 +30,41 @@ from .travel import move_and_stop
 def evaluate(design: AxisDesign, profiles: Mapping[str, Profile]) -> Report:
     """Work out everything that follows from a design.
 
-    Results that lack an input are written down with the input's path; a design that cannot be built at all (a rail shorter
-    than its carriage, a bore larger than its hub) raises EntryError with every such field. Several heads or directions are
-    worked out one by one: the report is that of the worst, and each rung of its ladder that of the case worst for it.
+    Results that lack an input are written down with the input's path; a design that cannot be built at all (a
+    rail shorter
+    than its carriage, a bore larger than its hub) raises EntryError with every such field. Several heads or
+    directions are
+    worked out one by one: the report is that of the worst, and each rung of its ladder that of the case worst
+    for it.
     """
     worst, runs = work_out(design, profiles)
     return worst.report(runs)
 
 
 def work_out(design: AxisDesign, profiles: Mapping[str, Profile]) -> tuple[Run, list[Run]]:
-    """Every case of a design worked out, the worst of them first; measured dimensions count instead of drawn ones."""
+    """Every case of a design worked out, the worst of them first; measured dimensions count instead of drawn
+    ones.
+    """
     design = as_measured(design)
     end, stages, motor = _parts(design)
     _fits_together(design, end, motor)
     heads: list[Head | None] = [*design.heads] or [None]
     runs = [Run(design, profiles, end, stages, motor, case, head) for head in heads for case in end.cases()]
     worst = min(
-        runs, key=lambda run: (RANK[run.verdict], round(run.headroom, 9), sorted(round(r.headroom, 9) for r in run.ladder if r.headroom is not None))
+        runs,
+        key=lambda run: (
+            RANK[run.verdict],
+            round(run.headroom, 9),
+            sorted(round(r.headroom, 9) for r in run.ladder if r.headroom is not None),
+        ),
     )
     return worst, runs
 
 
 def draw(design: AxisDesign, profiles: Mapping[str, Profile]) -> tuple[Scene, ...]:
-    """Only the drawings of a design's belts and its end, as fast as a hand drags; EntryError names what is in the way."""
+    """Only the drawings of a design's belts and its end, as fast as a hand drags; EntryError names what is in
+    the way.
+    """
     design = as_measured(design)
     end, stages, _ = _parts(design)
     ctx = Context(design, profiles, case=end.cases()[0])
@@ -81,10 +95,13 @@ def _fits_together(design: AxisDesign, end: End, motor: Motor) -> None:
     if end.placed and not motor.positioning:
         found.append(
             problem(
-                "chain.0.kind", "cannot place this end: it does not know where it stands", value=motor.kind, limit="stepper",
+                "chain.0.kind",
+                "cannot place this end: it does not know where it stands",
+                value=motor.kind,
+                limit="stepper",
                 remedy="Take a stepper, or a screw, wheel, drum or spindle for this motor.",
             )
-        )  # fmt: skip
+        )
     if end.turning and motor.positioning:
         found.append(
             problem(
@@ -101,28 +118,44 @@ def _fits_together(design: AxisDesign, end: End, motor: Motor) -> None:
 
 
 def _pulleys_on_shafts(design: AxisDesign, end: End) -> list[Problem]:
-    """Pulleys whose hub is no larger than the shaft they sit on: no bore, sleeve or press brings one onto the other."""
+    """Pulleys whose hub is no larger than the shaft they sit on: no bore, sleeve or press brings one onto the
+    other.
+    """
     seats = []
     for j, stage in enumerate(design.chain):
         if isinstance(stage, ClosedBelt):
-            seats += [(f"chain.{j}.driver", stage.driver, design.chain[j - 1]), (f"chain.{j}.driven", stage.driven, stage)]
+            seats += [
+                (f"chain.{j}.driver", stage.driver, design.chain[j - 1]),
+                (f"chain.{j}.driven", stage.driven, stage),
+            ]
     if isinstance(end, BeltEnd):
         seats.append(("end.pulley", end.pulley, design.chain[-1]))
     return [
         problem(
-            f"{at}.hub_mm", "is no larger than the shaft that it sits on", value=pulley.hub_mm, limit=shaft, unit="mm",
+            f"{at}.hub_mm",
+            "is no larger than the shaft that it sits on",
+            value=pulley.hub_mm,
+            limit=shaft,
+            unit="mm",
             remedy="Take a pulley with a larger hub, or a motor or stage with a thinner shaft.",
         )
         for at, pulley, on in seats
         if (shaft := getattr(on, "shaft_mm", None)) is not None and pulley.hub_mm <= shaft
-    ]  # fmt: skip
+    ]
 
 
 class Run:
     """One case worked out: a head, and a direction or setting of the end."""
 
     def __init__(
-        self, design: AxisDesign, profiles: Mapping[str, Profile], end: End, stages: list[Stage], motor: Motor, case: str, head: Head | None
+        self,
+        design: AxisDesign,
+        profiles: Mapping[str, Profile],
+        end: End,
+        stages: list[Stage],
+        motor: Motor,
+        case: str,
+        head: Head | None,
     ) -> None:
         ctx = self.ctx = Context(design, profiles, case=case)
         self.design, self.end, self.stages, self.motor = design, end, stages, motor
@@ -146,13 +179,22 @@ class Run:
         field = None
         if state.field_stiffness is not None:
             field = ctx.calc(
-                "field.at_carriage", "Magnetic spring at the carriage", springs.torsion_at_carriage, stiffness_nm_rad=state.field_stiffness,
+                "field.at_carriage",
+                "Magnetic spring at the carriage",
+                springs.torsion_at_carriage,
+                stiffness_nm_rad=state.field_stiffness,
                 radians_per_mm=walked.lam_motor,
-            )  # fmt: skip
+            )
             path.insert(0, ("field", "Rotor in its field", field))
         overhang = end.overhang()
         if overhang:
-            path.append(("shaft", "Bare shaft under the drive pulley", give.shaft_spring(ctx, shaft.diameter, overhang, moving.lam)))
+            path.append(
+                (
+                    "shaft",
+                    "Bare shaft under the drive pulley",
+                    give.shaft_spring(ctx, shaft.diameter, overhang, moving.lam),
+                )
+            )
         sides.cross_shaft(ctx, moving.lam)
         soft = {f"chain.{j}": f"chain.{j}.{s.soft_field}" for j, s in enumerate(stages)}
         self.along, self.shares = give.give_along(ctx, end, path, walked.rotor_mass, field, moving, soft)
@@ -174,7 +216,10 @@ class Run:
         steps = [w for j, s in enumerate(stages) for w in s.work(f"chain.{j}")] + end.work(ctx)
         work, to_order = build.plan(steps, bill, design.done)
         money = [r for r in ctx.rungs if r.key == "money"]
-        cases = tuple(Case(r.name, r.verdict, build.in_words(next(x for x in r.ladder if x.key == r.worst))) for r in runs)
+        cases = tuple(
+            Case(r.name, r.verdict, build.in_words(next(x for x in r.ladder if x.key == r.worst)))
+            for r in runs
+        )
         rungs = [*(self.ladder if len(runs) == 1 else merged([(r.name, r.ladder) for r in runs])), *money]
         ladder = sorted_ladder(rungs)
         verdict, worst = overall(ladder)
@@ -247,21 +292,29 @@ def _parts(design: AxisDesign) -> tuple[End, list[Stage], Motor]:
         raise EntryError(
             [
                 problem(
-                    f"chain.{second}.kind", "is a second motor in one chain", value=design.chain[second].kind, limit="one motor", remedy="Remove it."
+                    f"chain.{second}.kind",
+                    "is a second motor in one chain",
+                    value=design.chain[second].kind,
+                    limit="one motor",
+                    remedy="Remove it.",
                 )
             ]
         )
     return design.end, list(design.chain), design.chain[0]
 
 
-def _forces(ctx: Context, end: End, moving: Moving, head: Head | None) -> tuple[dict[str, Quantity], Quantity]:
+def _forces(
+    ctx: Context, end: End, moving: Moving, head: Head | None
+) -> tuple[dict[str, Quantity], Quantity]:
     """Force at the carriage in each phase, and the peak in the belt."""
     g, put = ctx.given, ctx.book.put
     listed = [(f"{n}.{i}", m) for n in ("moving", "riding") for i, m in enumerate(getattr(ctx.design, n))]
     items: dict[str, Term] = {at.replace(".", "_"): g(f"{at}.mass_kg") for at, _ in listed}
     counts = [float(m.quantity) for _, m in listed]
     if head is not None:
-        items["head"] = Given(f"heads.{ctx.design.heads.index(head)}.mass_kg", head.mass_kg, "kg", "your entry", head.label)
+        items["head"] = Given(
+            f"heads.{ctx.design.heads.index(head)}.mass_kg", head.mass_kg, "kg", "your entry", head.label
+        )
         counts.append(1.0)
     tally = put(
         "mass.tally",
@@ -293,14 +346,41 @@ def _forces(ctx: Context, end: End, moving: Moving, head: Head | None) -> tuple[
         pulley=moving.turning_mass,
     )
     if total.value == 0:
-        raise EntryError([problem("moving", "adds up to no mass at all", value=0, limit=0, unit="kg", remedy="Add what moves, with its mass.")])
+        raise EntryError(
+            [
+                problem(
+                    "moving",
+                    "adds up to no mass at all",
+                    value=0,
+                    limit=0,
+                    unit="kg",
+                    remedy="Add what moves, with its mass.",
+                )
+            ]
+        )
     slope = put(
-        "aim.slope", "Slope", math.radians(ctx.design.aim.slope_deg), "rad", equation="β·π/180", source="unit conversion", slope=g("aim.slope_deg")
+        "aim.slope",
+        "Slope",
+        math.radians(ctx.design.aim.slope_deg),
+        "rad",
+        equation="β·π/180",
+        source="unit conversion",
+        slope=g("aim.slope_deg"),
     )
     weight, drag = end.loads(ctx, tally, slope)
     own_push = head.push_n if head is not None else None
-    push: Term = g("aim.push_n") if own_push is None else Given("heads.push_n", own_push, "N", "your entry", head.label if head else "")
-    inertia = ctx.calc("force.inertia", "Force to accelerate", axis.inertia_force, mass_kg=driven, acceleration_mm_s2=g("aim.acceleration_mm_s2"))
+    push: Term = (
+        g("aim.push_n")
+        if own_push is None
+        else Given("heads.push_n", own_push, "N", "your entry", head.label if head else "")
+    )
+    inertia = ctx.calc(
+        "force.inertia",
+        "Force to accelerate",
+        axis.inertia_force,
+        mass_kg=driven,
+        acceleration_mm_s2=g("aim.acceleration_mm_s2"),
+    )
     cases: dict[str, tuple[str, tuple[Term, Term, Term, Term]]] = {
         "accelerate": ("accelerating", (inertia, drag, weight, 0.0)),
         "cruise": ("cruising", (0.0, drag, weight, 0.0)),
@@ -308,10 +388,23 @@ def _forces(ctx: Context, end: End, moving: Moving, head: Head | None) -> tuple[
         "hold": ("holding, at rest", (0.0, 0.0, weight, g("aim.hold_n"))),
     }
     forces = {
-        name: ctx.calc(f"force.{name}", f"Force at the carriage, {label}", axis.force_sum, inertia_n=i, drag_n=d, weight_n=w, push_n=p)
+        name: ctx.calc(
+            f"force.{name}",
+            f"Force at the carriage, {label}",
+            axis.force_sum,
+            inertia_n=i,
+            drag_n=d,
+            weight_n=w,
+            push_n=p,
+        )
         for name, (label, (i, d, w, p)) in cases.items()
     }
-    ringing = ctx.calc("ringing.factor", "Peak of a sudden force", springs.overshoot_factor, damping_ratio=g("assumptions.damping"))
+    ringing = ctx.calc(
+        "ringing.factor",
+        "Peak of a sudden force",
+        springs.overshoot_factor,
+        damping_ratio=g("assumptions.damping"),
+    )
     belt_inertia = ctx.calc(
         "force.belt_inertia",
         "Force that accelerates carriage, belt and idler",
@@ -330,12 +423,22 @@ def _forces(ctx: Context, end: End, moving: Moving, head: Head | None) -> tuple[
         factor=ringing,
     )
     peak_move = ctx.calc(
-        "force.peak_move", "Peak force in the belt while moving", axis.force_sum, inertia_n=whip, drag_n=drag, weight_n=weight, push_n=0.0
+        "force.peak_move",
+        "Peak force in the belt while moving",
+        axis.force_sum,
+        inertia_n=whip,
+        drag_n=drag,
+        weight_n=weight,
+        push_n=0.0,
     )
     share = moving.belt_share
     if share == 1.0:
-        return forces, ctx.largest("belt.peak_force", "Peak force in the belt", peak_move, forces["push"], forces["hold"], unit="N")
-    whole = ctx.largest("force.peak", "Peak force of the whole axis", peak_move, forces["push"], forces["hold"], unit="N")
+        return forces, ctx.largest(
+            "belt.peak_force", "Peak force in the belt", peak_move, forces["push"], forces["hold"], unit="N"
+        )
+    whole = ctx.largest(
+        "force.peak", "Peak force of the whole axis", peak_move, forces["push"], forces["hold"], unit="N"
+    )
     peak = put(
         "belt.peak_force",
         "Peak force in one belt",
@@ -356,7 +459,8 @@ def _unpowered(ctx: Context, detent: Term, walked: chain.Walk, moving: Moving) -
         ctx.note(
             "aim",
             "chain",
-            "On paper this drive holds by itself when the power goes: screw or worm cannot be driven backwards. Shaking can still make it creep.",
+            "On paper this drive holds by itself when the power goes: screw or worm cannot be driven "
+            "backwards. Shaking can still make it creep.",
         )
         return
     stays = ctx.calc(
@@ -394,7 +498,8 @@ def _unpowered(ctx: Context, detent: Term, walked: chain.Walk, moving: Moving) -
         unit="N",
         section="loads",
         path="chain.0.detent_torque_nm",
-        says="A brake, a counterweight, a gearbox that does not run backwards, or a prop before you switch off.",
+        says="A brake, a counterweight, a gearbox that does not run backwards, or a prop before you "
+        "switch off.",
         advisory=False,
     )
 
@@ -402,10 +507,17 @@ def _unpowered(ctx: Context, detent: Term, walked: chain.Walk, moving: Moving) -
 def _drive_notes(ctx: Context) -> None:
     play = ctx.book.results["backlash"].value
     if play is not None and play > ctx.design.aim.error_mm:
-        ctx.note("shake", "chain", f"Backlash alone is {play:.3f} mm at the carriage, more than the {ctx.design.aim.error_mm:g} mm allowed.")
+        ctx.note(
+            "shake",
+            "chain",
+            f"Backlash alone is {play:.3f} mm at the carriage, more than the "
+            f"{ctx.design.aim.error_mm:g} mm allowed.",
+        )
 
 
-def _drive_line(ctx: Context, stages: list[Stage], end: End, walked: chain.Walk, shares: tuple[Share, ...]) -> tuple[DriveNode, ...]:
+def _drive_line(
+    ctx: Context, stages: list[Stage], end: End, walked: chain.Walk, shares: tuple[Share, ...]
+) -> tuple[DriveNode, ...]:
     part_share = {s.part: s.share for s in shares}
     r, aim = ctx.book.results, ctx.design.aim
     nodes = []
@@ -421,16 +533,42 @@ def _drive_line(ctx: Context, stages: list[Stage], end: End, walked: chain.Walk,
         if j == 0:
             torque = walked.torque_in[0]["accelerate"]
         else:
-            torque = walked.torque_in[j + 1]["accelerate"] if j + 1 < len(stages) else walked.torque_end["accelerate"]
+            torque = (
+                walked.torque_in[j + 1]["accelerate"]
+                if j + 1 < len(stages)
+                else walked.torque_end["accelerate"]
+            )
         part = "field" if j == 0 else f"chain.{j}"
         main, field = stage.main_number()
         label = stage.label or label_of(stage)
-        nodes.append(DriveNode(part, label, f"chain.{j}", f"chain.{j}.{field}", main, speed.value, "rpm", torque.value, "N·m", part_share.get(part)))
+        nodes.append(
+            DriveNode(
+                part,
+                label,
+                f"chain.{j}",
+                f"chain.{j}.{field}",
+                main,
+                speed.value,
+                "rpm",
+                torque.value,
+                "N·m",
+                part_share.get(part),
+            )
+        )
     moved = f"{r['mass.total'].value or 0:.3g} kg"
     tail = [
         *end.drive_nodes(ctx),
         DriveNode(
-            "carriage", end.point.capitalize(), "moving", "moving.0.mass_kg", moved, aim.speed_mm_s, "mm/s", r["force.accelerate"].value, "N", None
+            "carriage",
+            end.point.capitalize(),
+            "moving",
+            "moving.0.mass_kg",
+            moved,
+            aim.speed_mm_s,
+            "mm/s",
+            r["force.accelerate"].value,
+            "N",
+            None,
         ),
     ]
     listed = [replace(n, give_share=part_share.get("shaft" if n.part == "pulley" else n.part)) for n in tail]

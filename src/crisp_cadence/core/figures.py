@@ -19,7 +19,16 @@ FRAMES: dict[str, tuple[float, float, float]] = {  # bolt square, boss, screw; m
     "NEMA 11": (23.0, 22.0, 2.5), "NEMA 14": (26.0, 22.0, 3.0), "NEMA 17": (31.0, 22.0, 3.0), "NEMA 23": (47.14, 38.1, 5.0),
     "NEMA 24": (49.8, 38.1, 5.0), "NEMA 34": (69.6, 73.0, 6.0),
 }  # fmt: skip
-CLEARANCE_MM = {2.0: 2.4, 2.5: 2.9, 3.0: 3.4, 4.0: 4.5, 5.0: 5.5, 6.0: 6.6, 8.0: 9.0, 10.0: 11.0}  # ISO 273, medium
+CLEARANCE_MM = {
+    2.0: 2.4,
+    2.5: 2.9,
+    3.0: 3.4,
+    4.0: 4.5,
+    5.0: 5.5,
+    6.0: 6.6,
+    8.0: 9.0,
+    10.0: 11.0,
+}  # ISO 273, medium
 
 
 @record
@@ -101,7 +110,10 @@ def _strand(strand: Strand) -> list[Shape]:
             out.append(Line(p.start.x_mm, p.start.y_mm, p.stop.x_mm, p.stop.y_mm, "BELT"))
             continue
         cx, cy = arc_centre(p)
-        a, b = (math.degrees(math.atan2(e.y_mm - cy, e.x_mm - cx)) for e in ((p.start, p.stop) if p.ccw else (p.stop, p.start)))
+        a, b = (
+            math.degrees(math.atan2(e.y_mm - cy, e.x_mm - cx))
+            for e in ((p.start, p.stop) if p.ccw else (p.stop, p.start))
+        )
         out.append(Arc(cx, cy, p.radius_mm, a, b if b > a else b + 360, "BELT"))
     return out
 
@@ -111,7 +123,11 @@ def path_drawing(scene: Scene) -> Drawing:
     shapes: list[Shape] = [s for strand in scene.strands for s in _strand(strand)]
     for w in scene.wheels:
         x, y = w.at.x_mm, w.at.y_mm
-        shapes += [Circle(x, y, w.radius_mm, "PITCH"), Circle(x, y, w.outside_mm, "OUTSIDE"), Circle(x, y, w.bore_mm / 2, "BORE")]
+        shapes += [
+            Circle(x, y, w.radius_mm, "PITCH"),
+            Circle(x, y, w.outside_mm, "OUTSIDE"),
+            Circle(x, y, w.bore_mm / 2, "BORE"),
+        ]
         shapes += [*_cross(x, y, 4.0), Words(x + 2, y + w.outside_mm + 3, w.name)]
     for slab in scene.slabs:
         if slab.pivot is None:
@@ -135,9 +151,11 @@ def _slot(x: float, y: float, length: float, width: float, layer: str) -> list[S
     if half == 0:
         return [Circle(x, y, r, layer)]
     return [
-        Line(x - half, y + r, x + half, y + r, layer), Line(x - half, y - r, x + half, y - r, layer),
-        Arc(x + half, y, r, -90.0, 90.0, layer), Arc(x - half, y, r, 90.0, 270.0, layer),
-    ]  # fmt: skip
+        Line(x - half, y + r, x + half, y + r, layer),
+        Line(x - half, y - r, x + half, y - r, layer),
+        Arc(x + half, y, r, -90.0, 90.0, layer),
+        Arc(x - half, y, r, 90.0, 270.0, layer),
+    ]
 
 
 def clearance(screw_mm: float) -> float:
@@ -146,11 +164,21 @@ def clearance(screw_mm: float) -> float:
 
 
 def motor_plate(frame: str, mount: Mount, travel_mm: float) -> Drawing:
-    """Holes of a motor's plate: boss, bolt square (slots where the plate is the tensioner), bolts to the frame, outline."""
+    """Holes of a motor's plate: boss, bolt square (slots where the plate is the tensioner), bolts to the
+    frame, outline.
+    """
     if frame not in FRAMES:
         raise EntryError(
-            [problem("chain.0.frame", "has no bolt square in the table", value=frame, limit=", ".join(FRAMES), remedy="Measure the bolt square and drill by hand, or pick a frame named.")]
-        )  # fmt: skip
+            [
+                problem(
+                    "chain.0.frame",
+                    "has no bolt square in the table",
+                    value=frame,
+                    limit=", ".join(FRAMES),
+                    remedy="Measure the bolt square and drill by hand, or pick a frame named.",
+                )
+            ]
+        )
     square, boss, screw = FRAMES[frame]
     half, hole = square / 2, clearance(screw)
     shapes: list[Shape] = []
@@ -161,21 +189,36 @@ def motor_plate(frame: str, mount: Mount, travel_mm: float) -> Drawing:
     low = -tall / 2 - mount.overhang_mm * 0.5
     shapes += _box(0.0, (tall / 2 + low) / 2, width, tall / 2 - low, "OUTLINE")
     shapes += _row(mount, low + clearance(mount.bolt_mm) + 2, width)
-    what = f"motor plate {frame}: square {square:g}, holes {hole:g}" + (f", slots {travel_mm:g} long travel" if travel_mm else "")
-    shapes += [*_cross(0.0, 0.0, 6.0), Words(-width / 2, tall / 2 + 3, f"{what}; {mount.material} {mount.thickness_mm:g} mm")]
+    what = f"motor plate {frame}: square {square:g}, holes {hole:g}" + (
+        f", slots {travel_mm:g} long travel" if travel_mm else ""
+    )
+    shapes += [
+        *_cross(0.0, 0.0, 6.0),
+        Words(-width / 2, tall / 2 + 3, f"{what}; {mount.material} {mount.thickness_mm:g} mm"),
+    ]
     return Drawing("motor plate", tuple(shapes))
 
 
 def idler_plate(idler: Idler, mount: Mount, tensioner: Tensioner, slot_mm: float) -> Drawing:
-    """Holes of an idler's plate: its axle (a slot where the idler slides in it) and the bolts to the frame."""
+    """Holes of an idler's plate: its axle (a slot where the idler slides in it) and the bolts to the
+    frame.
+    """
     hole = clearance(idler.axle_mm)
     slides = tensioner.kind == "slotted idler"
     width, tall = max(mount.width_mm, slot_mm + 20 if slides else 0.0), mount.overhang_mm + 20
-    shapes: list[Shape] = _slot(0.0, 0.0, max(slot_mm, hole), hole, "HOLES") if slides else [Circle(0.0, 0.0, hole / 2, "HOLES")]
+    shapes: list[Shape] = (
+        _slot(0.0, 0.0, max(slot_mm, hole), hole, "HOLES")
+        if slides
+        else [Circle(0.0, 0.0, hole / 2, "HOLES")]
+    )
     low = -mount.overhang_mm - 10
     shapes += _box(0.0, low + tall / 2, width, tall, "OUTLINE")
     shapes += _row(mount, low + clearance(mount.bolt_mm) + 2, width)
-    says = f"idler plate: axle {idler.axle_mm:g}" + (f", slot {slot_mm:.1f}" if slides else "") + f"; {mount.material} {mount.thickness_mm:g} mm"
+    says = (
+        f"idler plate: axle {idler.axle_mm:g}"
+        + (f", slot {slot_mm:.1f}" if slides else "")
+        + f"; {mount.material} {mount.thickness_mm:g} mm"
+    )
     shapes += [*_cross(0.0, 0.0, 6.0), Words(-width / 2, low + tall + 3, says)]
     return Drawing("idler plate", tuple(shapes))
 
@@ -187,18 +230,41 @@ def _row(mount: Mount, y: float, width: float) -> list[Shape]:
     return [
         s
         for i in range(mount.bolts)
-        for s in (Circle(-width / 2 + step * (i + 0.5), y, r, "HOLES"), *_cross(-width / 2 + step * (i + 0.5), y, r + 2))
+        for s in (
+            Circle(-width / 2 + step * (i + 0.5), y, r, "HOLES"),
+            *_cross(-width / 2 + step * (i + 0.5), y, r + 2),
+        )
     ]
 
 
-def stack_drawing(name: str, seat_mm: float, layers: Sequence[tuple[str, float, float]], line_mm: float | None, axle_mm: float) -> Drawing:
-    """A stack from the side: `layers` are name, thickness and diameter from the seat upwards; `line_mm` the height of the belt line."""
-    shapes: list[Shape] = [Line(-20.0, seat_mm, 20.0, seat_mm, "OUTLINE"), Words(22.0, seat_mm - 1, f"seat {seat_mm:g}", 2.0)]
+def stack_drawing(
+    name: str,
+    seat_mm: float,
+    layers: Sequence[tuple[str, float, float]],
+    line_mm: float | None,
+    axle_mm: float,
+) -> Drawing:
+    """A stack from the side: `layers` are name, thickness and diameter from the seat upwards; `line_mm` the
+    height of the belt line.
+    """
+    shapes: list[Shape] = [
+        Line(-20.0, seat_mm, 20.0, seat_mm, "OUTLINE"),
+        Words(22.0, seat_mm - 1, f"seat {seat_mm:g}", 2.0),
+    ]
     at = seat_mm
     for label, thick, wide in layers:
-        shapes += [*_box(0.0, at + thick / 2, wide, thick, "STACK"), Words(wide / 2 + 2, at + thick / 2 - 0.8, f"{label}, {thick:g}", 1.6)]
+        shapes += [
+            *_box(0.0, at + thick / 2, wide, thick, "STACK"),
+            Words(wide / 2 + 2, at + thick / 2 - 0.8, f"{label}, {thick:g}", 1.6),
+        ]
         at += thick
-    shapes += [Line(-axle_mm / 2, seat_mm - 6, -axle_mm / 2, at + 4, "AXLE"), Line(axle_mm / 2, seat_mm - 6, axle_mm / 2, at + 4, "AXLE")]
+    shapes += [
+        Line(-axle_mm / 2, seat_mm - 6, -axle_mm / 2, at + 4, "AXLE"),
+        Line(axle_mm / 2, seat_mm - 6, axle_mm / 2, at + 4, "AXLE"),
+    ]
     if line_mm is not None:
-        shapes += [Line(-26.0, line_mm, 26.0, line_mm, "CENTRES"), Words(-26.0, line_mm + 0.6, f"belt line {line_mm:g}", 2.0)]
+        shapes += [
+            Line(-26.0, line_mm, 26.0, line_mm, "CENTRES"),
+            Words(-26.0, line_mm + 0.6, f"belt line {line_mm:g}", 2.0),
+        ]
     return Drawing(name, tuple(shapes))

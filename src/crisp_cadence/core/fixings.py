@@ -15,7 +15,8 @@ def set_screw_grip(hold_n: Real, shaft_mm: Real, screws: Real, flat_factor: Real
     Equation: T = F_h·(d/2)·n·c
     Units: N, mm, –, – (1 round shaft, 2 on a flat) → N·m
     Range: screws seated to full torque on steel; half of it after a few reversals without threadlock
-    Source: from memory — holding power of cup-point set screws, machinery handbooks; the flat's factor 2 is common practice
+    Source: from memory — holding power of cup-point set screws, machinery handbooks; the flat's factor 2 is
+    common practice
 
     >>> round(set_screw_grip(700.0, 5.0, 1, 2), 3)
     3.5
@@ -59,7 +60,8 @@ def press_grip(shaft_mm: Real, hub_mm: Real, interference_mm: Real, length_mm: R
 
     Equation: T = µ·p·π·d·l·d/2, p = δ/d / [((D² + d²)/(D² − d²) + ν_h)/E_h + (1 − ν_s)/E_s]
     Units: mm, mm, mm, mm, – → N·m
-    Range: solid steel shaft (205 GPa, ν 0.3), aluminium hub (69 GPa, ν 0.33) larger than the shaft, elastic, δ on the diameter
+    Range: solid steel shaft (205 GPa, ν 0.3), aluminium hub (69 GPa, ν 0.33) larger than the shaft, elastic,
+    δ on the diameter
     Source: handbook — thick-walled cylinders (Lamé), press fits in any machine-design text
 
     >>> round(press_grip(5.0, 13.0, 0.015, 7.0, 0.12), 3)

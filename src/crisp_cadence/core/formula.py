@@ -1,7 +1,10 @@
-"""What makes a number open to its source: formulas that describe themselves, and the ledger that records their use.
+"""What makes a number open to its source: formulas that describe themselves, and the ledger that records
+their use.
 
-A public function of the core says, in its docstring, its equation, units, range and source, and shows an example. The
-decorator `formula` reads these lines once; `Ledger.calc` calls the function and writes down result, inputs and source.
+A public function of the core says, in its docstring, its equation, units, range and source, and shows an
+example. The
+decorator `formula` reads these lines once; `Ledger.calc` calls the function and writes down result, inputs
+and source.
 So the text that a maker reads beside a number and the code that made the number are the same piece.
 """
 
@@ -17,7 +20,15 @@ from .record import record
 # Formulas take one number or an array of candidates alike; NumPy decides which comes out.
 Real: TypeAlias = Any
 
-SOURCE_KINDS = ("standard", "handbook", "common practice", "from memory", "estimate", "measured by you", "your entry")
+SOURCE_KINDS = (
+    "standard",
+    "handbook",
+    "common practice",
+    "from memory",
+    "estimate",
+    "measured by you",
+    "your entry",
+)
 
 SECTIONS = ("Equation", "Units", "Range", "Source")
 
@@ -63,13 +74,21 @@ def read_docstring(name: str, doc: str) -> Formula:
         raise ValueError(f"{name}: docstring lacks {', '.join(lacking)}")
     kind, _, source = found["Source"].partition(" — ")
     if kind not in SOURCE_KINDS or not source:
-        raise ValueError(f"{name}: source must read '<kind> — <text>' with a kind of {SOURCE_KINDS}, got {found['Source']!r}")
+        raise ValueError(
+            f"{name}: source must read '<kind> — <text>' with a kind of {SOURCE_KINDS}, got "
+            f"{found['Source']!r}"
+        )
     unit = found["Units"].rpartition("→")[2].strip()
-    return Formula(name, doc.strip().splitlines()[0].rstrip("."), found["Equation"], found["Units"], unit, found["Range"], kind, source)
+    title = " ".join(doc.strip().partition("\n\n")[0].split())
+    return Formula(
+        name, title.rstrip("."), found["Equation"], found["Units"], unit, found["Range"], kind, source
+    )
 
 
 def formula(fn: Fn) -> Fn:
-    """Register a function whose docstring states equation, units, range and source; two of one name are refused."""
+    """Register a function whose docstring states equation, units, range and source; two of one name are
+    refused.
+    """
     if fn.__name__ in FORMULAS:
         raise ValueError(f"{fn.__name__}: there is a formula of that name already")
     FORMULAS[fn.__name__] = read_docstring(fn.__name__, fn.__doc__ or "")
@@ -104,7 +123,9 @@ class Input:
 
 
 class _Inputs:
-    """Lays out a result's inputs when somebody opens it: most are never opened, and an evaluation has some four hundred."""
+    """Lays out a result's inputs when somebody opens it: most are never opened, and an evaluation has some
+    four hundred.
+    """
 
     def __get__(self, made: Quantity | None, _: type) -> Any:
         if made is None:
@@ -141,17 +162,35 @@ class Quantity:
         missing: tuple[str, ...],
     ) -> None:
         own = self.__dict__  # filled straight away, as record does
-        own["key"], own["label"], own["value"], own["unit"], own["equation"] = key, label, value, unit, equation
+        own["key"], own["label"], own["value"], own["unit"], own["equation"] = (
+            key,
+            label,
+            value,
+            unit,
+            equation,
+        )
         own["terms"], own["source_kind"], own["source"], own["missing"] = terms, source_kind, source, missing
 
     def named(self, label: str) -> Quantity:
         """The same result under another label."""
         if label == self.label:
             return self
-        return Quantity(self.key, label, self.value, self.unit, self.equation, self.__dict__["terms"], self.source_kind, self.source, self.missing)
+        return Quantity(
+            self.key,
+            label,
+            self.value,
+            self.unit,
+            self.equation,
+            self.__dict__["terms"],
+            self.source_kind,
+            self.source,
+            self.missing,
+        )
 
     def opened(self) -> Quantity:
-        """Itself with its inputs laid out, as those need it who read the instance's dictionary (a JSON writer)."""
+        """Itself with its inputs laid out, as those need it who read the instance's dictionary (a JSON
+        writer).
+        """
         assert self.inputs is not None
         return self
 
@@ -170,7 +209,9 @@ def _input(name: str, term: Term) -> Input:
 
 
 def _values(terms: Mapping[str, Term]) -> tuple[dict[str, float | None], tuple[str, ...]]:
-    """Bare values and missing paths of a call's terms, in one pass: this runs some hundred times an evaluation."""
+    """Bare values and missing paths of a call's terms, in one pass: this runs some hundred times an
+    evaluation.
+    """
     values: dict[str, float | None] = {}
     lacking: tuple[str, ...] = ()
     for name, term in terms.items():
@@ -211,7 +252,17 @@ class Ledger:
         """Call a registered formula and write its result down; missing inputs pass through by name."""
         meta = FORMULAS[fn.__name__]
         values, lacking = _values(terms)
-        return self._write(key, label, None if lacking else fn(**values), meta.unit, meta.equation, terms, meta.source_kind, meta.source, lacking)
+        return self._write(
+            key,
+            label,
+            None if lacking else fn(**values),
+            meta.unit,
+            meta.equation,
+            terms,
+            meta.source_kind,
+            meta.source,
+            lacking,
+        )
 
     def put(
         self,

@@ -38,7 +38,13 @@ def shaft_spring(ctx: Context, diameter: Term, overhang: str, lam: Quantity) -> 
         diameter_mm=diameter,
         length_mm=ctx.given(overhang),
     )
-    return ctx.calc("shaft.at_carriage", "Bare shaft at the carriage", springs.torsion_at_carriage, stiffness_nm_rad=k, radians_per_mm=lam)
+    return ctx.calc(
+        "shaft.at_carriage",
+        "Bare shaft at the carriage",
+        springs.torsion_at_carriage,
+        stiffness_nm_rad=k,
+        radians_per_mm=lam,
+    )
 
 
 def give_along(
@@ -54,12 +60,20 @@ def give_along(
     g, r = ctx.given, ctx.book.results
     positions = end.positions(ctx, POSITIONS)
     known = not missing_in(k for _, _, k in torque_path)
-    network = end.springs(ctx, positions, [(p, label, k.value or 0.0) for p, label, k in torque_path]) if known else None
+    network = (
+        end.springs(ctx, positions, [(p, label, k.value or 0.0) for p, label, k in torque_path])
+        if known
+        else None
+    )
     own = end.own_springs(ctx, positions)
     if network is None and not torque_path and not own:
         return None, ()  # nothing in this chain is known to give
     # A mount that lacks its measurement is the only input of the network that is not a result already.
-    mounts = [g(f"end.{m}.stiffness_n_mm") for m in ("motor_mount", "idler_mount") if getattr(getattr(end, m, None), "kind", "") == "measured"]
+    mounts = [
+        g(f"end.{m}.stiffness_n_mm")
+        for m in ("motor_mount", "idler_mount")
+        if getattr(getattr(end, m, None), "kind", "") == "measured"
+    ]
     inputs: dict[str, Term] = {
         **{p.replace(".", "_"): k for p, _, k in torque_path},
         **({"ea": r["belt.ea"]} if "belt.ea" in r else {}),
@@ -79,16 +93,37 @@ def give_along(
         shares = tuple(
             sorted(
                 (
-                    Share(p, labels[p], float(s[softest]), float(s[0]), float(s[-1]), soft.get(p) or _SHARE_FIELD.get(p, "end"))
+                    Share(
+                        p,
+                        labels[p],
+                        float(s[softest]),
+                        float(s[0]),
+                        float(s[-1]),
+                        soft.get(p) or _SHARE_FIELD.get(p, "end"),
+                    )
                     for p, s in by_part.items()
                 ),
                 key=lambda s: -s.share,
             )
         )
         if field is not None and None not in (rotor.value, field.value, r["mass.total"].value):
-            modes = springs.two_modes(rotor.value, (r["mass.total"].value or 0) / moving.motors, field.value, 1 / without["field"])
-    equation, source = ("1/(fᵀ·K⁻¹·f), softest place of the travel", "small stiffness network: belt runs, mounts, shaft, gearbox, rotor field")
-    k_min = ctx.over_travel("stiffness.min", "Stiffness at the carriage, softest place", stiffness, "N/mm", equation, source, inputs, worst=np.min)
+            modes = springs.two_modes(
+                rotor.value, (r["mass.total"].value or 0) / moving.motors, field.value, 1 / without["field"]
+            )
+    equation, source = (
+        "1/(fᵀ·K⁻¹·f), softest place of the travel",
+        "small stiffness network: belt runs, mounts, shaft, gearbox, rotor field",
+    )
+    k_min = ctx.over_travel(
+        "stiffness.min",
+        "Stiffness at the carriage, softest place",
+        stiffness,
+        "N/mm",
+        equation,
+        source,
+        inputs,
+        worst=np.min,
+    )
     ctx.over_travel(
         "stiffness.max",
         "Stiffness at the carriage, stiffest place",
@@ -113,12 +148,16 @@ def give_along(
             tuple(zeros.tolist()),
             tuple((zeros if high is None else high).tolist()),
             tuple((whip / stiffness).tolist()),
-            tuple([(r["belt.peak_force"].value or 0) * (share + ctx.design.assumptions.slack_keep)] * POSITIONS),
+            tuple(
+                [(r["belt.peak_force"].value or 0) * (share + ctx.design.assumptions.slack_keep)] * POSITIONS
+            ),
         )
     return curves, shares
 
 
-def _modes(ctx: Context, low: FloatArray | None, high: FloatArray | None, k_min: Quantity, rotor: Quantity) -> None:
+def _modes(
+    ctx: Context, low: FloatArray | None, high: FloatArray | None, k_min: Quantity, rotor: Quantity
+) -> None:
     g, r = ctx.given, ctx.book.results
     text = "two masses on two springs, eigenvalues in closed form"
     first = ctx.over_travel(
@@ -158,21 +197,53 @@ def precision(ctx: Context, backlash: Quantity, positioning: bool) -> None:
     if "stiffness.min" not in r:
         return
     k, allowed, margin = r["stiffness.min"], g("aim.error_mm"), g("assumptions.margin_error")
-    whip = ctx.calc("error.whip", "Whip of the carriage on starting and stopping", axis.give, force_n=r["force.whip"], stiffness_n_mm=k)
+    whip = ctx.calc(
+        "error.whip",
+        "Whip of the carriage on starting and stopping",
+        axis.give,
+        force_n=r["force.whip"],
+        stiffness_n_mm=k,
+    )
     push = ctx.calc("error.push", "Give under the push", axis.give, force_n=g("aim.push_n"), stiffness_n_mm=k)
-    sag = ctx.calc("error.sag", "Sag under the load held", axis.give, force_n=r["force.hold"], stiffness_n_mm=k)
-    lost = ctx.calc("error.lost", "Lost motion on reversing", axis.lost_motion, friction_n=r["force.drag"], stiffness_n_mm=k, backlash_mm=backlash)
+    sag = ctx.calc(
+        "error.sag", "Sag under the load held", axis.give, force_n=r["force.hold"], stiffness_n_mm=k
+    )
+    lost = ctx.calc(
+        "error.lost",
+        "Lost motion on reversing",
+        axis.lost_motion,
+        friction_n=r["force.drag"],
+        stiffness_n_mm=k,
+        backlash_mm=backlash,
+    )
     for key, label, got, says in (
         (
             "whip",
             "Whip on starting and stopping",
             whip,
-            "A wider belt, a shorter loop, stiffer mounts, or less acceleration; see what gives most in Shake.",
+            "A wider belt, a shorter loop, stiffer mounts, or less acceleration; see what gives most "
+            "in Shake.",
         ),
         ("push_give", "Give under the push", push, "A wider belt or stiffer mounts."),
         ("sag", "Sag under the load held", sag, "A stiffer chain, or a counterweight."),
-        ("lost", "Lost motion (resolution under load)", lost, "Less friction, a stiffer chain, or less backlash."),
+        (
+            "lost",
+            "Lost motion (resolution under load)",
+            lost,
+            "Less friction, a stiffer chain, or less backlash.",
+        ),
     ):
         if not positioning and key != "push_give":
             continue
-        ctx.rung(key, label, got, allowed, margin, unit="mm", section="stiffness", path="aim.error_mm", says=says, lower_is_better=True)
+        ctx.rung(
+            key,
+            label,
+            got,
+            allowed,
+            margin,
+            unit="mm",
+            section="stiffness",
+            path="aim.error_mm",
+            says=says,
+            lower_is_better=True,
+        )

@@ -1,4 +1,6 @@
-"""The layouts that makers build: what each one gives and costs, where makers disagree, and a design to begin with."""
+"""The layouts that makers build: what each one gives and costs, where makers disagree, and a design to begin
+with.
+"""
 
 from __future__ import annotations
 
@@ -108,6 +110,14 @@ def begin(layout: str, name: str) -> AxisDesign:
     found = LAYOUTS.get(layout)
     if found is None:
         raise EntryError(
-            [problem("layout", "is not a layout of this program", value=layout, limit=", ".join(LAYOUTS), remedy="Pick one of those named.")]
+            [
+                problem(
+                    "layout",
+                    "is not a layout of this program",
+                    value=layout,
+                    limit=", ".join(LAYOUTS),
+                    remedy="Pick one of those named.",
+                )
+            ]
         )
     return design_from({"name": name, **copy.deepcopy(found.begin)})

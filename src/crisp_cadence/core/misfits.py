@@ -20,7 +20,17 @@ def misfits(made: Iterable[Made], results: Mapping[str, Quantity]) -> tuple[Misf
         needed = now.value if now is not None else None
         unit = now.unit if now is not None else ""
         if needed is None:
-            out.append(Misfit(piece.key, piece.label, piece.value, None, unit, False, "no longer part of this design, or not worked out yet"))
+            out.append(
+                Misfit(
+                    piece.key,
+                    piece.label,
+                    piece.value,
+                    None,
+                    unit,
+                    False,
+                    "no longer part of this design, or not worked out yet",
+                )
+            )
             continue
         over = piece.value - needed
         if abs(over) <= SAME_MM:
@@ -28,6 +38,9 @@ def misfits(made: Iterable[Made], results: Mapping[str, Quantity]) -> tuple[Misf
         elif piece.key in LONGER_SERVES and over > 0:
             says, fits = f"{over:.1f} {unit} longer than needed now: trim it", True
         else:
-            says, fits = f"{abs(over):.2f} {unit} too {'long' if over > 0 else 'short'} for the design as it is now", False
+            says, fits = (
+                f"{abs(over):.2f} {unit} too {'long' if over > 0 else 'short'} for the design as it is now",
+                False,
+            )
         out.append(Misfit(piece.key, piece.label, piece.value, needed, unit, fits, says))
     return tuple(out)

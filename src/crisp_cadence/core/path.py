@@ -1,6 +1,7 @@
 """Belt paths: any row of pulleys, each with the belt on one side of it, joined by common tangents.
 
-Millimetres; x along the travel, y upwards. A belt that runs with a pulley on its left turns anticlockwise round it (side +1),
+Millimetres; x along the travel, y upwards. A belt that runs with a pulley on its left turns anticlockwise
+round it (side +1),
 with the pulley on its right clockwise (side −1); teeth and back follow from that.
 """
 
@@ -20,7 +21,9 @@ FREE = 2 * math.pi - 0.7  # a wrap beyond this is a pulley that the belt passes 
 
 @record
 class Round:
-    """One pulley of a path: axis, pitch-line radius, the side on which the belt has it, and the part of the design that it is."""
+    """One pulley of a path: axis, pitch-line radius, the side on which the belt has it, and the part of the
+    design that it is.
+    """
 
     name: str
     x_mm: float
@@ -44,7 +47,9 @@ class Span:
 
 @record
 class Path:
-    """A belt path worked out: `spans[i]` leads from pulley i to the next one, `wraps[i]` is the belt's angle on pulley i."""
+    """A belt path worked out: `spans[i]` leads from pulley i to the next one, `wraps[i]` is the belt's angle
+    on pulley i.
+    """
 
     rounds: tuple[Round, ...]
     spans: tuple[Span, ...]
@@ -76,7 +81,13 @@ def _tangent(a: Round, b: Round) -> tuple[Span, float]:
         raise ValueError(f"{a.name} and {b.name} stand too close for a belt between them")
     heading = math.atan2(dy, dx) - math.asin((sb - sa) / distance)
     nx, ny = -math.sin(heading), math.cos(heading)
-    span = Span(a.x_mm - sa * nx, a.y_mm - sa * ny, b.x_mm - sb * nx, b.y_mm - sb * ny, float(tangent_length(distance, sa, sb)))
+    span = Span(
+        a.x_mm - sa * nx,
+        a.y_mm - sa * ny,
+        b.x_mm - sb * nx,
+        b.y_mm - sb * ny,
+        float(tangent_length(distance, sa, sb)),
+    )
     return span, heading
 
 
@@ -84,8 +95,10 @@ def _tangent(a: Round, b: Round) -> tuple[Span, float]:
 def belt_path(rounds: tuple[Round, ...], closed: bool = True) -> Path:
     """Straight pieces, wraps and length of a belt round pulleys in belt order.
 
-    An open path begins and ends on points: pulleys of radius 0. EntryError names the pulley at which a path cannot exist:
-    overlapping another, too close to its neighbour, in the way of a straight piece, or with the belt inside out.
+    An open path begins and ends on points: pulleys of radius 0. EntryError names the pulley at which a path
+    cannot exist:
+    overlapping another, too close to its neighbour, in the way of a straight piece, or with the belt inside
+    out.
 
     Equation: L = Σ l + Σ r·θ; tangents at the angle atan2(Δy, Δx) − asin((s_b·r_b − s_a·r_a)/C)
     Units: mm (places and pitch-line radii), – (side ±1) → mm
@@ -105,7 +118,9 @@ def belt_path(rounds: tuple[Round, ...], closed: bool = True) -> Path:
         try:
             span, heading = _tangent(rounds[i], rounds[j])
         except ValueError as error:
-            raise _impossible(rounds[j] if rounds[j].field else rounds[i], f"cannot be reached: {error}") from None
+            raise _impossible(
+                rounds[j] if rounds[j].field else rounds[i], f"cannot be reached: {error}"
+            ) from None
         spans.append(span)
         headings.append(heading)
     wraps = []
@@ -114,12 +129,23 @@ def belt_path(rounds: tuple[Round, ...], closed: bool = True) -> Path:
         turn = 0.0 if ends else (pulley.side * (headings[i] - headings[i - 1])) % (2 * math.pi)
         wraps.append(0.0 if turn > 2 * math.pi - HAIR else turn)
         if FREE < turn <= 2 * math.pi - HAIR:
-            raise _impossible(pulley, "does not touch the belt: as it stands the belt would have to loop round it. Press it further in")
+            raise _impossible(
+                pulley,
+                "does not touch the belt: as it stands the belt would have to loop round it. Press "
+                "it further in",
+            )
     _no_cut(rounds, spans, pairs)
-    if closed and abs(abs(math.fsum(r.side * w for r, w in zip(rounds, wraps, strict=True))) - 2 * math.pi) > 1e-6:
+    if (
+        closed
+        and abs(abs(math.fsum(r.side * w for r, w in zip(rounds, wraps, strict=True))) - 2 * math.pi) > 1e-6
+    ):
         most = max(range(count), key=lambda i: wraps[i])
-        raise _impossible(rounds[most], "has the belt inside out: it would cross itself before it comes round")
-    length = math.fsum(s.length_mm for s in spans) + math.fsum(r.radius_mm * w for r, w in zip(rounds, wraps, strict=True))
+        raise _impossible(
+            rounds[most], "has the belt inside out: it would cross itself before it comes round"
+        )
+    length = math.fsum(s.length_mm for s in spans) + math.fsum(
+        r.radius_mm * w for r, w in zip(rounds, wraps, strict=True)
+    )
     return Path(rounds, tuple(spans), tuple(wraps), length)
 
 
@@ -127,14 +153,18 @@ def _impossible(pulley: Round, says: str) -> EntryError:
     return EntryError(
         [
             problem(
-                pulley.field or "end", f"{pulley.name.lower()} {says}", remedy="Move it, take a smaller one, or lead the belt round its other side."
+                pulley.field or "end",
+                f"{pulley.name.lower()} {says}",
+                remedy="Move it, take a smaller one, or lead the belt round its other side.",
             )
         ]
     )
 
 
 def _no_overlap(rounds: tuple[Round, ...], closed: bool) -> None:
-    """EntryError where two pulleys of one belt stand in each other; a hair of contact is let pass, the tangents decide there."""
+    """EntryError where two pulleys of one belt stand in each other; a hair of contact is let pass, the
+    tangents decide there.
+    """
     listed = sorted((r for r in rounds if r.radius_mm > 0), key=lambda r: r.x_mm - r.radius_mm)
     for i, a in enumerate(listed):
         right = a.x_mm + a.radius_mm
@@ -145,28 +175,53 @@ def _no_overlap(rounds: tuple[Round, ...], closed: bool) -> None:
             if apart < need * (1 - 1e-6):
                 later = a if rounds.index(a) > rounds.index(b) else b
                 other = b if later is a else a
-                raise _impossible(later, f"overlaps with the {other.name.lower()}: {apart:.2f} mm apart, the belt on both needs {need:.2f} mm")
+                raise _impossible(
+                    later,
+                    f"overlaps with the {other.name.lower()}: {apart:.2f} mm apart, the belt on both "
+                    f"needs {need:.2f} mm",
+                )
 
 
 def _no_cut(rounds: tuple[Round, ...], spans: list[Span], pairs: list[tuple[int, int]]) -> None:
     """EntryError where a straight piece runs into a pulley, or crosses another straight piece."""
-    boxes = [(min(s.x0_mm, s.x1_mm), max(s.x0_mm, s.x1_mm), min(s.y0_mm, s.y1_mm), max(s.y0_mm, s.y1_mm)) for s in spans]
+    boxes = [
+        (min(s.x0_mm, s.x1_mm), max(s.x0_mm, s.x1_mm), min(s.y0_mm, s.y1_mm), max(s.y0_mm, s.y1_mm))
+        for s in spans
+    ]
     wheels = [(k, r, r.radius_mm, r.x_mm, r.y_mm) for k, r in enumerate(rounds) if r.radius_mm > 0]
     for place, (left, right, low, high) in enumerate(boxes):
         i, j = pairs[place]
         for k, r, radius, x, y in wheels:
-            if x + radius <= left or x - radius >= right or y + radius <= low or y - radius >= high or k in (i, j):
+            if (
+                x + radius <= left
+                or x - radius >= right
+                or y + radius <= low
+                or y - radius >= high
+                or k in (i, j)
+            ):
                 continue
             if _distance(spans[place], r) < radius * (1 - 1e-6):
-                raise _impossible(r, f"stands in the way of the belt between {rounds[i].name.lower()} and {rounds[j].name.lower()}")
+                raise _impossible(
+                    r,
+                    f"stands in the way of the belt between {rounds[i].name.lower()} and "
+                    f"{rounds[j].name.lower()}",
+                )
     for a, (left, right, low, high) in enumerate(boxes):
         for b in range(a + 1, len(boxes)):
             other = boxes[b]
-            if other[0] < right and other[1] > left and other[2] < high and other[3] > low and _cross(spans[a], spans[b]):
+            if (
+                other[0] < right
+                and other[1] > left
+                and other[2] < high
+                and other[3] > low
+                and _cross(spans[a], spans[b])
+            ):
                 i, j = pairs[b]
                 raise _impossible(
                     rounds[i] if rounds[i].field else rounds[j],
-                    f"makes the belt cross itself: the piece to {rounds[j].name.lower()} cuts the one from {rounds[pairs[a][0]].name.lower()} to {rounds[pairs[a][1]].name.lower()}",
+                    f"makes the belt cross itself: the piece to {rounds[j].name.lower()} cuts the "
+                    f"one from {rounds[pairs[a][0]].name.lower()} to "
+                    f"{rounds[pairs[a][1]].name.lower()}",
                 )
 
 
@@ -184,13 +239,18 @@ def _cross(a: Span, b: Span) -> bool:
 def _distance(span: Span, pulley: Round) -> float:
     """From a pulley's axis to a straight piece."""
     dx, dy = span.x1_mm - span.x0_mm, span.y1_mm - span.y0_mm
-    along = ((pulley.x_mm - span.x0_mm) * dx + (pulley.y_mm - span.y0_mm) * dy) / max(dx * dx + dy * dy, 1e-12)
+    along = ((pulley.x_mm - span.x0_mm) * dx + (pulley.y_mm - span.y0_mm) * dy) / max(
+        dx * dx + dy * dy, 1e-12
+    )
     along = min(1.0, max(0.0, along))
     return math.hypot(span.x0_mm + along * dx - pulley.x_mm, span.y0_mm + along * dy - pulley.y_mm)
 
 
-def place_for_length(path_at: Callable[[float], float], length_mm: float, low_mm: float, high_mm: float) -> float | None:
-    """Where a movable pulley must stand for a belt of a given length; None where no place between the limits does.
+def place_for_length(
+    path_at: Callable[[float], float], length_mm: float, low_mm: float, high_mm: float
+) -> float | None:
+    """Where a movable pulley must stand for a belt of a given length; None where no place between the limits
+    does.
 
     Equation: L(s) = L_belt, solved for s between the limits
     Units: mm of belt for mm of travel, mm, mm, mm → mm
@@ -248,8 +308,12 @@ def mirrored(path: Path, about_mm: float) -> Path:
     >>> mirrored(belt_path((Round("a", 0, 0, 10, 1), Round("b", 500, 0, 10, 1))), 500.0).rounds[1].x_mm
     0.0
     """
-    rounds = tuple(replace(r, name=_other_hand(r.name), x_mm=about_mm - r.x_mm, side=-r.side) for r in path.rounds)
-    spans = tuple(Span(about_mm - s.x0_mm, s.y0_mm, about_mm - s.x1_mm, s.y1_mm, s.length_mm) for s in path.spans)
+    rounds = tuple(
+        replace(r, name=_other_hand(r.name), x_mm=about_mm - r.x_mm, side=-r.side) for r in path.rounds
+    )
+    spans = tuple(
+        Span(about_mm - s.x0_mm, s.y0_mm, about_mm - s.x1_mm, s.y1_mm, s.length_mm) for s in path.spans
+    )
     return Path(rounds, spans, path.wraps, path.length_mm)
 
 

@@ -55,8 +55,12 @@ class TensionAnswer:
     source: str
 
 
-def read_tension(design: AxisDesign, profiles: Mapping[str, Profile], reading: PluckReading | PushReading) -> TensionAnswer:
-    """Tension from a reading, against the band of the design; EntryError when an input lacks or the run was pushed too far."""
+def read_tension(
+    design: AxisDesign, profiles: Mapping[str, Profile], reading: PluckReading | PushReading
+) -> TensionAnswer:
+    """Tension from a reading, against the band of the design; EntryError when an input lacks or the run was
+    pushed too far.
+    """
     results = {q.key: q for q in evaluate(design, profiles).results}
 
     def number(key: str) -> float:
@@ -85,11 +89,23 @@ def read_tension(design: AxisDesign, profiles: Mapping[str, Profile], reading: P
                     )
                 ]
             )
-        tension = float(fn(reading.force_n, number("belt.ea"), reading.deflection_mm, reading.span_mm, max(number("belt.free"), reading.span_mm)))
-    low, target, high = (results[k].value if k in results else None for k in ("tension.low", "tension.target", "tension.high"))
+        tension = float(
+            fn(
+                reading.force_n,
+                number("belt.ea"),
+                reading.deflection_mm,
+                reading.span_mm,
+                max(number("belt.free"), reading.span_mm),
+            )
+        )
+    low, target, high = (
+        results[k].value if k in results else None for k in ("tension.low", "tension.target", "tension.high")
+    )
     meta = FORMULAS[fn.__name__]
     verdict, says = _verdict(tension, low, high)
-    return TensionAnswer(tension, low, target, high, verdict, says, meta.equation, f"{meta.source_kind}: {meta.source}")
+    return TensionAnswer(
+        tension, low, target, high, verdict, says, meta.equation, f"{meta.source_kind}: {meta.source}"
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -123,7 +139,9 @@ def calibrate(steps_mm: float, commanded_mm: float, measured_mm: list[float]) ->
     return Calibration(new, (new / steps_mm - 1) * 100, mean, spread, says)
 
 
-def _verdict(tension: float, low: float | None, high: float | None) -> tuple[Literal["slack", "low", "within the band", "high", "no band"], str]:
+def _verdict(
+    tension: float, low: float | None, high: float | None
+) -> tuple[Literal["slack", "low", "within the band", "high", "no band"], str]:
     if tension <= 0:
         return "slack", "The run was slack at rest: tension the belt first, then measure again."
     if low is None or high is None:

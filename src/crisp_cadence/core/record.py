@@ -12,7 +12,8 @@ T = TypeVar("T")
 def record(cls: type[T]) -> type[T]:
     """A frozen dataclass whose __init__ fills the instance's dictionary straight away.
 
-    The usual frozen __init__ goes field by field through object.__setattr__ and takes about four times as long, which an
+    The usual frozen __init__ goes field by field through object.__setattr__ and takes about four times as
+    long, which an
     evaluation of some thousand records would feel.
 
     >>> @record

@@ -1,6 +1,8 @@
-"""Kinds of stages and ends: found by walking their packages, joined into one union that the design file reads by `kind`.
+"""Kinds of stages and ends: found by walking their packages, joined into one union that the design file reads
+by `kind`.
 
-A kind that this version does not know is kept as it stands (so that a file from a newer program survives) and is named
+A kind that this version does not know is kept as it stands (so that a file from a newer program survives) and
+is named
 when the design is evaluated.
 """
 
@@ -55,8 +57,15 @@ def union_of(classes: Iterable[type[Part]]) -> Any:
         return kind if kind in tags else UNKNOWN
 
     members = [Annotated[c, Tag(str(c.model_fields["kind"].default))] for c in classes]
-    # Exactly one of them fits each part, also for a reader of the schema: the last one takes only kinds that no other has.
-    strange = {"title": "Kind", "type": "string", "minLength": 1, "maxLength": 60, "not": {"enum": sorted(str(t) for t in tags)}}
+    # Exactly one of them fits each part, also for a reader of the schema: the last one takes only kinds that
+    # no other has.
+    strange = {
+        "title": "Kind",
+        "type": "string",
+        "minLength": 1,
+        "maxLength": 60,
+        "not": {"enum": sorted(str(t) for t in tags)},
+    }
     schema = {
         "title": "UnknownPart",
         "type": "object",
@@ -68,5 +77,9 @@ def union_of(classes: Iterable[type[Part]]) -> Any:
     members.append(Annotated[UnknownPart, Tag(UNKNOWN), WithJsonSchema(schema)])
     return Annotated[
         functools.reduce(operator.or_, members),
-        Discriminator(tag, custom_error_type="kind_missing", custom_error_message="Every part needs a 'kind' that says what it is"),
+        Discriminator(
+            tag,
+            custom_error_type="kind_missing",
+            custom_error_message="Every part needs a 'kind' that says what it is",
+        ),
     ]

@@ -14,7 +14,19 @@ from .scene import Scene
 
 Verdict = Literal["holds", "tight", "short", "unknown", "no demand"]
 Step = Literal["aim", "drive", "belt", "shake", "build", "tune", "log"]
-Section = Literal["travel", "loads", "motor", "control", "stages", "end", "tension", "running", "stiffness", "bill", "readings"]
+Section = Literal[
+    "travel",
+    "loads",
+    "motor",
+    "control",
+    "stages",
+    "end",
+    "tension",
+    "running",
+    "stiffness",
+    "bill",
+    "readings",
+]
 # The step on which each section of the ladder stands.
 STEP_OF: dict[Section, Step] = {
     "travel": "aim",
@@ -136,7 +148,8 @@ class BillLine:
 class WorkStep:
     """One step of the order of work.
 
-    `after` names the steps that come first, `covers` those it would make unreachable, `needs` the parts (by their design
+    `after` names the steps that come first, `covers` those it would make unreachable, `needs` the parts (by
+    their design
     path) that must be here.
     """
 
@@ -167,7 +180,9 @@ class PlannedStep:
 
 @record
 class OrderLine:
-    """A part to order, and the first step of the work that it holds up; those that hold up the earliest step come first."""
+    """A part to order, and the first step of the work that it holds up; those that hold up the earliest step
+    come first.
+    """
 
     what: str
     field: str
@@ -195,7 +210,9 @@ class Setting:
 
 @record
 class PluckTarget:
-    """Where to put the carriage, what to pluck, how it should sound; and the same by pushing the run aside."""
+    """Where to put the carriage, what to pluck, how it should sound; and the same by pushing the run
+    aside.
+    """
 
     run: str
     carriage_mm: float
@@ -317,7 +334,9 @@ def _adapter() -> TypeAdapter[Report]:
 
 
 def report_json(report: Report, *, inputs: bool = True, indent: int | None = None) -> bytes:
-    """The report as JSON; without the inputs of its results it is half as long (a screen asks for those when one is opened)."""
+    """The report as JSON; without the inputs of its results it is half as long (a screen asks for those when
+    one is opened).
+    """
     if not inputs:
         return _adapter().dump_json(report, exclude={"results": {"__all__": {"inputs"}}}, indent=indent)
     for quantity in report.results:

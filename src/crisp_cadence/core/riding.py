@@ -17,7 +17,9 @@ NOTE = "rides on it"
 
 @record
 class Standing:
-    """An axis among those of its machine: its design with what rides on it, or why it cannot be read or counted."""
+    """An axis among those of its machine: its design with what rides on it, or why it cannot be read or
+    counted.
+    """
 
     id: str
     name: str
@@ -27,9 +29,11 @@ class Standing:
 
 
 def as_load(design: AxisDesign) -> Mass:
-    """A whole axis as one mass: what moves on it, its heaviest head, what rides on it, its motors and stages, and what stands still on it.
+    """A whole axis as one mass: what moves on it, its heaviest head, what rides on it, its motors and stages,
+    and what stands still on it.
 
-    A load beyond what one entry may hold is counted as several equal ones; EntryError where even that does not hold it, or where a stage
+    A load beyond what one entry may hold is counted as several equal ones; EntryError where even that does
+    not hold it, or where a stage
     of a kind that this version does not know says no mass that could be counted.
 
     >>> from crisp_cadence.core.layouts import begin
@@ -43,18 +47,40 @@ def as_load(design: AxisDesign) -> Mass:
     for stage in stages:
         mass = getattr(stage, "mass_kg", None)
         if mass is not None and (isinstance(mass, bool) or not isinstance(mass, (int, float))):
-            raise _uncounted(design.name, mass, "is not a mass that could be counted", "Correct the mass of its stages.")
+            raise _uncounted(
+                design.name, mass, "is not a mass that could be counted", "Correct the mass of its stages."
+            )
         weighed += (mass or 0.0) * motors
-    mass = sum(m.mass_kg * m.quantity for m in listed) + max((h.mass_kg for h in design.heads), default=0.0) + weighed
+    mass = (
+        sum(m.mass_kg * m.quantity for m in listed)
+        + max((h.mass_kg for h in design.heads), default=0.0)
+        + weighed
+    )
     pieces = max(1, math.ceil(mass / MASS_LIMIT_KG))
     if pieces > MOST_ALIKE:
         raise _uncounted(design.name, mass, "is heavier than any load that is counted", "Correct its masses.")
-    return Mass(label=design.name, mass_kg=round(mass / pieces, 6), quantity=pieces, source=Source(kind="your entry", note=NOTE))
+    return Mass(
+        label=design.name,
+        mass_kg=round(mass / pieces, 6),
+        quantity=pieces,
+        source=Source(kind="your entry", note=NOTE),
+    )
 
 
 def _uncounted(name: str, mass: object, why: str, remedy: str) -> EntryError:
     limit = MASS_LIMIT_KG * MOST_ALIKE
-    return EntryError([problem("riding", f"cannot be counted: “{name}” {why}", value=mass, limit=limit, unit="kg", remedy=remedy)])
+    return EntryError(
+        [
+            problem(
+                "riding",
+                f"cannot be counted: “{name}” {why}",
+                value=mass,
+                limit=limit,
+                unit="kg",
+                remedy=remedy,
+            )
+        ]
+    )
 
 
 def by_hand(design: AxisDesign) -> list[Mass]:
@@ -74,15 +100,19 @@ def room_for(design: AxisDesign | None, riders: int) -> None:
         raise EntryError(
             [
                 problem(
-                    "riding", f"would be too many: loads entered by hand ({loads}) and axes that ride on it ({riders})", value=loads + riders,
-                    limit=MOST_RIDING, remedy="Let fewer axes ride on this one, or enter several loads as one.",
+                    "riding",
+                    f"would be too many: loads entered by hand ({loads}) and axes that ride on it ({riders})",
+                    value=loads + riders,
+                    limit=MOST_RIDING,
+                    remedy="Let fewer axes ride on this one, or enter several loads as one.",
                 )
             ]
-        )  # fmt: skip
+        )
 
 
 def beneath(under: Mapping[str, str | None], axis: str) -> tuple[list[str], bool]:
-    """The axes beneath one, from the next to the lowest, and whether they lead back to it or round in a circle.
+    """The axes beneath one, from the next to the lowest, and whether they lead back to it or round in a
+    circle.
 
     >>> beneath({"head": "beam", "beam": "frame", "frame": None}, "head")
     (['beam', 'frame'], False)
@@ -98,7 +128,8 @@ def beneath(under: Mapping[str, str | None], axis: str) -> tuple[list[str], bool
 
 
 def carried(under: Mapping[str, str | None], wanted: Iterable[str]) -> list[str]:
-    """The wanted axes and all that ride on them, in the order of `under`; axes that ride in a circle come once.
+    """The wanted axes and all that ride on them, in the order of `under`; axes that ride in a circle come
+    once.
 
     >>> carried({"frame": None, "beam": "frame", "head": "beam", "lid": None}, ["beam"])
     ['beam', 'head']
@@ -131,7 +162,9 @@ def settled(listed: Iterable[Standing]) -> dict[str, Standing]:
             riders.setdefault(mount, []).append(axis)
     out: dict[str, Standing] = {}
     for axis in sorted(axes, key=lambda a: -len(ways[a][0])):  # what rides comes before what it rides on
-        out[axis] = _loaded(axes[axis], [out[r] for r in riders.get(axis, ()) if r in out], axis in ways[axis][0])
+        out[axis] = _loaded(
+            axes[axis], [out[r] for r in riders.get(axis, ()) if r in out], axis in ways[axis][0]
+        )
     return out
 
 
@@ -142,7 +175,10 @@ def _loaded(axis: Standing, riders: list[Standing], in_circle: bool) -> Standing
     if in_circle:
         found.append(
             problem(
-                "rides_on", "goes round in a circle: what this axis rides on rides on it", value=axis.rides_on, remedy="Let it ride on none, in Aim."
+                "rides_on",
+                "goes round in a circle: what this axis rides on rides on it",
+                value=axis.rides_on,
+                remedy="Let it ride on none, in Aim.",
             )
         )
     good = []
@@ -150,7 +186,14 @@ def _loaded(axis: Standing, riders: list[Standing], in_circle: bool) -> Standing
         if rider.design is None or rider.problems:
             why = "cannot be read" if rider.design is None else "cannot be worked out"
             remedy = "Open that axis and mend it, or let it ride on none."
-            found.append(problem("riding", f"is not known: “{rider.name}” rides on this axis and {why}", value=rider.name, remedy=remedy))
+            found.append(
+                problem(
+                    "riding",
+                    f"is not known: “{rider.name}” rides on this axis and {why}",
+                    value=rider.name,
+                    remedy=remedy,
+                )
+            )
             continue
         try:
             as_load(rider.design)
@@ -165,13 +208,17 @@ def _loaded(axis: Standing, riders: list[Standing], in_circle: bool) -> Standing
 
 
 def on_its_own(design: AxisDesign) -> AxisDesign:
-    """The design as a file brings it to another machine: the axes that rode on it stay as a load of their weight."""
+    """The design as a file brings it to another machine: the axes that rode on it stay as a load of their
+    weight.
+    """
 
     def kept(load: Mass) -> Mass:
         return (
             load
             if load.source.note != NOTE
-            else load.model_copy(update={"source": Source(kind="your entry", note="rode on it when the file was written")})
+            else load.model_copy(
+                update={"source": Source(kind="your entry", note="rode on it when the file was written")}
+            )
         )
 
     return design.model_copy(update={"riding": [kept(m) for m in design.riding]})

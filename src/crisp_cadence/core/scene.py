@@ -1,6 +1,8 @@
-"""True-scale drawings as data: wheels, strands, slabs and marks in millimetres, each with how it moves per millimetre of travel.
+"""True-scale drawings as data: wheels, strands, slabs and marks in millimetres, each with how it moves per
+millimetre of travel.
 
-Everything moves in a straight line or turns, so a screen only multiplies: place + travel·(dx, dy), angle + travel·turn.
+Everything moves in a straight line or turns, so a screen only multiplies: place + travel·(dx, dy), angle +
+travel·turn.
 """
 
 from __future__ import annotations
@@ -40,7 +42,9 @@ class Snap:
 
 @record
 class Handle:
-    """What dragging does: this number of the design grows by dx and dy for each millimetre that the hand moves along x and y."""
+    """What dragging does: this number of the design grows by dx and dy for each millimetre that the hand
+    moves along x and y.
+    """
 
     field: str
     value: float
@@ -52,7 +56,9 @@ class Handle:
 
 @record
 class SceneWheel:
-    """Something round that turns, in one of the planes that belts run in; `teeth` is 0 for a smooth one, `turn` in radians per millimetre, anticlockwise."""
+    """Something round that turns, in one of the planes that belts run in; `teeth` is 0 for a smooth one,
+    `turn` in radians per millimetre, anticlockwise.
+    """
 
     name: str
     form: WheelForm
@@ -112,7 +118,8 @@ class Slab:
 class Mark:
     """A word or a measure beside a place; `to` makes it a dimension line.
 
-    A level lifts it clear of the drawing, whatever the scale: 1 is the first row above it, −1 the first below.
+    A level lifts it clear of the drawing, whatever the scale: 1 is the first row above it, −1 the first
+    below.
     """
 
     text: str
@@ -136,7 +143,11 @@ class Scene:
 
 
 def strand_of(
-    path: Path, form: Literal["toothed", "v", "rope"], runs: float, pitch_mm: float = 0.0, moves: Iterable[tuple[float, float]] | None = None
+    path: Path,
+    form: Literal["toothed", "v", "rope"],
+    runs: float,
+    pitch_mm: float = 0.0,
+    moves: Iterable[tuple[float, float]] | None = None,
 ) -> Strand:
     """A strand from a worked-out path; `moves` says how each pulley travels (dx, dy per millimetre)."""
     drift = list(moves) if moves is not None else [(0.0, 0.0)] * len(path.rounds)
@@ -153,21 +164,61 @@ def strand_of(
 
 
 def toothed_wheel(
-    name: str, profile: Profile, at: Spot, radius_mm: float, bore_mm: float, turn: float, wrap_rad: float, smooth_mm: float | None,
-    field: str, part: str, handles: tuple[Handle, ...],
-) -> SceneWheel:  # fmt: skip
-    """A pulley or idler of a belt profile; `smooth_mm` is the outside radius of a smooth one, `part` the design path that it stands for."""
+    name: str,
+    profile: Profile,
+    at: Spot,
+    radius_mm: float,
+    bore_mm: float,
+    turn: float,
+    wrap_rad: float,
+    smooth_mm: float | None,
+    field: str,
+    part: str,
+    handles: tuple[Handle, ...],
+) -> SceneWheel:
+    """A pulley or idler of a belt profile; `smooth_mm` is the outside radius of a smooth one, `part` the
+    design path that it stands for.
+    """
     degrees = math.degrees(wrap_rad)
     if smooth_mm is not None:
         return SceneWheel(
-            name, "smooth", at, radius_mm, smooth_mm, min(bore_mm, smooth_mm), turn, 0, 0.0, 0.0, None, degrees, None, field, part, handles
+            name,
+            "smooth",
+            at,
+            radius_mm,
+            smooth_mm,
+            min(bore_mm, smooth_mm),
+            turn,
+            0,
+            0.0,
+            0.0,
+            None,
+            degrees,
+            None,
+            field,
+            part,
+            handles,
         )
     teeth = round(2 * math.pi * radius_mm / profile.pitch_mm)
     meshed = math.floor(teeth * wrap_rad / (2 * math.pi) + 1e-9)
     return SceneWheel(
-        name, "toothed", at, radius_mm, radius_mm - profile.pitch_line_mm, bore_mm, turn, teeth, profile.pitch_mm, profile.tooth_height_mm,
-        profile.flank_deg, degrees, meshed, field, part, handles,
-    )  # fmt: skip
+        name,
+        "toothed",
+        at,
+        radius_mm,
+        radius_mm - profile.pitch_line_mm,
+        bore_mm,
+        turn,
+        teeth,
+        profile.pitch_mm,
+        profile.tooth_height_mm,
+        profile.flank_deg,
+        degrees,
+        meshed,
+        field,
+        part,
+        handles,
+    )
 
 
 @lru_cache(maxsize=1)

@@ -1,4 +1,6 @@
-"""Two driven sides of a gantry: how they share the load, the twist of a shaft between them, yaw, and guides that jam."""
+"""Two driven sides of a gantry: how they share the load, the twist of a shaft between them, yaw, and guides
+that jam.
+"""
 
 from __future__ import annotations
 
@@ -34,7 +36,15 @@ def shared(ctx: Context, moving: Moving) -> Moving:
         ctx.memo["motors"] = 2
 
     def both(name: str, one: Quantity) -> Quantity:
-        return put(f"sides.{name}", f"{one.label}, both sides", lambda: 2 * (one.value or 0), "kg", equation="2·m", source="two sides alike", one=one)
+        return put(
+            f"sides.{name}",
+            f"{one.label}, both sides",
+            lambda: 2 * (one.value or 0),
+            "kg",
+            equation="2·m",
+            source="two sides alike",
+            one=one,
+        )
 
     carried, turning = both("carried", moving.carried_mass), both("turning", moving.turning_mass)
     return replace(
@@ -73,7 +83,11 @@ def cross_shaft(ctx: Context, lam: Quantity) -> None:
             coupler=g("sides.coupler_nm_rad"),
         )
     at = ctx.calc(
-        "sides.at_carriage", "Cross shaft as the carriage feels it", springs.torsion_at_carriage, stiffness_nm_rad=whole, radians_per_mm=lam
+        "sides.at_carriage",
+        "Cross shaft as the carriage feels it",
+        springs.torsion_at_carriage,
+        stiffness_nm_rad=whole,
+        radians_per_mm=lam,
     )
     ctx.memo["far_side"] = at.value
     twist = ctx.book.put(
@@ -191,12 +205,26 @@ def from_above(ctx: Context, side: Scene) -> Scene:
     slabs += [Slab("motor", Spot(-30.0, y + (34.0 if y else -34.0)), 50.0, 50.0) for y in powered]
     if sides.kind == "cross shaft":
         slabs.append(Slab("frame", Spot(-30.0, w / 2), sides.shaft_mm, w))
-    belts = tuple(Strand("toothed", (Piece(Spot(-30.0, y), Spot(guide.rail_mm + 20, y)),), 1.0, 4.0) for y in driven)
-    wheels = tuple(SceneWheel("Drive pulley", "smooth", Spot(-30.0, y), radius, radius, 4.0, 0.0, field="end.pulley.teeth") for y in driven)
+    belts = tuple(
+        Strand("toothed", (Piece(Spot(-30.0, y), Spot(guide.rail_mm + 20, y)),), 1.0, 4.0) for y in driven
+    )
+    wheels = tuple(
+        SceneWheel(
+            "Drive pulley", "smooth", Spot(-30.0, y), radius, radius, 4.0, 0.0, field="end.pulley.teeth"
+        )
+        for y in driven
+    )
     marks = (
-        Mark("driven side" if len(driven) == 1 else "", Spot(-70.0, 0.0), level=-2), Mark("between the sides", Spot(guide.rail_mm + 50, 0), Spot(guide.rail_mm + 50, w), w),
+        Mark("driven side" if len(driven) == 1 else "", Spot(-70.0, 0.0), level=-2),
+        Mark("between the sides", Spot(guide.rail_mm + 50, 0), Spot(guide.rail_mm + 50, w), w),
         Mark("usable travel", Spot(start, 0), Spot(start + travel, 0), travel, level=-1),
-    )  # fmt: skip
+    )
     return Scene(
-        "Seen from above", "Gantry", travel, wheels, belts, (*slabs, Slab("carriage", Spot(start, w / 2, 1.0), guide.carriage_mm, w + 40)), marks
+        "Seen from above",
+        "Gantry",
+        travel,
+        wheels,
+        belts,
+        (*slabs, Slab("carriage", Spot(start, w / 2, 1.0), guide.carriage_mm, w + 40)),
+        marks,
     )

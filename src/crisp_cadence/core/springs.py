@@ -1,4 +1,6 @@
-"""Stiffness: a small network of springs solved as one, the two modes of rotor and load, and bending of plates and stubs."""
+"""Stiffness: a small network of springs solved as one, the two modes of rotor and load, and bending of plates
+and stubs.
+"""
 
 from __future__ import annotations
 
@@ -22,7 +24,9 @@ MATERIALS: dict[str, tuple[float, float]] = {
     "plywood": (8.0, 0.5),
 }
 
-RIGID = 1e7  # a part taken as rigid is this many times stiffer than the stiffest real one; leaves a relative error of that order
+# a part taken as rigid is this many times stiffer than the stiffest real one; leaves a relative error of that
+# order
+RIGID = 1e7
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,14 +70,16 @@ def _stacked(springs: list[Spring], positions: int) -> tuple[FloatArray, FloatAr
 def give_and_shares(
     springs: list[Spring], load: tuple[float, ...], positions: int
 ) -> tuple[FloatArray, dict[str, FloatArray], dict[str, FloatArray]]:
-    """Compliance along the travel, each part's share of it, and the compliance with that part alone made rigid.
+    """Compliance along the travel, each part's share of it, and the compliance with that part alone made
+    rigid.
 
     Equation: share_p = (c − c_p)/Σ(c − c_p), c_p the compliance with part p made rigid
     Units: N/mm, – → mm/N and – by part, each of shape (positions)
     Range: as network_compliance; rigid means RIGID times the stiffest spring
     Source: handbook — direct stiffness method; the share is this program's own definition
 
-    A part's share is the change in compliance when that part alone is made rigid, scaled so that the shares sum to one.
+    A part's share is the change in compliance when that part alone is made rigid, scaled so that the shares
+    sum to one.
     Springs of one part (the two runs of a belt) are made rigid together.
 
     >>> two = [Spring("belt", "Belt", 30.0, (1.0, -1.0)), Spring("mount", "Mount", 60.0, (0.0, 1.0))]
@@ -143,7 +149,9 @@ def second_moment_plate(width_mm: Real, thickness_mm: Real) -> Real:
 
 
 @formula
-def plate_tilt(force_n: Real, youngs_gpa: Real, width_mm: Real, thickness_mm: Real, overhang_mm: Real) -> Real:
+def plate_tilt(
+    force_n: Real, youngs_gpa: Real, width_mm: Real, thickness_mm: Real, overhang_mm: Real
+) -> Real:
     """Tilt at the end of a plate or stub under an end load.
 
     Equation: φ = F·l²/2EI

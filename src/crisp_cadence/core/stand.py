@@ -47,7 +47,13 @@ def check(ctx: Context, guided: bool) -> None:
         )
     if stand.rail_span_mm is not None:
         weight = ctx.book.put(
-            "rail.load", "Weight on the rail", lambda: (mass.value or 0) * GRAVITY, "N", equation="m·g", source="statics", mass=mass
+            "rail.load",
+            "Weight on the rail",
+            lambda: (mass.value or 0) * GRAVITY,
+            "N",
+            equation="m·g",
+            source="statics",
+            mass=mass,
         )
         sag = ctx.calc(
             "rail.sag",

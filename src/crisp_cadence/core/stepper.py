@@ -1,7 +1,9 @@
 """Stepper motors as two-phase machines: torque against speed from what stands on the label.
 
-Hold torque, rated current, ohms and henries of the winding as connected; supply voltage and driver current as limits that
-are solved together. Mid-band resonance and the driver's own losses are not in it; the torque margin stands for them.
+Hold torque, rated current, ohms and henries of the winding as connected; supply voltage and driver current as
+limits that
+are solved together. Mid-band resonance and the driver's own losses are not in it; the torque margin stands
+for them.
 """
 
 from __future__ import annotations
@@ -12,7 +14,8 @@ import numpy as np
 
 from .formula import Real, formula
 
-# How a winding's rated hold torque, current, ohms and henries change with its connection (per-coil data of a 6- or 8-wire motor).
+# How a winding's rated hold torque, current, ohms and henries change with its connection (per-coil data of a
+# 6- or 8-wire motor).
 WINDINGS: dict[str, tuple[float, float, float, float]] = {
     "as given": (1.0, 1.0, 1.0, 1.0),
     "half": (1.0, 1.0, 1.0, 1.0),
@@ -53,15 +56,25 @@ def current_limit(driver_current: Real, is_peak: Real) -> Real:
 
 @formula
 def pull_out_torque(
-    speed_rad_s: Real, torque_constant_nm_a: Real, resistance_ohm: Real, inductance_mh: Real, current_a: Real, voltage_v: Real, steps_per_turn: Real
+    speed_rad_s: Real,
+    torque_constant_nm_a: Real,
+    resistance_ohm: Real,
+    inductance_mh: Real,
+    current_a: Real,
+    voltage_v: Real,
+    steps_per_turn: Real,
 ) -> Real:
     """Largest torque of a stepper at a speed, with its voltage and its current limit solved together.
 
-    Equation: T = K_t·i_q; i_q = I at i_d = 0 while (R·I + E)² + (X·I)² ≤ V²; i_q = V/Z − E·R/Z² where that current fits;
-        between them i_q = (c·R + X·√(Z²I² − c²))/Z², c = (V² − E² − Z²I²)/2E, with E = K_t·ω, X = (N/4)·ω·L, Z² = R² + X²
+    Equation: T = K_t·i_q; i_q = I at i_d = 0 while (R·I + E)² + (X·I)² ≤ V²; i_q = V/Z − E·R/Z² where that
+    current fits;
+        between them i_q = (c·R + X·√(Z²I² − c²))/Z², c = (V² − E² − Z²I²)/2E, with E = K_t·ω, X = (N/4)·ω·L,
+        Z² = R² + X²
     Units: rad/s, N·m/A, Ω, mH, A (peak), V, full steps per turn → N·m
-    Range: speed ≥ 0, R, L, I, V > 0; no mid-band resonance, no driver losses; zero where the supply cannot overcome E
-    Source: handbook — two-phase synchronous machine in d-q axes, stepper motor texts; checked against a search of the d-q plane
+    Range: speed ≥ 0, R, L, I, V > 0; no mid-band resonance, no driver losses; zero where the supply cannot
+    overcome E
+    Source: handbook — two-phase synchronous machine in d-q axes, stepper motor texts; checked against a
+    search of the d-q plane
 
     >>> [round(float(pull_out_torque(w, 0.1872, 1.65, 2.8, 2.4042, 24.0, 200)), 4) for w in (0.0, 40.0, 150.0)]
     [0.4501, 0.4501, 0.1937]
@@ -167,7 +180,8 @@ def radial_limit(limit_n: Real, stated_at_mm: Real, overhang_mm: Real, bearing_d
     Equation: F = F_0·(x_0 + b)/(x + b)
     Units: N, mm, mm, mm → N
     Range: x from the face; b the depth of the front bearing behind the face
-    Source: estimate — equal moment about the front bearing; NEMA limits at 20 mm are common practice, from memory
+    Source: estimate — equal moment about the front bearing; NEMA limits at 20 mm are common practice, from
+    memory
 
     >>> round(radial_limit(28.0, 20.0, 10.0, 10.0), 2)
     42.0

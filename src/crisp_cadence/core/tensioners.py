@@ -1,4 +1,6 @@
-"""What takes up the slack: its travel budget, the pull on it, the force in its screw, and what a turn of that screw does."""
+"""What takes up the slack: its travel budget, the pull on it, the force in its screw, and what a turn of that
+screw does.
+"""
 
 from __future__ import annotations
 
@@ -13,7 +15,18 @@ if TYPE_CHECKING:
     from .ends.belt_end import BeltEnd
 
 # Coarse pitch of metric threads, mm (ISO 261).
-COARSE_PITCH_MM: dict[float, float] = {2.0: 0.4, 2.5: 0.45, 3.0: 0.5, 4.0: 0.7, 5.0: 0.8, 6.0: 1.0, 8.0: 1.25, 10.0: 1.5, 12.0: 1.75, 16.0: 2.0}
+COARSE_PITCH_MM: dict[float, float] = {
+    2.0: 0.4,
+    2.5: 0.45,
+    3.0: 0.5,
+    4.0: 0.7,
+    5.0: 0.8,
+    6.0: 1.0,
+    8.0: 1.25,
+    10.0: 1.5,
+    12.0: 1.75,
+    16.0: 2.0,
+}
 
 # What each kind moves, how it is set, and how it is locked afterwards.
 KINDS: dict[str, tuple[str, str, str]] = {
@@ -136,7 +149,9 @@ def wrap_moved(end: BeltEnd, ctx: Context) -> Quantity | None:
     moves = KINDS[end.tensioner.kind][0]
     if moves == "clamp":
         return None
-    return ctx.book.results["pulley.wrap" if moves == "motor" or "idler.wrap" not in ctx.book.results else "idler.wrap"]
+    return ctx.book.results[
+        "pulley.wrap" if moves == "motor" or "idler.wrap" not in ctx.book.results else "idler.wrap"
+    ]
 
 
 def budget(end: BeltEnd, ctx: Context, tension: Quantity, slack: Quantity, stretch: Quantity) -> None:
@@ -145,13 +160,24 @@ def budget(end: BeltEnd, ctx: Context, tension: Quantity, slack: Quantity, stret
     at = "end.tensioner."
     wrap = wrap_moved(end, ctx)
     runs = ctx.book.put(
-        "tensioner.runs", "Belt taken up for 1 mm of the tensioner", 1.0 if wrap is None else 2 * math.sin((wrap.value or 0) / 2), "mm",
-        equation="1 at a clamp, 2·sin(α/2) at a pulley", source="geometry", also={"tension": tension} if wrap is None else {"wrap": wrap},
-    )  # fmt: skip
+        "tensioner.runs",
+        "Belt taken up for 1 mm of the tensioner",
+        1.0 if wrap is None else 2 * math.sin((wrap.value or 0) / 2),
+        "mm",
+        equation="1 at a clamp, 2·sin(α/2) at a pulley",
+        source="geometry",
+        also={"tension": tension} if wrap is None else {"wrap": wrap},
+    )
     demand = calc(
-        "tensioner.demand", "Travel that the tensioner must have", belt.tensioner_demand, slack_mm=slack, stretch_mm=stretch, run_in_mm=g(at + "run_in_mm"),
-        removal_mm=g(at + "removal_mm"), runs_moved=runs,
-    )  # fmt: skip
+        "tensioner.demand",
+        "Travel that the tensioner must have",
+        belt.tensioner_demand,
+        slack_mm=slack,
+        stretch_mm=stretch,
+        run_in_mm=g(at + "run_in_mm"),
+        removal_mm=g(at + "removal_mm"),
+        runs_moved=runs,
+    )
     lever, through, screw = g(at + "lever"), g(at + "through_mm"), g(at + "screw_mm")
     have: Quantity | Given = g(at + "travel_mm")
     field = "travel_mm"
@@ -168,15 +194,47 @@ def budget(end: BeltEnd, ctx: Context, tension: Quantity, slack: Quantity, stret
         if (thread.value or 0) < (have.value or 0):
             have, field = thread, "screw_length_mm"
     ctx.rung(
-        "tensioner", "Travel of the tensioner", demand, have, g("assumptions.margin_other"), unit="mm", section="tension", path=at + field,
-        says="A longer screw: its thread ends too soon." if field == "screw_length_mm" else "A longer slot or screw, or a clamp moved by one tooth.",
-    )  # fmt: skip
-    calc("tensioner.screw_length", "Screw to buy, at least", screw_length, travel_mm=demand, lever=lever, through_mm=through, screw_mm=screw)
+        "tensioner",
+        "Travel of the tensioner",
+        demand,
+        have,
+        g("assumptions.margin_other"),
+        unit="mm",
+        section="tension",
+        path=at + field,
+        says="A longer screw: its thread ends too soon."
+        if field == "screw_length_mm"
+        else "A longer slot or screw, or a clamp moved by one tooth.",
+    )
+    calc(
+        "tensioner.screw_length",
+        "Screw to buy, at least",
+        screw_length,
+        travel_mm=demand,
+        lever=lever,
+        through_mm=through,
+        screw_mm=screw,
+    )
     calc("tensioner.slot", "Slot to mill, at least", slot_length, travel_mm=demand, screw_mm=screw)
     pull: Quantity = (
-        tension if wrap is None else calc("tensioner.pull", "Pull on the tensioner at rest", pull_on_tensioner, tension_n=tension, wrap_rad=wrap)
+        tension
+        if wrap is None
+        else calc(
+            "tensioner.pull",
+            "Pull on the tensioner at rest",
+            pull_on_tensioner,
+            tension_n=tension,
+            wrap_rad=wrap,
+        )
     )
-    force = calc("tensioner.force", "Force in each screw", screw_force, pull_n=pull, lever=lever, screws=g(at + "screws"))
+    force = calc(
+        "tensioner.force",
+        "Force in each screw",
+        screw_force,
+        pull_n=pull,
+        lever=lever,
+        screws=g(at + "screws"),
+    )
     calc("tensioner.torque", "Torque that turns the screw", turning_torque, force_n=force, screw_mm=screw)
     pitch = Given(
         "catalogue.coarse_pitch",
@@ -186,8 +244,15 @@ def budget(end: BeltEnd, ctx: Context, tension: Quantity, slack: Quantity, stret
         f"ISO 261 coarse pitch of M{end.tensioner.screw_mm:g}",
     )
     turn = calc(
-        "tensioner.turn", "Belt tension for one turn of the screw", tension_per_turn, ea_n=r["belt.ea"], length_mm=r["belt.free"], pitch_mm=pitch, lever=lever, runs_moved=runs
-    )  # fmt: skip
+        "tensioner.turn",
+        "Belt tension for one turn of the screw",
+        tension_per_turn,
+        ea_n=r["belt.ea"],
+        length_mm=r["belt.free"],
+        pitch_mm=pitch,
+        lever=lever,
+        runs_moved=runs,
+    )
     ctx.book.put(
         "tensioner.per_n",
         "Turn of the screw for 1 N",

@@ -31,7 +31,8 @@ def rail_travel(ctx: Context) -> Quantity:
                     value=guide.rail_mm,
                     limit=needs,
                     unit="mm",
-                    remedy=f"Take a rail of at least {needs + ctx.design.aim.travel_mm:g} mm for the travel wanted, or a shorter carriage.",
+                    remedy=f"Take a rail of at least {needs + ctx.design.aim.travel_mm:g} mm for the "
+                    f"travel wanted, or a shorter carriage.",
                 )
             ]
         )
@@ -63,7 +64,8 @@ def move_and_stop(ctx: Context, guided: bool) -> None:
         ctx.note(
             "aim",
             "guide.overtravel_mm",
-            f"From top speed it needs {stop.value:.0f} mm to stop, more than the {guide.overtravel_mm:g} mm behind each switch: home slowly, and set soft limits.",
+            f"From top speed it needs {stop.value:.0f} mm to stop, more than the "
+            f"{guide.overtravel_mm:g} mm behind each switch: home slowly, and set soft limits.",
         )
     ctx.calc(
         "travel.time",

@@ -1,6 +1,8 @@
-"""Running true: flanges, faces, bends, the belt line, brackets, axles, clamps and what the belt must stay clear of.
+"""Running true: flanges, faces, bends, the belt line, brackets, axles, clamps and what the belt must stay
+clear of.
 
-One set of checks for every toothed belt of an axis, open or closed. Each writes its results into the ledger and a rung.
+One set of checks for every toothed belt of an axis, open or closed. Each writes its results into the ledger
+and a rung.
 """
 
 from __future__ import annotations
@@ -15,17 +17,29 @@ from .model import Clamp, Idler, Mount, Near, Pulley
 from .path import Path
 from .route import Laid, part_at
 
-LEAST_BEND = 1.3  # least diameter of a smooth idler, times the least pulley's (handbook 1.3 to 1.5, from memory)
-LONG_CENTRE = 8.0  # centre distance in small pulley diameters above which both pulleys want flanges (handbook, from memory)
-CLEAR_MM = 1.0  # least air between belt and what stands near it: a slack run swings about as much (common practice)
+LEAST_BEND = (
+    1.3  # least diameter of a smooth idler, times the least pulley's (handbook 1.3 to 1.5, from memory)
+)
+# centre distance in small pulley diameters above which both pulleys want flanges (handbook, from memory)
+LONG_CENTRE = 8.0
+CLEAR_MM = (
+    1.0  # least air between belt and what stands near it: a slack run swings about as much (common practice)
+)
 
-# Axial preload of a bolt in the slot nut of an aluminium rail at its usual tightening, N: F = M/(0.2·d) with 1, 2, 4, 7 and 14 N·m
+# Axial preload of a bolt in the slot nut of an aluminium rail at its usual tightening, N: F = M/(0.2·d) with
+# 1, 2, 4, 7 and 14 N·m
 # for M3 to M8 (common practice, from memory).
 SLOT_BOLT_N: dict[float, float] = {3.0: 1700.0, 4.0: 2500.0, 5.0: 4000.0, 6.0: 5800.0, 8.0: 8750.0}
 SLOT_FRICTION = 0.15  # aluminium on aluminium, dry, as bolts count on it (common practice)
 
-# Static hold of a belt end against the running rating of its teeth (common practice, no source; a trial clamp says more).
-CLAMP_FACTOR: dict[str, float] = {"toothed plate": 4.0, "doubled back": 3.0, "nut in slot": 2.0, "zip tie": 1.5}
+# Static hold of a belt end against the running rating of its teeth (common practice, no source; a trial clamp
+# says more).
+CLAMP_FACTOR: dict[str, float] = {
+    "toothed plate": 4.0,
+    "doubled back": 3.0,
+    "nut in slot": 2.0,
+    "zip tie": 1.5,
+}
 
 # Where plastics begin to give under load, °C (glass transition or deflection temperature; from memory).
 SOFTENS_C: dict[str, float] = {"PLA": 55.0, "PETG": 70.0, "acrylic": 90.0, "plywood": 120.0}
@@ -129,12 +143,20 @@ def wheels(ctx: Context, laid: Laid) -> list[tuple[str, str, Pulley | Idler, flo
         if round_.radius_mm > 0:
             known = found.get(round_.part)
             if known is None or wrap > known[4]:
-                found[round_.part] = (round_.name, round_.part, part_at(ctx.design, round_.part), round_.radius_mm, wrap)
+                found[round_.part] = (
+                    round_.name,
+                    round_.part,
+                    part_at(ctx.design, round_.part),
+                    round_.radius_mm,
+                    wrap,
+                )
     return list(found.values())
 
 
 def run_true(ctx: Context, laid: Laid, key: str, tight: Quantity, label: str = "") -> None:
-    """Flanges, faces, bends, line and axles of one belt; `key` goes before the names of its results, `label` behind its rungs'."""
+    """Flanges, faces, bends, line and axles of one belt; `key` goes before the names of its results, `label`
+    behind its rungs'.
+    """
     listed = wheels(ctx, laid)
     _flanges(ctx, laid, listed, key, label)
     _faces(ctx, laid, listed, key, label)
@@ -151,7 +173,11 @@ def guided(part: Pulley | Idler, laid: Laid) -> bool:
     if part.flanges == "both":
         return True
     washer = part.washer_mm if isinstance(part, Idler) else None
-    return washer is not None and isinstance(part, Idler) and washer >= part.diameter_mm + 2 * laid.profile.thickness_mm
+    return (
+        washer is not None
+        and isinstance(part, Idler)
+        and washer >= part.diameter_mm + 2 * laid.profile.thickness_mm
+    )
 
 
 def _flanges(ctx: Context, laid: Laid, listed: Listed, key: str, label: str) -> None:
@@ -161,49 +187,98 @@ def _flanges(ctx: Context, laid: Laid, listed: Listed, key: str, label: str) -> 
     need = min(2 if longest > LONG_CENTRE * small else 1, len(listed))
     one = next((p for _, p, part, _, _ in listed if not guided(part, laid)), listed[0][1])
     flanged = ctx.book.put(
-        f"{key}flanges", f"Pulleys with flanges on both sides{label}", float(have), "pulleys", equation="count", source_kind="your entry", source="flanges as entered", of=float(len(listed))
-    )  # fmt: skip
+        f"{key}flanges",
+        f"Pulleys with flanges on both sides{label}",
+        float(have),
+        "pulleys",
+        equation="count",
+        source_kind="your entry",
+        source="flanges as entered",
+        of=float(len(listed)),
+    )
     wanted = ctx.book.put(
-        f"{key}flanges_needed", f"Pulleys that want flanges{label}", float(need), "pulleys", equation="2 where a span is longer than 8 small diameters, else 1",
-        source_kind="from memory", source="timing belt handbooks", span=longest, small=small,
-    )  # fmt: skip
+        f"{key}flanges_needed",
+        f"Pulleys that want flanges{label}",
+        float(need),
+        "pulleys",
+        equation="2 where a span is longer than 8 small diameters, else 1",
+        source_kind="from memory",
+        source="timing belt handbooks",
+        span=longest,
+        small=small,
+    )
     if have >= need:
         return  # a count that is met says nothing of headroom: it would stand on top of every ladder
     ctx.rung(
-        f"{key}flanges", f"Flanges keep the belt on{label}", wanted, flanged, 1.0, unit="pulleys", section="running", path=f"{one}.flanges",
+        f"{key}flanges",
+        f"Flanges keep the belt on{label}",
+        wanted,
+        flanged,
+        1.0,
+        unit="pulleys",
+        section="running",
+        path=f"{one}.flanges",
         says="Flanges on both sides of one more pulley, or washers that stand over the belt's edges.",
-    )  # fmt: skip
+    )
 
 
 def _faces(ctx: Context, laid: Laid, listed: Listed, key: str, label: str) -> None:
     faces = {
-        p + (".face_mm" if isinstance(part, Pulley) else ".width_mm"): part.face_mm if isinstance(part, Pulley) else part.width_mm
+        p + (".face_mm" if isinstance(part, Pulley) else ".width_mm"): part.face_mm
+        if isinstance(part, Pulley)
+        else part.width_mm
         for _, p, part, _, _ in listed
     }
     at = min(faces, key=lambda p: faces[p])
     narrow = ctx.book.put(
-        f"{key}face", f"Narrowest face that the belt runs on{label}", faces[at], "mm", equation="min", source="geometry", also={p.replace(".", "_"): ctx.given(p) for p in faces}
-    )  # fmt: skip
+        f"{key}face",
+        f"Narrowest face that the belt runs on{label}",
+        faces[at],
+        "mm",
+        equation="min",
+        source="geometry",
+        also={p.replace(".", "_"): ctx.given(p) for p in faces},
+    )
     ctx.rung(
-        f"{key}face", f"Belt fits on every face{label}", ctx.given(f"{laid.at}.belt.width_mm"), narrow, 1.0, unit="mm", section="running", path=at,
+        f"{key}face",
+        f"Belt fits on every face{label}",
+        ctx.given(f"{laid.at}.belt.width_mm"),
+        narrow,
+        1.0,
+        unit="mm",
+        section="running",
+        path=at,
         says="A wider pulley, or two bearings side by side that are together wider than the belt.",
-    )  # fmt: skip
+    )
 
 
 def _bends(ctx: Context, laid: Laid, listed: Listed, key: str, label: str) -> None:
-    smooth = {p: part.diameter_mm for _, p, part, _, _ in listed if isinstance(part, Idler) and part.kind == "smooth"}
+    smooth = {
+        p: part.diameter_mm
+        for _, p, part, _, _ in listed
+        if isinstance(part, Idler) and part.kind == "smooth"
+    }
     if not smooth:
         return
     at = min(smooth, key=lambda p: smooth[p])
     least = float(belt.pitch_diameter(laid.profile.min_teeth, laid.profile.pitch_mm)) * LEAST_BEND
     ctx.rung(
-        f"{key}bend", f"Bend round the smooth idler{label}", Given("catalogue.least_bend", least, "mm", "from memory", "1.3 times the least pulley"),
-        ctx.given(f"{at}.diameter_mm"), 1.0, unit="mm", section="running", path=f"{at}.diameter_mm", says="A larger idler; a belt bent too sharply breaks its cords.",
-    )  # fmt: skip
+        f"{key}bend",
+        f"Bend round the smooth idler{label}",
+        Given("catalogue.least_bend", least, "mm", "from memory", "1.3 times the least pulley"),
+        ctx.given(f"{at}.diameter_mm"),
+        1.0,
+        unit="mm",
+        section="running",
+        path=f"{at}.diameter_mm",
+        says="A larger idler; a belt bent too sharply breaks its cords.",
+    )
 
 
 def line_pairs(ctx: Context, laid: Laid) -> list[tuple[str, str, float, float]]:
-    """Neighbours in belt order whose heights are both known: their parts, the offset between them and the shortest span, mm."""
+    """Neighbours in belt order whose heights are both known: their parts, the offset between them and the
+    shortest span, mm.
+    """
     out = []
     count = len(laid.near.rounds)
     for i, span in enumerate(laid.near.spans):
@@ -220,17 +295,46 @@ def _line(ctx: Context, laid: Laid, key: str, label: str) -> None:
         return
     a, b, offset, span = max(pairs, key=lambda p: abs(p[2]) / max(p[3], 1e-6))
     apart = ctx.book.put(
-        f"{key}line.offset", f"Largest step in the belt line{label}", abs(offset), "mm", equation="|h_b − h_a|", source_kind="measured by you", source="heights above the datum",
-        also={x.replace(".", "_"): Given(f"{x}.height", height_of(part_at(ctx.design, x)), "mm", "measured by you", "seat, stack and half the width") for x in (a, b)},
-    )  # fmt: skip
-    angle = ctx.calc(f"{key}line.angle", f"Angle of the belt at that step{label}", line_angle, offset_mm=apart, span_mm=max(span, 1e-3))
+        f"{key}line.offset",
+        f"Largest step in the belt line{label}",
+        abs(offset),
+        "mm",
+        equation="|h_b − h_a|",
+        source_kind="measured by you",
+        source="heights above the datum",
+        also={
+            x.replace(".", "_"): Given(
+                f"{x}.height",
+                height_of(part_at(ctx.design, x)),
+                "mm",
+                "measured by you",
+                "seat, stack and half the width",
+            )
+            for x in (a, b)
+        },
+    )
+    angle = ctx.calc(
+        f"{key}line.angle",
+        f"Angle of the belt at that step{label}",
+        line_angle,
+        offset_mm=apart,
+        span_mm=max(span, 1e-3),
+    )
     at = b if isinstance(part_at(ctx.design, b), Idler) else a
     part = part_at(ctx.design, at)
     field = "seat_mm" if isinstance(part, (Pulley, Idler)) else "line_mm"
     ctx.rung(
-        f"{key}line", f"Belt runs in line{label}", angle, ctx.given("assumptions.tilt_limit"), 1.0, unit="°", section="running", path=f"{at}.{field}", lower_is_better=True,
+        f"{key}line",
+        f"Belt runs in line{label}",
+        angle,
+        ctx.given("assumptions.tilt_limit"),
+        1.0,
+        unit="°",
+        section="running",
+        path=f"{at}.{field}",
+        lower_is_better=True,
         says="Lift the low part with washers from the drawer; see the belt line in Belt.",
-    )  # fmt: skip
+    )
 
 
 def axle_reach(idler: Idler) -> float:
@@ -243,21 +347,39 @@ def _axles(ctx: Context, listed: Listed, key: str, label: str, tight: Quantity) 
     for name, at, part, _, wrap in listed:
         if isinstance(part, Idler) and part.held == "one end":
             load = ctx.calc(
-                f"{at}.axle_load", f"Load on the axle of the {name.lower()}", belt.shaft_load, tension_a_n=tight, tension_b_n=tight, wrap_rad=wrap
+                f"{at}.axle_load",
+                f"Load on the axle of the {name.lower()}",
+                belt.shaft_load,
+                tension_a_n=tight,
+                tension_b_n=tight,
+                wrap_rad=wrap,
             )
             steel = Given(f"{at}.axle", springs.MATERIALS["steel"][0], "GPa", "estimate", "steel axle")
             tilt = ctx.calc(
-                f"{at}.axle_tilt", f"Tilt of the axle of the {name.lower()}", axle_tilt, force_n=load, youngs_gpa=steel, diameter_mm=ctx.given(f"{at}.axle_mm"),
+                f"{at}.axle_tilt",
+                f"Tilt of the axle of the {name.lower()}",
+                axle_tilt,
+                force_n=load,
+                youngs_gpa=steel,
+                diameter_mm=ctx.given(f"{at}.axle_mm"),
                 reach_mm=axle_reach(part),
-            )  # fmt: skip
+            )
             if tilt.value is not None:
                 found.append((tilt.value, at, tilt))
     if found:
         _, at, tilt = max(found, key=lambda f: f[0])
         ctx.rung(
-            f"{key}axle", f"Axles of the idlers stay square{label}", tilt, ctx.given("assumptions.tilt_limit"), 1.0, unit="°", section="running", path=f"{at}.axle_mm",
-            lower_is_better=True, says="A thicker axle, a lower stack, or hold it at both ends.",
-        )  # fmt: skip
+            f"{key}axle",
+            f"Axles of the idlers stay square{label}",
+            tilt,
+            ctx.given("assumptions.tilt_limit"),
+            1.0,
+            unit="°",
+            section="running",
+            path=f"{at}.axle_mm",
+            lower_is_better=True,
+            says="A thicker axle, a lower stack, or hold it at both ends.",
+        )
 
 
 def mount_checks(ctx: Context, name: str, at: str, mount: Mount, load: Term) -> None:
@@ -266,24 +388,56 @@ def mount_checks(ctx: Context, name: str, at: str, mount: Mount, load: Term) -> 
     if mount.kind == "plate":
         modulus, creep = springs.MATERIALS[mount.material]
         tilt = ctx.calc(
-            f"{name}.tilt", f"Tilt of the {title}", springs.plate_tilt, force_n=load,
-            youngs_gpa=Given(f"{at}.material", modulus / (1 + creep), "GPa", "estimate", f"{mount.material}, after creep E/(1+{creep:g})"),
-            width_mm=g(f"{at}.width_mm"), thickness_mm=g(f"{at}.thickness_mm"), overhang_mm=g(f"{at}.overhang_mm"),
-        )  # fmt: skip
+            f"{name}.tilt",
+            f"Tilt of the {title}",
+            springs.plate_tilt,
+            force_n=load,
+            youngs_gpa=Given(
+                f"{at}.material",
+                modulus / (1 + creep),
+                "GPa",
+                "estimate",
+                f"{mount.material}, after creep E/(1+{creep:g})",
+            ),
+            width_mm=g(f"{at}.width_mm"),
+            thickness_mm=g(f"{at}.thickness_mm"),
+            overhang_mm=g(f"{at}.overhang_mm"),
+        )
         ctx.rung(
-            f"{name}_tilt", f"Tilt of the {title}", tilt, g("assumptions.tilt_limit"), 1.0, unit="°", section="running", path=f"{at}.thickness_mm", lower_is_better=True,
+            f"{name}_tilt",
+            f"Tilt of the {title}",
+            tilt,
+            g("assumptions.tilt_limit"),
+            1.0,
+            unit="°",
+            section="running",
+            path=f"{at}.thickness_mm",
+            lower_is_better=True,
             says="A thicker plate (stiffness grows with its cube), a shorter one, or aluminium.",
-        )  # fmt: skip
+        )
         softens = SOFTENS_C.get(mount.material)
         if softens is not None and mount.warm_c is not None:
             limit = ctx.book.put(
-                f"{name}.bears", f"Warmth that the {title} bears", softens - HEAT_ROOM_C, "°C", equation="T_soft − 10",
-                source_kind="from memory", source=f"{mount.material} begins to give near {softens:g} °C", soft=softens,
-            )  # fmt: skip
+                f"{name}.bears",
+                f"Warmth that the {title} bears",
+                softens - HEAT_ROOM_C,
+                "°C",
+                equation="T_soft − 10",
+                source_kind="from memory",
+                source=f"{mount.material} begins to give near {softens:g} °C",
+                soft=softens,
+            )
             ctx.rung(
-                f"{name}_heat", f"Heat at the {title}", g(f"{at}.warm_c"), limit, 1.0, unit="°C", section="running", path=f"{at}.material",
+                f"{name}_heat",
+                f"Heat at the {title}",
+                g(f"{at}.warm_c"),
+                limit,
+                1.0,
+                unit="°C",
+                section="running",
+                path=f"{at}.material",
                 says="Aluminium or steel, a spacer between it and the motor, or less current when standing.",
-            )  # fmt: skip
+            )
     if mount.slotted:
         hold = Given(
             f"{at}.bolt_mm",
@@ -293,13 +447,26 @@ def mount_checks(ctx: Context, name: str, at: str, mount: Mount, load: Term) -> 
             f"preload of M{mount.bolt_mm:g} in a slot nut; known sizes are M3, M4, M5, M6, M8",
         )
         grip = ctx.calc(
-            f"{name}.grip", f"Pull that the bolts of the {title} hold", slot_bolt_grip, bolts=g(f"{at}.bolts"), preload_n=hold,
-            friction=Given("catalogue.slot_friction", SLOT_FRICTION, "", "common practice", "aluminium on aluminium, dry"),
-        )  # fmt: skip
+            f"{name}.grip",
+            f"Pull that the bolts of the {title} hold",
+            slot_bolt_grip,
+            bolts=g(f"{at}.bolts"),
+            preload_n=hold,
+            friction=Given(
+                "catalogue.slot_friction", SLOT_FRICTION, "", "common practice", "aluminium on aluminium, dry"
+            ),
+        )
         ctx.rung(
-            f"{name}_grip", f"Slot bolts hold the {title}", load, grip, g("assumptions.margin_grip"), unit="N", section="running", path=f"{at}.bolts",
+            f"{name}_grip",
+            f"Slot bolts hold the {title}",
+            load,
+            grip,
+            g("assumptions.margin_grip"),
+            unit="N",
+            section="running",
+            path=f"{at}.bolts",
             says="More or larger bolts, a stop screw behind the bracket, or a pin once all is aligned.",
-        )  # fmt: skip
+        )
 
 
 def clamp_check(ctx: Context, clamp: Clamp, tight: Quantity, working: Term, width: Given) -> None:
@@ -317,19 +484,39 @@ def clamp_check(ctx: Context, clamp: Clamp, tight: Quantity, working: Term, widt
             teeth_meshed=g("end.clamp.engaged_teeth"),
         )
         held = ctx.calc(
-            "clamp.pull", "Pull that a belt end holds", clamp_pull, rated_n=rated,
-            factor=Given("end.clamp.kind", CLAMP_FACTOR[clamp.kind], "", "common practice", f"{clamp.kind}: no source, try it with weights"),
-        )  # fmt: skip
+            "clamp.pull",
+            "Pull that a belt end holds",
+            clamp_pull,
+            rated_n=rated,
+            factor=Given(
+                "end.clamp.kind",
+                CLAMP_FACTOR[clamp.kind],
+                "",
+                "common practice",
+                f"{clamp.kind}: no source, try it with weights",
+            ),
+        )
     ctx.rung(
-        "clamp", "Belt ends hold", tight, held, g("assumptions.margin_grip"), unit="N", section="running", path="end.clamp.engaged_teeth",
+        "clamp",
+        "Belt ends hold",
+        tight,
+        held,
+        g("assumptions.margin_grip"),
+        unit="N",
+        section="running",
+        path="end.clamp.engaged_teeth",
         says="Hold more teeth, a toothed plate, or a trial with weights whose result you enter.",
-    )  # fmt: skip
+    )
 
 
-def clearances(path: Path, things: Iterable[tuple[Near, float]], half_mm: float) -> list[tuple[float, int, str]]:
-    """Air between the belt's straight pieces and things near it: mm, place in the list, and the two pulleys that the piece joins.
+def clearances(
+    path: Path, things: Iterable[tuple[Near, float]], half_mm: float
+) -> list[tuple[float, int, str]]:
+    """Air between the belt's straight pieces and things near it: mm, place in the list, and the two pulleys
+    that the piece joins.
 
-    `things` come with how far they have moved along x; `half_mm` is what the belt takes up beside its pitch line.
+    `things` come with how far they have moved along x; `half_mm` is what the belt takes up beside its pitch
+    line.
     """
     out = []
     for k, (thing, moved) in enumerate(things):
@@ -353,11 +540,16 @@ def _to_box(a: Point, b: Point, box: tuple[float, float, float, float]) -> float
     corners = [(box[0], box[1]), (box[2], box[1]), (box[2], box[3]), (box[0], box[3])]
     if _enters(a, b, box):
         return 0.0
-    return min(*(_to_piece(c, a, b) for c in corners), *(_to_piece(p, corners[i], corners[(i + 1) % 4]) for p in (a, b) for i in range(4)))
+    return min(
+        *(_to_piece(c, a, b) for c in corners),
+        *(_to_piece(p, corners[i], corners[(i + 1) % 4]) for p in (a, b) for i in range(4)),
+    )
 
 
 def _enters(a: Point, b: Point, box: tuple[float, float, float, float]) -> bool:
-    """Whether a straight piece runs through a rectangle: what is left of it after cutting at all four sides."""
+    """Whether a straight piece runs through a rectangle: what is left of it after cutting at all four
+    sides.
+    """
     low, high = 0.0, 1.0
     for k in (0, 1):
         d = b[k] - a[k]
@@ -382,16 +574,33 @@ def clear_of(ctx: Context, laid: Laid, things: list[Near]) -> None:
         return
     travel = ctx.book.results["travel.usable"].value or 0.0
     half = max(laid.profile.thickness_mm - laid.profile.tooth_height_mm, laid.profile.tooth_height_mm)
-    found = [*clearances(laid.near, [(t, 0.0) for t in things], half), *clearances(laid.far, [(t, travel if t.rides else 0.0) for t in things], half)]
+    found = [
+        *clearances(laid.near, [(t, 0.0) for t in things], half),
+        *clearances(laid.far, [(t, travel if t.rides else 0.0) for t in things], half),
+    ]
     least, k, between = min(found)
     air = ctx.book.put(
-        "clearance", "Least air beside the belt", max(least, 0.0), "mm", equation="min distance − belt beside its pitch line", source="geometry at both ends of the travel",
-        x=ctx.given(f"end.near.{k}.x_mm"), y=ctx.given(f"end.near.{k}.y_mm"),
-    )  # fmt: skip
+        "clearance",
+        "Least air beside the belt",
+        max(least, 0.0),
+        "mm",
+        equation="min distance − belt beside its pitch line",
+        source="geometry at both ends of the travel",
+        x=ctx.given(f"end.near.{k}.x_mm"),
+        y=ctx.given(f"end.near.{k}.y_mm"),
+    )
     ctx.rung(
-        "clearance", f"Belt clear of {things[k].label.lower() or 'what stands near'}", Given("catalogue.clearance", CLEAR_MM, "mm", "common practice", "a slack run swings about as much"),
-        air, 1.0, unit="mm", section="running", path=f"end.near.{k}.y_mm", says=f"It comes nearest to the belt from {between}: move it, or lead the belt round it with a roller.",
-    )  # fmt: skip
+        "clearance",
+        f"Belt clear of {things[k].label.lower() or 'what stands near'}",
+        Given("catalogue.clearance", CLEAR_MM, "mm", "common practice", "a slack run swings about as much"),
+        air,
+        1.0,
+        unit="mm",
+        section="running",
+        path=f"end.near.{k}.y_mm",
+        says=f"It comes nearest to the belt from {between}: move it, or lead the belt round it with "
+        f"a roller.",
+    )
 
 
 def slot_check(ctx: Context, slot: Given, width: Given) -> None:
@@ -399,8 +608,15 @@ def slot_check(ctx: Context, slot: Given, width: Given) -> None:
     if slot.value is None:
         return
     room = ctx.book.put(
-        "slot.needed", "Slot that the belt needs", lambda: (width.value or 0) + 0.4, "mm", equation="b + 0.4", source_kind="common practice", source="0.2 mm of air on each side", b=width
-    )  # fmt: skip
+        "slot.needed",
+        "Slot that the belt needs",
+        lambda: (width.value or 0) + 0.4,
+        "mm",
+        equation="b + 0.4",
+        source_kind="common practice",
+        source="0.2 mm of air on each side",
+        b=width,
+    )
     ctx.rung(
         "slot",
         "Belt runs free in the rail's slot",
@@ -414,8 +630,18 @@ def slot_check(ctx: Context, slot: Given, width: Given) -> None:
     )
 
 
-def fixing_grip(kind: str, screw_mm: float, screws: int, shaft_mm: Real, interference_mm: float, hub_mm: Real, length_mm: Real) -> Real:
-    """Torque that one kind of fixing holds on a shaft, N·m, one shaft or an array; NaN where its screw has no rating."""
+def fixing_grip(
+    kind: str,
+    screw_mm: float,
+    screws: int,
+    shaft_mm: Real,
+    interference_mm: float,
+    hub_mm: Real,
+    length_mm: Real,
+) -> Real:
+    """Torque that one kind of fixing holds on a shaft, N·m, one shaft or an array; NaN where its screw has no
+    rating.
+    """
     if kind == "clamp":
         return fixings.clamp_grip(screw_mm, shaft_mm, screws, 0.15)
     if kind == "key":

@@ -1,6 +1,7 @@
 """Units: what may be typed into a field, and the one table of factors behind it.
 
-The store and the core keep each quantity in one unit (millimetre, kilogram, newton …). The browser reads this table and
+The store and the core keep each quantity in one unit (millimetre, kilogram, newton …). The browser reads this
+table and
 takes any unit of the same dimension; there is no second table.
 """
 
@@ -84,7 +85,12 @@ DIMENSIONS: dict[str, Dimension] = {
         "in/s²",
     ),
     "mass": Dimension("kg", {"kg": 1, "g": 1e-3, "lb": _POUND, "lbs": _POUND, "oz": _POUND / 16}, "kg", "lb"),
-    "force": Dimension("N", {"N": 1, "kN": 1000, "kgf": _G0, "gf": _G0 / 1000, "lbf": _LBF, "lb": _LBF, "ozf": _LBF / 16}, "N", "lbf"),
+    "force": Dimension(
+        "N",
+        {"N": 1, "kN": 1000, "kgf": _G0, "gf": _G0 / 1000, "lbf": _LBF, "lb": _LBF, "ozf": _LBF / 16},
+        "N",
+        "lbf",
+    ),
     "torque": Dimension(
         "N·m",
         {
@@ -131,7 +137,10 @@ DIMENSIONS: dict[str, Dimension] = {
         "oz·in²",
     ),
     "stiffness": Dimension(
-        "N/mm", {"N/mm": 1, "N/m": 1e-3, "N/um": 1e3, "N/µm": 1e3, "lbf/in": _LBF / _INCH, "lb/in": _LBF / _INCH}, "N/mm", "lbf/in"
+        "N/mm",
+        {"N/mm": 1, "N/m": 1e-3, "N/um": 1e3, "N/µm": 1e3, "lbf/in": _LBF / _INCH, "lb/in": _LBF / _INCH},
+        "N/mm",
+        "lbf/in",
     ),
     "torsional stiffness": Dimension(
         "N·m/rad",
@@ -150,17 +159,35 @@ DIMENSIONS: dict[str, Dimension] = {
     ),
     "line mass": Dimension(
         "g/m",
-        {"g/m": 1, "kg/m": 1000, "g/mm": 1000, "oz/ft": _POUND / 16 * 1e3 / (12 * _INCH / 1e3), "lb/ft": _POUND * 1e3 / (12 * _INCH / 1e3)},
+        {
+            "g/m": 1,
+            "kg/m": 1000,
+            "g/mm": 1000,
+            "oz/ft": _POUND / 16 * 1e3 / (12 * _INCH / 1e3),
+            "lb/ft": _POUND * 1e3 / (12 * _INCH / 1e3),
+        },
         "g/m",
         "oz/ft",
     ),
     "angle": Dimension("°", {"°": 1, "deg": 1, "rad": 180 / math.pi}, "°", "°"),
-    "fine angle": Dimension("arcmin", {"arcmin": 1, "'": 1, "arcsec": 1 / 60, "°": 60, "deg": 60, "mrad": 10.8 / math.pi}, "arcmin", "arcmin"),
-    "turning speed": Dimension("rpm", {"rpm": 1, "1/min": 1, "rps": 60, "rev/s": 60, "rad/s": 30 / math.pi}, "rpm", "rpm"),
+    "fine angle": Dimension(
+        "arcmin",
+        {"arcmin": 1, "'": 1, "arcsec": 1 / 60, "°": 60, "deg": 60, "mrad": 10.8 / math.pi},
+        "arcmin",
+        "arcmin",
+    ),
+    "turning speed": Dimension(
+        "rpm", {"rpm": 1, "1/min": 1, "rps": 60, "rev/s": 60, "rad/s": 30 / math.pi}, "rpm", "rpm"
+    ),
     "frequency": Dimension("Hz", {"Hz": 1, "kHz": 1000, "MHz": 1e6, "1/s": 1}, "Hz", "Hz"),
     "voltage": Dimension("V", {"V": 1, "mV": 1e-3, "kV": 1000}, "V", "V"),
     "current": Dimension("A", {"A": 1, "mA": 1e-3}, "A", "A"),
-    "resistance": Dimension("Ω", {"Ω": 1, "ohm": 1, "ohms": 1, "R": 1, "mΩ": 1e-3, "mohm": 1e-3, "kΩ": 1000, "kohm": 1000}, "Ω", "Ω"),
+    "resistance": Dimension(
+        "Ω",
+        {"Ω": 1, "ohm": 1, "ohms": 1, "R": 1, "mΩ": 1e-3, "mohm": 1e-3, "kΩ": 1000, "kohm": 1000},
+        "Ω",
+        "Ω",
+    ),
     "inductance": Dimension("mH", {"mH": 1, "uH": 1e-3, "µH": 1e-3, "H": 1000}, "mH", "mH"),
     "time": Dimension("s", {"s": 1, "ms": 1e-3, "min": 60}, "s", "s"),
     "cord force": Dimension("N", {"N": 1, "kN": 1000, "lbf": _LBF, "lb": _LBF}, "N", "lbf"),
@@ -179,7 +206,8 @@ def convert(value: Real, dimension: str, unit: str, to: str) -> Real:
     Equation: x_to = x·f_unit/f_to
     Units: value in unit → value in to
     Range: any finite value; KeyError for a unit that the dimension does not have
-    Source: standard — inch, pound and standard gravity are exact by definition (international yard and pound, 1959; ISO 80000-3)
+    Source: standard — inch, pound and standard gravity are exact by definition (international yard and pound,
+    1959; ISO 80000-3)
 
     >>> convert(30.0, "length", "in", "mm")
     762.0

@@ -23,7 +23,10 @@ class VSection:
     speed_limit_m_s: float
 
 
-SECTIONS: dict[str, VSection] = {"Z": VSection("Z", 10.0, 8.5, 50.0, 60.0, 25.0), "A": VSection("A", 13.0, 11.0, 75.0, 110.0, 25.0)}
+SECTIONS: dict[str, VSection] = {
+    "Z": VSection("Z", 10.0, 8.5, 50.0, 60.0, 25.0),
+    "A": VSection("A", 13.0, 11.0, 75.0, 110.0, 25.0),
+}
 
 
 @formula
@@ -103,14 +106,21 @@ def resting_tension(tight_n: Real, slack_n: Real) -> Real:
 
 def _open_length(centre_mm: float, small_mm: float, large_mm: float, lean_rad: float) -> float:
     """belt.open_belt_length for plain numbers: a cone is solved in some hundred tries."""
-    return 2 * centre_mm * math.cos(lean_rad) + math.pi * (small_mm + large_mm) + 2 * lean_rad * (large_mm - small_mm)
+    return (
+        2 * centre_mm * math.cos(lean_rad)
+        + math.pi * (small_mm + large_mm)
+        + 2 * lean_rad * (large_mm - small_mm)
+    )
 
 
 @formula
-def cone_steps(ratios: list[float], length_mm: float, centre_mm: float, least_mm: float, largest_mm: float = 400.0) -> list[tuple[float, float]]:
+def cone_steps(
+    ratios: list[float], length_mm: float, centre_mm: float, least_mm: float, largest_mm: float = 400.0
+) -> list[tuple[float, float]]:
     """Driver and driven pitch diameters of each step so that one belt fits every step at one centre distance.
 
-    Equal sums of diameters alone would be wrong by the term φ(D − d). ValueError names a step that cannot be made.
+    Equal sums of diameters alone would be wrong by the term φ(D − d). ValueError names a step that cannot be
+    made.
 
     Equation: L(C, i·d/2, d/2) = L_belt solved for d, for each ratio i = D/d; L the open belt's length
     Units: – (driven over driver), mm, mm, mm, mm → mm (driver and driven, for each step)
@@ -126,24 +136,37 @@ def cone_steps(ratios: list[float], length_mm: float, centre_mm: float, least_mm
         for _ in range(60):
             middle = (low + high) / 2
             lean = (ratio - 1) * middle / 2 / centre_mm
-            if abs(lean) >= 1 or _open_length(centre_mm, middle / 2, ratio * middle / 2, math.asin(lean)) > length_mm:
+            if (
+                abs(lean) >= 1
+                or _open_length(centre_mm, middle / 2, ratio * middle / 2, math.asin(lean)) > length_mm
+            ):
                 high = middle
             else:
                 low = middle
         driver, driven = low, low * ratio
         if min(driver, driven) < least_mm:
-            raise ValueError(f"a step of {ratio:.3g} : 1 would need a pulley of {min(driver, driven):.1f} mm, below the least of {least_mm:g} mm")
+            raise ValueError(
+                f"a step of {ratio:.3g} : 1 would need a pulley of {min(driver, driven):.1f} mm, "
+                f"below the least of {least_mm:g} mm"
+            )
         if max(driver, driven) > largest_mm:
-            raise ValueError(f"a step of {ratio:.3g} : 1 would need a pulley of {max(driver, driven):.0f} mm, above {largest_mm:g} mm")
+            raise ValueError(
+                f"a step of {ratio:.3g} : 1 would need a pulley of {max(driver, driven):.0f} mm, "
+                f"above {largest_mm:g} mm"
+            )
         out.append((driver, driven))
     return out
 
 
 @formula
-def middle_pulley(distance_mm: float, first: tuple[float, float, float], second: tuple[float, float, float]) -> tuple[float, float]:
-    """Where a middle pulley stands that tensions two belts at once: (x, y) with the first shaft at 0 and the second at (distance, 0).
+def middle_pulley(
+    distance_mm: float, first: tuple[float, float, float], second: tuple[float, float, float]
+) -> tuple[float, float]:
+    """Where a middle pulley stands that tensions two belts at once: (x, y) with the first shaft at 0 and the
+    second at (distance, 0).
 
-    `first` and `second` hold each belt's length and the diameters at the outer and at the middle shaft. ValueError where the
+    `first` and `second` hold each belt's length and the diameters at the outer and at the middle shaft.
+    ValueError where the
     belts cannot both be taut.
 
     Equation: x = (A² + a² − b²)/2A, y = √(a² − x²); a, b the centre distances of the two belts
@@ -165,7 +188,10 @@ def middle_pulley(distance_mm: float, first: tuple[float, float, float], second:
     x = (distance_mm**2 + a**2 - b**2) / (2 * distance_mm)
     rest = a**2 - x**2
     if rest < 0:
-        raise ValueError(f"the two belts reach {a:.0f} and {b:.0f} mm; shafts {distance_mm:.0f} mm apart leave no place where both are taut")
+        raise ValueError(
+            f"the two belts reach {a:.0f} and {b:.0f} mm; shafts {distance_mm:.0f} mm apart leave no "
+            f"place where both are taut"
+        )
     return x, math.sqrt(rest)
 
 

@@ -1,4 +1,6 @@
-"""The parts drawer as CSV: out with every datum, in with a look at what will change, row by row, and nothing taken in half."""
+"""The parts drawer as CSV: out with every datum, in with a look at what will change, row by row, and nothing
+taken in half.
+"""
 
 from __future__ import annotations
 
@@ -72,7 +74,20 @@ def drawer_csv(rows: Iterable[Any]) -> str:
     # A datum may be called like one of the first columns: the "kind" of an idler is not the kind of part.
     head = [f"{DATUM}{f}" if f in FIXED else f for f in fields]
     return sheet(
-        [*FIXED, *head], ([r.key, r.kind, r.name, r.quantity, r.price, r.source_kind, r.source, *(r.data.get(f) for f in fields)] for r in listed)
+        [*FIXED, *head],
+        (
+            [
+                r.key,
+                r.kind,
+                r.name,
+                r.quantity,
+                r.price,
+                r.source_kind,
+                r.source,
+                *(r.data.get(f) for f in fields),
+            ]
+            for r in listed
+        ),
     )
 
 
@@ -97,18 +112,30 @@ def read_drawer(text: str) -> tuple[list[tuple[int, Entry]], list[Trouble]]:
                     1,
                     "head",
                     f"the first row {says}: this is another kind of table",
-                    f"It must name at least kind, name and quantity; export the drawer to see how ({', '.join(FIXED)} and one column for each datum).",
+                    f"It must name at least kind, name and quantity; export the drawer to see how "
+                    f"({', '.join(FIXED)} and one column for each datum).",
                 )
             ]
         for number, cells in enumerate(reader, start=2):
             if number > MOST_ROWS + 1:
-                return [], [Trouble(number, "file", f"has more than {MOST_ROWS} rows", "Split it into smaller files.")]
+                return [], [
+                    Trouble(number, "file", f"has more than {MOST_ROWS} rows", "Split it into smaller files.")
+                ]
             if any(c.strip() for c in cells):
-                entry = _read_row(number, dict(zip(head, cells, strict=False)), len(cells) > len(head), troubles)
+                entry = _read_row(
+                    number, dict(zip(head, cells, strict=False)), len(cells) > len(head), troubles
+                )
                 if entry is not None:
                     entries.append((number, entry))
     except csv.Error as error:
-        troubles.append(Trouble(reader.line_num, "file", f"cannot be read as CSV: {error}", "Save it again as CSV with commas and quotes."))
+        troubles.append(
+            Trouble(
+                reader.line_num,
+                "file",
+                f"cannot be read as CSV: {error}",
+                "Save it again as CSV with commas and quotes.",
+            )
+        )
     seen: dict[tuple[str, str, str], int] = {}
     for number, entry in entries:
         known = seen.setdefault((entry.key, entry.kind, entry.name), number)
@@ -126,7 +153,11 @@ def _read_row(number: int, cells: Mapping[str, str], too_long: bool, troubles: l
     def text(field: str, longest: int) -> str:
         value = _unquoted(cells.get(field, "").strip())
         if len(value) > longest or not value.isprintable():
-            wrong(field, f"is longer than {longest} characters, or holds characters that cannot be shown", "Shorten it.")
+            wrong(
+                field,
+                f"is longer than {longest} characters, or holds characters that cannot be shown",
+                "Shorten it.",
+            )
         return value
 
     if too_long:
@@ -137,26 +168,46 @@ def _read_row(number: int, cells: Mapping[str, str], too_long: bool, troubles: l
             wrong(field, "is empty", "Say what it is.")
     quantity = _number(cells.get("quantity", ""))
     if quantity is None or not quantity.is_integer() or not 0 <= quantity <= 1e6:
-        wrong("quantity", f"is not a whole number from 0 to 1000000: {cells.get('quantity', '')[:30]!r}", "Enter how many there are.")
+        wrong(
+            "quantity",
+            f"is not a whole number from 0 to 1000000: {cells.get('quantity', '')[:30]!r}",
+            "Enter how many there are.",
+        )
     price = _number(cells["price"]) if cells.get("price", "").strip() else None
     if cells.get("price", "").strip() and (price is None or not 0 <= price <= 1e7):
-        wrong("price", f"is not an amount: {cells['price'][:30]!r}", "Enter a number without a currency, or leave it empty.")
+        wrong(
+            "price",
+            f"is not an amount: {cells['price'][:30]!r}",
+            "Enter a number without a currency, or leave it empty.",
+        )
     source_kind = text("source_kind", 40) or "your entry"
     if source_kind not in SOURCE_KINDS:
-        wrong("source_kind", f"is not a kind of source: {source_kind[:30]!r}", f"Take one of {', '.join(SOURCE_KINDS)}, or leave it empty.")
+        wrong(
+            "source_kind",
+            f"is not a kind of source: {source_kind[:30]!r}",
+            f"Take one of {', '.join(SOURCE_KINDS)}, or leave it empty.",
+        )
     data: dict[str, Any] = {}
     for field in cells:
         value = cells[field].strip() if field not in FIXED else ""
         if value:
             found = _number(value)
-            data[field.removeprefix(DATUM)] = text(field, 120) if found is None else int(found) if found.is_integer() and "." not in value else found
+            data[field.removeprefix(DATUM)] = (
+                text(field, 120)
+                if found is None
+                else int(found)
+                if found.is_integer() and "." not in value
+                else found
+            )
             if found is not None and abs(found) > 1e9:
                 wrong(field, "is too large a number", "Check its unit.")
     for p in unsound(kind, data):
         wrong(p.field, p.message, p.remedy)
     if len(troubles) > before:
         return None
-    return Entry(text("key", 120), kind, name, int(quantity or 0), price, source_kind, text("source", 300), data)
+    return Entry(
+        text("key", 120), kind, name, int(quantity or 0), price, source_kind, text("source", 300), data
+    )
 
 
 def _unquoted(cell: str) -> str:
@@ -176,24 +227,38 @@ OWN_KEY = re.compile(r"own:[0-9a-f]{10}")
 
 
 def preview(text: str, rows: Sequence[Any]) -> tuple[Preview, list[tuple[Entry, str]]]:
-    """What a file would do to the drawer as it stands; with each entry the key of the row that it changes ("" for a new one)."""
+    """What a file would do to the drawer as it stands; with each entry the key of the row that it changes (""
+    for a new one).
+    """
     entries, troubles = read_drawer(text)
     by_key = {r.key: r for r in rows}
     by_name = {(r.kind, r.name): r for r in rows}
     changes, todo = [], []
     for number, e in entries:
         if e.key and e.key not in by_key and not OWN_KEY.fullmatch(e.key):
-            troubles.append(Trouble(number, "key", f"is not in this drawer: {e.key!r}", "Leave the key empty for a part of your own."))
+            troubles.append(
+                Trouble(
+                    number,
+                    "key",
+                    f"is not in this drawer: {e.key!r}",
+                    "Leave the key empty for a part of your own.",
+                )
+            )
             continue
         known = by_key.get(e.key) if e.key else by_name.get((e.kind, e.name))
         if known is None:
             changes.append(Change(number, e.name, "new", f"{e.quantity} of a new {e.kind}"))
-            todo.append((e, e.key))  # a row of one's own from another drawer keeps its key, so that it is known when it comes again
+            todo.append(
+                (e, e.key)
+            )  # a row of one's own from another drawer keeps its key, so that it is known when it comes again
             continue
         if e.key and (known.kind != e.kind or known.name != e.name):
             troubles.append(
                 Trouble(
-                    number, "name", f"does not belong to its key: there it is {known.kind}, {known.name}", "Leave the key empty for another part."
+                    number,
+                    "name",
+                    f"does not belong to its key: there it is {known.kind}, {known.name}",
+                    "Leave the key empty for another part.",
                 )
             )
             continue
@@ -204,13 +269,23 @@ def preview(text: str, rows: Sequence[Any]) -> tuple[Preview, list[tuple[Entry, 
             if o != v
         ]
         differs += ["back into the drawer"] if known.out else []
-        differs += [f"{n} {known.data.get(n, '–')} → {v}" for n, v in merged.items() if not _same(known.data.get(n), v)]
+        differs += [
+            f"{n} {known.data.get(n, '–')} → {v}"
+            for n, v in merged.items()
+            if not _same(known.data.get(n), v)
+        ]
         changes.append(Change(number, e.name, "changed" if differs else "same", "; ".join(differs)))
         if differs:
             todo.append((e, known.key))
     count = {w: sum(c.what == w for c in changes) for w in ("new", "changed", "same")}
     shown = tuple(c for c in changes if c.what != "same")[:500]
-    return Preview(shown, tuple(sorted(troubles, key=lambda t: t.row)[:200]), count["new"], count["changed"], count["same"]), todo
+    return Preview(
+        shown,
+        tuple(sorted(troubles, key=lambda t: t.row)[:200]),
+        count["new"],
+        count["changed"],
+        count["same"],
+    ), todo
 
 
 def _same(old: Any, new: Any) -> bool:

@@ -6,7 +6,19 @@ import io
 
 from ..core.figures import Arc, Circle, Drawing, Line
 
-_COLOUR = {"BELT": 5, "PITCH": 8, "OUTSIDE": 7, "BORE": 7, "CENTRES": 8, "PARTS": 9, "HOLES": 1, "OUTLINE": 7, "STACK": 7, "AXLE": 9, "WORDS": 3}
+_COLOUR = {
+    "BELT": 5,
+    "PITCH": 8,
+    "OUTSIDE": 7,
+    "BORE": 7,
+    "CENTRES": 8,
+    "PARTS": 9,
+    "HOLES": 1,
+    "OUTLINE": 7,
+    "STACK": 7,
+    "AXLE": 9,
+    "WORDS": 3,
+}
 
 
 def dxf(drawing: Drawing) -> str:

@@ -1,4 +1,5 @@
-"""Every format that a design's drawings and lists go out in: the one table that command line, API and page read.
+"""Every format that a design's drawings and lists go out in: the one table that command line, API and page
+read.
 
 A new format is one function from what it writes to its text, and one row here.
 """
@@ -43,17 +44,29 @@ FORMATS: Mapping[str, Format] = {
 
 
 def format_for(what: str, form: str | None) -> Format:
-    """The format asked for, or the first that goes with what is asked for; EntryError where they do not go together."""
+    """The format asked for, or the first that goes with what is asked for; EntryError where they do not go
+    together.
+    """
     of = "list" if what == CUT else "drawing"
     fitting = [f for f in FORMATS.values() if f.of == of]
     found = fitting[0] if form is None else next((f for f in fitting if f.key == form), None)
     if found is None:
         limit = ", ".join(f.key for f in fitting)
-        raise EntryError([problem("form", f"is not a format for {what}", value=form, limit=limit, remedy="Take one of them.")])
+        raise EntryError(
+            [
+                problem(
+                    "form", f"is not a format for {what}", value=form, limit=limit, remedy="Take one of them."
+                )
+            ]
+        )
     return found
 
 
-def written(design: AxisDesign, profiles: Mapping[str, Any], drawer: Sequence[Stock], what: str, form: Format) -> str:
+def written(
+    design: AxisDesign, profiles: Mapping[str, Any], drawer: Sequence[Stock], what: str, form: Format
+) -> str:
     """A drawing or list of a design as the text of a file."""
-    thing = plan_belts(design, profiles, drawer) if what == CUT else plan_drawing(design, profiles, drawer, what)
+    thing = (
+        plan_belts(design, profiles, drawer) if what == CUT else plan_drawing(design, profiles, drawer, what)
+    )
     return form.write(thing)

@@ -44,13 +44,17 @@ def _shape(s: Shape) -> str:
     if isinstance(s, Circle):
         return f'<circle cx="{n(s.x)}" cy="{n(-s.y)}" r="{n(s.radius)}"/>'
     if isinstance(s, Arc):
-        # In pieces of at most a quarter turn: the middle of a half circle hangs on the last digit of its ends.
+        # In pieces of at most a quarter turn: the middle of a half circle hangs on the last digit of its
+        # ends.
         count = max(1, math.ceil((s.stop_deg - s.start_deg) / 90 - 1e-9))
         turns = [math.radians(s.start_deg + (s.stop_deg - s.start_deg) * i / count) for i in range(count + 1)]
         ends = [(n(s.x + s.radius * math.cos(t)), n(-s.y - s.radius * math.sin(t))) for t in turns]
         r = n(s.radius)
         return f'<path d="M{" ".join(ends[0])}{"".join(f"A{r} {r} 0 0 0 {x} {y}" for x, y in ends[1:])}"/>'
-    return f'<text x="{n(s.x)}" y="{n(-s.y)}" font-size="{n(s.height)}" fill="#000" stroke="none">{words(s.text)}</text>'
+    return (
+        f'<text x="{n(s.x)}" y="{n(-s.y)}" font-size="{n(s.height)}" fill="#000" '
+        f'stroke="none">{words(s.text)}</text>'
+    )
 
 
 def _body(drawing: Drawing) -> str:
@@ -61,7 +65,9 @@ def _body(drawing: Drawing) -> str:
     for name, drawn in layers.items():
         dash = f' stroke-dasharray="{_DASH[name]}"' if name in _DASH else ""
         out.append(
-            f'<g id={quoteattr(name)} fill="none" stroke="#000" stroke-width="{_WIDTH.get(name, 0.2)}"{dash} font-family="sans-serif">{"".join(drawn)}</g>'
+            f'<g id={quoteattr(name)} fill="none" stroke="#000" '
+            f'stroke-width="{_WIDTH.get(name, 0.2)}"{dash} '
+            f'font-family="sans-serif">{"".join(drawn)}</g>'
         )
     return "".join(out)
 
@@ -72,13 +78,15 @@ def svg(drawing: Drawing) -> str:
     x, y, w, h = left - MARGIN_MM, -high - MARGIN_MM, right - left + 2 * MARGIN_MM, high - low + 2 * MARGIN_MM
     n = _number
     return (
-        f'<svg xmlns="http://www.w3.org/2000/svg" width="{n(w)}mm" height="{n(h)}mm" viewBox="{n(x)} {n(y)} {n(w)} {n(h)}">'
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{n(w)}mm" height="{n(h)}mm" viewBox="{n(x)} '
+        f'{n(y)} {n(w)} {n(h)}">'
         f"<title>{words(drawing.name)}</title>{_body(drawing)}</svg>\n"
     )
 
 
 def pages(drawing: Drawing, paper: str = "A4") -> list[str]:
-    """A drawing at full size on as many sheets as it takes, each with a ruler to check the printer and crosses to join them.
+    """A drawing at full size on as many sheets as it takes, each with a ruler to check the printer and
+    crosses to join them.
 
     EntryError, before any sheet is laid out, for more than anybody would glue together.
     """
@@ -92,34 +100,63 @@ def pages(drawing: Drawing, paper: str = "A4") -> list[str]:
         raise _too_many("sheets of paper", columns * rows, MOST_SHEETS, "sheets")
     body, out, n = _body(drawing), [], _number
     if columns * rows * len(body) > MOST_BYTES:
-        raise _too_many("lines on so many sheets", columns * rows * len(body) // 1_000_000, MOST_BYTES // 1_000_000, "MB")
+        raise _too_many(
+            "lines on so many sheets", columns * rows * len(body) // 1_000_000, MOST_BYTES // 1_000_000, "MB"
+        )
     for row in range(rows):
         for column in range(columns):
             x0, y0 = left + column * (field_w - OVERLAP_MM), -high + row * (field_h - OVERLAP_MM)
             number = row * columns + column + 1
             crosses = "".join(
-                f'<path d="M{n(EDGE_MM + x - 3)} {n(EDGE_MM + y)}h6M{n(EDGE_MM + x)} {n(EDGE_MM + y - 3)}v6"/>'
+                f'<path d="M{n(EDGE_MM + x - 3)} {n(EDGE_MM + y)}h6M{n(EDGE_MM + x)} '
+                f'{n(EDGE_MM + y - 3)}v6"/>'
                 for x in (OVERLAP_MM / 2, field_w - OVERLAP_MM / 2)
                 for y in (OVERLAP_MM / 2, field_h - OVERLAP_MM / 2)
             )
             out.append(
-                f'<svg xmlns="http://www.w3.org/2000/svg" width="{n(wide)}mm" height="{n(tall)}mm" viewBox="0 0 {n(wide)} {n(tall)}">'
+                f'<svg xmlns="http://www.w3.org/2000/svg" width="{n(wide)}mm" height="{n(tall)}mm" '
+                f'viewBox="0 0 {n(wide)} {n(tall)}">'
                 f'<rect width="{n(wide)}" height="{n(tall)}" fill="#fff"/>'
-                f'<svg x="{n(EDGE_MM)}" y="{n(EDGE_MM)}" width="{n(field_w)}" height="{n(field_h)}" viewBox="{n(x0)} {n(y0)} {n(field_w)} {n(field_h)}">{body}</svg>'
-                f'<g fill="none" stroke="#000" stroke-width="0.2"><rect x="{n(EDGE_MM)}" y="{n(EDGE_MM)}" width="{n(field_w)}" height="{n(field_h)}" stroke-dasharray="1 2"/>{crosses}{_ruler(tall)}</g>'
-                f'<text x="{n(EDGE_MM + RULER_MM + 12)}" y="{n(tall - EDGE_MM)}" font-size="3.2" font-family="sans-serif">'
-                f"{words(drawing.name)}, full size. Sheet {number} of {rows * columns} (row {row + 1}, column {column + 1}). "
+                f'<svg x="{n(EDGE_MM)}" y="{n(EDGE_MM)}" width="{n(field_w)}" height="{n(field_h)}" '
+                f'viewBox="{n(x0)} {n(y0)} {n(field_w)} {n(field_h)}">{body}</svg>'
+                f'<g fill="none" stroke="#000" stroke-width="0.2"><rect x="{n(EDGE_MM)}" '
+                f'y="{n(EDGE_MM)}" width="{n(field_w)}" height="{n(field_h)}" '
+                f'stroke-dasharray="1 2"/>{crosses}{_ruler(tall)}</g>'
+                f'<text x="{n(EDGE_MM + RULER_MM + 12)}" y="{n(tall - EDGE_MM)}" font-size="3.2" '
+                f'font-family="sans-serif">'
+                f"{words(drawing.name)}, full size. Sheet {number} of {rows * columns} (row "
+                f"{row + 1}, column {column + 1}). "
                 "Print at 100 %: the ruler must measure 100 mm.</text></svg>\n"
             )
     return out
 
 
 def _too_many(what: str, value: int, limit: int, unit: str) -> EntryError:
-    remedy = "Take the DXF or SVG to a print shop, or print a part that fits: a bracket's hole pattern, a stack."
-    return EntryError([problem("what", f"takes too many {what} at full size", value=value, limit=limit, unit=unit, remedy=remedy)])
+    remedy = (
+        "Take the DXF or SVG to a print shop, or print a part that fits: a bracket's hole pattern, a stack."
+    )
+    return EntryError(
+        [
+            problem(
+                "what",
+                f"takes too many {what} at full size",
+                value=value,
+                limit=limit,
+                unit=unit,
+                remedy=remedy,
+            )
+        ]
+    )
 
 
 def _ruler(tall: float) -> str:
     y, n = tall - EDGE_MM, _number
-    ticks = "".join(f'<path d="M{n(EDGE_MM + i)} {n(y)}v-{4 if i % 10 == 0 else 2.5 if i % 5 == 0 else 1.5}"/>' for i in range(RULER_MM + 1))
-    return f'<path d="M{n(EDGE_MM)} {n(y)}h{RULER_MM}"/>{ticks}<text x="{n(EDGE_MM + RULER_MM + 1)}" y="{n(y)}" font-size="3" fill="#000" stroke="none" font-family="sans-serif">{RULER_MM} mm</text>'
+    ticks = "".join(
+        f'<path d="M{n(EDGE_MM + i)} {n(y)}v-{4 if i % 10 == 0 else 2.5 if i % 5 == 0 else 1.5}"/>'
+        for i in range(RULER_MM + 1)
+    )
+    return (
+        f'<path d="M{n(EDGE_MM)} {n(y)}h{RULER_MM}"/>{ticks}<text x="{n(EDGE_MM + RULER_MM + 1)}" '
+        f'y="{n(y)}" font-size="3" fill="#000" stroke="none" font-family="sans-serif">{RULER_MM} '
+        f"mm</text>"
+    )

@@ -1,7 +1,9 @@
 """SQLite through sqlite3: one file, WAL, every change one transaction.
 
-`Store` opens the file, brings it up to date (a copy is set aside first) and hands out transactions and looks; the modules
-beside it hold the SQL, one for each subject. What can be wrong with the file is in trouble.py, what is then still to be had
+`Store` opens the file, brings it up to date (a copy is set aside first) and hands out transactions and looks;
+the modules
+beside it hold the SQL, one for each subject. What can be wrong with the file is in trouble.py, what is then
+still to be had
 in rescue.py.
 """
 
@@ -28,7 +30,8 @@ __all__ = ["FILE_NAME", "Store", "StoreError"]
 
 
 class Store:
-    """One data file. Saves share one connection, looks another, each behind a lock: a save that waits holds up no look.
+    """One data file. Saves share one connection, looks another, each behind a lock: a save that waits holds
+    up no look.
 
     A damaged file is opened for reading only; `damage` then says what is wrong with it.
     """
@@ -39,7 +42,9 @@ class Store:
         self._writing, self._looking = threading.RLock(), threading.RLock()
         self._mine = threading.local()
         try:
-            folder.mkdir(mode=0o700, parents=True, exist_ok=True)  # what a maker keeps is nobody else's to read
+            folder.mkdir(
+                mode=0o700, parents=True, exist_ok=True
+            )  # what a maker keeps is nobody else's to read
         except (FileExistsError, NotADirectoryError):
             raise trouble("not a folder", self.path) from None
         except OSError as error:
@@ -61,7 +66,7 @@ class Store:
         except sqlite3.Error as error:
             raise told(error, self.path, self.last_copy()) from None
 
-    # ---- opening ------------------------------------------------------------------------------------------------------
+    # ---- opening -------------------------------------------------------------------------------------------
 
     def _checked(self) -> StoreError | None:
         """What is wrong with a file that is there already; a file that is not ours or is newer is refused."""
@@ -79,7 +84,9 @@ class Store:
             if cause == "damaged":
                 return told(error, self.path)
             if cause in ("locked", "read only"):
-                return None  # another start has it at this moment, or it has no right to a shared memory: what follows tells
+                # another start has it at this moment, or it has no right to a shared memory: what follows
+                # tells
+                return None
             raise
         finally:
             db.close()
@@ -94,7 +101,8 @@ class Store:
     def _own(self) -> None:
         """The file and all that SQLite puts beside it may be read by its owner alone.
 
-        Only a file that is not there yet is opened here: closing one that is in use would let go of SQLite's locks on it.
+        Only a file that is not there yet is opened here: closing one that is in use would let go of SQLite's
+        locks on it.
         """
         with suppress(OSError):
             os.close(os.open(self.path, os.O_CREAT | os.O_EXCL | os.O_RDWR, 0o600))
@@ -111,7 +119,9 @@ class Store:
         return db
 
     def _patiently(self, opened: Callable[[], sqlite3.Connection]) -> sqlite3.Connection:
-        """Turning a new file to WAL is refused at once while another start does the same: try again for a while."""
+        """Turning a new file to WAL is refused at once while another start does the same: try again for a
+        while.
+        """
         until = time.monotonic() + START_PATIENCE_S
         while True:
             try:
@@ -139,14 +149,18 @@ class Store:
                 db.execute(f"PRAGMA user_version = {number:d}")
 
     def set_aside(self, before: str, at: int | None = None) -> Path:
-        """Copy the file as it stands before something is done to it; a copy appears whole or not at all, and only in the format `at`."""
+        """Copy the file as it stands before something is done to it; a copy appears whole or not at all, and
+        only in the format `at`.
+        """
         kept = self.path.with_suffix(f".before-{before}.sqlite3")
         half = kept.with_suffix(f".{os.getpid()}.part")
         try:
             # From a connection of its own: one that is writing cannot be copied from.
             with closing(_read_only(self.path)) as now, sqlite3.connect(half) as copy:
                 now.backup(copy)
-                sound = at is None or _format(copy) == at  # not so where another start has brought it up to date meanwhile
+                sound = (
+                    at is None or _format(copy) == at
+                )  # not so where another start has brought it up to date meanwhile
             copy.close()
             if sound:
                 half.chmod(0o600)
@@ -155,7 +169,7 @@ class Store:
             half.unlink(missing_ok=True)
         return kept
 
-    # ---- use ----------------------------------------------------------------------------------------------------------
+    # ---- use -----------------------------------------------------------------------------------------------
 
     def close(self) -> None:
         """Close the file; everything committed is already in it."""
@@ -165,9 +179,11 @@ class Store:
 
     @contextmanager
     def transaction(self, patience_s: float = PATIENCE_S) -> Iterator[sqlite3.Connection]:
-        """All or nothing; takes the write lock at once, so that what is read in it cannot change before it is written.
+        """All or nothing; takes the write lock at once, so that what is read in it cannot change before it is
+        written.
 
-        Within a transaction of the same thread it is a part of that one. StoreError says why nothing could be written.
+        Within a transaction of the same thread it is a part of that one. StoreError says why nothing could be
+        written.
         """
         if getattr(self._mine, "inside", False):
             yield self._db
@@ -199,7 +215,9 @@ class Store:
 
     @contextmanager
     def reading(self) -> Iterator[sqlite3.Connection]:
-        """A look at the data as they stand at one moment; within a transaction of the same thread, as it has left them so far."""
+        """A look at the data as they stand at one moment; within a transaction of the same thread, as it has
+        left them so far.
+        """
         if getattr(self._mine, "inside", False):
             yield self._db
             return
@@ -231,7 +249,7 @@ class Store:
             except sqlite3.Error as error:
                 raise self._told(error) from error
 
-    # ---- for a rescue (rescue.py) ---------------------------------------------------------------------------------------
+    # ---- for a rescue (rescue.py) --------------------------------------------------------------------------
 
     @contextmanager
     def alone(self) -> Iterator[sqlite3.Connection]:
@@ -245,10 +263,12 @@ class Store:
             self.close()
             self._open()
 
-    # ---- what is wrong --------------------------------------------------------------------------------------------------
+    # ---- what is wrong -------------------------------------------------------------------------------------
 
     def _told(self, error: sqlite3.Error) -> Exception:
-        """The refusal in words; a statement that the schema forbids stays what it is, a fault of this program."""
+        """The refusal in words; a statement that the schema forbids stays what it is, a fault of this
+        program.
+        """
         if isinstance(error, (sqlite3.IntegrityError, sqlite3.DataError)):
             return error
         found = told(error, self.path)
@@ -265,12 +285,16 @@ class Store:
         return found
 
     def _still_there(self) -> None:
-        """A file that was deleted under an open connection goes on taking writes, which nobody would ever find again."""
+        """A file that was deleted under an open connection goes on taking writes, which nobody would ever
+        find again.
+        """
         if not self._files.items() <= self._found().items():
             raise trouble("gone", self.path)
 
     def state(self) -> StoreError | None:
-        """What hinders saving right now, as far as can be told without trying: damage, or a file that has gone."""
+        """What hinders saving right now, as far as can be told without trying: damage, or a file that has
+        gone.
+        """
         try:
             self._still_there()
         except StoreError as gone:
@@ -279,13 +303,17 @@ class Store:
 
     def last_copy(self) -> Path | None:
         """The newest copy that was set aside automatically."""
-        kept = sorted(self.path.parent.glob(f"{self.path.stem}.before-*.sqlite3"), key=lambda p: p.stat().st_mtime)
+        kept = sorted(
+            self.path.parent.glob(f"{self.path.stem}.before-*.sqlite3"), key=lambda p: p.stat().st_mtime
+        )
         return kept[-1] if kept else None
 
 
 @contextmanager
 def _one_start_at_a_time(folder: Path) -> Iterator[None]:
-    """Looking a file over, turning it to WAL and bringing it up to date is done by one start after the other, where the system can say so."""
+    """Looking a file over, turning it to WAL and bringing it up to date is done by one start after the other,
+    where the system can say so.
+    """
     try:
         import fcntl
     except ImportError:  # SQLite's own locks must do there
@@ -300,7 +328,13 @@ def _one_start_at_a_time(folder: Path) -> Iterator[None]:
 
 
 def _read_only(path: Path) -> sqlite3.Connection:
-    db = sqlite3.connect(f"{path.resolve().as_uri()}?mode=ro", uri=True, check_same_thread=False, isolation_level=None, timeout=PATIENCE_S)
+    db = sqlite3.connect(
+        f"{path.resolve().as_uri()}?mode=ro",
+        uri=True,
+        check_same_thread=False,
+        isolation_level=None,
+        timeout=PATIENCE_S,
+    )
     db.row_factory = sqlite3.Row
     return db
 
@@ -310,7 +344,9 @@ def _format(db: sqlite3.Connection) -> int:
 
 
 def _steps() -> list[str]:
-    return sorted(p.name for p in files(__package__).joinpath("migrations").iterdir() if p.name.endswith(".sql"))
+    return sorted(
+        p.name for p in files(__package__).joinpath("migrations").iterdir() if p.name.endswith(".sql")
+    )
 
 
 def _statements(script: str) -> Iterator[str]:

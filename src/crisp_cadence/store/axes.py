@@ -34,7 +34,8 @@ class Machine:
 class SavedAxis:
     """An axis as it stands: the newest revision's number is its version.
 
-    `design` is None where the newest revision cannot be read; `problems` say why, or what of its load cannot be counted. `text` is the
+    `design` is None where the newest revision cannot be read; `problems` say why, or what of its load cannot
+    be counted. `text` is the
     revision as it is stored.
     """
 
@@ -79,15 +80,22 @@ def _text(design: AxisDesign) -> str:
     """A design as it is stored; TooLargeError for one that could not be read again."""
     text = json.dumps(design.model_dump(mode="json"), ensure_ascii=False, separators=(",", ":"))
     if len(text.encode("utf-8", "surrogatepass")) > LARGEST_DESIGN:
-        raise TooLargeError(f"This design has more than the {LARGEST_DESIGN:,} bytes that a design may have. Shorten its notes or lists.")
+        raise TooLargeError(
+            f"This design has more than the {LARGEST_DESIGN:,} bytes that a design may have. Shorten "
+            f"its notes or lists."
+        )
     return text
 
 
 def machines(store: Store) -> list[Machine]:
     """Every machine on the shelf, oldest first."""
     with store.reading() as db:
-        rows = db.execute("SELECT id, name, note, version FROM machine WHERE removed_at IS NULL ORDER BY created_at, rowid").fetchall()
-        axes = db.execute("SELECT id, machine_id FROM axis WHERE removed_at IS NULL ORDER BY created_at, rowid").fetchall()
+        rows = db.execute(
+            "SELECT id, name, note, version FROM machine WHERE removed_at IS NULL ORDER BY created_at, rowid"
+        ).fetchall()
+        axes = db.execute(
+            "SELECT id, machine_id FROM axis WHERE removed_at IS NULL ORDER BY created_at, rowid"
+        ).fetchall()
     on: dict[str, list[str]] = {}
     for a in axes:
         on.setdefault(a["machine_id"], []).append(a["id"])
@@ -98,21 +106,32 @@ def add_machine(store: Store, name: str, note: str, now: str) -> str:
     """Put a machine on the shelf; returns its id."""
     new = uuid.uuid4().hex[:12]
     with store.transaction() as db:
-        db.execute("INSERT INTO machine (id, name, note, created_at) VALUES (?, ?, ?, ?)", (new, name, note, now))
+        db.execute(
+            "INSERT INTO machine (id, name, note, created_at) VALUES (?, ?, ?, ?)", (new, name, note, now)
+        )
     return new
 
 
 def rename_machine(store: Store, machine_id: str, base_version: int, name: str, note: str) -> int:
-    """Change a machine's name and note on top of a version; returns the new one. ConflictError when another window was faster."""
+    """Change a machine's name and note on top of a version; returns the new one. ConflictError when another
+    window was faster.
+    """
     with store.transaction() as db:
-        row = db.execute("SELECT version, name, note FROM machine WHERE id = ? AND removed_at IS NULL", (machine_id,)).fetchone()
+        row = db.execute(
+            "SELECT version, name, note FROM machine WHERE id = ? AND removed_at IS NULL", (machine_id,)
+        ).fetchone()
         if row is None:
             raise NotFoundError(NO_MACHINE)
         if (row["name"], row["note"]) == (name, note):
             return int(row["version"])
         if row["version"] != base_version:
-            raise ConflictError("Another window has changed this machine meanwhile. Nothing was overwritten.", row["version"])
-        db.execute("UPDATE machine SET name = ?, note = ?, version = ? WHERE id = ?", (name, note, base_version + 1, machine_id))
+            raise ConflictError(
+                "Another window has changed this machine meanwhile. Nothing was overwritten.", row["version"]
+            )
+        db.execute(
+            "UPDATE machine SET name = ?, note = ?, version = ? WHERE id = ?",
+            (name, note, base_version + 1, machine_id),
+        )
     return base_version + 1
 
 
@@ -131,7 +150,9 @@ def remove_axis(store: Store, axis_id: str, when: str) -> None:
 
 
 def put_axis_back(store: Store, axis_id: str) -> str | None:
-    """Put an axis back; returns what it rides on. Where that has gone, carries enough, or rides on this axis by now, it rides on none."""
+    """Put an axis back; returns what it rides on. Where that has gone, carries enough, or rides on this axis
+    by now, it rides on none.
+    """
     with store.transaction() as db:
         row = db.execute("SELECT machine_id, rides_on FROM axis WHERE id = ?", (axis_id,)).fetchone()
         if row is None:
@@ -150,16 +171,27 @@ def add_axis(store: Store, machine_id: str, design: AxisDesign, now: str) -> str
     """Add an axis to a machine; its first save is revision 1. Returns its id."""
     new = uuid.uuid4().hex[:12]
     with store.transaction() as db:
-        if db.execute("SELECT 1 FROM machine WHERE id = ? AND removed_at IS NULL", (machine_id,)).fetchone() is None:
+        if (
+            db.execute("SELECT 1 FROM machine WHERE id = ? AND removed_at IS NULL", (machine_id,)).fetchone()
+            is None
+        ):
             raise NotFoundError(NO_MACHINE)
-        db.execute("INSERT INTO axis (id, machine_id, version, created_at) VALUES (?, ?, 1, ?)", (new, machine_id, now))
-        db.execute("INSERT INTO revision (axis_id, number, at, why, design) VALUES (?, 1, ?, 'begun', ?)", (new, now, _text(design)))
+        db.execute(
+            "INSERT INTO axis (id, machine_id, version, created_at) VALUES (?, ?, 1, ?)",
+            (new, machine_id, now),
+        )
+        db.execute(
+            "INSERT INTO revision (axis_id, number, at, why, design) VALUES (?, 1, ?, 'begun', ?)",
+            (new, now, _text(design)),
+        )
     return new
 
 
 @dataclass(frozen=True, slots=True)
 class Off:
-    """Something taken off the shelf: a machine with all its axes, or one axis of a machine that still stands there."""
+    """Something taken off the shelf: a machine with all its axes, or one axis of a machine that still stands
+    there.
+    """
 
     id: str
     what: Literal["machine", "axis"]
@@ -173,11 +205,13 @@ def off_shelf(store: Store) -> list[Off]:
     """What was taken off the shelf, newest first; all of it can be put back."""
     with store.reading() as db:
         gone = db.execute(
-            "SELECT id, name, removed_at, (SELECT count(*) FROM axis a WHERE a.machine_id = machine.id AND a.removed_at IS NULL) AS axes"
+            "SELECT id, name, removed_at, (SELECT count(*) FROM axis a WHERE a.machine_id = "
+            "machine.id AND a.removed_at IS NULL) AS axes"
             " FROM machine WHERE removed_at IS NOT NULL"
         ).fetchall()
         single = db.execute(
-            "SELECT a.id, a.removed_at, m.name AS machine, r.design FROM axis a JOIN machine m ON m.id = a.machine_id AND m.removed_at IS NULL"
+            "SELECT a.id, a.removed_at, m.name AS machine, r.design FROM axis a JOIN machine m ON "
+            "m.id = a.machine_id AND m.removed_at IS NULL"
             " JOIN revision r ON r.axis_id = a.id AND r.number = a.version WHERE a.removed_at IS NOT NULL"
         ).fetchall()
     found = [Off(r["id"], "machine", r["name"], r["name"], r["axes"], r["removed_at"]) for r in gone]
@@ -185,9 +219,11 @@ def off_shelf(store: Store) -> list[Off]:
     return sorted(found, key=lambda off: off.at, reverse=True)
 
 
-# ---- reading what stands ------------------------------------------------------------------------------------------------
+# ---- reading what stands -----------------------------------------------------------------------------------
 
-ON_SHELF = "FROM axis a JOIN machine m ON m.id = a.machine_id AND m.removed_at IS NULL WHERE a.removed_at IS NULL"
+ON_SHELF = (
+    "FROM axis a JOIN machine m ON m.id = a.machine_id AND m.removed_at IS NULL WHERE a.removed_at IS NULL"
+)
 
 
 def _read(text: str) -> tuple[AxisDesign | None, tuple[Problem, ...]]:
@@ -212,7 +248,9 @@ def _name_in(text: str) -> str:
 def places(store: Store) -> dict[str, Place]:
     """Every axis on the shelf, in the order in which they were made."""
     with store.reading() as db:
-        rows = db.execute(f"SELECT a.id, a.machine_id, a.version, a.rides_on {ON_SHELF} ORDER BY a.created_at, a.rowid").fetchall()
+        rows = db.execute(
+            f"SELECT a.id, a.machine_id, a.version, a.rides_on {ON_SHELF} ORDER BY a.created_at, a.rowid"
+        ).fetchall()
     return {r["id"]: Place(r["id"], r["machine_id"], r["version"], r["rides_on"]) for r in rows}
 
 
@@ -221,11 +259,21 @@ def _standing(db: sqlite3.Connection, ids: Iterable[str]) -> dict[str, Standing]
     listed = []
     for axis_id in ids:
         row = db.execute(
-            "SELECT a.id, a.rides_on, r.design FROM axis a JOIN revision r ON r.axis_id = a.id AND r.number = a.version WHERE a.id = ?", (axis_id,)
+            "SELECT a.id, a.rides_on, r.design FROM axis a JOIN revision r ON r.axis_id = a.id AND "
+            "r.number = a.version WHERE a.id = ?",
+            (axis_id,),
         ).fetchone()
         if row is not None:
             design, problems = _read(row["design"])
-            listed.append(Standing(row["id"], design.name if design else _name_in(row["design"]), row["rides_on"], design, problems))
+            listed.append(
+                Standing(
+                    row["id"],
+                    design.name if design else _name_in(row["design"]),
+                    row["rides_on"],
+                    design,
+                    problems,
+                )
+            )
     return settled(listed)
 
 
@@ -237,7 +285,10 @@ def standing(store: Store, ids: Iterable[str]) -> dict[str, Standing]:
 
 def _under(db: sqlite3.Connection, machine_id: str) -> dict[str, str | None]:
     """What each axis of a machine rides on, in the order in which they were made."""
-    rows = db.execute("SELECT id, rides_on FROM axis WHERE machine_id = ? AND removed_at IS NULL ORDER BY rowid", (machine_id,)).fetchall()
+    rows = db.execute(
+        "SELECT id, rides_on FROM axis WHERE machine_id = ? AND removed_at IS NULL ORDER BY rowid",
+        (machine_id,),
+    ).fetchall()
     return {r["id"]: r["rides_on"] for r in rows}
 
 
@@ -245,23 +296,36 @@ def get_axis(store: Store, axis_id: str) -> SavedAxis:
     """An axis with its newest design, and in it the axes that ride on it as they stand now."""
     with store.reading() as db:
         row = db.execute(
-            "SELECT a.id, a.machine_id, m.name AS machine, a.version, a.rides_on, r.at, r.design FROM axis a JOIN machine m ON m.id = a.machine_id"
-            " JOIN revision r ON r.axis_id = a.id AND r.number = a.version WHERE a.id = ? AND a.removed_at IS NULL AND m.removed_at IS NULL",
+            "SELECT a.id, a.machine_id, m.name AS machine, a.version, a.rides_on, r.at, r.design "
+            "FROM axis a JOIN machine m ON m.id = a.machine_id"
+            " JOIN revision r ON r.axis_id = a.id AND r.number = a.version WHERE a.id = ? AND "
+            "a.removed_at IS NULL AND m.removed_at IS NULL",
             (axis_id,),
         ).fetchone()
         if row is None:
             raise NotFoundError(NO_AXIS)
         here = _standing(db, carried(_under(db, row["machine_id"]), [axis_id]))[axis_id]
     return SavedAxis(
-        row["id"], here.name, row["machine_id"], row["machine"], row["version"], row["at"], here.design, here.problems, row["design"], row["rides_on"]
+        row["id"],
+        here.name,
+        row["machine_id"],
+        row["machine"],
+        row["version"],
+        row["at"],
+        here.design,
+        here.problems,
+        row["design"],
+        row["rides_on"],
     )
 
 
-# ---- axes that ride on axes ---------------------------------------------------------------------------------------------
+# ---- axes that ride on axes --------------------------------------------------------------------------------
 
 
 def neighbours(store: Store, axis_id: str) -> list[tuple[str, str]]:
-    """Id and name of the other axes of the same machine on which this one may ride: none that rides on it itself."""
+    """Id and name of the other axes of the same machine on which this one may ride: none that rides on it
+    itself.
+    """
     with store.reading() as db:
         row = db.execute("SELECT machine_id FROM axis WHERE id = ?", (axis_id,)).fetchone()
         if row is None:
@@ -271,8 +335,10 @@ def neighbours(store: Store, axis_id: str) -> list[tuple[str, str]]:
         names = {
             r["axis_id"]: r["name"]
             for r in db.execute(
-                "SELECT r.axis_id, CASE WHEN json_valid(r.design) AND json_type(r.design, '$.name') = 'text' THEN json_extract(r.design, '$.name') END AS name"
-                " FROM axis a JOIN revision r ON r.axis_id = a.id AND r.number = a.version WHERE a.machine_id = ?",
+                "SELECT r.axis_id, CASE WHEN json_valid(r.design) AND json_type(r.design, '$.name') "
+                "= 'text' THEN json_extract(r.design, '$.name') END AS name"
+                " FROM axis a JOIN revision r ON r.axis_id = a.id AND r.number = a.version WHERE "
+                "a.machine_id = ?",
                 (row["machine_id"],),
             ).fetchall()
         }
@@ -293,12 +359,17 @@ def _mount(db: sqlite3.Connection, axis_id: str, machine_id: str, mount: str) ->
                 )
             ]
         )
-    room_for(_standing(db, [mount])[mount].design, 1 + sum(m == mount for other, m in under.items() if other != axis_id))
+    room_for(
+        _standing(db, [mount])[mount].design,
+        1 + sum(m == mount for other, m in under.items() if other != axis_id),
+    )
     db.execute("UPDATE axis SET rides_on = ? WHERE id = ?", (mount, axis_id))
 
 
 def set_rides_on(store: Store, axis_id: str, mount: str | None) -> None:
-    """Say on which axis of its machine an axis rides; EntryError for one that would carry itself, or that carries enough."""
+    """Say on which axis of its machine an axis rides; EntryError for one that would carry itself, or that
+    carries enough.
+    """
     with store.transaction() as db:
         row = _on_shelf(db, axis_id)
         if mount is None:
@@ -323,20 +394,28 @@ def version_on_shelf(db: sqlite3.Connection, axis_id: str) -> int:
 def save(store: Store, axis_id: str, base_version: int, design: AxisDesign, now: str, why: str = "") -> int:
     """Save a design as a new revision on top of `base_version`; returns the new version.
 
-    Saving what is already the newest revision changes nothing, so a save may be repeated after a lost answer. When another
+    Saving what is already the newest revision changes nothing, so a save may be repeated after a lost answer.
+    When another
     window has saved meanwhile, ConflictError carries the newest version and nothing is written.
     """
     text = _text(design)
     with store.transaction() as db:
         row = _on_shelf(db, axis_id)
-        newest = db.execute("SELECT design FROM revision WHERE axis_id = ? AND number = ?", (axis_id, row["version"])).fetchone()
+        newest = db.execute(
+            "SELECT design FROM revision WHERE axis_id = ? AND number = ?", (axis_id, row["version"])
+        ).fetchone()
         if newest is not None and newest["design"] == text:
             return int(row["version"])
         if row["version"] != base_version:
-            raise ConflictError("Another window has saved this axis meanwhile. Nothing was overwritten.", row["version"])
+            raise ConflictError(
+                "Another window has saved this axis meanwhile. Nothing was overwritten.", row["version"]
+            )
         room_for(design, sum(mount == axis_id for mount in _under(db, row["machine_id"]).values()))
         number = base_version + 1
-        db.execute("INSERT INTO revision (axis_id, number, at, why, design) VALUES (?, ?, ?, ?, ?)", (axis_id, number, now, why, text))
+        db.execute(
+            "INSERT INTO revision (axis_id, number, at, why, design) VALUES (?, ?, ?, ?, ?)",
+            (axis_id, number, now, why, text),
+        )
         db.execute("UPDATE axis SET version = ? WHERE id = ?", (number, axis_id))
     return number
 
@@ -345,7 +424,8 @@ def revisions(store: Store, axis_id: str, before: int | None = None, most: int =
     """Revisions of an axis, newest first: those before a number, or the newest."""
     with store.reading() as db:
         rows = db.execute(
-            "SELECT number, at, why FROM revision WHERE axis_id = ? AND number < ? ORDER BY number DESC LIMIT ?",
+            "SELECT number, at, why FROM revision WHERE axis_id = ? AND number < ? ORDER BY number "
+            "DESC LIMIT ?",
             (axis_id, 2**62 if before is None else before, most),
         ).fetchall()
     return [Revision(r["number"], r["at"], r["why"]) for r in rows]
@@ -354,22 +434,30 @@ def revisions(store: Store, axis_id: str, before: int | None = None, most: int =
 def revision_design(store: Store, axis_id: str, number: int) -> AxisDesign:
     """A design as it stood at a revision."""
     with store.reading() as db:
-        row = db.execute("SELECT design FROM revision WHERE axis_id = ? AND number = ?", (axis_id, number)).fetchone()
+        row = db.execute(
+            "SELECT design FROM revision WHERE axis_id = ? AND number = ?", (axis_id, number)
+        ).fetchone()
     if row is None:
         raise NotFoundError("This revision is not there.")
     return parse_design(row["design"].encode("utf-8", "surrogatepass"))
 
 
-# ---- what the shelf shows of axes, kept ---------------------------------------------------------------------------------
+# ---- what the shelf shows of axes, kept --------------------------------------------------------------------
 
 
 def kept_lines(store: Store) -> dict[str, tuple[str, str]]:
     """What the shelf showed of each axis, with what it was made from."""
     with store.reading() as db:
-        return {r["axis_id"]: (r["made_from"], r["line"]) for r in db.execute("SELECT axis_id, made_from, line FROM shown").fetchall()}
+        return {
+            r["axis_id"]: (r["made_from"], r["line"])
+            for r in db.execute("SELECT axis_id, made_from, line FROM shown").fetchall()
+        }
 
 
 def keep_lines(store: Store, lines: Mapping[str, tuple[str, str]]) -> None:
     """Keep what the shelf shows; it waits for nobody, since it can be made again."""
     with store.transaction(patience_s=0.0) as db:
-        db.executemany("INSERT OR REPLACE INTO shown (axis_id, made_from, line) VALUES (?, ?, ?)", [(a, *kept) for a, kept in lines.items()])
+        db.executemany(
+            "INSERT OR REPLACE INTO shown (axis_id, made_from, line) VALUES (?, ?, ?)",
+            [(a, *kept) for a, kept in lines.items()],
+        )

@@ -18,17 +18,21 @@ class Size:
 
 @dataclass(frozen=True, slots=True)
 class Thinned:
-    """Revisions that would go or have gone, the bytes of their designs, and the copy of the file as it was before."""
+    """Revisions that would go or have gone, the bytes of their designs, and the copy of the file as it was
+    before.
+    """
 
     revisions: int
     bytes: int
     copy: str
 
 
-# Of each axis stay: its first revision and the one that stands, each with a word to it, each that the log points to, and the last of each day.
+# Of each axis stay: its first revision and the one that stands, each with a word to it, each that the log
+# points to, and the last of each day.
 OLD = """
   FROM (SELECT r.rowid AS at_row, r.*, a.version,
-               row_number() OVER (PARTITION BY r.axis_id, substr(r.at, 1, 10) ORDER BY r.number DESC) AS of_day
+               row_number() OVER (PARTITION BY r.axis_id, substr(r.at, 1, 10)
+                                  ORDER BY r.number DESC) AS of_day
           FROM revision r JOIN axis a ON a.id = r.axis_id) r
  WHERE r.at < ? AND r.number NOT IN (1, r.version) AND r.why = '' AND r.of_day > 1
    AND NOT EXISTS (SELECT 1 FROM log_entry l WHERE l.axis_id = r.axis_id AND l.revision = r.number)
@@ -47,9 +51,13 @@ def _before(now: str, days: int) -> str:
 
 
 def would_thin(store: Store, days: int, now: str) -> Thinned:
-    """What thinning would take away: of revisions older than so many days only the last of each day stays, and see OLD."""
+    """What thinning would take away: of revisions older than so many days only the last of each day stays,
+    and see OLD.
+    """
     with store.reading() as db:
-        count, size = db.execute(f"SELECT count(*), coalesce(sum(length(CAST(r.design AS BLOB))), 0) {OLD}", (_before(now, days),)).fetchone()
+        count, size = db.execute(
+            f"SELECT count(*), coalesce(sum(length(CAST(r.design AS BLOB))), 0) {OLD}", (_before(now, days),)
+        ).fetchone()
     return Thinned(count, size, "")
 
 

@@ -14,7 +14,13 @@ from . import Store
 from .axes import version_on_shelf
 
 LogKind = Literal["note", "tension", "repair", "upgrade", "calibration", "cost"]
-BY_HAND: tuple[LogKind, ...] = ("note", "repair", "upgrade", "calibration", "cost")  # a tension is written down where it is read
+BY_HAND: tuple[LogKind, ...] = (
+    "note",
+    "repair",
+    "upgrade",
+    "calibration",
+    "cost",
+)  # a tension is written down where it is read
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,14 +48,34 @@ def kept(reading: PluckReading | PushReading, answer: TensionAnswer) -> dict[str
     }
 
 
-def add(store: Store, axis_id: str, on_date: str, kind: str, says: str, cost: float | None, reading: dict[str, Any] | None, now: str) -> str:
+def add(
+    store: Store,
+    axis_id: str,
+    on_date: str,
+    kind: str,
+    says: str,
+    cost: float | None,
+    reading: dict[str, Any] | None,
+    now: str,
+) -> str:
     """Write an entry down at the axis's newest revision; returns its id."""
     new = uuid.uuid4().hex[:12]
     with store.transaction() as db:
         at = version_on_shelf(db, axis_id)
         db.execute(
-            "INSERT INTO log_entry (id, axis_id, revision, on_date, kind, says, cost, reading, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
-            (new, axis_id, at, on_date, kind, says, cost, None if reading is None else json.dumps(reading), now),
+            "INSERT INTO log_entry (id, axis_id, revision, on_date, kind, says, cost, reading, "
+            "created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+            (
+                new,
+                axis_id,
+                at,
+                on_date,
+                kind,
+                says,
+                cost,
+                None if reading is None else json.dumps(reading),
+                now,
+            ),
         )
     return new
 
@@ -58,22 +84,33 @@ def entries(store: Store, axis_id: str) -> list[LogEntry]:
     """Every entry of an axis, newest first."""
     with store.reading() as db:
         rows = db.execute(
-            "SELECT id, revision, on_date, kind, says, cost, reading FROM log_entry WHERE axis_id = ? ORDER BY on_date DESC, created_at DESC, rowid DESC",
+            "SELECT id, revision, on_date, kind, says, cost, reading FROM log_entry WHERE axis_id = "
+            "? ORDER BY on_date DESC, created_at DESC, rowid DESC",
             (axis_id,),
         ).fetchall()
     return [_entry(r) for r in rows]
 
 
 def _entry(r: sqlite3.Row) -> LogEntry:
-    return LogEntry(r["id"], r["revision"], r["on_date"], r["kind"], r["says"], r["cost"], json.loads(r["reading"]) if r["reading"] else None)
+    return LogEntry(
+        r["id"],
+        r["revision"],
+        r["on_date"],
+        r["kind"],
+        r["says"],
+        r["cost"],
+        json.loads(r["reading"]) if r["reading"] else None,
+    )
 
 
 def newest(store: Store) -> dict[str, LogEntry]:
     """The newest entry of every axis that has one."""
     with store.reading() as db:
         rows = db.execute(
-            "SELECT e.axis_id, e.id, e.revision, e.on_date, e.kind, e.says, e.cost, e.reading FROM axis a JOIN log_entry e ON e.rowid ="
-            " (SELECT rowid FROM log_entry WHERE axis_id = a.id ORDER BY on_date DESC, created_at DESC, rowid DESC LIMIT 1)"
+            "SELECT e.axis_id, e.id, e.revision, e.on_date, e.kind, e.says, e.cost, e.reading FROM "
+            "axis a JOIN log_entry e ON e.rowid ="
+            " (SELECT rowid FROM log_entry WHERE axis_id = a.id ORDER BY on_date DESC, created_at "
+            "DESC, rowid DESC LIMIT 1)"
         ).fetchall()
     return {r["axis_id"]: _entry(r) for r in rows}
 
@@ -81,5 +118,8 @@ def newest(store: Store) -> dict[str, LogEntry]:
 def remove(store: Store, axis_id: str, entry_id: str) -> None:
     """Strike an entry out."""
     with store.transaction() as db:
-        if db.execute("DELETE FROM log_entry WHERE id = ? AND axis_id = ?", (entry_id, axis_id)).rowcount == 0:
+        if (
+            db.execute("DELETE FROM log_entry WHERE id = ? AND axis_id = ?", (entry_id, axis_id)).rowcount
+            == 0
+        ):
             raise NotFoundError("This entry is not in the log.")

@@ -1,4 +1,6 @@
-"""What can still be had of a damaged file, read row by row into a new one; and a deleted file written again from what is open."""
+"""What can still be had of a damaged file, read row by row into a new one; and a deleted file written again
+from what is open.
+"""
 
 from __future__ import annotations
 
@@ -14,14 +16,22 @@ from ..core.errors import EntryError, problem
 from . import PIECES, Store
 from .trouble import told, trouble
 
-TABLES = ("machine", "axis", "revision", "log_entry", "stock")  # in an order in which each finds what it points to
+TABLES = (
+    "machine",
+    "axis",
+    "revision",
+    "log_entry",
+    "stock",
+)  # in an order in which each finds what it points to
 MOST_TRIES = 20_000  # of ranges of rows that cannot be read, each cut in two until one row is left
 FARTHEST = 2**40
 
 
 @dataclass(frozen=True, slots=True)
 class Rescued:
-    """What stands in the new file: rows read of each table, axes without any readable revision, and where the old file is."""
+    """What stands in the new file: rows read of each table, axes without any readable revision, and where the
+    old file is.
+    """
 
     rows: dict[str, int]
     lost_axes: int
@@ -29,11 +39,22 @@ class Rescued:
 
 
 def rescue(store: Store) -> Rescued:
-    """Put a sound file in the place of one that is damaged or gone, and open it; the old one is kept beside it."""
+    """Put a sound file in the place of one that is damaged or gone, and open it; the old one is kept beside
+    it.
+    """
     with store.alone() as db:
         state = store.state()
         if state is None:
-            raise EntryError([problem("store", "is sound: there is nothing to rescue", value=store.path.name, remedy="Go on working with it.")])
+            raise EntryError(
+                [
+                    problem(
+                        "store",
+                        "is sound: there is nothing to rescue",
+                        value=store.path.name,
+                        remedy="Go on working with it.",
+                    )
+                ]
+            )
         new = store.path.with_suffix(".rescued.part")
         try:
             new.parent.mkdir(parents=True, exist_ok=True)
@@ -59,7 +80,9 @@ def _copied(db: sqlite3.Connection, new: Path) -> dict[str, int]:
 
 
 def _moved_aside(path: Path) -> str:
-    """Give the old file a name of its own, with what was written to it last; "" where there is none any more."""
+    """Give the old file a name of its own, with what was written to it last; "" where there is none
+    any more.
+    """
     if not path.exists():
         for ending in PIECES:
             Path(f"{path}{ending}").unlink(missing_ok=True)
@@ -74,9 +97,11 @@ def _moved_aside(path: Path) -> str:
 
 
 def _salvaged(db: sqlite3.Connection, new: Path) -> tuple[dict[str, int], int]:
-    """Every row that can be read and still has what it points to, in a file of today's format; and how many axes had nothing left.
+    """Every row that can be read and still has what it points to, in a file of today's format; and how many
+    axes had nothing left.
 
-    An axis stands at its newest readable revision; a log entry at the nearest; what has lost its machine stands on one called Rescued.
+    An axis stands at its newest readable revision; a log entry at the nearest; what has lost its machine
+    stands on one called Rescued.
     """
     read = {table: list(_rows(db, table)) for table in TABLES}
     revisions: dict[str, list[int]] = {}
@@ -87,12 +112,20 @@ def _salvaged(db: sqlite3.Connection, new: Path) -> tuple[dict[str, int], int]:
     home = uuid.uuid4().hex[:12]
     axes = []
     for axis_id, numbers in revisions.items():
-        row = known.get(axis_id) or {"id": axis_id, "machine_id": home, "created_at": read["revision"][0]["at"]}
+        row = known.get(axis_id) or {
+            "id": axis_id,
+            "machine_id": home,
+            "created_at": read["revision"][0]["at"],
+        }
         mount = row.get("rides_on")
-        axes.append({
-            **row, "version": max(numbers), "machine_id": row["machine_id"] if row["machine_id"] in machines else home,
-            "rides_on": mount if mount in revisions else None,
-        })  # fmt: skip
+        axes.append(
+            {
+                **row,
+                "version": max(numbers),
+                "machine_id": row["machine_id"] if row["machine_id"] in machines else home,
+                "rides_on": mount if mount in revisions else None,
+            }
+        )
     if any(row["machine_id"] == home for row in axes):
         read["machine"].append({"id": home, "name": "Rescued", "created_at": axes[0]["created_at"]})
     entries = [
@@ -108,19 +141,27 @@ def _salvaged(db: sqlite3.Connection, new: Path) -> tuple[dict[str, int], int]:
             for table, rows in final.items():
                 for row in rows:
                     marks = ", ".join("?" * len(row))
-                    copy.execute(f"INSERT OR IGNORE INTO {table} ({', '.join(row)}) VALUES ({marks})", tuple(row.values()))
+                    copy.execute(
+                        f"INSERT OR IGNORE INTO {table} ({', '.join(row)}) VALUES ({marks})",
+                        tuple(row.values()),
+                    )
     finally:
         fresh.close()
     return {table: len(rows) for table, rows in final.items()}, len(known.keys() - revisions.keys())
 
 
 def _rows(db: sqlite3.Connection, table: str) -> Iterator[dict[str, Any]]:
-    """Every readable row of a table: a range that fails is cut in two, until only what is broken is left out."""
+    """Every readable row of a table: a range that fails is cut in two, until only what is broken is
+    left out.
+    """
     tries, ranges = 0, [(0, FARTHEST)]
     while ranges and tries < MOST_TRIES:
         at, high = ranges.pop()
         try:
-            for found in db.execute(f"SELECT rowid AS at_row, * FROM {table} WHERE rowid BETWEEN ? AND ? ORDER BY rowid", (at, high)):
+            for found in db.execute(
+                f"SELECT rowid AS at_row, * FROM {table} WHERE rowid BETWEEN ? AND ? ORDER BY rowid",
+                (at, high),
+            ):
                 row = dict(found)
                 at = row.pop("at_row") + 1
                 yield row

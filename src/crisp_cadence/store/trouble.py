@@ -11,15 +11,21 @@ from pathlib import Path
 from ..core.errors import StoreError
 
 SAYS = {
-    "full": "The disk is full: {name} could not be written. What was saved before is safe. Make room on the disk.",
-    "not written": "The disk did not take what was to be written to {name} ({why}): it may be full, at a limit, or failing. What was saved before is safe.",
+    "full": "The disk is full: {name} could not be written. What was saved before is safe. Make room "
+    "on the disk.",
+    "not written": "The disk did not take what was to be written to {name} ({why}): it may be full, "
+    "at a limit, or failing. What was saved before is safe.",
     "locked": "Another program has locked {name}. Close it there.",
-    "read only": "{name} in {folder} may only be read, not written. Change its rights, or choose another folder with --data.",
+    "read only": "{name} in {folder} may only be read, not written. Change its rights, or choose "
+    "another folder with --data.",
     "not a folder": "{folder} is a file, not a folder. Choose another folder with --data.",
     "no folder": "The folder {folder} cannot be made ({why}). Choose another folder with --data.",
-    "newer": "{name} was written by a newer version of this program ({why}). Open it with that version; nothing was changed.",
-    "other program": "{name} in {folder} holds the tables of another program. Move it aside, or choose another folder with --data.",
-    "not ours": "{name} in {folder} is not a data file of this program. Move it aside, or choose another folder with --data.",
+    "newer": "{name} was written by a newer version of this program ({why}). Open it with that "
+    "version; nothing was changed.",
+    "other program": "{name} in {folder} holds the tables of another program. Move it aside, or "
+    "choose another folder with --data.",
+    "not ours": "{name} in {folder} is not a data file of this program. Move it aside, or choose "
+    "another folder with --data.",
     "damaged": "{name} is damaged ({why}). It is opened for reading only, so that nothing gets worse.",
     "gone": "{name} was deleted, moved or replaced while the program ran. What it held is still open here.",
     "closed": "The program is ending; nothing more is written.",
@@ -57,7 +63,13 @@ def cause_of(error: sqlite3.Error) -> str:
 
 
 def told(error: sqlite3.Error, path: Path, copy: Path | None = None) -> StoreError:
-    """An error of SQLite as a refusal in words; a copy that was set aside says that the file was once ours."""
+    """An error of SQLite as a refusal in words; a copy that was set aside says that the file was once
+    ours.
+    """
     cause = cause_of(error)
     found = trouble(cause, path, getattr(error, "sqlite_errorname", None) or error)
-    return StoreError(cause, f"{found} The newest copy that was set aside is {copy.name}.") if copy and cause == "not ours" else found
+    return (
+        StoreError(cause, f"{found} The newest copy that was set aside is {copy.name}.")
+        if copy and cause == "not ours"
+        else found
+    )

@@ -31,24 +31,63 @@ class Capstan(End):
 
     def moving(self, ctx: Context) -> Moving:
         g, put = ctx.given, ctx.book.put
-        radius = put("capstan.radius", "Radius of the drum", self.diameter_mm / 2, "mm", equation="D/2", source="geometry", d=g("end.diameter_mm"))
-        lam = ctx.calc("end.lam", "Turn of the drum for 1 mm", axis.radians_per_mm, pitch_radius_mm=radius, ratio=1.0)
-        none = put("loop.carried", "Carried along", 0.0, "kg", equation="0", source="a rope weighs nothing here", d=g("end.diameter_mm"))
+        radius = put(
+            "capstan.radius",
+            "Radius of the drum",
+            self.diameter_mm / 2,
+            "mm",
+            equation="D/2",
+            source="geometry",
+            d=g("end.diameter_mm"),
+        )
+        lam = ctx.calc(
+            "end.lam", "Turn of the drum for 1 mm", axis.radians_per_mm, pitch_radius_mm=radius, ratio=1.0
+        )
+        none = put(
+            "loop.carried",
+            "Carried along",
+            0.0,
+            "kg",
+            equation="0",
+            source="a rope weighs nothing here",
+            d=g("end.diameter_mm"),
+        )
         return Moving(lam, 0.98, none, none)
 
     def forces(self, ctx: Context, peak: Quantity, shaft: OutputShaft) -> None:
         g = ctx.given
         held = ctx.book.put(
-            "capstan.holds", "Force before the rope slips", lambda: self.preload_n * math.exp(2 * math.pi * self.wraps * self.friction), "N",
-            equation="F·e^(2πnµ)", source="rope friction", pull=g("end.preload_n"), wraps=g("end.wraps"), friction=g("end.friction"),
-        )  # fmt: skip
-        ctx.rung("rope_slip", "Rope holds on the drum", peak, held, 1.5, unit="N", section="end", path="end.wraps", says="More wraps, or more pull.")
+            "capstan.holds",
+            "Force before the rope slips",
+            lambda: self.preload_n * math.exp(2 * math.pi * self.wraps * self.friction),
+            "N",
+            equation="F·e^(2πnµ)",
+            source="rope friction",
+            pull=g("end.preload_n"),
+            wraps=g("end.wraps"),
+            friction=g("end.friction"),
+        )
+        ctx.rung(
+            "rope_slip",
+            "Rope holds on the drum",
+            peak,
+            held,
+            1.5,
+            unit="N",
+            section="end",
+            path="end.wraps",
+            says="More wraps, or more pull.",
+        )
 
     def own_springs(self, ctx: Context, positions: FloatArray) -> list[tuple[str, str, Term, Any]]:
         return [("rope", "Rope", ctx.given("end.rope_n_mm"), self.rope_n_mm)]
 
     def drive_nodes(self, ctx: Context) -> list[DriveNode]:
-        return [self.shaft_node(ctx, "capstan.speed", "drum", "Drum", "end.diameter_mm", f"⌀ {self.diameter_mm:g} mm")]
+        return [
+            self.shaft_node(
+                ctx, "capstan.speed", "drum", "Drum", "end.diameter_mm", f"⌀ {self.diameter_mm:g} mm"
+            )
+        ]
 
     def scene(self, ctx: Context) -> Scene:
         r, far = self.diameter_mm / 2, ctx.design.aim.travel_mm
@@ -59,7 +98,10 @@ class Capstan(End):
             far,
             (drum,),
             (),
-            (Slab("rail", Spot(far / 2, -r - 20), far, 8.0), Slab("carriage", Spot(60.0, 0.0, 1.0), 60.0, 24.0)),
+            (
+                Slab("rail", Spot(far / 2, -r - 20), far, 8.0),
+                Slab("carriage", Spot(60.0, 0.0, 1.0), 60.0, 24.0),
+            ),
         )
 
     def bill(self, ctx: Context) -> list[BillLine]:

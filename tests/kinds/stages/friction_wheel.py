@@ -22,9 +22,15 @@ class FrictionWheel(Stage):
     def transmit(self, at: str, ctx: Context) -> Transmission:
         g = ctx.given
         ratio = ctx.book.put(
-            f"{at}.ratio_made", "Ratio of the wheels", self.large_mm / self.small_mm, ": 1", equation="D/d", source="geometry",
-            large=g(f"{at}.large_mm"), small=g(f"{at}.small_mm"),
-        )  # fmt: skip
+            f"{at}.ratio_made",
+            "Ratio of the wheels",
+            self.large_mm / self.small_mm,
+            ": 1",
+            equation="D/d",
+            source="geometry",
+            large=g(f"{at}.large_mm"),
+            small=g(f"{at}.small_mm"),
+        )
         return Transmission(ratio, 0.95, 10.0, g(f"{at}.stiffness_nm_rad"), 0.0)
 
     def output_shaft(self, at: str, ctx: Context, overhang: str | None) -> OutputShaft:
@@ -37,4 +43,12 @@ class FrictionWheel(Stage):
         return [bought(self, "Friction wheels", f"⌀ {self.small_mm:g} and {self.large_mm:g} mm", at)]
 
     def work(self, at: str) -> list[WorkStep]:
-        return [WorkStep("press", "Press the friction wheels together.", "tightened", after=("check_parts",), needs=(at,))]
+        return [
+            WorkStep(
+                "press",
+                "Press the friction wheels together.",
+                "tightened",
+                after=("check_parts",),
+                needs=(at,),
+            )
+        ]

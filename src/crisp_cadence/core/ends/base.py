@@ -1,6 +1,8 @@
-"""What the end of a chain tells the rest of the program: how turning becomes travel, and everything that follows there.
+"""What the end of a chain tells the rest of the program: how turning becomes travel, and everything that
+follows there.
 
-Every end speaks in millimetres of its own point: the carriage, the tip of an arm, the rim of a wheel, the hanging load. So
+Every end speaks in millimetres of its own point: the carriage, the tip of an arm, the rim of a wheel, the
+hanging load. So
 one chain, one network of springs and one ladder serve all of them.
 """
 
@@ -31,7 +33,8 @@ FloatArray = NDArray[np.float64]
 class Moving:
     """How the end turns shaft into travel, and what it moves besides the tally.
 
-    `motor_share` is the part of the force that one motor carries at worst, `belt_share` the part that one belt does; `motors`
+    `motor_share` is the part of the force that one motor carries at worst, `belt_share` the part that one
+    belt does; `motors`
     is how many chains pull side by side.
     """
 
@@ -52,10 +55,13 @@ class End(Part):
     kind: str
     point: ClassVar[str] = "carriage"
     guided: ClassVar[bool] = True
-    straight: ClassVar[bool] = False  # a straight axis: it may have two driven sides, and is compared with other ways
+    straight: ClassVar[bool] = (
+        False  # a straight axis: it may have two driven sides, and is compared with other ways
+    )
     placed: ClassVar[bool] = False  # it stands at a place that only a motor that knows its own can give it
     turning: ClassVar[bool] = False  # it turns for hours, which a stepper is not made for
-    # What of the results belongs to each of its parts on the drive line, by the beginning of their keys; the part's own path if not said.
+    # What of the results belongs to each of its parts on the drive line, by the beginning of their keys; the
+    # part's own path if not said.
     shows: ClassVar[dict[str, tuple[str, ...]]] = {}
 
     def cases(self) -> tuple[str, ...]:
@@ -77,14 +83,24 @@ class End(Part):
     def loads(self, ctx: Context, mass: Quantity, slope: Quantity) -> tuple[Quantity, Quantity]:
         """Weight along the travel and drag, N, at their worst within the travel."""
         g = ctx.given
-        weight = ctx.calc("force.weight", "Weight along the slope", axis.slope_force, mass_kg=mass, slope_rad=slope)
+        weight = ctx.calc(
+            "force.weight", "Weight along the slope", axis.slope_force, mass_kg=mass, slope_rad=slope
+        )
         drag = ctx.calc(
-            "force.drag", "Drag of the guide", axis.guide_drag, mass_kg=mass, friction=g("guide.friction"), slope_rad=slope, drag_n=g("guide.drag_n")
+            "force.drag",
+            "Drag of the guide",
+            axis.guide_drag,
+            mass_kg=mass,
+            friction=g("guide.friction"),
+            slope_rad=slope,
+            drag_n=g("guide.drag_n"),
         )
         return weight, drag
 
     def overhang(self) -> str | None:
-        """Design path of how far out on the last shaft its pull acts; None where it does not pull sideways."""
+        """Design path of how far out on the last shaft its pull acts; None where it does not pull
+        sideways.
+        """
         return None
 
     def positions(self, ctx: Context, count: int) -> FloatArray:
@@ -97,7 +113,9 @@ class End(Part):
         """Everything that follows from the peak force: tension, ratings, grip, loads; writes rungs."""
 
     def own_springs(self, ctx: Context, positions: FloatArray) -> list[tuple[str, str, Term, Any]]:
-        """Springs of the end itself, in series behind the chain: part, label, what it hangs on, N/mm (one, or one for each place)."""
+        """Springs of the end itself, in series behind the chain: part, label, what it hangs on, N/mm (one, or
+        one for each place).
+        """
         return []
 
     def springs(
@@ -123,10 +141,20 @@ class End(Part):
         return made, tuple([0.0] * (len(row) - 1) + [1.0])
 
     def shaft_node(self, ctx: Context, key: str, part: str, label: str, field: str, main: str) -> DriveNode:
-        """An entry of the drive line for what sits on the last shaft: its speed (written down under `key`) and torque."""
+        """An entry of the drive line for what sits on the last shaft: its speed (written down under `key`)
+        and torque.
+        """
         r = ctx.book.results
-        rpm = ctx.calc(key, f"Speed of the {label.lower()}", axis.shaft_speed, speed_mm_s=ctx.given("aim.speed_mm_s"), radians_per_mm=r["end.lam"])
-        return DriveNode(part, label, "end", field, main, rpm.value, "rpm", r["end.torque_accelerate"].value, "N·m", None)
+        rpm = ctx.calc(
+            key,
+            f"Speed of the {label.lower()}",
+            axis.shaft_speed,
+            speed_mm_s=ctx.given("aim.speed_mm_s"),
+            radians_per_mm=r["end.lam"],
+        )
+        return DriveNode(
+            part, label, "end", field, main, rpm.value, "rpm", r["end.torque_accelerate"].value, "N·m", None
+        )
 
     def drive_nodes(self, ctx: Context) -> list[DriveNode]:
         """Its entries on the drive line, without the moving point itself."""

@@ -20,22 +20,47 @@ from .belt_end import BeltEnd, near_slab
 
 
 class CarriageLoop(BeltEnd):
-    """Positions: the motor's axis is 0 and travel runs away from it. Run 1 is direct, run 2 goes round the idler."""
+    """Positions: the motor's axis is 0 and travel runs away from it. Run 1 is direct, run 2 goes round the
+    idler.
+    """
 
     straight: ClassVar[bool] = True
     placed: ClassVar[bool] = True
     kind: Literal["carriage_loop"] = "carriage_loop"
     motor_offset_mm: float = num(
-        "Motor axis beyond the rail's end", "length", "mm", -5000, 5000, 25.0, "Negative when it lies beside the rail.", step="belt"
+        "Motor axis beyond the rail's end",
+        "length",
+        "mm",
+        -5000,
+        5000,
+        25.0,
+        "Negative when it lies beside the rail.",
+        step="belt",
     )
-    idler_offset_mm: float = num("Idler axis beyond the rail's far end", "length", "mm", -5000, 5000, 20.0, step="belt")
+    idler_offset_mm: float = num(
+        "Idler axis beyond the rail's far end", "length", "mm", -5000, 5000, 20.0, step="belt"
+    )
     idler_rise_mm: float | None = num(
-        "Idler axis above the motor's", "length", "mm", -5000, 5000, None, "Empty: so that the carriage's run lies parallel with the travel."
+        "Idler axis above the motor's",
+        "length",
+        "mm",
+        -5000,
+        5000,
+        None,
+        "Empty: so that the carriage's run lies parallel with the travel.",
     )
     clamp_rise_mm: float | None = num(
-        "Belt clamps above the motor's axis", "length", "mm", -5000, 5000, None, "Empty: level with the top of the drive pulley's pitch circle."
+        "Belt clamps above the motor's axis",
+        "length",
+        "mm",
+        -5000,
+        5000,
+        None,
+        "Empty: level with the top of the drive pulley's pitch circle.",
     )
-    slot_mm: float | None = num("Slot that a run lies in", "length", "mm", 1, 300, None, "Where the belt runs inside the rail's slot.")
+    slot_mm: float | None = num(
+        "Slot that a run lies in", "length", "mm", 1, 300, None, "Where the belt runs inside the rail's slot."
+    )
     idler: Idler = piece(Idler(), "belt")
     motor_mount: Mount = piece(Mount(), "belt")
     idler_mount: Mount = piece(Mount(), "belt")
@@ -65,7 +90,11 @@ class CarriageLoop(BeltEnd):
 
     def rounds(self, ctx: Context, travelled_mm: float) -> tuple[Round, ...]:
         r, profile = ctx.book.results, ctx.memo["profile"]
-        r1, r2, centre = r["pulley.radius"].value or 0.0, r["idler.radius"].value or 0.0, r["loop.centre"].value or 0.0
+        r1, r2, centre = (
+            r["pulley.radius"].value or 0.0,
+            r["idler.radius"].value or 0.0,
+            r["loop.centre"].value or 0.0,
+        )
         clamp = r1 if self.clamp_rise_mm is None else self.clamp_rise_mm
         idler = clamp - r2 if self.idler_rise_mm is None else self.idler_rise_mm
         x, half = self.first_position(ctx) + travelled_mm, self.clamp.gap_mm / 2
@@ -74,11 +103,14 @@ class CarriageLoop(BeltEnd):
             return rollers_at(self.rollers, "end.rollers", profile, 1, where)
 
         return (
-            Round("near clamp", x - half, clamp, 0, 1, "end.clamp.gap_mm", "end.clamp"), *rolling("before the pulley"),
-            Round("drive pulley", 0, 0, r1, 1, "end.pulley.teeth", "end.pulley"), *rolling("after the pulley"),
-            Round("idler", centre, idler, r2, 1, "end.idler_offset_mm", "end.idler"), *rolling("after the idler"),
+            Round("near clamp", x - half, clamp, 0, 1, "end.clamp.gap_mm", "end.clamp"),
+            *rolling("before the pulley"),
+            Round("drive pulley", 0, 0, r1, 1, "end.pulley.teeth", "end.pulley"),
+            *rolling("after the pulley"),
+            Round("idler", centre, idler, r2, 1, "end.idler_offset_mm", "end.idler"),
+            *rolling("after the idler"),
             Round("far clamp", x + half, clamp, 0, 1, "end.clamp.gap_mm", "end.clamp"),
-        )  # fmt: skip
+        )
 
     def drift(self, ctx: Context, round_: Round) -> tuple[float, float]:
         return (1.0, 0.0) if round_.part == "end.clamp" else (0.0, 0.0)
@@ -88,20 +120,33 @@ class CarriageLoop(BeltEnd):
         placed = {x.part: x for x in self.paths(ctx)[0].rounds}
         level = placed["end.clamp"].y_mm - placed["end.idler"].radius_mm
         # Both runs grow with the distance; the wraps change a little where the pulleys differ.
-        step, centre = placed["end.pulley"].radius_mm - placed["end.idler"].radius_mm, r["loop.centre"].value or 1.0
+        step, centre = (
+            placed["end.pulley"].radius_mm - placed["end.idler"].radius_mm,
+            r["loop.centre"].value or 1.0,
+        )
         gain = 2 - 2 * step**2 / (centre**2 + step**2)
-        whole = whole_tooth_snaps(self.idler_offset_mm, r["belt.free"].value or 0.0, profile.pitch_mm, gain, "whole teeth, no slack")
+        whole = whole_tooth_snaps(
+            self.idler_offset_mm, r["belt.free"].value or 0.0, profile.pitch_mm, gain, "whole teeth, no slack"
+        )
         return {
             "end.pulley": (Handle("end.motor_offset_mm", self.motor_offset_mm, -1.0, 0.0),),
             "end.idler": (
                 Handle("end.idler_offset_mm", self.idler_offset_mm, 1.0, 0.0, snaps=whole),
-                Handle("end.idler_rise_mm", placed["end.idler"].y_mm, 0.0, 1.0, snaps=(Snap(level, "carriage's run parallel"),)),
+                Handle(
+                    "end.idler_rise_mm",
+                    placed["end.idler"].y_mm,
+                    0.0,
+                    1.0,
+                    snaps=(Snap(level, "carriage's run parallel"),),
+                ),
             ),
             **roller_handles(self.rollers, "end.rollers", self.paths(ctx)[0]),
         }
 
     def check(self, ctx: Context) -> list[Problem]:
-        return loop_checks.check_belt(self, ctx, [("end.idler", self.idler)]) + loop_checks.check_clearance(self, ctx)
+        return loop_checks.check_belt(self, ctx, [("end.idler", self.idler)]) + loop_checks.check_clearance(
+            self, ctx
+        )
 
     def moving(self, ctx: Context) -> Moving:
         g = ctx.given
@@ -109,7 +154,11 @@ class CarriageLoop(BeltEnd):
         idler_r = self.idler_radius(ctx, "end.idler", self.idler, "idler")
         centre, gap = self._centre(ctx), g("end.clamp.gap_mm")
         near, far = self.paths(ctx)
-        also = {f"end.rollers.{i}.{n}": g(f"end.rollers.{i}.{n}") for i in range(len(self.rollers)) for n in ("x_mm", "y_mm")}
+        also = {
+            f"end.rollers.{i}.{n}": g(f"end.rollers.{i}.{n}")
+            for i in range(len(self.rollers))
+            for n in ("x_mm", "y_mm")
+        }
         free = ctx.book.put(
             "belt.free",
             "Free belt between the clamps",
@@ -124,12 +173,24 @@ class CarriageLoop(BeltEnd):
             also=also,
         )
         ctx.book.put(
-            "loop.length", "Pitch length of the closed path", lambda: (free.value or 0) + (gap.value or 0), "mm", equation="L_free + gap", source="geometry", free=free, gap=gap
-        )  # fmt: skip
+            "loop.length",
+            "Pitch length of the closed path",
+            lambda: (free.value or 0) + (gap.value or 0),
+            "mm",
+            equation="L_free + gap",
+            source="geometry",
+            free=free,
+            gap=gap,
+        )
         ctx.book.put(
-            "loop.change", "Free belt changes over the travel by", abs(near.length_mm - far.length_mm), "mm", equation="|L_near − L_far|",
-            source="common tangents of circles; none where the carriage's run is parallel with the travel", free=free,
-        )  # fmt: skip
+            "loop.change",
+            "Free belt changes over the travel by",
+            abs(near.length_mm - far.length_mm),
+            "mm",
+            equation="|L_near − L_far|",
+            source="common tangents of circles; none where the carriage's run is parallel with the travel",
+            free=free,
+        )
         line_mass = self.line_mass(ctx)
         belt_kg = ctx.book.put(
             "belt.mass",
@@ -154,8 +215,24 @@ class CarriageLoop(BeltEnd):
             also=turning,
         )
         wraps = {x.part: w for x, w in zip(near.rounds, near.wraps, strict=True)}
-        wrap = self.wrap_of("pulley.wrap", "Wrap on the drive pulley", wraps["end.pulley"], ctx, centre=centre, drive=drive.radius, idler=idler_r)
-        self.wrap_of("idler.wrap", "Wrap on the idler", wraps["end.idler"], ctx, centre=centre, drive=drive.radius, idler=idler_r)
+        wrap = self.wrap_of(
+            "pulley.wrap",
+            "Wrap on the drive pulley",
+            wraps["end.pulley"],
+            ctx,
+            centre=centre,
+            drive=drive.radius,
+            idler=idler_r,
+        )
+        self.wrap_of(
+            "idler.wrap",
+            "Wrap on the idler",
+            wraps["end.idler"],
+            ctx,
+            centre=centre,
+            drive=drive.radius,
+            idler=idler_r,
+        )
         self.rate_pulley(ctx, wrap)
         return Moving(drive.lam, g("assumptions.efficiency_loop"), carried, drive.mass)
 
@@ -164,19 +241,40 @@ class CarriageLoop(BeltEnd):
         truing.slot_check(ctx, ctx.given("end.slot_mm"), ctx.given("end.belt.width_mm"))
 
     def plucked(self, ctx: Context) -> tuple[str, float]:
-        return "run 1, from the last roller or pulley to the near clamp", self.paths(ctx)[0].spans[0].length_mm
+        return "run 1, from the last roller or pulley to the near clamp", self.paths(ctx)[0].spans[
+            0
+        ].length_mm
 
     def drive_nodes(self, ctx: Context) -> list[DriveNode]:
-        idler = f"{self.idler.teeth} teeth" if self.idler.kind == "toothed" else f"⌀ {self.idler.diameter_mm:g} mm"
+        idler = (
+            f"{self.idler.teeth} teeth"
+            if self.idler.kind == "toothed"
+            else f"⌀ {self.idler.diameter_mm:g} mm"
+        )
         load = ctx.book.results["idler.shaft_load"].value
         return [
             *self.pulley_nodes(ctx),
-            DriveNode("idler_mount", "Idler", "end.idler", "end.idler.teeth", idler, ctx.design.aim.speed_mm_s, "mm/s", load, "N", None),
+            DriveNode(
+                "idler_mount",
+                "Idler",
+                "end.idler",
+                "end.idler.teeth",
+                idler,
+                ctx.design.aim.speed_mm_s,
+                "mm/s",
+                load,
+                "N",
+                None,
+            ),
         ]
 
     def scene(self, ctx: Context) -> Scene:
         r, guide, laid = ctx.book.results, ctx.design.guide, self.laid(ctx)[0]
-        start, travel, centre = self.first_position(ctx), r["travel.usable"].value or 0.0, r["loop.centre"].value or 0.0
+        start, travel, centre = (
+            self.first_position(ctx),
+            r["travel.usable"].value or 0.0,
+            r["loop.centre"].value or 0.0,
+        )
         wheels = wheels_of(laid, ctx.design, -1.0, self.handles(ctx))
         rail, motor = self.motor_offset_mm + guide.rail_mm / 2, self.motor_size(ctx)
         placed = {x.part: x for x in laid.near.rounds}
@@ -184,16 +282,24 @@ class CarriageLoop(BeltEnd):
         below = min(-motor / 2, *(w.at.y_mm - w.outside_mm for w in wheels)) - 8
         low, high = below + 3, clamp + 7
         return Scene(
-            "Seen from the side", "Carriage", travel, wheels, (strand_of(laid.near, "toothed", -1.0, laid.profile.pitch_mm, laid.moves),),
+            "Seen from the side",
+            "Carriage",
+            travel,
+            wheels,
+            (strand_of(laid.near, "toothed", -1.0, laid.profile.pitch_mm, laid.moves),),
             (
-                Slab("motor", Spot(0, 0), motor, motor), Slab("rail", Spot(rail, below), guide.rail_mm, 8.0), *(near_slab(x) for x in self.near),
+                Slab("motor", Spot(0, 0), motor, motor),
+                Slab("rail", Spot(rail, below), guide.rail_mm, 8.0),
+                *(near_slab(x) for x in self.near),
                 Slab("carriage", Spot(start, (low + high) / 2, 1.0), guide.carriage_mm, high - low),
             ),
             (
-                Mark("motor", Spot(0, 0), level=1), Mark("idler", Spot(centre, idler.y_mm), level=1), Mark("centre distance", Spot(0, 0), Spot(centre, 0), centre, level=2),
+                Mark("motor", Spot(0, 0), level=1),
+                Mark("idler", Spot(centre, idler.y_mm), level=1),
+                Mark("centre distance", Spot(0, 0), Spot(centre, 0), centre, level=2),
                 Mark("usable travel", Spot(start, 0), Spot(start + travel, 0), travel, level=-1),
             ),
-        )  # fmt: skip
+        )
 
     def bill(self, ctx: Context) -> list[BillLine]:
         return self.belt_bill(ctx, [("end.idler", self.idler, 1)])

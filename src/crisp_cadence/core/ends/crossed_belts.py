@@ -1,6 +1,7 @@
 """Crossed belts: two fixed motors that both turn for x and for y; with two belts, or one belt laid as an H.
 
-Seen from above: x along the beam (width W), y along the rails (length H). qA = x + y, qB = y − x. Along x or y both motors
+Seen from above: x along the beam (width W), y along the rails (length H). qA = x + y, qB = y − x. Along x or
+y both motors
 share the load; on a diagonal one works alone and its belt runs √2 as fast as the head.
 """
 
@@ -31,7 +32,9 @@ ROOT_2 = math.sqrt(2)
 
 
 class CrossedBelts(BeltEnd):
-    """Each case (along x, along y, diagonal) is one direction of the head; travel and speed are the head's along it."""
+    """Each case (along x, along y, diagonal) is one direction of the head; travel and speed are the head's
+    along it.
+    """
 
     placed: ClassVar[bool] = True
     kind: Literal["crossed_belts"] = "crossed_belts"
@@ -39,14 +42,26 @@ class CrossedBelts(BeltEnd):
     shows: ClassVar[dict[str, tuple[str, ...]]] = {**BeltEnd.shows, "end": ("crossed.",)}
     form: Literal["two belts", "one belt, H"] = "two belts"
     idler: Idler = piece(Idler(), "belt")
-    frame_x_mm: float = num("Between the left and right pulleys", "length", "mm", 40, 20_000, 500.0, "W, along the beam.")
-    frame_y_mm: float = num("Between the front and back pulleys", "length", "mm", 40, 20_000, 500.0, "H, along the rails.")
+    frame_x_mm: float = num(
+        "Between the left and right pulleys", "length", "mm", 40, 20_000, 500.0, "W, along the beam."
+    )
+    frame_y_mm: float = num(
+        "Between the front and back pulleys", "length", "mm", 40, 20_000, 500.0, "H, along the rails."
+    )
     travel_y_mm: float = num("Travel wanted along y", "length", "mm", 1, 20_000, 300.0)
     beam_kg: float = num("Mass of the beam", "mass", "kg", 0, 500, 0.5, "Moves with the head along y only.")
     guide_nm_rad: float = num(
-        "Guides against skew of the beam", "torsional stiffness", "N·m/rad", 1, 1e8, 2000.0, "Push one end of the beam, read the skew."
+        "Guides against skew of the beam",
+        "torsional stiffness",
+        "N·m/rad",
+        1,
+        1e8,
+        2000.0,
+        "Push one end of the beam, read the skew.",
     )
-    uneven_n: float = num("Tensions differ by", "force", "N", 0, 1e4, 5.0, "Between the two belts, as you can set them.")
+    uneven_n: float = num(
+        "Tensions differ by", "force", "N", 0, 1e4, 5.0, "Between the two belts, as you can set them."
+    )
 
     def cases(self) -> tuple[str, ...]:
         return ("along x", "along y", "diagonal")
@@ -105,13 +120,22 @@ class CrossedBelts(BeltEnd):
             line_mass=line_mass,
             free=free,
         )
-        idlers = self.idler_mass(ctx, "end.idler", self.idler, "idler", idler_r, count=8 if self.crossed else 6)
-        turning_along = {"idlers": idlers, **{f"roller_{i}": m for i, m in enumerate(self.roller_mass(ctx, gain))}}
+        idlers = self.idler_mass(
+            ctx, "end.idler", self.idler, "idler", idler_r, count=8 if self.crossed else 6
+        )
+        turning_along = {
+            "idlers": idlers,
+            **{f"roller_{i}": m for i, m in enumerate(self.roller_mass(ctx, gain))},
+        }
         beam, part = g("end.beam_kg"), {"along x": 0.0, "along y": 1.0, "diagonal": 0.5}[ctx.case]
         carried = put(
             "loop.carried",
             "Beam, belts and idlers as a mass at the head",
-            lambda: (beam.value or 0) * part + (belt_kg.value or 0) + sum(m.value or 0 for m in turning_along.values()),
+            lambda: (
+                (beam.value or 0) * part
+                + (belt_kg.value or 0)
+                + sum(m.value or 0 for m in turning_along.values())
+            ),
             "kg",
             equation="c·m_beam + m_belts + m_idlers; c 0 along x, 1 along y, ½ on a diagonal",
             source="equal kinetic energy",
@@ -123,9 +147,23 @@ class CrossedBelts(BeltEnd):
         worked = self.paths(ctx)[0]
         wraps = [(x, a) for x, a in zip(worked.rounds, worked.wraps, strict=True)]
         half_turn = self.wrap_of(
-            "pulley.wrap", "Wrap on a motor's pulley", next(a for x, a in wraps if x.part == "end.pulley"), ctx, x=wx, y=hy, pulley=drive.radius
+            "pulley.wrap",
+            "Wrap on a motor's pulley",
+            next(a for x, a in wraps if x.part == "end.pulley"),
+            ctx,
+            x=wx,
+            y=hy,
+            pulley=drive.radius,
         )
-        self.wrap_of("idler.wrap", "Largest wrap on an idler", max(a for x, a in wraps if x.part == "end.idler"), ctx, x=wx, y=hy, idler=idler_r)
+        self.wrap_of(
+            "idler.wrap",
+            "Largest wrap on an idler",
+            max(a for x, a in wraps if x.part == "end.idler"),
+            ctx,
+            x=wx,
+            y=hy,
+            idler=idler_r,
+        )
         self.rate_pulley(ctx, half_turn)
         alone = ctx.case == "diagonal"
         motors = 1.0 if alone else 2.0
@@ -149,17 +187,29 @@ class CrossedBelts(BeltEnd):
             belt_share=1 / ROOT_2 if alone else 0.5,
         )
 
-    # ---- geometry ---------------------------------------------------------------------------------------------------
+    # ---- geometry ------------------------------------------------------------------------------------------
 
     def _place(self, ctx: Context, travel: FloatArray) -> tuple[FloatArray, FloatArray]:
         """x along the beam and y along the rails for places along the case's direction."""
         guide = ctx.design.guide
-        first = (self.frame_x_mm - guide.rail_mm) / 2 + guide.near_mm + guide.overtravel_mm + guide.carriage_mm / 2
+        first = (
+            (self.frame_x_mm - guide.rail_mm) / 2
+            + guide.near_mm
+            + guide.overtravel_mm
+            + guide.carriage_mm / 2
+        )
         spare = (self.frame_y_mm - self.travel_y_mm) / 2
-        whole = max((ctx.book.results["travel.usable"].value or 1.0) if "travel.usable" in ctx.book.results else 1.0, 1.0)
+        whole = max(
+            (ctx.book.results["travel.usable"].value or 1.0) if "travel.usable" in ctx.book.results else 1.0,
+            1.0,
+        )
         share = travel / whole
         x = first + share * whole if ctx.case != "along y" else np.full_like(travel, self.frame_x_mm / 2)
-        y = spare + share * self.travel_y_mm if ctx.case != "along x" else np.full_like(travel, self.frame_y_mm / 2)
+        y = (
+            spare + share * self.travel_y_mm
+            if ctx.case != "along x"
+            else np.full_like(travel, self.frame_y_mm / 2)
+        )
         return x, y
 
     def _whole(self, ctx: Context) -> float:
@@ -173,7 +223,9 @@ class CrossedBelts(BeltEnd):
         return self._rounds(ctx, x, y)
 
     def _rounds(self, ctx: Context, x: float, y: float) -> tuple[Round, ...]:
-        """The belt from the head's one side to its other, through the left motor; the second belt is its mirror image."""
+        """The belt from the head's one side to its other, through the left motor; the second belt is its
+        mirror image.
+        """
         r = ctx.book.results["idler.radius"].value or 0.0
         rp = ctx.book.results["pulley.radius"].value or 0.0
         w, h = self.frame_x_mm, self.frame_y_mm
@@ -189,36 +241,66 @@ class CrossedBelts(BeltEnd):
 
         if self.crossed:
             return (
-                head(y), idler("beam's left idler", 0, y - r, 1), idler("front left idler", -2 * r, 0, -1, "end.frame_y_mm"),
-                *rolling("before the pulley"), Round("left motor", -3 * r + rp, h, rp, -1, "end.pulley.teeth", "end.pulley"), *rolling("after the pulley"),
-                idler("back right idler", w, h + rp - r, -1), *rolling("after the idler"), idler("beam's right idler", w, y + r, -1), head(y),
-            )  # fmt: skip
+                head(y),
+                idler("beam's left idler", 0, y - r, 1),
+                idler("front left idler", -2 * r, 0, -1, "end.frame_y_mm"),
+                *rolling("before the pulley"),
+                Round("left motor", -3 * r + rp, h, rp, -1, "end.pulley.teeth", "end.pulley"),
+                *rolling("after the pulley"),
+                idler("back right idler", w, h + rp - r, -1),
+                *rolling("after the idler"),
+                idler("beam's right idler", w, y + r, -1),
+                head(y),
+            )
         return (
-            head(y - r), idler("beam's lower left idler", 0, y - 2 * r, 1), *rolling("before the pulley"),
-            Round("left motor", -r - rp, 0, rp, -1, "end.pulley.teeth", "end.pulley"), *rolling("after the pulley"),
-            idler("back left idler", -r - 2 * rp + r, h, -1, "end.frame_y_mm"), idler("beam's upper left idler", 2 * r - 2 * rp, y + 2 * r, 1), *rolling("after the idler"),
-            idler("beam's upper right idler", w - 2 * r + 2 * rp, y + 2 * r, 1), idler("back right idler", w + 2 * rp, h, -1),
-            Round("right motor", w + r + rp, 0, rp, -1, "end.pulley.teeth", "end.pulley"), idler("beam's lower right idler", w, y - 2 * r, 1), head(y - r),
-        )  # fmt: skip
+            head(y - r),
+            idler("beam's lower left idler", 0, y - 2 * r, 1),
+            *rolling("before the pulley"),
+            Round("left motor", -r - rp, 0, rp, -1, "end.pulley.teeth", "end.pulley"),
+            *rolling("after the pulley"),
+            idler("back left idler", -r - 2 * rp + r, h, -1, "end.frame_y_mm"),
+            idler("beam's upper left idler", 2 * r - 2 * rp, y + 2 * r, 1),
+            *rolling("after the idler"),
+            idler("beam's upper right idler", w - 2 * r + 2 * rp, y + 2 * r, 1),
+            idler("back right idler", w + 2 * rp, h, -1),
+            Round("right motor", w + r + rp, 0, rp, -1, "end.pulley.teeth", "end.pulley"),
+            idler("beam's lower right idler", w, y - 2 * r, 1),
+            head(y - r),
+        )
 
     def drift(self, ctx: Context, round_: Round) -> tuple[float, float]:
         way = ctx.memo.get("way")
         if way is None:
             travel = ctx.book.results["travel.usable"].value or 0.0
-            way = ctx.memo["way"] = tuple((float(v[1]) - float(v[0])) / max(travel, 1e-9) for v in self._place(ctx, np.array([0.0, travel])))
+            way = ctx.memo["way"] = tuple(
+                (float(v[1]) - float(v[0])) / max(travel, 1e-9)
+                for v in self._place(ctx, np.array([0.0, travel]))
+            )
         dx, dy = way
-        return (dx, dy) if round_.part == "end.clamp" else (0.0, dy) if round_.name.startswith("beam") else (0.0, 0.0)
+        return (
+            (dx, dy)
+            if round_.part == "end.clamp"
+            else (0.0, dy)
+            if round_.name.startswith("beam")
+            else (0.0, 0.0)
+        )
 
     def laid(self, ctx: Context) -> list[Laid]:
         """Both belts: the second one is the first one's mirror image, in a plane of its own."""
         one = super().laid(ctx)[0]
         if not self.crossed:
             return [one]
-        two = replace(one, name=f"{one.name}, right motor", near=mirrored(one.near, self.frame_x_mm), far=mirrored(one.far, self.frame_x_mm))
+        two = replace(
+            one,
+            name=f"{one.name}, right motor",
+            near=mirrored(one.near, self.frame_x_mm),
+            far=mirrored(one.far, self.frame_x_mm),
+        )
         return [replace(one, name=f"{one.name}, left motor"), two]
 
     def handles(self, ctx: Context) -> dict[str, tuple[Handle, ...]]:
-        # The left front corner stands still: every pulley on the right stretches the frame across, every one at the back along.
+        # The left front corner stands still: every pulley on the right stretches the frame across, every one
+        # at the back along.
         return {
             "end.pulley": (Handle("end.frame_y_mm", self.frame_y_mm, 0.0, 1.0 if self.crossed else 0.0),),
             "end.idler": (Handle("end.frame_x_mm", self.frame_x_mm, 1.0, 0.0),),
@@ -234,13 +316,20 @@ class CrossedBelts(BeltEnd):
         run_1 = x + y - self.clamp.gap_mm / 2
         return run_1, y + self.frame_x_mm - x - self.clamp.gap_mm / 2
 
-    def belt_springs(self, ctx: Context, positions: FloatArray, pulley: str, nodes: list[str], gain: float) -> list[Spring]:
+    def belt_springs(
+        self, ctx: Context, positions: FloatArray, pulley: str, nodes: list[str], gain: float
+    ) -> list[Spring]:
         if self.crossed:
             return super().belt_springs(ctx, positions, pulley, nodes, gain)
-        # One belt for both motors: each carries half of it; along y the back run between the motors draws too, twice as far.
+        # One belt for both motors: each carries half of it; along y the back run between the motors draws
+        # too, twice as far.
         ea = (ctx.book.results["belt.ea"].value or 0.0) / 2
         run_1, run_2 = self.runs(ctx, positions)
-        back = 0.0 if ctx.case == "along x" else 2 / np.maximum((ctx.book.results["belt.free"].value or 0.0) - run_1 - run_2, 1.0)
+        back = (
+            0.0
+            if ctx.case == "along x"
+            else 2 / np.maximum((ctx.book.results["belt.free"].value or 0.0) - run_1 - run_2, 1.0)
+        )
 
         def reach(**coefficients: float) -> tuple[float, ...]:
             return tuple(coefficients.get(n, 0.0) for n in nodes)
@@ -255,11 +344,15 @@ class CrossedBelts(BeltEnd):
         return "the run along the beam from the head to the left idler", float(x[0]) - self.clamp.gap_mm / 2
 
     def springs(
-        self, ctx: Context, positions: FloatArray, torque_path: list[tuple[str, str, float]], gain: float = 1.0
+        self,
+        ctx: Context,
+        positions: FloatArray,
+        torque_path: list[tuple[str, str, float]],
+        gain: float = 1.0,
     ) -> tuple[list[Spring], tuple[float, ...]] | None:
         return super().springs(ctx, positions, torque_path, self._gain(ctx))
 
-    # ---- ratings ----------------------------------------------------------------------------------------------------
+    # ---- ratings -------------------------------------------------------------------------------------------
 
     def forces(self, ctx: Context, peak: Quantity, shaft: OutputShaft) -> None:
         super().forces(ctx, peak, shaft)
@@ -285,7 +378,15 @@ class CrossedBelts(BeltEnd):
             speed=g("aim.speed_mm_s"),
         )
         width, half = g("end.frame_x_mm"), lambda: (r["belt.free"].value or 0) / 2
-        run = put("crossed.run", "Half of a belt", half, "mm", equation="L/2", source="geometry", free=r["belt.free"])
+        run = put(
+            "crossed.run",
+            "Half of a belt",
+            half,
+            "mm",
+            equation="L/2",
+            source="geometry",
+            free=r["belt.free"],
+        )
         skew = ctx.calc(
             "crossed.skew",
             "Skew of the beam from unequal tension",
@@ -324,7 +425,13 @@ class CrossedBelts(BeltEnd):
             moment = put(
                 "crossed.rack",
                 "Skew of the beam while the head accelerates along x",
-                lambda: (r["force.accelerate"].value or 0) * (width.value or 0) / 2 / 1000 / (g("end.guide_nm_rad").value or 1),
+                lambda: (
+                    (r["force.accelerate"].value or 0)
+                    * (width.value or 0)
+                    / 2
+                    / 1000
+                    / (g("end.guide_nm_rad").value or 1)
+                ),
                 "rad",
                 equation="φ = F_x·W/2/k_guide",
                 source="one belt laid as an H pulls the beam askew with every force along x",
@@ -355,18 +462,35 @@ class CrossedBelts(BeltEnd):
                 lower_is_better=True,
             )
 
-    # ---- what to show -----------------------------------------------------------------------------------------------
+    # ---- what to show --------------------------------------------------------------------------------------
 
     def drive_nodes(self, ctx: Context) -> list[DriveNode]:
-        idler = f"{self.idler.teeth} teeth" if self.idler.kind == "toothed" else f"⌀ {self.idler.diameter_mm:g} mm"
+        idler = (
+            f"{self.idler.teeth} teeth"
+            if self.idler.kind == "toothed"
+            else f"⌀ {self.idler.diameter_mm:g} mm"
+        )
         load = ctx.book.results["idler.shaft_load"].value
         return [
             *self.pulley_nodes(ctx),
-            DriveNode("idler", "Idlers", "end.idler", "end.idler.teeth", idler, ctx.design.aim.speed_mm_s, "mm/s", load, "N", None),
+            DriveNode(
+                "idler",
+                "Idlers",
+                "end.idler",
+                "end.idler.teeth",
+                idler,
+                ctx.design.aim.speed_mm_s,
+                "mm/s",
+                load,
+                "N",
+                None,
+            ),
         ]
 
     def tables(self, ctx: Context) -> list[Table]:
-        """Both motors in every direction, and the stiffness at the head as a matrix, in the middle of the frame."""
+        """Both motors in every direction, and the stiffness at the head as a matrix, in the middle of the
+        frame.
+        """
         r, aim = ctx.book.results, ctx.design.aim
         radius, drag = (r["pulley.radius"].value or 1.0) / 1000, r["force.drag"].value or 0.0
         head = (r["mass.tally"].value or 0.0) + (r["belt.mass"].value or 0.0) + (r["idler.mass"].value or 0.0)
@@ -380,7 +504,15 @@ class CrossedBelts(BeltEnd):
             ("diagonal, x = −y", 1 / ROOT_2, -1 / ROOT_2),
         ):
             fx, fy = (head * a + drag) * ux, ((head + self.beam_kg) * a + drag) * uy
-            rows.append((name, radius * (fx + fy) / 2 / eta, radius * (fy - fx) / 2 / eta, rpm * (ux + uy), rpm * (uy - ux)))
+            rows.append(
+                (
+                    name,
+                    radius * (fx + fy) / 2 / eta,
+                    radius * (fy - fx) / 2 / eta,
+                    rpm * (ux + uy),
+                    rpm * (uy - ux),
+                )
+            )
         motors = Table(
             "motors",
             "Both motors, accelerating",
@@ -419,20 +551,41 @@ class CrossedBelts(BeltEnd):
         strands = []
         for laid, runs in zip(self.laid(ctx), (-dx - dy, dx - dy), strict=False):
             mirror = bool(wheels)
-            own = {**handles, **roller_handles(self.rollers, "end.rollers", laid.near, mirror=True)} if mirror else handles
+            own = (
+                {**handles, **roller_handles(self.rollers, "end.rollers", laid.near, mirror=True)}
+                if mirror
+                else handles
+            )
             for wheel in wheels_of(laid, ctx.design, runs, own):
                 # Only what lies far enough to the right or to the back can stretch the frame that way.
                 still = wheel.part == "end.idler" and wheel.at.x_mm < w / 2
                 wheels.append(replace(wheel, handles=() if still else wheel.handles, plane=int(mirror)))
-            strands.append(replace(strand_of(laid.near, "toothed", runs, profile.pitch_mm, laid.moves), plane=int(mirror)))
+            strands.append(
+                replace(
+                    strand_of(laid.near, "toothed", runs, profile.pitch_mm, laid.moves), plane=int(mirror)
+                )
+            )
         return Scene(
-            f"Seen from above, head {ctx.case}", "Head", travel, tuple(wheels), tuple(strands),
-            (Slab("frame", Spot(w / 2, y, *beam), w - 20, 12.0), Slab("carriage", Spot(x, y, *head), ctx.design.guide.carriage_mm, ctx.design.guide.carriage_mm * 0.7)),
+            f"Seen from above, head {ctx.case}",
+            "Head",
+            travel,
+            tuple(wheels),
+            tuple(strands),
             (
-                Mark("left motor", Spot(0, 0), level=1 if self.crossed else -2), Mark("right motor", Spot(w, 0), level=1 if self.crossed else -2),
+                Slab("frame", Spot(w / 2, y, *beam), w - 20, 12.0),
+                Slab(
+                    "carriage",
+                    Spot(x, y, *head),
+                    ctx.design.guide.carriage_mm,
+                    ctx.design.guide.carriage_mm * 0.7,
+                ),
+            ),
+            (
+                Mark("left motor", Spot(0, 0), level=1 if self.crossed else -2),
+                Mark("right motor", Spot(w, 0), level=1 if self.crossed else -2),
                 Mark("W", Spot(0, 0), Spot(w, 0), w, level=-1),
             ),
-        )  # fmt: skip
+        )
 
     def bill(self, ctx: Context) -> list[BillLine]:
         return self.belt_bill(ctx, [("end.idler", self.idler, 4 if self.crossed else 6)])
@@ -441,6 +594,8 @@ class CrossedBelts(BeltEnd):
         return [
             *super().cautions(ctx),
             Caution(
-                "tune", "Both belts must sound alike: unequal tension pulls the beam askew. Square the beam with both motors unpowered, then tension."
+                "tune",
+                "Both belts must sound alike: unequal tension pulls the beam askew. Square the beam "
+                "with both motors unpowered, then tension.",
             ),
         ]

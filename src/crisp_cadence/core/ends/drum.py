@@ -29,10 +29,20 @@ class Drum(End):
     diameter_mm: float = num("Drum diameter", "length", "mm", 2, 1000, 40.0)
     width_mm: float = num("Drum width between its flanges", "length", "mm", 2, 1000, 40.0)
     rope_mm: float = num("Rope diameter", "length", "mm", 0.2, 50, 3.0)
-    rope_gpa: float = num("Rope's modulus", "number", "GPa", 0.01, 200, 2.0, "Braided polyester about 2 to 5, wire rope about 60 (estimates).")
+    rope_gpa: float = num(
+        "Rope's modulus",
+        "number",
+        "GPa",
+        0.01,
+        200,
+        2.0,
+        "Braided polyester about 2 to 5, wire rope about 60 (estimates).",
+    )
     rope_limit_n: float | None = num("Breaking force of the rope", "force", "N", 1, 1e6, None)
     length_mm: float = num("Rope from the drum to the load, lowest", "length", "mm", 10, 100_000, 2000.0)
-    turns_kept: float = num("Turns left on the drum", "number", "", 0, 20, 3.0, "Never wind off the last three.")
+    turns_kept: float = num(
+        "Turns left on the drum", "number", "", 0, 20, 3.0, "Never wind off the last three."
+    )
     friction: float = num("Friction of rope on drum", "number", "", 0.02, 1, 0.15)
     overhang_mm: float = num("Drum from the bearing", "length", "mm", 1, 500, 25.0)
     efficiency: float = num("Efficiency", "number", "", 0.3, 1, 0.95)
@@ -59,13 +69,21 @@ class Drum(End):
         out = []
         if self.width_mm < self.rope_mm:
             out.append(
-                problem("end.width_mm", "is narrower than the rope", value=self.width_mm, limit=self.rope_mm, unit="mm", remedy="Widen the drum.")
+                problem(
+                    "end.width_mm",
+                    "is narrower than the rope",
+                    value=self.width_mm,
+                    limit=self.rope_mm,
+                    unit="mm",
+                    remedy="Widen the drum.",
+                )
             )
         if self.diameter_mm < 6 * self.rope_mm:
             ctx.note(
                 "drive",
                 "end.diameter_mm",
-                f"The drum is only {self.diameter_mm / self.rope_mm:.1f} rope diameters wide; common practice is 8 or more for cord, 16 for wire.",
+                f"The drum is only {self.diameter_mm / self.rope_mm:.1f} rope diameters wide; common "
+                f"practice is 8 or more for cord, 16 for wire.",
             )
         return out
 
@@ -105,7 +123,9 @@ class Drum(End):
             rope_mm=g("end.rope_mm"),
             layer=float(n),
         )
-        lam = ctx.calc("end.lam", "Turn of the drum for 1 mm", axis.radians_per_mm, pitch_radius_mm=radius, ratio=1.0)
+        lam = ctx.calc(
+            "end.lam", "Turn of the drum for 1 mm", axis.radians_per_mm, pitch_radius_mm=radius, ratio=1.0
+        )
         inertia = ctx.calc(
             "drum.inertia",
             "Inertia of the drum",
@@ -114,12 +134,28 @@ class Drum(End):
             width_mm=g("end.width_mm"),
             density_g_cm3=1.4,
         )
-        mass = ctx.calc("drum.mass", "Drum as a mass at the load", axis.mass_of_inertia, inertia_gcm2=inertia, radians_per_mm=lam)
-        carried = put("loop.carried", "Moves besides the tally", 0.0, "kg", equation="0", source="put a hook block in the tally", lam=lam)
+        mass = ctx.calc(
+            "drum.mass",
+            "Drum as a mass at the load",
+            axis.mass_of_inertia,
+            inertia_gcm2=inertia,
+            radians_per_mm=lam,
+        )
+        carried = put(
+            "loop.carried",
+            "Moves besides the tally",
+            0.0,
+            "kg",
+            equation="0",
+            source="put a hook block in the tally",
+            lam=lam,
+        )
         return Moving(lam, g("end.efficiency"), carried, mass)
 
     def loads(self, ctx: Context, mass: Quantity, slope: Quantity) -> tuple[Quantity, Quantity]:
-        weight = ctx.calc("force.weight", "Weight of the load", axis.slope_force, mass_kg=mass, slope_rad=math.pi / 2)
+        weight = ctx.calc(
+            "force.weight", "Weight of the load", axis.slope_force, mass_kg=mass, slope_rad=math.pi / 2
+        )
         drag = ctx.book.put(
             "force.drag",
             "Drag of the lead pulleys",
@@ -144,10 +180,15 @@ class Drum(End):
                 unit="N",
                 section="tension",
                 path="end.rope_limit_n",
-                says="A stronger rope. Eight times the load is common practice for hoisting small goods; never lift people.",
+                says="A stronger rope. Eight times the load is common practice for hoisting small "
+                "goods; never lift people.",
             )
         ratio = ctx.calc(
-            "drum.capstan", "What the kept turns hold", drives.capstan_ratio, friction=g("end.friction"), wrap_rad=self.turns_kept * 2 * math.pi
+            "drum.capstan",
+            "What the kept turns hold",
+            drives.capstan_ratio,
+            friction=g("end.friction"),
+            wrap_rad=self.turns_kept * 2 * math.pi,
         )
         ctx.book.put(
             "drum.knot",
@@ -175,46 +216,100 @@ class Drum(End):
     def own_springs(self, ctx: Context, positions: FloatArray) -> list[tuple[str, str, Term, Any]]:
         area = math.pi * self.rope_mm**2 / 4
         length = self.length_mm - positions + 50.0
-        return [("rope", "Rope", ctx.given("end.rope_gpa"), drives.bar_stiffness(self.rope_gpa, area, length.clip(min=50.0)))]
+        return [
+            (
+                "rope",
+                "Rope",
+                ctx.given("end.rope_gpa"),
+                drives.bar_stiffness(self.rope_gpa, area, length.clip(min=50.0)),
+            )
+        ]
 
     def drive_nodes(self, ctx: Context) -> list[DriveNode]:
         pull = ctx.book.results["belt.peak_force"].value
         return [
-            self.shaft_node(ctx, "drum.speed", "drum", "Drum", "end.diameter_mm", f"⌀ {self.diameter_mm:g} mm"),
-            DriveNode("rope", "Rope", "end", "end.rope_mm", f"⌀ {self.rope_mm:g} mm", ctx.design.aim.speed_mm_s, "mm/s", pull, "N", None),
+            self.shaft_node(
+                ctx, "drum.speed", "drum", "Drum", "end.diameter_mm", f"⌀ {self.diameter_mm:g} mm"
+            ),
+            DriveNode(
+                "rope",
+                "Rope",
+                "end",
+                "end.rope_mm",
+                f"⌀ {self.rope_mm:g} mm",
+                ctx.design.aim.speed_mm_s,
+                "mm/s",
+                pull,
+                "N",
+                None,
+            ),
         ]
 
     def tables(self, ctx: Context) -> list[Table]:
         reach = ctx.book.results["motor.reach"].value
-        here, force = ctx.book.results["drum.radius"].value or 1.0, ctx.book.results["force.accelerate"].value or 0.0
+        here, force = (
+            ctx.book.results["drum.radius"].value or 1.0,
+            ctx.book.results["force.accelerate"].value or 0.0,
+        )
         rows: list[tuple[float | str | None, ...]] = [
-            (float(n), radius, held / 1000, None if reach is None else reach * radius / here, force * radius / 1000)
+            (
+                float(n),
+                radius,
+                held / 1000,
+                None if reach is None else reach * radius / here,
+                force * radius / 1000,
+            )
             for n, radius, held in self._layers(ctx)
         ]
         return [
             Table(
                 "layers",
                 "Speed and torque by layer",
-                ("layer", "radius, mm", "rope wound, m", "speed it can reach, mm/s", "drum torque, accelerating, N·m"),
+                (
+                    "layer",
+                    "radius, mm",
+                    "rope wound, m",
+                    "speed it can reach, mm/s",
+                    "drum torque, accelerating, N·m",
+                ),
                 tuple(rows),
                 "A full drum pulls at the largest radius: more torque, more speed.",
             )
         ]
 
     def scene(self, ctx: Context) -> Scene:
-        travel, r = ctx.book.results["travel.usable"].value or 0.0, ctx.book.results["drum.radius"].value or 1.0
+        travel, r = (
+            ctx.book.results["travel.usable"].value or 0.0,
+            ctx.book.results["drum.radius"].value or 1.0,
+        )
         low = -self.length_mm
         load = max(60.0, self.length_mm / 12)
         return Scene(
-            "Seen from the side", "Load", travel, (SceneWheel("Drum", "drum", Spot(0, 0), r, r, 8.0, 1 / r, field="end.diameter_mm"),),
+            "Seen from the side",
+            "Load",
+            travel,
+            (SceneWheel("Drum", "drum", Spot(0, 0), r, r, 8.0, 1 / r, field="end.diameter_mm"),),
             (Strand("rope", (Piece(Spot(r, 0), Spot(r, low, 0.0, 1.0)),), 1.0),),
-            (Slab("load", Spot(r, low - load / 2, 0.0, 1.0), load, load), Slab("frame", Spot(0, r + 12), 4 * r + 60, 8.0)),
-            (Mark("drum", Spot(-r - 24, 0)), Mark("usable lift", Spot(r + load, low), Spot(r + load, low + travel), travel)),
-        )  # fmt: skip
+            (
+                Slab("load", Spot(r, low - load / 2, 0.0, 1.0), load, load),
+                Slab("frame", Spot(0, r + 12), 4 * r + 60, 8.0),
+            ),
+            (
+                Mark("drum", Spot(-r - 24, 0)),
+                Mark("usable lift", Spot(r + load, low), Spot(r + load, low + travel), travel),
+            ),
+        )
 
     def cut(self, ctx: Context) -> list[CutLine]:
         whole = self.length_mm + self.turns_kept * math.pi * (self.diameter_mm + self.rope_mm) + 150
-        return [CutLine(f"Rope, ⌀ {self.rope_mm:g} mm", whole, 0, f"to the load, {self.turns_kept:g} turns kept on the drum, 150 mm for knots")]
+        return [
+            CutLine(
+                f"Rope, ⌀ {self.rope_mm:g} mm",
+                whole,
+                0,
+                f"to the load, {self.turns_kept:g} turns kept on the drum, 150 mm for knots",
+            )
+        ]
 
     def bill(self, ctx: Context) -> list[BillLine]:
         return [
@@ -240,7 +335,8 @@ class Drum(End):
         return [
             Caution(
                 "aim",
-                "A hanging load falls when the power goes: fit a brake or a worm that holds, and let nobody stand under it. Not for lifting people.",
+                "A hanging load falls when the power goes: fit a brake or a worm that holds, and let "
+                "nobody stand under it. Not for lifting people.",
             ),
             Caution("drive", "A drum draws fingers and sleeves in with the rope: guard it."),
             AID,

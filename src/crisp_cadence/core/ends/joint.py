@@ -101,9 +101,29 @@ class Joint(End):
 
     def moving(self, ctx: Context) -> Moving:
         g = ctx.given
-        lam = ctx.calc("end.lam", "Turn of the joint for 1 mm at the tip", axis.radians_per_mm, pitch_radius_mm=g("end.length_mm"), ratio=1.0)
-        carried = ctx.calc("loop.carried", "Arm as a mass at the tip", drives.arm_inertia_mass, arm_kg=g("end.arm_kg"), centre_share=g("end.centre"))
-        turning = ctx.book.put("joint.turning", "Turning parts besides", 0.0, "kg", equation="0", source="counted with arm and stages", lam=lam)
+        lam = ctx.calc(
+            "end.lam",
+            "Turn of the joint for 1 mm at the tip",
+            axis.radians_per_mm,
+            pitch_radius_mm=g("end.length_mm"),
+            ratio=1.0,
+        )
+        carried = ctx.calc(
+            "loop.carried",
+            "Arm as a mass at the tip",
+            drives.arm_inertia_mass,
+            arm_kg=g("end.arm_kg"),
+            centre_share=g("end.centre"),
+        )
+        turning = ctx.book.put(
+            "joint.turning",
+            "Turning parts besides",
+            0.0,
+            "kg",
+            equation="0",
+            source="counted with arm and stages",
+            lam=lam,
+        )
         return Moving(lam, 0.98, carried, turning)
 
     def loads(self, ctx: Context, mass: Quantity, slope: Quantity) -> tuple[Quantity, Quantity]:
@@ -191,30 +211,73 @@ class Joint(End):
         return [("arm", "Arm", stiff, stiff.value or 0.0)]
 
     def drive_nodes(self, ctx: Context) -> list[DriveNode]:
-        return [self.shaft_node(ctx, "joint.rpm", "arm", "Arm", "end.length_mm", f"{self.length_mm:g} mm long")]
+        return [
+            self.shaft_node(ctx, "joint.rpm", "arm", "Arm", "end.length_mm", f"{self.length_mm:g} mm long")
+        ]
 
     def scene(self, ctx: Context) -> Scene:
         travel, length = ctx.book.results["travel.usable"].value or 0.0, self.length_mm
         pivot, low = Spot(0, 0), math.radians(self.from_deg)
         return Scene(
-            "Seen from the side" if self.upright == "upright" else "Seen from above", "Tip", travel,
-            (SceneWheel("Joint", "smooth", pivot, self.height_mm * 0.9, self.height_mm * 0.9, 8.0, 1 / length, field="end.length_mm"),), (),
+            "Seen from the side" if self.upright == "upright" else "Seen from above",
+            "Tip",
+            travel,
+            (
+                SceneWheel(
+                    "Joint",
+                    "smooth",
+                    pivot,
+                    self.height_mm * 0.9,
+                    self.height_mm * 0.9,
+                    8.0,
+                    1 / length,
+                    field="end.length_mm",
+                ),
+            ),
+            (),
             (
                 Slab("arm", Spot(length / 2, 0), length, self.height_mm, pivot, low, 1 / length),
-                Slab("load", Spot(length, 0), max(length * 0.1, 20), max(length * 0.1, 20), pivot, low, 1 / length),
+                Slab(
+                    "load",
+                    Spot(length, 0),
+                    max(length * 0.1, 20),
+                    max(length * 0.1, 20),
+                    pivot,
+                    low,
+                    1 / length,
+                ),
                 Slab("frame", Spot(0, -length * 0.25), length * 0.16, length * 0.5),
             ),
             (Mark("joint", Spot(-length * 0.2, self.height_mm)),),
-        )  # fmt: skip
+        )
 
     def bill(self, ctx: Context) -> list[BillLine]:
-        return [bought(self.arm, "Arm", f"{self.material}, {self.length_mm:g} × {self.height_mm:g} × {self.width_mm:g} mm", "end.arm")]
+        return [
+            bought(
+                self.arm,
+                "Arm",
+                f"{self.material}, {self.length_mm:g} × {self.height_mm:g} × {self.width_mm:g} mm",
+                "end.arm",
+            )
+        ]
 
     def work(self, ctx: Context) -> list[WorkStep]:
         return shaft_steps("arm", ("end.arm",))
 
     def cautions(self, ctx: Context) -> list[Caution]:
-        out = [Caution("drive", "An arm pinches and strikes: keep out of its reach while it is powered, and slow it down for the first tries."), AID]
+        out = [
+            Caution(
+                "drive",
+                "An arm pinches and strikes: keep out of its reach while it is powered, and slow it "
+                "down for the first tries.",
+            ),
+            AID,
+        ]
         if self.upright == "upright":
-            out.append(Caution("aim", "The arm falls when the power goes: prop it, balance it, or give it a drive that holds."))
+            out.append(
+                Caution(
+                    "aim",
+                    "The arm falls when the power goes: prop it, balance it, or give it a drive that holds.",
+                )
+            )
         return out

@@ -12,14 +12,17 @@ from ..report import Caution, PluckTarget, WorkStep
 if TYPE_CHECKING:
     from .belt_end import BeltEnd
 
-GOOD_PITCH_HZ = 75.0  # below about 60 Hz a plucked run is hard to hear and to record; the low end of the band must be above it too
+# below about 60 Hz a plucked run is hard to hear and to record; the low end of the band must be above it too
+GOOD_PITCH_HZ = 75.0
 SOFT_PLASTICS = ("PLA", "PETG", "acrylic")
 
 
 def pluck(end: BeltEnd, ctx: Context) -> PluckTarget | None:
-    """Pick the longest direct run that still sounds, and say how it should sound and how hard it is to push aside.
+    """Pick the longest direct run that still sounds, and say how it should sound and how hard it is to push
+    aside.
 
-    A long run is the more accurate one to push; a short one sounds higher. The carriage is put where run 1 is as long as
+    A long run is the more accurate one to push; a short one sounds higher. The carriage is put where run 1 is
+    as long as
     it can be while it sounds at 75 Hz; that is at the far end when even the whole run does.
     """
     r, usable = ctx.book.results, ctx.book.results["travel.usable"].value or 0.0
@@ -43,14 +46,25 @@ def pluck(end: BeltEnd, ctx: Context) -> PluckTarget | None:
     )
     tones: dict[str, Quantity] = {}
     pushes: dict[str, Quantity] = {}
-    aside = Given("pluck.push", round(length / 40, 1) or 0.1, "mm", "common practice", "a fortieth of the run, easy to see against a ruler")
+    aside = Given(
+        "pluck.push",
+        round(length / 40, 1) or 0.1,
+        "mm",
+        "common practice",
+        "a fortieth of the run, easy to see against a ruler",
+    )
     for name, label, force in (
         ("target", "at the target", tension),
         ("low", "at the lower end", r["tension.low"]),
         ("high", "at the upper end", r["tension.high"]),
     ):
         tones[name] = ctx.calc(
-            f"pluck.{name}", f"Pitch of the run {label}", belt.pluck_frequency, tension_n=force, line_mass_g_m=line_mass, span_mm=span
+            f"pluck.{name}",
+            f"Pitch of the run {label}",
+            belt.pluck_frequency,
+            tension_n=force,
+            line_mass_g_m=line_mass,
+            span_mm=span,
         )
         pushes[name] = ctx.calc(
             f"push.{name}",
@@ -89,12 +103,14 @@ def work(end: BeltEnd, ctx: Context) -> list[WorkStep]:
     return [
         WorkStep(
             "check_parts",
-            "Lay out the parts and measure what was bought: rail length, shaft, bore, belt width, screw lengths.",
+            "Lay out the parts and measure what was bought: rail length, shaft, bore, belt width, "
+            "screw lengths.",
             check="Enter here what differs; everything follows.",
         ),
         WorkStep(
             "bore",
-            f"Bring the pulley's bore to the shaft, square to its teeth, and deburr ({end.pulley.bore_mm:g} mm drawn).",
+            f"Bring the pulley's bore to the shaft, square to its teeth, and deburr "
+            f"({end.pulley.bore_mm:g} mm drawn).",
             after=("check_parts",),
             needs=("end.pulley",),
             check="Slides on by hand, no wobble.",
@@ -102,11 +118,17 @@ def work(end: BeltEnd, ctx: Context) -> list[WorkStep]:
         ),
         WorkStep(
             "pulley_on",
-            f"Slide the pulley on, belt centre {end.pulley.overhang_mm:g} mm from the motor's face, {screw}; snug, not tight.",
+            f"Slide the pulley on, belt centre {end.pulley.overhang_mm:g} mm from the motor's face, "
+            f"{screw}; snug, not tight.",
             "loose",
             after=("bore",),
         ),
-        WorkStep("rail_on", "Bolt the rail down; leave one end loose until the carriage has run its length.", "loose", after=("check_parts",)),
+        WorkStep(
+            "rail_on",
+            "Bolt the rail down; leave one end loose until the carriage has run its length.",
+            "loose",
+            after=("check_parts",),
+        ),
         WorkStep(
             "idler_on",
             f"Fit the idler with its tensioner ({end.tensioner.kind}) at the slack end of its travel.",
@@ -117,14 +139,20 @@ def work(end: BeltEnd, ctx: Context) -> list[WorkStep]:
         ),
         WorkStep(
             "carriage_on",
-            "Run the carriage onto the rail." + (" Set the wheels by their eccentrics, all turned alike." if wheels else ""),
+            "Run the carriage onto the rail."
+            + (" Set the wheels by their eccentrics, all turned alike." if wheels else ""),
             "aligned",
             after=("rail_on",),
             check="Each wheel turns with a little resistance, moves the carriage, does not skate."
             if wheels
             else "Runs the whole length without a tight spot.",
         ),
-        WorkStep("rail_tight", "Run the carriage to both ends and tighten the rail behind it.", "tightened", after=("carriage_on",)),
+        WorkStep(
+            "rail_tight",
+            "Run the carriage to both ends and tighten the rail behind it.",
+            "tightened",
+            after=("carriage_on",),
+        ),
         WorkStep(
             "line_up",
             "Bring pulley, idler and clamps to one belt line with a straight edge; shim the idler.",
@@ -134,19 +162,23 @@ def work(end: BeltEnd, ctx: Context) -> list[WorkStep]:
         ),
         WorkStep(
             "pulley_tight",
-            "Tighten the pulley on its shaft" + (", first screw on the flat." if "flat" in fixing.kind else "."),
+            "Tighten the pulley on its shaft"
+            + (", first screw on the flat." if "flat" in fixing.kind else "."),
             "tightened",
             after=("line_up",),
         ),
         WorkStep(
             "cut_belt",
-            f"Cut the belt: {ctx.book.results['belt.cut'].value or 0:.0f} mm, {ctx.book.results['belt.cut_teeth'].value or 0:.0f} teeth, through the middle of a gap.",
+            f"Cut the belt: {ctx.book.results['belt.cut'].value or 0:.0f} mm, "
+            f"{ctx.book.results['belt.cut_teeth'].value or 0:.0f} teeth, through the middle of "
+            f"a gap.",
             after=("check_parts",),
             needs=("end.belt",),
         ),
         WorkStep(
             "thread_belt",
-            "Thread the belt, teeth inwards: near clamp, round the drive pulley, along the rail, round the idler, back to the far clamp.",
+            "Thread the belt, teeth inwards: near clamp, round the drive pulley, along the rail, "
+            "round the idler, back to the far clamp.",
             after=("pulley_tight", "cut_belt"),
             check="No twist; teeth towards both pulleys.",
         ),
@@ -159,19 +191,28 @@ def work(end: BeltEnd, ctx: Context) -> list[WorkStep]:
         ),
         WorkStep(
             "clamp_far",
-            f"Pull the belt hand-tight and clamp the far end on {end.clamp.engaged_teeth} teeth; count {ctx.book.results['belt.fit_teeth'].value or 0:.0f} teeth between the clamps.",
+            f"Pull the belt hand-tight and clamp the far end on {end.clamp.engaged_teeth} teeth; "
+            f"count {ctx.book.results['belt.fit_teeth'].value or 0:.0f} teeth between the "
+            f"clamps.",
             "tightened",
             after=("clamp_near",),
         ),
         WorkStep("motor_tight", "Tighten the motor's bolts crosswise.", "tightened", after=("line_up",)),
         WorkStep(
             "tension",
-            f"Tension the belt to {ctx.book.results['tension.set'].value or 0:.0f} N by sound or by pushing it aside (see Tune).",
+            f"Tension the belt to {ctx.book.results['tension.set'].value or 0:.0f} N by sound or by "
+            f"pushing it aside (see Tune).",
             after=("clamp_far", "motor_tight"),
             check="Within the band.",
             caution="Eye protection while a belt is tensioned or plucked.",
         ),
-        WorkStep("tensioner_lock", "Lock the tensioner.", "tightened", after=("tension",), check="The pitch has not moved."),
+        WorkStep(
+            "tensioner_lock",
+            "Lock the tensioner.",
+            "tightened",
+            after=("tension",),
+            check="The pitch has not moved.",
+        ),
         WorkStep(
             "hand_run",
             "Push the carriage end to end by hand, supply off: slowly.",
@@ -193,7 +234,12 @@ def work(end: BeltEnd, ctx: Context) -> list[WorkStep]:
             after=("carriage_on",),
             check="Each one trips before the carriage meets its stop.",
         ),
-        WorkStep("look_again", "Check tension, pulley screws and wheels again after the first run.", "look again", after=("slow_run",)),
+        WorkStep(
+            "look_again",
+            "Check tension, pulley screws and wheels again after the first run.",
+            "look again",
+            after=("slow_run",),
+        ),
         WorkStep(
             "lock_screws",
             "Take the screws of pulley, idler and motor out one by one, threadlock them, tighten again.",
@@ -202,7 +248,11 @@ def work(end: BeltEnd, ctx: Context) -> list[WorkStep]:
             check="Mark each head with paint.",
         ),
         WorkStep("trim", f"Trim the belt's tails ({end.clamp.tail_mm:g} mm each).", after=("look_again",)),
-        WorkStep("calibrate", "Measure a long move and set steps per millimetre. Tension first, calibrate after.", after=("lock_screws",)),
+        WorkStep(
+            "calibrate",
+            "Measure a long move and set steps per millimetre. Tension first, calibrate after.",
+            after=("lock_screws",),
+        ),
         WorkStep(
             "covers",
             "Fit the tool plate, cable carrier and guards.",
@@ -218,14 +268,19 @@ def cautions(end: BeltEnd, ctx: Context) -> list[Caution]:
     """What can hurt or fail on this layout, at the step where it matters."""
     out = [
         Caution("drive", "Pinch points: belt and pulley, carriage and rail ends. Guard the open belt."),
-        Caution("tune", "Eye protection when a belt is tensioned, plucked or tried to skipping. Supply off and locked before you touch it."),
+        Caution(
+            "tune",
+            "Eye protection when a belt is tensioned, plucked or tried to skipping. Supply off and "
+            "locked before you touch it.",
+        ),
         Caution("build", "The numbers are a design aid, not a certificate."),
     ]
     if ctx.design.aim.slope_deg > 0:
         out.append(
             Caution(
                 "aim",
-                "This axis is not level: it can fall when unpowered. Prop it before you work on it, and fit a brake or a counterweight if anyone can get under it.",
+                "This axis is not level: it can fall when unpowered. Prop it before you work on it, "
+                "and fit a brake or a counterweight if anyone can get under it.",
             )
         )
     for name, mount in end.mounts().items():
@@ -233,7 +288,9 @@ def cautions(end: BeltEnd, ctx: Context) -> list[Caution]:
             out.append(
                 Caution(
                     "belt",
-                    f"The {name.replace('_', ' ')} is {mount.material}: it creeps under the belt's pull and softens near a warm motor or in a warm chamber. Look at its tilt again after a week.",
+                    f"The {name.replace('_', ' ')} is {mount.material}: it creeps under the belt's "
+                    f"pull and softens near a warm motor or in a warm chamber. Look at its "
+                    f"tilt again after a week.",
                 )
             )
     return out

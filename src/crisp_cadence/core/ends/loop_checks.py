@@ -58,7 +58,10 @@ def check_pulley(profile: Profile, pulley: Pulley, at: str) -> list[Problem]:
                 remedy="Take a pulley with a larger hub, or turn the shaft down.",
             )
         )
-    root = belt.outside_diameter(pulley.teeth, profile.pitch_mm, profile.pitch_line_mm) - 2 * profile.tooth_height_mm
+    root = (
+        belt.outside_diameter(pulley.teeth, profile.pitch_mm, profile.pitch_line_mm)
+        - 2 * profile.tooth_height_mm
+    )
     if pulley.bore_mm >= root > 0:
         out.append(
             problem(
@@ -92,7 +95,11 @@ def check_clearance(end: CarriageLoop, ctx: Context) -> list[Problem]:
         )
     centre = guide.rail_mm + end.motor_offset_mm + end.idler_offset_mm
     last = guide.rail_mm + end.motor_offset_mm - guide.far_mm - guide.overtravel_mm - guide.carriage_mm / 2
-    idler_r = profile.pitch_mm * end.idler.teeth / 6.283185307179586 if end.idler.kind == "toothed" else end.idler.diameter_mm / 2
+    idler_r = (
+        profile.pitch_mm * end.idler.teeth / 6.283185307179586
+        if end.idler.kind == "toothed"
+        else end.idler.diameter_mm / 2
+    )
     ahead = centre - last - end.clamp.gap_mm / 2 - idler_r
     if ahead <= 0:
         out.append(
@@ -132,7 +139,12 @@ def rate(end: BeltEnd, ctx: Context, peak: Quantity, shaft: OutputShaft) -> None
         slack_keep=g(a + "slack_keep"),
     )
     least = ctx.calc(
-        "tension.low", "Lower end of the tension band", belt.pretension_needed, peak_force_n=peak, largest_share=share, slack_keep=(end_keep(ctx))
+        "tension.low",
+        "Lower end of the tension band",
+        belt.pretension_needed,
+        peak_force_n=peak,
+        largest_share=share,
+        slack_keep=(end_keep(ctx)),
     )
     chosen = g("end.belt.tension_n")
     target = ctx.book.put(
@@ -157,13 +169,29 @@ def rate(end: BeltEnd, ctx: Context, peak: Quantity, shaft: OutputShaft) -> None
         )
     else:
         tension = ctx.book.put(
-            "tension.set", "Tension to set", chosen.value, "N", equation="as chosen", source_kind="your entry", source="your entry", chosen=chosen
+            "tension.set",
+            "Tension to set",
+            chosen.value,
+            "N",
+            equation="as chosen",
+            source_kind="your entry",
+            source="your entry",
+            chosen=chosen,
         )
-    cord = ctx.calc("cord.capacity", "Tension that the cords bear", belt.cord_capacity, ea_n=r["belt.ea"], strain_limit_percent=g(a + "strain_limit"))
+    cord = ctx.calc(
+        "cord.capacity",
+        "Tension that the cords bear",
+        belt.cord_capacity,
+        ea_n=r["belt.ea"],
+        strain_limit_percent=g(a + "strain_limit"),
+    )
     ctx.book.put(
         "tension.high",
         "Upper end of the tension band",
-        lambda: max(least.value or 0, min(1.25 * (target.value or 0), (cord.value or 0) - (peak.value or 0) * (share.value or 0))),
+        lambda: max(
+            least.value or 0,
+            min(1.25 * (target.value or 0), (cord.value or 0) - (peak.value or 0) * (share.value or 0)),
+        ),
         "N",
         equation="min(1.25·T_target, T_cord − F·share)",
         source_kind="common practice",
@@ -185,7 +213,12 @@ def rate(end: BeltEnd, ctx: Context, peak: Quantity, shaft: OutputShaft) -> None
         says="Set more tension, or ask for less acceleration or less mass.",
     )
     highest = ctx.calc(
-        "belt.peak_tension", "Largest tension in the belt", belt.peak_tension, pretension_n=tension, peak_force_n=peak, largest_share=share
+        "belt.peak_tension",
+        "Largest tension in the belt",
+        belt.peak_tension,
+        pretension_n=tension,
+        peak_force_n=peak,
+        largest_share=share,
     )
     ctx.rung(
         "cord",
@@ -249,12 +282,26 @@ def rate(end: BeltEnd, ctx: Context, peak: Quantity, shaft: OutputShaft) -> None
     if end.pulley.runout_mm > 0:
         k = max(range(len(run_1)), key=lambda i: abs(run_1[i] - run_2[i]))
         ripple = ctx.calc(
-            "pulley.ripple", "Ripple from the drive pulley's bore", truing.runout_ripple, runout_mm=g("end.pulley.runout_mm"), run_1_mm=float(run_1[k]), run_2_mm=float(run_2[k])
-        )  # fmt: skip
+            "pulley.ripple",
+            "Ripple from the drive pulley's bore",
+            truing.runout_ripple,
+            runout_mm=g("end.pulley.runout_mm"),
+            run_1_mm=float(run_1[k]),
+            run_2_mm=float(run_2[k]),
+        )
         ctx.rung(
-            "ripple", "Ripple once a turn of the pulley", ripple, g("aim.error_mm"), g(a + "margin_error"), unit="mm", section="running", path="end.pulley.runout_mm", lower_is_better=True,
-            says="Bore the pulley true: in a lathe, or with a drill guided by its own pitch circle; a sleeve can be bored again.",
-        )  # fmt: skip
+            "ripple",
+            "Ripple once a turn of the pulley",
+            ripple,
+            g("aim.error_mm"),
+            g(a + "margin_error"),
+            unit="mm",
+            section="running",
+            path="end.pulley.runout_mm",
+            lower_is_better=True,
+            says="Bore the pulley true: in a lathe, or with a drill guided by its own pitch circle; "
+            "a sleeve can be bored again.",
+        )
 
 
 def end_keep(ctx: Context) -> Term:
@@ -272,7 +319,9 @@ def end_keep(ctx: Context) -> Term:
     )
 
 
-def _shaft_loads(end: BeltEnd, ctx: Context, peak: Quantity, tension: Quantity, share: Quantity, shaft: OutputShaft) -> None:
+def _shaft_loads(
+    end: BeltEnd, ctx: Context, peak: Quantity, tension: Quantity, share: Quantity, shaft: OutputShaft
+) -> None:
     r = ctx.book.results
     tight = r["belt.peak_tension"]
     slack = ctx.book.put(
@@ -286,7 +335,14 @@ def _shaft_loads(end: BeltEnd, ctx: Context, peak: Quantity, tension: Quantity, 
         peak=peak,
         share=share,
     )
-    load = ctx.calc("pulley.shaft_load", "Load on the drive shaft", belt.shaft_load, tension_a_n=tight, tension_b_n=slack, wrap_rad=r["pulley.wrap"])
+    load = ctx.calc(
+        "pulley.shaft_load",
+        "Load on the drive shaft",
+        belt.shaft_load,
+        tension_a_n=tight,
+        tension_b_n=slack,
+        wrap_rad=r["pulley.wrap"],
+    )
     ctx.rung(
         "shaft_load",
         "Load on the drive shaft",
@@ -297,9 +353,17 @@ def _shaft_loads(end: BeltEnd, ctx: Context, peak: Quantity, tension: Quantity, 
         section="end",
         path="end.pulley.overhang_mm",
         advisory=True,
-        says="Bring the pulley nearer to the motor, or give its shaft an outboard bearing. Ordinary axes often exceed the small frames' limit.",
+        says="Bring the pulley nearer to the motor, or give its shaft an outboard bearing. Ordinary "
+        "axes often exceed the small frames' limit.",
     )
-    ctx.calc("idler.shaft_load", "Load on the idler's axle", belt.shaft_load, tension_a_n=tight, tension_b_n=tight, wrap_rad=r["idler.wrap"])
+    ctx.calc(
+        "idler.shaft_load",
+        "Load on the idler's axle",
+        belt.shaft_load,
+        tension_a_n=tight,
+        tension_b_n=tight,
+        wrap_rad=r["idler.wrap"],
+    )
     for name, mount in end.mounts().items():
         truing.mount_checks(ctx, name, f"end.{name}", mount, load)
 
@@ -331,9 +395,15 @@ def _grip(end: BeltEnd, ctx: Context, peak: Quantity, shaft: OutputShaft) -> Non
         )
     elif fixing.kind == "press fit":
         held = ctx.calc(
-            "hub.grip", "Torque that the hub holds", fixings.press_grip, shaft_mm=shaft.diameter, hub_mm=g(p + "hub_mm"),
-            interference_mm=g(p + "fixing.interference_mm"), length_mm=g(p + "face_mm"), friction=0.12,
-        )  # fmt: skip
+            "hub.grip",
+            "Torque that the hub holds",
+            fixings.press_grip,
+            shaft_mm=shaft.diameter,
+            hub_mm=g(p + "hub_mm"),
+            interference_mm=g(p + "fixing.interference_mm"),
+            length_mm=g(p + "face_mm"),
+            friction=0.12,
+        )
     elif fixing.kind == "key":
         held = ctx.calc("hub.grip", "Torque that the hub holds", fixings.key_grip, shaft_mm=shaft.diameter)
     else:
@@ -355,7 +425,12 @@ def _grip(end: BeltEnd, ctx: Context, peak: Quantity, shaft: OutputShaft) -> Non
             flat_factor=2.0 if on_flat else 1.0,
         )
         if on_flat and shaft.form == "round":
-            ctx.note("build", p + "fixing.kind", "The shaft is round: file or grind a flat for the screw, or say that the screw sits on the round.")
+            ctx.note(
+                "build",
+                p + "fixing.kind",
+                "The shaft is round: file or grind a flat for the screw, or say that the screw sits "
+                "on the round.",
+            )
     ctx.rung(
         "grip",
         "Grip of the pulley on its shaft",
@@ -367,25 +442,49 @@ def _grip(end: BeltEnd, ctx: Context, peak: Quantity, shaft: OutputShaft) -> Non
         path=p + "fixing.kind",
         says="A flat under the screw, more or larger screws, a clamp or a key.",
     )
-    gap = ctx.calc("hub.fit", "Play between bore and shaft", fixings.fit_gap, bore_mm=g(p + "bore_mm"), shaft_mm=shaft.diameter)
-    wall = ctx.calc("hub.wall", "Wall of the hub", fixings.hub_wall, hub_mm=g(p + "hub_mm"), bore_mm=g(p + "bore_mm"))
+    gap = ctx.calc(
+        "hub.fit",
+        "Play between bore and shaft",
+        fixings.fit_gap,
+        bore_mm=g(p + "bore_mm"),
+        shaft_mm=shaft.diameter,
+    )
+    wall = ctx.calc(
+        "hub.wall", "Wall of the hub", fixings.hub_wall, hub_mm=g(p + "hub_mm"), bore_mm=g(p + "bore_mm")
+    )
     if gap.value is not None and gap.value < -0.005:
         ctx.note(
             "build",
             p + "bore_mm",
-            f"The bore is {-gap.value:.2f} mm too small for the shaft: ream it to {shaft.diameter.value:g} mm, square to the teeth.",
+            f"The bore is {-gap.value:.2f} mm too small for the shaft: ream it to "
+            f"{shaft.diameter.value:g} mm, square to the teeth.",
         )
     elif gap.value is not None and gap.value > 0.05 and not end.pulley.sleeve:
-        ctx.note("build", p + "bore_mm", f"The bore is {gap.value:.2f} mm too large for the shaft: fit a sleeve, or the pulley runs out of true.")
+        ctx.note(
+            "build",
+            p + "bore_mm",
+            f"The bore is {gap.value:.2f} mm too large for the shaft: fit a sleeve, or the pulley "
+            f"runs out of true.",
+        )
     if wall.value is not None and wall.value < 2.0 and fixing.kind.startswith("set screw"):
-        ctx.note("build", p + "hub_mm", f"Only {wall.value:.1f} mm of wall for the set screw's thread; common practice is 2 mm or more.")
+        ctx.note(
+            "build",
+            p + "hub_mm",
+            f"Only {wall.value:.1f} mm of wall for the set screw's thread; common practice is 2 mm or more.",
+        )
 
 
 def _lengths(end: BeltEnd, ctx: Context, tension: Quantity) -> None:
     g, r = ctx.given, ctx.book.results
     profile = ctx.memo["profile"]
     pitch = ctx.datum(profile, "pitch_mm", profile.pitch_mm, "mm")
-    whole = ctx.calc("belt.whole", "Whole teeth in the free belt", belt.whole_teeth, length_mm=r["belt.free"], pitch_mm=pitch)
+    whole = ctx.calc(
+        "belt.whole",
+        "Whole teeth in the free belt",
+        belt.whole_teeth,
+        length_mm=r["belt.free"],
+        pitch_mm=pitch,
+    )
     exact = abs((r["belt.free"].value or 0) / profile.pitch_mm - (whole.value or 0)) < WHOLE
     fit = ctx.book.put(
         "belt.fit_teeth",
@@ -411,7 +510,9 @@ def _lengths(end: BeltEnd, ctx: Context, tension: Quantity) -> None:
     teeth = ctx.book.put(
         "belt.cut_teeth",
         "Teeth in the piece to cut",
-        lambda: (fit.value or 0) + 2 * (held.value or 0) + 2 * float(-(-(tail.value or 0) // profile.pitch_mm)),
+        lambda: (
+            (fit.value or 0) + 2 * (held.value or 0) + 2 * float(-(-(tail.value or 0) // profile.pitch_mm))
+        ),
         "teeth",
         equation="n + 2·held + 2·⌈tail/p⌉",
         source="common practice: cut long, trim to measure",
@@ -431,6 +532,11 @@ def _lengths(end: BeltEnd, ctx: Context, tension: Quantity) -> None:
         pitch=pitch,
     )
     stretch = ctx.calc(
-        "belt.stretch", "Stretch of the belt at the set tension", belt.belt_stretch, tension_n=tension, ea_n=r["belt.ea"], length_mm=r["belt.free"]
+        "belt.stretch",
+        "Stretch of the belt at the set tension",
+        belt.belt_stretch,
+        tension_n=tension,
+        ea_n=r["belt.ea"],
+        length_mm=r["belt.free"],
     )
     tensioners.budget(end, ctx, tension, slack, stretch)

@@ -1,4 +1,5 @@
-"""Riding motor: the belt lies still along the rail, the motor rides on the carriage and pulls itself along it.
+"""Riding motor: the belt lies still along the rail, the motor rides on the carriage and pulls itself along
+it.
 
 Two smooth idlers on the belt's back lead it up round the motor's pulley.
 """
@@ -28,9 +29,27 @@ class RidingMotor(BeltEnd):
     placed: ClassVar[bool] = True
     kind: Literal["riding_motor"] = "riding_motor"
     idler: Idler = Idler(kind="smooth", diameter_mm=18.0)
-    idler_spread_mm: float = num("Between the two idlers", "length", "mm", 2, 2000, 40.0, "Centre to centre, along the rail.")
-    pulley_rise_mm: float = num("Pulley above the idlers", "length", "mm", 0, 2000, 25.0, "Centre to centre; more of it wraps more of the pulley.")
-    belt_beyond_mm: float = num("Belt clamps beyond the rail's ends", "length", "mm", -5000, 5000, 10.0, "Negative where the clamps sit on the rail.")
+    idler_spread_mm: float = num(
+        "Between the two idlers", "length", "mm", 2, 2000, 40.0, "Centre to centre, along the rail."
+    )
+    pulley_rise_mm: float = num(
+        "Pulley above the idlers",
+        "length",
+        "mm",
+        0,
+        2000,
+        25.0,
+        "Centre to centre; more of it wraps more of the pulley.",
+    )
+    belt_beyond_mm: float = num(
+        "Belt clamps beyond the rail's ends",
+        "length",
+        "mm",
+        -5000,
+        5000,
+        10.0,
+        "Negative where the clamps sit on the rail.",
+    )
 
     def rounds(self, ctx: Context, travelled_mm: float) -> tuple[Round, ...]:
         r, profile = ctx.book.results, ctx.memo["profile"]
@@ -40,13 +59,18 @@ class RidingMotor(BeltEnd):
         def rolling(where: str) -> list[Round]:
             return rollers_at(self.rollers, "end.rollers", profile, -1, where, (x, 0.0))
 
-        # Under the near idler, up and over the pulley, down and under the far idler: teeth on the pulley, back on the idlers.
+        # Under the near idler, up and over the pulley, down and under the far idler: teeth on the pulley,
+        # back on the idlers.
         return (
-            Round("near clamp", 0, 0, 0, 1, "end.belt_beyond_mm", "end.clamp"), Round("near idler", x - half, ri, ri, 1, "end.idler_spread_mm", "end.idler"),
-            *rolling("before the pulley"), Round("drive pulley", x, ri + self.pulley_rise_mm, rp, -1, "end.pulley_rise_mm", "end.pulley"),
-            *rolling("after the pulley"), Round("far idler", x + half, ri, ri, 1, "end.idler_spread_mm", "end.idler"), *rolling("after the idler"),
+            Round("near clamp", 0, 0, 0, 1, "end.belt_beyond_mm", "end.clamp"),
+            Round("near idler", x - half, ri, ri, 1, "end.idler_spread_mm", "end.idler"),
+            *rolling("before the pulley"),
+            Round("drive pulley", x, ri + self.pulley_rise_mm, rp, -1, "end.pulley_rise_mm", "end.pulley"),
+            *rolling("after the pulley"),
+            Round("far idler", x + half, ri, ri, 1, "end.idler_spread_mm", "end.idler"),
+            *rolling("after the idler"),
             Round("far clamp", self._length(ctx), 0, 0, 1, "end.belt_beyond_mm", "end.clamp"),
-        )  # fmt: skip
+        )
 
     def drift(self, ctx: Context, round_: Round) -> tuple[float, float]:
         return (0.0, 0.0) if round_.part == "end.clamp" else (1.0, 0.0)
@@ -116,9 +140,21 @@ class RidingMotor(BeltEnd):
         )
         wraps = {x.part: w for x, w in zip(worked.rounds, worked.wraps, strict=True)}
         wrap = self.wrap_of(
-            "pulley.wrap", "Wrap on the drive pulley", wraps["end.pulley"], ctx, rise=g("end.pulley_rise_mm"), spread=g("end.idler_spread_mm")
+            "pulley.wrap",
+            "Wrap on the drive pulley",
+            wraps["end.pulley"],
+            ctx,
+            rise=g("end.pulley_rise_mm"),
+            spread=g("end.idler_spread_mm"),
         )
-        self.wrap_of("idler.wrap", "Wrap on an idler", wraps["end.idler"], ctx, rise=g("end.pulley_rise_mm"), spread=g("end.idler_spread_mm"))
+        self.wrap_of(
+            "idler.wrap",
+            "Wrap on an idler",
+            wraps["end.idler"],
+            ctx,
+            rise=g("end.pulley_rise_mm"),
+            spread=g("end.idler_spread_mm"),
+        )
         self.rate_pulley(ctx, wrap)
         return Moving(drive.lam, g("assumptions.efficiency_loop"), carried, drive.mass)
 
@@ -126,13 +162,22 @@ class RidingMotor(BeltEnd):
         """The motor's weight hangs on the carriage too, and presses on its guide."""
         motor, count = ctx.book.results["riding.motor"], ctx.memo.get("motors", 1)
         lifted = ctx.book.put(
-            "mass.lifted", "Moving mass with the motor that rides along", lambda: (mass.value or 0) + (motor.value or 0) * count, "kg", equation="m_tally + n·m_motor",
-            source="statics", tally=mass, motor=motor, n=float(count),
-        )  # fmt: skip
+            "mass.lifted",
+            "Moving mass with the motor that rides along",
+            lambda: (mass.value or 0) + (motor.value or 0) * count,
+            "kg",
+            equation="m_tally + n·m_motor",
+            source="statics",
+            tally=mass,
+            motor=motor,
+            n=float(count),
+        )
         return super().loads(ctx, lifted, slope)
 
     def plucked(self, ctx: Context) -> tuple[str, float]:
-        return "the straight run from the near clamp to the near idler", self.first_position(ctx) - self.idler_spread_mm / 2
+        return "the straight run from the near clamp to the near idler", self.first_position(
+            ctx
+        ) - self.idler_spread_mm / 2
 
     def drive_nodes(self, ctx: Context) -> list[DriveNode]:
         load = ctx.book.results["idler.shaft_load"].value
@@ -157,21 +202,28 @@ class RidingMotor(BeltEnd):
         start, travel = self.first_position(ctx), r["travel.usable"].value or 0.0
         wheels = wheels_of(laid, ctx.design, 0.0, self.handles(ctx))
         near = next(i for i, w in enumerate(wheels) if w.part == "end.idler")
-        mirrored = tuple(replace(h, dx=-h.dx) for h in wheels[near].handles)  # drawn outwards, the near idler goes left
+        mirrored = tuple(
+            replace(h, dx=-h.dx) for h in wheels[near].handles
+        )  # drawn outwards, the near idler goes left
         wheels = (*wheels[:near], replace(wheels[near], handles=mirrored), *wheels[near + 1 :])
         top = max(w.at.y_mm + w.outside_mm for w in wheels) + 10
         return Scene(
-            "Seen from the side", "Carriage with its motor", travel, wheels,
+            "Seen from the side",
+            "Carriage with its motor",
+            travel,
+            wheels,
             (strand_of(laid.near, "toothed", 0.0, laid.profile.pitch_mm, laid.moves),),
             (
-                Slab("rail", Spot(self.belt_beyond_mm + guide.rail_mm / 2, -12.0), guide.rail_mm, 8.0), *(near_slab(x) for x in self.near),
+                Slab("rail", Spot(self.belt_beyond_mm + guide.rail_mm / 2, -12.0), guide.rail_mm, 8.0),
+                *(near_slab(x) for x in self.near),
                 Slab("carriage", Spot(start, (top - 12.0) / 2, 1.0), guide.carriage_mm, top + 12.0),
             ),
             (
-                Mark("near clamp", Spot(0, 0), level=1), Mark("far clamp", Spot(self._length(ctx), 0), level=1),
+                Mark("near clamp", Spot(0, 0), level=1),
+                Mark("far clamp", Spot(self._length(ctx), 0), level=1),
                 Mark("usable travel", Spot(start, 0), Spot(start + travel, 0), travel, level=-1),
             ),
-        )  # fmt: skip
+        )
 
     def bill(self, ctx: Context) -> list[BillLine]:
         return self.belt_bill(ctx, [("end.idler", self.idler, 2)])
@@ -180,6 +232,8 @@ class RidingMotor(BeltEnd):
         return [
             *super().cautions(ctx),
             Caution(
-                "build", "The motor's cable moves with every stroke: give it a carrier with a radius it can bear, and strain relief at both ends."
+                "build",
+                "The motor's cable moves with every stroke: give it a carrier with a radius it can "
+                "bear, and strain relief at both ends.",
             ),
         ]

@@ -1,6 +1,8 @@
-"""Spindle by V-belt: motor, a movable middle pulley with a low and a high pair, a stepped cone, and the spindle.
+"""Spindle by V-belt: motor, a movable middle pulley with a low and a high pair, a stepped cone, and the
+spindle.
 
-Two belts of stock length; the diameters of every step are solved so that one belt fits all of them at one place of the
+Two belts of stock length; the diameters of every step are solved so that one belt fits all of them at one
+place of the
 middle pulley, which tensions both.
 """
 
@@ -52,34 +54,60 @@ class Spindle(End):
     section: Literal["Z", "A"] = "Z"
     low_rpm: float = num("Lowest speed wanted", "turning speed", "rpm", 1, 50_000, 60.0)
     high_rpm: float = num("Highest speed wanted", "turning speed", "rpm", 2, 50_000, 240.0)
-    steps: int = num("Steps of the cone", "count", "", 1, 6, 2, "With the low and the high pair there are twice as many speeds.")
-    motor_belt_mm: float = num("Belt from motor to middle pulley", "length", "mm", 100, 10_000, 1000.0, "Pitch length.")
-    cone_belt_mm: float = num("Belt from middle pulley to spindle", "length", "mm", 100, 10_000, 1000.0, "Pitch length.")
+    steps: int = num(
+        "Steps of the cone",
+        "count",
+        "",
+        1,
+        6,
+        2,
+        "With the low and the high pair there are twice as many speeds.",
+    )
+    motor_belt_mm: float = num(
+        "Belt from motor to middle pulley", "length", "mm", 100, 10_000, 1000.0, "Pitch length."
+    )
+    cone_belt_mm: float = num(
+        "Belt from middle pulley to spindle", "length", "mm", 100, 10_000, 1000.0, "Pitch length."
+    )
     motor_centre_mm: float = num("Motor to middle pulley", "length", "mm", 40, 5000, 300.0)
     cone_centre_mm: float = num("Middle pulley to spindle", "length", "mm", 40, 5000, 300.0)
     apart_mm: float = num("Motor shaft to spindle", "length", "mm", 20, 10_000, 420.0)
     round_mm: float = num("Diameters turned to the nearest", "length", "mm", 0.01, 5, 0.5)
-    middle_travel_mm: float = num("Travel of the middle pulley", "length", "mm", 0, 500, 30.0, "What its slot and screw allow.")
+    middle_travel_mm: float = num(
+        "Travel of the middle pulley", "length", "mm", 0, 500, 30.0, "What its slot and screw allow."
+    )
     friction: float = num("Friction of belt on pulley", "number", "", 0.05, 1, 0.3)
-    cap: float = num("Cap on the tension ratio", "number", "", 1.5, 20, 5.0, "Near 5 for a belt that lasts (from memory).")
+    cap: float = num(
+        "Cap on the tension ratio", "number", "", 1.5, 20, 5.0, "Near 5 for a belt that lasts (from memory)."
+    )
     slip_percent: float = num("Slip of each belt", "share", "%", 0, 10, 1.5)
     work_mm: float = num("Radius at which the work is touched", "length", "mm", 1, 2000, 120.0)
     spin_gcm2: float = num("Inertia of spindle and work", "inertia", "g·cm²", 1, 1e9, 200_000.0)
     drag_n: float = num("Drag at that radius", "force", "N", 0, 1000, 1.0)
     motor_line_mm: float | None = num(
-        "Motor's groove above the datum", "length", "mm", -2000, 2000, None, "The groove in use on its shaft. Empty: not checked."
+        "Motor's groove above the datum",
+        "length",
+        "mm",
+        -2000,
+        2000,
+        None,
+        "The groove in use on its shaft. Empty: not checked.",
     )
-    middle_line_mm: float | None = num("Middle pulley's groove above the datum", "length", "mm", -2000, 2000, None)
+    middle_line_mm: float | None = num(
+        "Middle pulley's groove above the datum", "length", "mm", -2000, 2000, None
+    )
     spindle_line_mm: float | None = num("Spindle's groove above the datum", "length", "mm", -2000, 2000, None)
 
-    # ---- the cones --------------------------------------------------------------------------------------------------
+    # ---- the cones -----------------------------------------------------------------------------------------
 
     def _motor_rpm(self, ctx: Context) -> float:
         motor: Any = ctx.design.chain[0]
         return float(getattr(motor, "rated_rpm", None) or getattr(motor, "no_load_rpm", None) or 1000.0)
 
     def ratios(self, ctx: Context) -> tuple[float, list[float], list[float]]:
-        """Ratio between neighbouring speeds; ratios of the two pairs; ratios of the cone (driven over driver)."""
+        """Ratio between neighbouring speeds; ratios of the two pairs; ratios of the cone (driven over
+        driver).
+        """
         count = 2 * self.steps
         step = (self.high_rpm / self.low_rpm) ** (1 / (count - 1))
         slip = (1 - self.slip_percent / 100) ** 2
@@ -89,7 +117,9 @@ class Spindle(End):
         return step, [each * step ** (self.steps / 2), each * step ** (-self.steps / 2)], cone
 
     def diameters(self, ctx: Context) -> tuple[list[tuple[float, float]], list[tuple[float, float]]]:
-        """Driver and driven diameters of the pairs and of the cone, turned to the nearest; EntryError where a step cannot be made."""
+        """Driver and driven diameters of the pairs and of the cone, turned to the nearest; EntryError where a
+        step cannot be made.
+        """
         known = ctx.memo.get("cones")
         if known is None:
             _, pairs, cone = self.ratios(ctx)
@@ -110,11 +140,17 @@ class Spindle(End):
                                 value=length,
                                 limit=f"least pulley {section.least_mm:g} mm",
                                 unit="mm",
-                                remedy="A longer belt or a shorter centre distance makes all pulleys larger; a smaller range of speeds brings them together.",
+                                remedy="A longer belt or a shorter centre distance makes all pulleys "
+                                "larger; a smaller range of speeds brings them together.",
                             )
                         ]
                     ) from None
-                out.append([(round(a / self.round_mm) * self.round_mm, round(b / self.round_mm) * self.round_mm) for a, b in solved])
+                out.append(
+                    [
+                        (round(a / self.round_mm) * self.round_mm, round(b / self.round_mm) * self.round_mm)
+                        for a, b in solved
+                    ]
+                )
             known = ctx.memo["cones"] = (out[0], out[1])
         return known
 
@@ -129,7 +165,11 @@ class Spindle(End):
         for i, (motor, middle) in enumerate(pairs):
             for j, (driver, driven) in enumerate(cone):
                 try:
-                    x, y = vbelt.middle_pulley(self.apart_mm, (self.motor_belt_mm, motor, middle), (self.cone_belt_mm, driven, driver))
+                    x, y = vbelt.middle_pulley(
+                        self.apart_mm,
+                        (self.motor_belt_mm, motor, middle),
+                        (self.cone_belt_mm, driven, driver),
+                    )
                 except ValueError as error:
                     raise EntryError(
                         [
@@ -138,7 +178,8 @@ class Spindle(End):
                                 f"leaves the middle pulley no place: {error}",
                                 value=self.apart_mm,
                                 unit="mm",
-                                remedy="Bring motor and spindle to where both belts reach, or take longer belts.",
+                                remedy="Bring motor and spindle to where both belts reach, or take "
+                                "longer belts.",
                             )
                         ]
                     ) from None
@@ -160,7 +201,7 @@ class Spindle(End):
             ]
         return []
 
-    # ---- the chain --------------------------------------------------------------------------------------------------
+    # ---- the chain -----------------------------------------------------------------------------------------
 
     def travel(self, ctx: Context) -> Quantity | None:
         return None
@@ -202,11 +243,27 @@ class Spindle(End):
             inertia=g("end.spin_gcm2"),
             radius=g("end.work_mm"),
         )
-        turning = put("spindle.turning", "Pulleys besides", 0.0, "kg", equation="0", source="counted with the spindle", lam=lam)
+        turning = put(
+            "spindle.turning",
+            "Pulleys besides",
+            0.0,
+            "kg",
+            equation="0",
+            source="counted with the spindle",
+            lam=lam,
+        )
         return Moving(lam, SHARE**2, carried, turning)
 
     def loads(self, ctx: Context, mass: Quantity, slope: Quantity) -> tuple[Quantity, Quantity]:
-        weight = ctx.book.put("force.weight", "Weight along the movement", 0.0, "N", equation="0", source="it turns in place", mass=mass)
+        weight = ctx.book.put(
+            "force.weight",
+            "Weight along the movement",
+            0.0,
+            "N",
+            equation="0",
+            source="it turns in place",
+            mass=mass,
+        )
         drag = ctx.book.put(
             "force.drag",
             "Drag at the rim",
@@ -223,11 +280,16 @@ class Spindle(End):
         g, put, steps, section = ctx.given, ctx.book.put, self.solved(ctx), vbelt.SECTIONS[self.section]
         low, high = (
             put(
-                f"spindle.{name}", f"{words} speed that comes out", step.rpm, "rpm", equation="n·(d1/D1)·(d2/D2)·(1 − slip)²", source="turned diameters",
+                f"spindle.{name}",
+                f"{words} speed that comes out",
+                step.rpm,
+                "rpm",
+                equation="n·(d1/D1)·(d2/D2)·(1 − slip)²",
+                source="turned diameters",
                 wanted=g(f"end.{name}_rpm"),
             )
             for name, words, step in (("low", "Lowest", steps[0]), ("high", "Highest", steps[-1]))
-        )  # fmt: skip
+        )
         ctx.rung(
             "low",
             "Lowest spindle speed, within 2 %",
@@ -276,7 +338,15 @@ class Spindle(End):
         )
         self._in_line(ctx)
         top = max(max(p[0] for p in self.diameters(ctx)[0]) * self._motor_rpm(ctx), 0.0) * math.pi / 60_000
-        speed = put("spindle.belt_speed", "Fastest belt", top, "m/s", equation="π·d·n/60", source="kinematics", motor=g("end.low_rpm"))
+        speed = put(
+            "spindle.belt_speed",
+            "Fastest belt",
+            top,
+            "m/s",
+            equation="π·d·n/60",
+            source="kinematics",
+            motor=g("end.low_rpm"),
+        )
         ctx.rung(
             "belt_speed",
             "Belt speed",
@@ -315,34 +385,67 @@ class Spindle(End):
         now, (pairs, cone) = self._now(ctx), self.diameters(ctx)
         (motor, middle), (driver, driven) = pairs[now.pair], cone[now.cone]
         x, y = now.middle_x_mm, now.middle_y_mm
-        first = belt_path((Round("motor", 0, 0, motor / 2, 1, "end.apart_mm"), Round("middle", x, y, middle / 2, 1, "end.motor_centre_mm")))
-        second = belt_path(
-            (Round("middle", x, y, driver / 2, 1, "end.cone_centre_mm"), Round("spindle", self.apart_mm, 0, driven / 2, 1, "end.apart_mm"))
+        first = belt_path(
+            (
+                Round("motor", 0, 0, motor / 2, 1, "end.apart_mm"),
+                Round("middle", x, y, middle / 2, 1, "end.motor_centre_mm"),
+            )
         )
-        return (f"V-belt {self.section}, motor to middle", "end.motor_belt_mm", first), (f"V-belt {self.section}, cone", "end.cone_belt_mm", second)
+        second = belt_path(
+            (
+                Round("middle", x, y, driver / 2, 1, "end.cone_centre_mm"),
+                Round("spindle", self.apart_mm, 0, driven / 2, 1, "end.apart_mm"),
+            )
+        )
+        return (f"V-belt {self.section}, motor to middle", "end.motor_belt_mm", first), (
+            f"V-belt {self.section}, cone",
+            "end.cone_belt_mm",
+            second,
+        )
 
     def lines(self, ctx: Context) -> list[tuple[str, str, float | None, float]]:
         """Name, field and height of each groove, and the shortest span to a neighbour."""
         first, second = (path.spans[0].length_mm for _, _, path in self.grooved(ctx))
         return [
-            ("motor", "end.motor_line_mm", self.motor_line_mm, first), ("middle", "end.middle_line_mm", self.middle_line_mm, min(first, second)),
+            ("motor", "end.motor_line_mm", self.motor_line_mm, first),
+            ("middle", "end.middle_line_mm", self.middle_line_mm, min(first, second)),
             ("spindle", "end.spindle_line_mm", self.spindle_line_mm, second),
-        ]  # fmt: skip
+        ]
 
     def _in_line(self, ctx: Context) -> None:
         """The grooves of each belt against one another; V-belts bear twice the angle of toothed ones."""
         rows = self.lines(ctx)
-        steps = [(abs(b[2] - a[2]), min(a[3], b[3]), b[1]) for a, b in pairwise(rows) if a[2] is not None and b[2] is not None]
+        steps = [
+            (abs(b[2] - a[2]), min(a[3], b[3]), b[1])
+            for a, b in pairwise(rows)
+            if a[2] is not None and b[2] is not None
+        ]
         if steps:
             offset, span, field = max(steps, key=lambda s: s[0] / s[1])
-            angle = ctx.calc("line.angle", "Angle of the belt at the largest step", line_angle, offset_mm=offset, span_mm=span)
+            angle = ctx.calc(
+                "line.angle",
+                "Angle of the belt at the largest step",
+                line_angle,
+                offset_mm=offset,
+                span_mm=span,
+            )
             ctx.rung(
-                "line", "Belts run in line", angle, Given("catalogue.v.line", V_LINE_DEG, "°", "from memory", "half a degree, V-belt handbooks"), 1.0, unit="°",
-                section="running", path=field, lower_is_better=True, says="Shift the pulley on its shaft until a straight edge touches both rims.",
-            )  # fmt: skip
+                "line",
+                "Belts run in line",
+                angle,
+                Given("catalogue.v.line", V_LINE_DEG, "°", "from memory", "half a degree, V-belt handbooks"),
+                1.0,
+                unit="°",
+                section="running",
+                path=field,
+                lower_is_better=True,
+                says="Shift the pulley on its shaft until a straight edge touches both rims.",
+            )
 
     def _tension(self, ctx: Context, s: Step) -> tuple[float, float, float, float]:
-        """Wrap (rad), belt speed (m/s), tight tension and resting tension (N) of the cone's belt at full motor power."""
+        """Wrap (rad), belt speed (m/s), tight tension and resting tension (N) of the cone's belt at full
+        motor power.
+        """
         motor: Any = ctx.design.chain[0]
         power = float(getattr(motor, "power_w", 0.0) or 100.0) * SHARE
         driver, driven = self.diameters(ctx)[1][s.cone]
@@ -400,8 +503,24 @@ class Spindle(End):
         for s in self.solved(ctx):
             (motor, middle), (driver, driven) = pairs[s.pair], cone[s.cone]
             wrap, v, tight, rest = self._tension(ctx, s)
-            torque = float(getattr(ctx.design.chain[0], "power_w", 0.0) or 0.0) * SHARE**2 / (s.rpm * math.pi / 30)
-            rows.append((s.rpm, "low" if s.pair == 0 else "high", motor, middle, driver, driven, math.degrees(wrap), v, torque, tight, rest))
+            torque = (
+                float(getattr(ctx.design.chain[0], "power_w", 0.0) or 0.0) * SHARE**2 / (s.rpm * math.pi / 30)
+            )
+            rows.append(
+                (
+                    s.rpm,
+                    "low" if s.pair == 0 else "high",
+                    motor,
+                    middle,
+                    driver,
+                    driven,
+                    math.degrees(wrap),
+                    v,
+                    torque,
+                    tight,
+                    rest,
+                )
+            )
         head = (
             "spindle, rpm",
             "pair",
@@ -421,7 +540,8 @@ class Spindle(End):
                 "Every speed",
                 head,
                 tuple(rows),
-                "Pitch diameters. One belt fits every step of its cone; the middle pulley tensions both belts.",
+                "Pitch diameters. One belt fits every step of its cone; the middle pulley tensions "
+                "both belts.",
             )
         ]
 
@@ -430,25 +550,75 @@ class Spindle(End):
         (motor, middle), (driver, driven) = pairs[now.pair], cone[now.cone]
         m, p, s = (0.0, 0.0), (now.middle_x_mm, now.middle_y_mm), (self.apart_mm, 0.0)
         (_, _, first), (_, _, second) = self.grooved(ctx)
-        draws = (Handle("end.motor_centre_mm", self.motor_centre_mm, 1.0, 0.0), Handle("end.cone_centre_mm", self.cone_centre_mm, -1.0, 0.0))
+        draws = (
+            Handle("end.motor_centre_mm", self.motor_centre_mm, 1.0, 0.0),
+            Handle("end.cone_centre_mm", self.cone_centre_mm, -1.0, 0.0),
+        )
         apart = (Handle("end.apart_mm", self.apart_mm, 1.0, 0.0),)
         lam = 1 / self.work_mm
         at_middle = lam * driven / driver
         wheels = (
-            SceneWheel("Motor", "groove", Spot(*m), motor / 2, motor / 2 + 2, 14.0, at_middle * middle / motor), SceneWheel("Middle, motor side", "groove", Spot(*p), middle / 2, middle / 2 + 2, 12.0, at_middle, part="end.middle", handles=draws),
-            SceneWheel("Middle, cone", "groove", Spot(*p), driver / 2, driver / 2 + 2, 12.0, at_middle, part="end.middle", handles=draws), SceneWheel("Spindle", "groove", Spot(*s), driven / 2, driven / 2 + 2, 20.0, lam, part="end.spindle", handles=apart),
-        )  # fmt: skip
+            SceneWheel(
+                "Motor", "groove", Spot(*m), motor / 2, motor / 2 + 2, 14.0, at_middle * middle / motor
+            ),
+            SceneWheel(
+                "Middle, motor side",
+                "groove",
+                Spot(*p),
+                middle / 2,
+                middle / 2 + 2,
+                12.0,
+                at_middle,
+                part="end.middle",
+                handles=draws,
+            ),
+            SceneWheel(
+                "Middle, cone",
+                "groove",
+                Spot(*p),
+                driver / 2,
+                driver / 2 + 2,
+                12.0,
+                at_middle,
+                part="end.middle",
+                handles=draws,
+            ),
+            SceneWheel(
+                "Spindle",
+                "groove",
+                Spot(*s),
+                driven / 2,
+                driven / 2 + 2,
+                20.0,
+                lam,
+                part="end.spindle",
+                handles=apart,
+            ),
+        )
         low = -max(motor, driven) / 2 - 30
         return Scene(
-            "Seen along the shafts, highest speed", "", 2 * math.pi * self.work_mm, wheels,
-            (strand_of(first, "v", at_middle * middle / 2), strand_of(second, "v", lam * driven / 2)), (),
-            (Mark("motor", Spot(m[0], low)), Mark("middle pulley", Spot(p[0], p[1] + middle / 2 + 14)), Mark("spindle", Spot(s[0], low))),
-        )  # fmt: skip
+            "Seen along the shafts, highest speed",
+            "",
+            2 * math.pi * self.work_mm,
+            wheels,
+            (strand_of(first, "v", at_middle * middle / 2), strand_of(second, "v", lam * driven / 2)),
+            (),
+            (
+                Mark("motor", Spot(m[0], low)),
+                Mark("middle pulley", Spot(p[0], p[1] + middle / 2 + 14)),
+                Mark("spindle", Spot(s[0], low)),
+            ),
+        )
 
     def cut(self, ctx: Context) -> list[CutLine]:
         pairs, cone = self.diameters(ctx)
         lines = [
-            CutLine(f"V-belt {self.section}, motor to middle", self.motor_belt_mm, 0, "bought closed, pitch length"),
+            CutLine(
+                f"V-belt {self.section}, motor to middle",
+                self.motor_belt_mm,
+                0,
+                "bought closed, pitch length",
+            ),
             CutLine(f"V-belt {self.section}, cone", self.cone_belt_mm, 0, "bought closed, pitch length"),
         ]
         for name, rows, c, length in (
@@ -470,26 +640,95 @@ class Spindle(End):
 
     def bill(self, ctx: Context) -> list[BillLine]:
         return [
-            bought(self.cones, "Cones and pulleys", f"section {self.section}, {2 * self.steps} speeds", "end.cones"),
-            bought(self.belts, "V-belts", f"{self.section} {self.motor_belt_mm:g} and {self.cone_belt_mm:g} mm", "end.belts", 2),
+            bought(
+                self.cones,
+                "Cones and pulleys",
+                f"section {self.section}, {2 * self.steps} speeds",
+                "end.cones",
+            ),
+            bought(
+                self.belts,
+                "V-belts",
+                f"{self.section} {self.motor_belt_mm:g} and {self.cone_belt_mm:g} mm",
+                "end.belts",
+                2,
+            ),
         ]
 
     def work(self, ctx: Context) -> list[WorkStep]:
         return [
-            WorkStep("check_parts", "Lay out the parts and measure what was bought: shafts, bores, belt lengths.", check="Enter here what differs; everything follows."),
-            WorkStep("bearings", "Press the bearings in and run the spindle through both: it must turn by its own weight.", "aligned", after=("check_parts",)),
-            WorkStep("pulley_on", "Fit motor pulleys, middle pulley and cones, keys in.", "loose", after=("bearings",), needs=("end.cones",)),
-            WorkStep("line_up", "Line each pair of grooves up with a straight edge.", "aligned", after=("pulley_on", "motor_on"), check="Touches both rims in two places each."),
-            WorkStep("belts_on", "Lay both belts on the slowest step with the middle pulley slack.", after=("line_up",), needs=("end.belts",), caution="Plug pulled and locked away."),
-            WorkStep("tension", f"Draw the middle pulley out until the cone's belt has {ctx.book.results['spindle.tension'].value or 0:.0f} N, then lock its screw.", "tightened", after=("belts_on",), check="Both belts give alike under a thumb."),
-            WorkStep("guards", "Fit the guards over both belts and the cones.", "tightened", after=("tension",), covers=("tension",), caution="Never run it without: belts and spindle catch sleeves and hair."),
-            WorkStep("slow_run", "Run the slowest speed for ten minutes, then each speed in turn.", after=("guards",), check="No squeal, no smell, bearings hand-warm."),
-            WorkStep("look_again", "Pull the plug; tension the belts again, check keys and screws.", "look again", after=("slow_run",)),
-            WorkStep("lock_screws", "Threadlock the screws of pulleys and motor.", "locked", after=("look_again",)),
-        ]  # fmt: skip
+            WorkStep(
+                "check_parts",
+                "Lay out the parts and measure what was bought: shafts, bores, belt lengths.",
+                check="Enter here what differs; everything follows.",
+            ),
+            WorkStep(
+                "bearings",
+                "Press the bearings in and run the spindle through both: it must turn by its own weight.",
+                "aligned",
+                after=("check_parts",),
+            ),
+            WorkStep(
+                "pulley_on",
+                "Fit motor pulleys, middle pulley and cones, keys in.",
+                "loose",
+                after=("bearings",),
+                needs=("end.cones",),
+            ),
+            WorkStep(
+                "line_up",
+                "Line each pair of grooves up with a straight edge.",
+                "aligned",
+                after=("pulley_on", "motor_on"),
+                check="Touches both rims in two places each.",
+            ),
+            WorkStep(
+                "belts_on",
+                "Lay both belts on the slowest step with the middle pulley slack.",
+                after=("line_up",),
+                needs=("end.belts",),
+                caution="Plug pulled and locked away.",
+            ),
+            WorkStep(
+                "tension",
+                f"Draw the middle pulley out until the cone's belt has "
+                f"{ctx.book.results['spindle.tension'].value or 0:.0f} N, then lock its screw.",
+                "tightened",
+                after=("belts_on",),
+                check="Both belts give alike under a thumb.",
+            ),
+            WorkStep(
+                "guards",
+                "Fit the guards over both belts and the cones.",
+                "tightened",
+                after=("tension",),
+                covers=("tension",),
+                caution="Never run it without: belts and spindle catch sleeves and hair.",
+            ),
+            WorkStep(
+                "slow_run",
+                "Run the slowest speed for ten minutes, then each speed in turn.",
+                after=("guards",),
+                check="No squeal, no smell, bearings hand-warm.",
+            ),
+            WorkStep(
+                "look_again",
+                "Pull the plug; tension the belts again, check keys and screws.",
+                "look again",
+                after=("slow_run",),
+            ),
+            WorkStep(
+                "lock_screws", "Threadlock the screws of pulleys and motor.", "locked", after=("look_again",)
+            ),
+        ]
 
     def cautions(self, ctx: Context) -> list[Caution]:
         return [
-            Caution("drive", "A turning spindle catches sleeves, hair and gloves: roll sleeves up, tie hair back, no gloves, guard both belts."),
-            Caution("belt", "Disconnect and lock the supply before you change a belt's step."), Caution("build", "The numbers are a design aid, not a certificate."),
-        ]  # fmt: skip
+            Caution(
+                "drive",
+                "A turning spindle catches sleeves, hair and gloves: roll sleeves up, tie hair back, "
+                "no gloves, guard both belts.",
+            ),
+            Caution("belt", "Disconnect and lock the supply before you change a belt's step."),
+            Caution("build", "The numbers are a design aid, not a certificate."),
+        ]

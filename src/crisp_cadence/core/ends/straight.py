@@ -18,7 +18,12 @@ from .work_steps import first_run, guide_work
 
 STEEL_GPA = 205.0
 STEEL_DENSITY = 7.85
-MATERIAL_MPA = {"steel": 140.0, "brass": 60.0, "POM": 25.0, "PLA": 12.0}  # lasting root stress of a pinion (from memory)
+MATERIAL_MPA = {
+    "steel": 140.0,
+    "brass": 60.0,
+    "POM": 25.0,
+    "PLA": 12.0,
+}  # lasting root stress of a pinion (from memory)
 
 
 class Screw(End):
@@ -34,18 +39,46 @@ class Screw(End):
     pitch_mm: float = num("Pitch of the thread", "length", "mm", 0.2, 100, 2.0)
     starts: int = num("Starts", "count", "", 1, 12, 1)
     friction: float = num(
-        "Friction in the thread", "number", "", 0.001, 0.6, 0.15, "Brass on steel, greased 0.12 to 0.2; POM 0.08 to 0.15; balls about 0.005."
+        "Friction in the thread",
+        "number",
+        "",
+        0.001,
+        0.6,
+        0.15,
+        "Brass on steel, greased 0.12 to 0.2; POM 0.08 to 0.15; balls about 0.005.",
     )
     length_mm: float = num("Screw between its bearings", "length", "mm", 10, 20_000, 500.0)
-    fixings: Literal["fixed, free", "supported, supported", "fixed, supported", "fixed, fixed"] = "fixed, supported"
-    backlash_mm: float = num("Play of the nut", "length", "mm", 0, 5, 0.08, "0 for a preloaded or sprung nut.")
-    thread_mm: float | None = num(
-        "Thread to cut, pitch", "length", "mm", 0.05, 100, None, "On a bench lathe's lead screw: what one turn of the work must advance."
+    fixings: Literal["fixed, free", "supported, supported", "fixed, supported", "fixed, fixed"] = (
+        "fixed, supported"
     )
-    bearing_n_mm: float = num("Stiffness of bearing and nut", "stiffness", "N/mm", 1, 1e7, 5000.0, "Estimate; a plastic nut about 1000.")
+    backlash_mm: float = num(
+        "Play of the nut", "length", "mm", 0, 5, 0.08, "0 for a preloaded or sprung nut."
+    )
+    thread_mm: float | None = num(
+        "Thread to cut, pitch",
+        "length",
+        "mm",
+        0.05,
+        100,
+        None,
+        "On a bench lathe's lead screw: what one turn of the work must advance.",
+    )
+    bearing_n_mm: float = num(
+        "Stiffness of bearing and nut",
+        "stiffness",
+        "N/mm",
+        1,
+        1e7,
+        5000.0,
+        "Estimate; a plastic nut about 1000.",
+    )
 
     def _root(self) -> float:
-        return self.diameter_mm - (0.0 if self.form == "ball" else self.pitch_mm * 1.05) - (0.15 * self.diameter_mm if self.form == "ball" else 0.0)
+        return (
+            self.diameter_mm
+            - (0.0 if self.form == "ball" else self.pitch_mm * 1.05)
+            - (0.15 * self.diameter_mm if self.form == "ball" else 0.0)
+        )
 
     def check(self, ctx: Context) -> list[Problem]:
         out = []
@@ -108,11 +141,23 @@ class Screw(End):
             pitch=g("end.pitch_mm"),
         )
         flank = {"trapezoidal": 15.0, "ball": 0.0, "square": 0.0}[self.form]
-        alpha = ctx.calc("screw.lead_angle", "Lead angle", drives.lead_angle, lead_mm=lead, mean_diameter_mm=mean)
-        rho = ctx.calc(
-            "screw.friction_angle", "Friction angle in the thread", drives.thread_friction_angle, friction=g("end.friction"), flank_deg=flank
+        alpha = ctx.calc(
+            "screw.lead_angle", "Lead angle", drives.lead_angle, lead_mm=lead, mean_diameter_mm=mean
         )
-        eta = ctx.calc("screw.efficiency", "Efficiency of the screw", drives.screw_efficiency, lead_angle_rad=alpha, friction_angle_rad=rho)
+        rho = ctx.calc(
+            "screw.friction_angle",
+            "Friction angle in the thread",
+            drives.thread_friction_angle,
+            friction=g("end.friction"),
+            flank_deg=flank,
+        )
+        eta = ctx.calc(
+            "screw.efficiency",
+            "Efficiency of the screw",
+            drives.screw_efficiency,
+            lead_angle_rad=alpha,
+            friction_angle_rad=rho,
+        )
         back = ctx.calc(
             "screw.efficiency_back",
             "Efficiency of the screw driven backwards",
@@ -141,10 +186,29 @@ class Screw(End):
             pitch=g("end.pitch_mm"),
         )
         inertia = ctx.calc(
-            "screw.inertia", "Inertia of the screw", axis.disc_inertia, diameter_mm=root, width_mm=g("end.length_mm"), density_g_cm3=STEEL_DENSITY
+            "screw.inertia",
+            "Inertia of the screw",
+            axis.disc_inertia,
+            diameter_mm=root,
+            width_mm=g("end.length_mm"),
+            density_g_cm3=STEEL_DENSITY,
         )
-        mass = ctx.calc("screw.mass", "Screw as a mass at the carriage", axis.mass_of_inertia, inertia_gcm2=inertia, radians_per_mm=lam)
-        carried = put("loop.carried", "Moves besides the tally", 0.0, "kg", equation="0", source="the nut belongs to the tally", lam=lam)
+        mass = ctx.calc(
+            "screw.mass",
+            "Screw as a mass at the carriage",
+            axis.mass_of_inertia,
+            inertia_gcm2=inertia,
+            radians_per_mm=lam,
+        )
+        carried = put(
+            "loop.carried",
+            "Moves besides the tally",
+            0.0,
+            "kg",
+            equation="0",
+            source="the nut belongs to the tally",
+            lam=lam,
+        )
         return Moving(lam, eta, carried, mass, efficiency_back=back, backlash_mm=g("end.backlash_mm"))
 
     def forces(self, ctx: Context, peak: Quantity, shaft: OutputShaft) -> None:
@@ -162,7 +226,13 @@ class Screw(End):
                 pitch=wanted,
                 lead=r["screw.lead"],
             )
-        rpm = ctx.calc("screw.speed", "Speed of the screw at the top", axis.shaft_speed, speed_mm_s=g("aim.speed_mm_s"), radians_per_mm=r["end.lam"])
+        rpm = ctx.calc(
+            "screw.speed",
+            "Speed of the screw at the top",
+            axis.shaft_speed,
+            speed_mm_s=g("aim.speed_mm_s"),
+            radians_per_mm=r["end.lam"],
+        )
         whirl = ctx.calc(
             "screw.whirl",
             "Speed at which the screw whips",
@@ -182,7 +252,8 @@ class Screw(End):
             unit="rpm",
             section="stiffness",
             path="end.fixings",
-            says="A thicker or shorter screw, a longer lead, better held ends, or less speed. Used below 80 % of the whip.",
+            says="A thicker or shorter screw, a longer lead, better held ends, or less speed. Used "
+            "below 80 % of the whip.",
         )
         buckle = ctx.calc(
             "screw.buckle",
@@ -211,8 +282,13 @@ class Screw(End):
         area = math.pi * root**2 / 4
         one = drives.bar_stiffness(STEEL_GPA, area, near + positions)
         if self.fixings == "fixed, fixed":
-            one = one + drives.bar_stiffness(STEEL_GPA, area, (self.length_mm - near - positions).clip(min=1.0))
-        return [("screw", "Screw", ctx.book.results["screw.root"], one), ("nut", "Bearing and nut", g("end.bearing_n_mm"), self.bearing_n_mm)]
+            one = one + drives.bar_stiffness(
+                STEEL_GPA, area, (self.length_mm - near - positions).clip(min=1.0)
+            )
+        return [
+            ("screw", "Screw", ctx.book.results["screw.root"], one),
+            ("nut", "Bearing and nut", g("end.bearing_n_mm"), self.bearing_n_mm),
+        ]
 
     def drive_nodes(self, ctx: Context) -> list[DriveNode]:
         r = ctx.book.results
@@ -248,23 +324,54 @@ class Screw(End):
             under = max(free - push / motor.stall_torque_nm * motor.no_load_rpm * math.pi / 30, 0.0)
             stall = motor.stall_torque_nm * duty / 100 * lam * 1000 * eta
             rows.append(
-                (duty, free / lam * 60, under / lam * 60, travel * lam / under if under > 0 else "stalls", stall, "yes" if stall > force else "no")
+                (
+                    duty,
+                    free / lam * 60,
+                    under / lam * 60,
+                    travel * lam / under if under > 0 else "stalls",
+                    stall,
+                    "yes" if stall > force else "no",
+                )
             )
-        head = ("duty, %", "feed, free, mm/min", "feed, pushing, mm/min", "one stroke, s", "stalls at, N", "pushes the work")
-        return [Table("feed", "Feed over the PWM range", head, tuple(rows), "Straight line from no load to stall, scaled by the duty.")]
+        head = (
+            "duty, %",
+            "feed, free, mm/min",
+            "feed, pushing, mm/min",
+            "one stroke, s",
+            "stalls at, N",
+            "pushes the work",
+        )
+        return [
+            Table(
+                "feed",
+                "Feed over the PWM range",
+                head,
+                tuple(rows),
+                "Straight line from no load to stall, scaled by the duty.",
+            )
+        ]
 
     def scene(self, ctx: Context) -> Scene:
         guide, travel = ctx.design.guide, ctx.book.results["travel.usable"].value or 0.0
         start = guide.near_mm + guide.overtravel_mm + guide.carriage_mm / 2
         middle, d = guide.rail_mm / 2, self.diameter_mm
         return Scene(
-            "Seen from the side", "Carriage", travel, (), (),
+            "Seen from the side",
+            "Carriage",
+            travel,
+            (),
+            (),
             (
-                Slab("rail", Spot(middle, -d - 16), guide.rail_mm, 8.0), Slab("screw", Spot(middle, 0), self.length_mm, d),
-                Slab("motor", Spot(middle - self.length_mm / 2 - 24, 0), 44.0, 42.0), Slab("carriage", Spot(start, -4, 1.0), guide.carriage_mm, d + 22),
+                Slab("rail", Spot(middle, -d - 16), guide.rail_mm, 8.0),
+                Slab("screw", Spot(middle, 0), self.length_mm, d),
+                Slab("motor", Spot(middle - self.length_mm / 2 - 24, 0), 44.0, 42.0),
+                Slab("carriage", Spot(start, -4, 1.0), guide.carriage_mm, d + 22),
             ),
-            (Mark("screw", Spot(middle, 0), level=1), Mark("usable travel", Spot(start, 0), Spot(start + travel, 0), travel, level=-1)),
-        )  # fmt: skip
+            (
+                Mark("screw", Spot(middle, 0), level=1),
+                Mark("usable travel", Spot(start, 0), Spot(start + travel, 0), travel, level=-1),
+            ),
+        )
 
     def cut(self, ctx: Context) -> list[CutLine]:
         return [
@@ -278,19 +385,45 @@ class Screw(End):
 
     def bill(self, ctx: Context) -> list[BillLine]:
         return [
-            bought(self.screw, "Screw", f"{self.form}, ⌀ {self.diameter_mm:g}, lead {self.pitch_mm * self.starts:g} mm", "end.screw"),
+            bought(
+                self.screw,
+                "Screw",
+                f"{self.form}, ⌀ {self.diameter_mm:g}, lead {self.pitch_mm * self.starts:g} mm",
+                "end.screw",
+            ),
             bought(self.nut, "Nut", self.form, "end.nut"),
         ]
 
     def work(self, ctx: Context) -> list[WorkStep]:
         return [
             *guide_work(ctx.design.guide.kind == "wheels"),
-            WorkStep("screw_on", "Fit the screw in its fixed bearing, the nut loose on the carriage.", "loose", after=("rail_tight",), needs=("end.screw", "end.nut"), check="Turns by finger over the whole travel."),
-            WorkStep("nut_tight", "Run the carriage close to the fixed bearing and tighten the nut there; then the far bearing with the carriage at the far end.", "tightened", after=("screw_on",), check="No tight spot at either end."),
-            WorkStep("motor_tight", "Tighten motor and coupler.", "tightened", after=("motor_on", "nut_tight")),
-            WorkStep("hand_run", "Turn the screw by hand from end to end, supply off.", after=("motor_tight", "coupler_tight"), check="Even all the way."),
+            WorkStep(
+                "screw_on",
+                "Fit the screw in its fixed bearing, the nut loose on the carriage.",
+                "loose",
+                after=("rail_tight",),
+                needs=("end.screw", "end.nut"),
+                check="Turns by finger over the whole travel.",
+            ),
+            WorkStep(
+                "nut_tight",
+                "Run the carriage close to the fixed bearing and tighten the nut there; then the far "
+                "bearing with the carriage at the far end.",
+                "tightened",
+                after=("screw_on",),
+                check="No tight spot at either end.",
+            ),
+            WorkStep(
+                "motor_tight", "Tighten motor and coupler.", "tightened", after=("motor_on", "nut_tight")
+            ),
+            WorkStep(
+                "hand_run",
+                "Turn the screw by hand from end to end, supply off.",
+                after=("motor_tight", "coupler_tight"),
+                check="Even all the way.",
+            ),
             *first_run(),
-        ]  # fmt: skip
+        ]
 
     def cautions(self, ctx: Context) -> list[Caution]:
         out = [
@@ -304,7 +437,12 @@ class Screw(End):
                 if back <= 0
                 else "can be driven backwards by the load: it falls when the power goes"
             )
-            out.append(Caution("aim", f"This axis is not level; its screw {held}. Prop the load before you work under it."))
+            out.append(
+                Caution(
+                    "aim",
+                    f"This axis is not level; its screw {held}. Prop the load before you work under it.",
+                )
+            )
         return out
 
     def settings(self, ctx: Context) -> list[Setting]:
@@ -325,10 +463,14 @@ class Rack(End):
     material: Literal["steel", "brass", "POM", "PLA"] = "POM"
     efficiency: float = num("Efficiency", "number", "", 0.3, 1, 0.92)
     backlash_mm: float = num("Backlash", "length", "mm", 0, 5, 0.15, "0 for a sprung pinion.")
-    joint_mm: float = num("Error of a rack joint", "length", "mm", 0, 5, 0.05, "Where two pieces of rack meet.")
+    joint_mm: float = num(
+        "Error of a rack joint", "length", "mm", 0, 5, 0.05, "Where two pieces of rack meet."
+    )
     pieces: int = num("Pieces of rack", "count", "", 1, 100, 1)
     overhang_mm: float = num("Pinion from the bearing", "length", "mm", 1, 300, 15.0)
-    mesh_n_mm: float = num("Stiffness of the mesh", "stiffness", "N/mm", 10, 1e7, 3000.0, "Estimate; plastic about 1000.")
+    mesh_n_mm: float = num(
+        "Stiffness of the mesh", "stiffness", "N/mm", 10, 1e7, 3000.0, "Estimate; plastic about 1000."
+    )
 
     def overhang(self) -> str | None:
         return "end.overhang_mm"
@@ -346,7 +488,9 @@ class Rack(End):
             m=g("end.module_mm"),
             z=g("end.teeth"),
         )
-        lam = ctx.calc("end.lam", "Turn of the pinion for 1 mm", axis.radians_per_mm, pitch_radius_mm=radius, ratio=1.0)
+        lam = ctx.calc(
+            "end.lam", "Turn of the pinion for 1 mm", axis.radians_per_mm, pitch_radius_mm=radius, ratio=1.0
+        )
         inertia = ctx.calc(
             "pinion.inertia",
             "Inertia of the pinion",
@@ -355,14 +499,36 @@ class Rack(End):
             width_mm=g("end.face_mm"),
             density_g_cm3=1.4 if self.material in ("POM", "PLA") else 7.85,
         )
-        mass = ctx.calc("pinion.mass", "Pinion as a mass at the carriage", axis.mass_of_inertia, inertia_gcm2=inertia, radians_per_mm=lam)
-        carried = put("loop.carried", "Moves besides the tally", 0.0, "kg", equation="0", source="put a riding motor in the tally", lam=lam)
+        mass = ctx.calc(
+            "pinion.mass",
+            "Pinion as a mass at the carriage",
+            axis.mass_of_inertia,
+            inertia_gcm2=inertia,
+            radians_per_mm=lam,
+        )
+        carried = put(
+            "loop.carried",
+            "Moves besides the tally",
+            0.0,
+            "kg",
+            equation="0",
+            source="put a riding motor in the tally",
+            lam=lam,
+        )
         return Moving(lam, g("end.efficiency"), carried, mass, backlash_mm=g("end.backlash_mm"))
 
     def forces(self, ctx: Context, peak: Quantity, shaft: OutputShaft) -> None:
         g = ctx.given
-        form = ctx.calc("pinion.form", "Form factor of the teeth", drives.lewis_form_factor, teeth=g("end.teeth"))
-        stress = Given("end.material", MATERIAL_MPA[self.material], "MPa", "from memory", f"lasting root stress of {self.material}")
+        form = ctx.calc(
+            "pinion.form", "Form factor of the teeth", drives.lewis_form_factor, teeth=g("end.teeth")
+        )
+        stress = Given(
+            "end.material",
+            MATERIAL_MPA[self.material],
+            "MPa",
+            "from memory",
+            f"lasting root stress of {self.material}",
+        )
         bears = ctx.calc(
             "pinion.force",
             "Force that the pinion's teeth bear",
@@ -396,7 +562,9 @@ class Rack(End):
                 says="Set the joint with a third piece of rack turned over across it, then pin it.",
                 lower_is_better=True,
             )
-        load = ctx.calc("pinion.shaft_load", "Load on the pinion's shaft", drives.tooth_shaft_load, force_n=peak)
+        load = ctx.calc(
+            "pinion.shaft_load", "Load on the pinion's shaft", drives.tooth_shaft_load, force_n=peak
+        )
         ctx.rung(
             "shaft_load",
             "Load on the pinion's shaft",
@@ -414,10 +582,23 @@ class Rack(End):
         return [("mesh", "Teeth in mesh", ctx.given("end.mesh_n_mm"), self.mesh_n_mm)]
 
     def drive_nodes(self, ctx: Context) -> list[DriveNode]:
-        return [self.shaft_node(ctx, "pinion.speed", "mesh", "Pinion and rack", "end.teeth", f"{self.teeth} teeth, m {self.module_mm:g}")]
+        return [
+            self.shaft_node(
+                ctx,
+                "pinion.speed",
+                "mesh",
+                "Pinion and rack",
+                "end.teeth",
+                f"{self.teeth} teeth, m {self.module_mm:g}",
+            )
+        ]
 
     def scene(self, ctx: Context) -> Scene:
-        guide, travel, r = ctx.design.guide, ctx.book.results["travel.usable"].value or 0.0, self.module_mm * self.teeth / 2
+        guide, travel, r = (
+            ctx.design.guide,
+            ctx.book.results["travel.usable"].value or 0.0,
+            self.module_mm * self.teeth / 2,
+        )
         start = guide.near_mm + guide.overtravel_mm + guide.carriage_mm / 2
         wheel = SceneWheel(
             "Pinion",
@@ -434,10 +615,20 @@ class Rack(End):
             field="end.teeth",
         )
         return Scene(
-            "Seen from the side", "Carriage", travel, (wheel,), (),
-            (Slab("rack", Spot(guide.rail_mm / 2, -3), guide.rail_mm, 6.0), Slab("carriage", Spot(start, r + 8, 1.0), guide.carriage_mm, 2 * r + 26)),
-            (Mark("rack", Spot(guide.rail_mm - 30, 0), level=1), Mark("usable travel", Spot(start, 0), Spot(start + travel, 0), travel, level=-1)),
-        )  # fmt: skip
+            "Seen from the side",
+            "Carriage",
+            travel,
+            (wheel,),
+            (),
+            (
+                Slab("rack", Spot(guide.rail_mm / 2, -3), guide.rail_mm, 6.0),
+                Slab("carriage", Spot(start, r + 8, 1.0), guide.carriage_mm, 2 * r + 26),
+            ),
+            (
+                Mark("rack", Spot(guide.rail_mm - 30, 0), level=1),
+                Mark("usable travel", Spot(start, 0), Spot(start + travel, 0), travel, level=-1),
+            ),
+        )
 
     def cut(self, ctx: Context) -> list[CutLine]:
         whole = ctx.design.guide.rail_mm
@@ -453,19 +644,47 @@ class Rack(End):
 
     def bill(self, ctx: Context) -> list[BillLine]:
         return [
-            bought(self.rack, "Rack", f"module {self.module_mm:g}, {ctx.design.guide.rail_mm:g} mm", "end.rack"),
+            bought(
+                self.rack, "Rack", f"module {self.module_mm:g}, {ctx.design.guide.rail_mm:g} mm", "end.rack"
+            ),
             bought(self.pinion, "Pinion", f"{self.teeth} teeth, {self.material}", "end.pinion"),
         ]
 
     def work(self, ctx: Context) -> list[WorkStep]:
         return [
             *guide_work(ctx.design.guide.kind == "wheels"),
-            WorkStep("rack_on", "Fix the rack along the rail, its joints set with a third piece turned over across them.", "aligned", after=("rail_tight",), needs=("end.rack",), check="Pitch line the same distance from the rail at both ends."),
-            WorkStep("pulley_on", "Fit the pinion on its shaft, over the flat.", "tightened", after=("check_parts",), needs=("end.pinion",)),
-            WorkStep("mesh_set", "Bring the pinion into mesh with a strip of paper between the teeth; tighten the motor; take the paper out.", "tightened", after=("rack_on", "motor_on", "pulley_on"), check="A trace of play over the whole length, nowhere tight."),
-            WorkStep("hand_run", "Push the carriage end to end by hand, supply off: slowly.", after=("mesh_set",), caution="Pinch point between pinion and rack; the motor feeds voltage into its driver when pushed."),
+            WorkStep(
+                "rack_on",
+                "Fix the rack along the rail, its joints set with a third piece turned over across them.",
+                "aligned",
+                after=("rail_tight",),
+                needs=("end.rack",),
+                check="Pitch line the same distance from the rail at both ends.",
+            ),
+            WorkStep(
+                "pulley_on",
+                "Fit the pinion on its shaft, over the flat.",
+                "tightened",
+                after=("check_parts",),
+                needs=("end.pinion",),
+            ),
+            WorkStep(
+                "mesh_set",
+                "Bring the pinion into mesh with a strip of paper between the teeth; tighten the "
+                "motor; take the paper out.",
+                "tightened",
+                after=("rack_on", "motor_on", "pulley_on"),
+                check="A trace of play over the whole length, nowhere tight.",
+            ),
+            WorkStep(
+                "hand_run",
+                "Push the carriage end to end by hand, supply off: slowly.",
+                after=("mesh_set",),
+                caution="Pinch point between pinion and rack; the motor feeds voltage into its "
+                "driver when pushed.",
+            ),
             *first_run(),
-        ]  # fmt: skip
+        ]
 
     def cautions(self, ctx: Context) -> list[Caution]:
         out = [
@@ -474,6 +693,10 @@ class Rack(End):
         ]
         if ctx.design.aim.slope_deg > 0:
             out.append(
-                Caution("aim", "This axis is not level: a rack does not hold by itself. Fit a brake, and prop the load before you work under it.")
+                Caution(
+                    "aim",
+                    "This axis is not level: a rack does not hold by itself. Fit a brake, and prop "
+                    "the load before you work under it.",
+                )
             )
         return out

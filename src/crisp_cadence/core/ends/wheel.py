@@ -31,11 +31,33 @@ class Wheel(End):
     motors: int = num("Motors that share the load", "count", "", 1, 8, 2)
     driven_weight: float = num("Share of the weight on driven wheels", "number", "", 0.05, 1, 0.6)
     rolling: float = num(
-        "Rolling drag", "number", "", 0.001, 0.5, 0.04, "0.01 on a hard floor, 0.05 on a path, 0.1 on soft ground (common practice)."
+        "Rolling drag",
+        "number",
+        "",
+        0.001,
+        0.5,
+        0.04,
+        "0.01 on a hard floor, 0.05 on a path, 0.1 on soft ground (common practice).",
     )
-    grip: float = num("Grip of the tyres", "number", "", 0.05, 1.5, 0.5, "0.3 on wet clay, 0.8 rubber on dry concrete (common practice).")
+    grip: float = num(
+        "Grip of the tyres",
+        "number",
+        "",
+        0.05,
+        1.5,
+        0.5,
+        "0.3 on wet clay, 0.8 rubber on dry concrete (common practice).",
+    )
     overhang_mm: float = num("Wheel from the bearing", "length", "mm", 1, 300, 20.0)
-    tyre_n_mm: float = num("Give of the tyre", "stiffness", "N/mm", 0.5, 1e6, 50.0, "Push the vehicle against a scale with the motor held.")
+    tyre_n_mm: float = num(
+        "Give of the tyre",
+        "stiffness",
+        "N/mm",
+        0.5,
+        1e6,
+        50.0,
+        "Push the vehicle against a scale with the motor held.",
+    )
 
     def overhang(self) -> str | None:
         return "end.overhang_mm"
@@ -45,8 +67,18 @@ class Wheel(End):
 
     def moving(self, ctx: Context) -> Moving:
         g, put = ctx.given, ctx.book.put
-        radius = put("wheel.radius", "Radius of the wheel", self.diameter_mm / 2, "mm", equation="D/2", source="geometry", d=g("end.diameter_mm"))
-        lam = ctx.calc("end.lam", "Turn of the wheel for 1 mm", axis.radians_per_mm, pitch_radius_mm=radius, ratio=1.0)
+        radius = put(
+            "wheel.radius",
+            "Radius of the wheel",
+            self.diameter_mm / 2,
+            "mm",
+            equation="D/2",
+            source="geometry",
+            d=g("end.diameter_mm"),
+        )
+        lam = ctx.calc(
+            "end.lam", "Turn of the wheel for 1 mm", axis.radians_per_mm, pitch_radius_mm=radius, ratio=1.0
+        )
         turning = put(
             "wheel.mass",
             "Turning wheels as a mass of the vehicle",
@@ -71,8 +103,17 @@ class Wheel(End):
         return Moving(lam, 0.97, carried, turning, motor_share=1 / self.motors, motors=float(self.motors))
 
     def loads(self, ctx: Context, mass: Quantity, slope: Quantity) -> tuple[Quantity, Quantity]:
-        weight = ctx.calc("force.weight", "Weight down the slope", axis.slope_force, mass_kg=mass, slope_rad=slope)
-        drag = ctx.calc("force.drag", "Rolling drag", drives.rolling_drag, mass_kg=mass, coefficient=ctx.given("end.rolling"), slope_rad=slope)
+        weight = ctx.calc(
+            "force.weight", "Weight down the slope", axis.slope_force, mass_kg=mass, slope_rad=slope
+        )
+        drag = ctx.calc(
+            "force.drag",
+            "Rolling drag",
+            drives.rolling_drag,
+            mass_kg=mass,
+            coefficient=ctx.given("end.rolling"),
+            slope_rad=slope,
+        )
         return weight, drag
 
     def forces(self, ctx: Context, peak: Quantity, shaft: OutputShaft) -> None:
@@ -112,7 +153,11 @@ class Wheel(End):
         return [("tyre", "Tyres", ctx.given("end.tyre_n_mm"), self.tyre_n_mm)]
 
     def drive_nodes(self, ctx: Context) -> list[DriveNode]:
-        return [self.shaft_node(ctx, "wheel.speed", "tyre", "Wheels", "end.diameter_mm", f"⌀ {self.diameter_mm:g} mm")]
+        return [
+            self.shaft_node(
+                ctx, "wheel.speed", "tyre", "Wheels", "end.diameter_mm", f"⌀ {self.diameter_mm:g} mm"
+            )
+        ]
 
     def scene(self, ctx: Context) -> Scene:
         r, show = self.diameter_mm / 2, 6 * self.diameter_mm
@@ -132,7 +177,15 @@ class Wheel(End):
         )
 
     def bill(self, ctx: Context) -> list[BillLine]:
-        return [bought(self.wheel, "Driven wheel", f"⌀ {self.diameter_mm:g} × {self.width_mm:g} mm", "end.wheel", self.driven)]
+        return [
+            bought(
+                self.wheel,
+                "Driven wheel",
+                f"⌀ {self.diameter_mm:g} × {self.width_mm:g} mm",
+                "end.wheel",
+                self.driven,
+            )
+        ]
 
     def work(self, ctx: Context) -> list[WorkStep]:
         return shaft_steps("wheel", ("end.wheel",))
@@ -141,10 +194,13 @@ class Wheel(End):
         out = [
             Caution(
                 "drive",
-                "A vehicle that starts by itself runs people over: lift the driven wheels for the first try, and fit a stop that can be reached.",
+                "A vehicle that starts by itself runs people over: lift the driven wheels for the "
+                "first try, and fit a stop that can be reached.",
             ),
             AID,
         ]
         if ctx.design.aim.slope_deg > 0:
-            out.append(Caution("aim", "On a slope it rolls away when the power goes: chock it, or fit a brake."))
+            out.append(
+                Caution("aim", "On a slope it rolls away when the power goes: chock it, or fit a brake.")
+            )
         return out

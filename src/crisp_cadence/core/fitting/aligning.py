@@ -26,7 +26,12 @@ def datum(run: Run, laid: Sequence[Laid]) -> tuple[str, dict[str, float]]:
         drive = next((h for p, h in heights if isinstance(part_at(run.design, p), Pulley)), None)
         if heights:
             target[x.at] = drive if drive is not None else heights[0][1]
-    says = "The drive pulley's belt centre is the line; heights are above a datum of your choice, the plate or the rail's face." if target else ""
+    says = (
+        "The drive pulley's belt centre is the line; heights are above a datum of your choice, the "
+        "plate or the rail's face."
+        if target
+        else ""
+    )
     return says, target
 
 
@@ -41,73 +46,152 @@ def line_rows(run: Run, laid: Sequence[Laid], drawer: Sequence[Stock]) -> list[L
             if round_.part in seen:
                 continue
             seen.add(round_.part)
-            spans = [s.length_mm for path in (x.near, x.far) for k, s in enumerate(path.spans) if k in (i, (i - 1) % len(x.near.rounds))]
+            spans = [
+                s.length_mm
+                for path in (x.near, x.far)
+                for k, s in enumerate(path.spans)
+                if k in (i, (i - 1) % len(x.near.rounds))
+            ]
             out.append(_row(run, round_.name, round_.part, targets.get(x.at), limit * min(spans), drawer))
     return out
 
 
-def _row(run: Run, name: str, at: str, target: float | None, allowed: float, drawer: Sequence[Stock]) -> LineRow:
+def _row(
+    run: Run, name: str, at: str, target: float | None, allowed: float, drawer: Sequence[Stock]
+) -> LineRow:
     part = part_at(run.design, at)
     height = truing.height_of(part)
     off = None if height is None or target is None else height - target
     field = f"{at}.{'seat_mm' if isinstance(part, (Pulley, Idler)) else 'line_mm'}"
     seat = part.line_mm if not isinstance(part, (Pulley, Idler)) else part.seat_mm
-    width = part.face_mm if isinstance(part, Pulley) else part.width_mm if isinstance(part, Idler) else run.design.end.belt.width_mm  # type: ignore[attr-defined]
+    width = (
+        part.face_mm
+        if isinstance(part, Pulley)
+        else part.width_mm
+        if isinstance(part, Idler)
+        else run.design.end.belt.width_mm  # type: ignore[attr-defined]
+    )
     inside = None if off is None else abs(off) <= max(allowed, 1e-9)
     if not isinstance(part, Idler):
         change: dict[str, Any] = {}
         if off is None:
-            says = "Enter the height of its seat to check it." if seat is None else "The line's own height is not known yet."
+            says = (
+                "Enter the height of its seat to check it."
+                if seat is None
+                else "The line's own height is not known yet."
+            )
         elif inside:
             says = "this is the line" if isinstance(part, Pulley) and abs(off) < 1e-9 else "in line"
         elif isinstance(part, Pulley):
-            says = f"Slide it {abs(off):.2f} mm {'towards' if off > 0 else 'away from'} its seat along the shaft."
+            says = (
+                f"Slide it {abs(off):.2f} mm {'towards' if off > 0 else 'away from'} its seat "
+                f"along the shaft."
+            )
             change = {f"{at}.overhang_mm": part.overhang_mm - off}
         else:
             says = f"{'Lower' if off > 0 else 'Raise'} the clamp by {abs(off):.2f} mm."
             change = {field: target}
-        return LineRow(at, field, name, height, seat, width, (), off, allowed, inside, says, (), None, change, "", None)
-    now = tuple(StackPiece(p.label or f"{p.thickness_mm:g} mm", p.thickness_mm, p.quantity, p.drawer_key, p.price) for p in part.stack)
+        return LineRow(
+            at, field, name, height, seat, width, (), off, allowed, inside, says, (), None, change, "", None
+        )
+    now = tuple(
+        StackPiece(p.label or f"{p.thickness_mm:g} mm", p.thickness_mm, p.quantity, p.drawer_key, p.price)
+        for p in part.stack
+    )
     says, proposed, sum_mm, change = _stack(part, at, target, off, inside, allowed, drawer)
     height_of_stack = sum_mm if sum_mm is not None else truing.stack_height(part)
     need = line.axle_screw(part.plate_mm, height_of_stack, part.width_mm, part.axle_mm)
     screw = screw_at_least(drawer, part.axle_mm, need)
     return LineRow(
-        at, field, name, height, seat, width, now, off, allowed, inside, says, proposed, sum_mm, change,
-        screw.name if screw is not None else f"none long enough in the list: M{part.axle_mm:g}, at least {math.ceil(need)} mm", need,
-    )  # fmt: skip
+        at,
+        field,
+        name,
+        height,
+        seat,
+        width,
+        now,
+        off,
+        allowed,
+        inside,
+        says,
+        proposed,
+        sum_mm,
+        change,
+        screw.name
+        if screw is not None
+        else f"none long enough in the list: M{part.axle_mm:g}, at least {math.ceil(need)} mm",
+        need,
+    )
 
 
 def _stack(
-    part: Idler, at: str, target: float | None, off: float | None, inside: bool | None, allowed: float, drawer: Sequence[Stock]
+    part: Idler,
+    at: str,
+    target: float | None,
+    off: float | None,
+    inside: bool | None,
+    allowed: float,
+    drawer: Sequence[Stock],
 ) -> tuple[str, tuple[StackPiece, ...], float | None, dict[str, Any]]:
     if part.seat_mm is None or target is None or off is None:
-        return f"Enter the height of {'its seat to check it' if part.seat_mm is None else 'the drive pulley, which is the line'}.", (), None, {}
+        return (
+            f"Enter the height of "
+            f"{'its seat to check it' if part.seat_mm is None else 'the drive pulley, which is the line'}.",
+            (),
+            None,
+            {},
+        )
     if inside and abs(off) <= LINE_TOLERANCE_MM:
         return "in line", (), None, {}
     wanted = target - part.seat_mm - part.width_mm / 2
     if wanted < -LINE_TOLERANCE_MM:
-        return f"Its seat is {-wanted:.2f} mm too high even with nothing under it: lower the seat, or lift the drive pulley.", (), None, {}
+        return (
+            f"Its seat is {-wanted:.2f} mm too high even with nothing under it: lower the seat, or "
+            f"lift the drive pulley.",
+            (),
+            None,
+            {},
+        )
     shims = _shims(part, drawer)
     if not shims:
-        return f"Nothing in the drawer goes on an axle of {part.axle_mm:g} mm: {wanted:.2f} mm of washers are wanted.", (), None, {}
+        return (
+            f"Nothing in the drawer goes on an axle of {part.axle_mm:g} mm: {wanted:.2f} mm of "
+            f"washers are wanted.",
+            (),
+            None,
+            {},
+        )
     found = line.fewest_pieces(round(max(wanted, 0.0), 3), shims, LINE_TOLERANCE_MM) or line.fewest_pieces(
         round(max(wanted, 0.0), 3), shims, max(min(allowed, 1.0), LINE_TOLERANCE_MM)
     )
     if found is None:
         return (
-            f"What lies in the drawer does not add up to {wanted:.2f} mm within {max(min(allowed, 1.0), LINE_TOLERANCE_MM):.2f} mm: add washers or a spacer.",
+            f"What lies in the drawer does not add up to {wanted:.2f} mm within "
+            f"{max(min(allowed, 1.0), LINE_TOLERANCE_MM):.2f} mm: add washers or a spacer.",
             (),
             None,
             {},
         )
-    pieces = tuple(StackPiece(s.name, s.thickness_mm, n, None if s.key.startswith("here:") else s.key, s.price) for s, n in found.pieces)
+    pieces = tuple(
+        StackPiece(s.name, s.thickness_mm, n, None if s.key.startswith("here:") else s.key, s.price)
+        for s, n in found.pieces
+    )
     listed = [
-        {"label": p.label, "thickness_mm": p.thickness_mm, "quantity": p.quantity, "drawer_key": p.drawer_key, "price": p.price, "in_stock": True}
+        {
+            "label": p.label,
+            "thickness_mm": p.thickness_mm,
+            "quantity": p.quantity,
+            "drawer_key": p.drawer_key,
+            "price": p.price,
+            "in_stock": True,
+        }
         for p in pieces
     ]
     verb = "in line, and nearer still" if inside else f"{abs(off):.2f} mm too {'high' if off > 0 else 'low'}"
-    says = f"{verb} with {found.count} piece{'s' if found.count != 1 else ''} of {found.height_mm:.2f} mm, off by {abs(found.error_mm):.2f} mm."
+    says = (
+        f"{verb} with {found.count} piece{'s' if found.count != 1 else ''} of "
+        f"{found.height_mm:.2f} mm, off by {abs(found.error_mm):.2f} mm."
+    )
     return says, pieces, found.height_mm, {f"{at}.stack": listed}
 
 
@@ -117,13 +201,26 @@ def _shims(part: Idler, drawer: Sequence[Stock]) -> list[line.Shim]:
     for kind in ("washer", "spacer", "nut"):
         for row in of_kind(drawer, kind):
             hole, thick = number(row, "diameter_mm"), number(row, "thickness_mm")
-            if row.quantity > 0 and hole is not None and thick is not None and 0 <= hole - part.axle_mm + 0.05 < 0.8:
+            if (
+                row.quantity > 0
+                and hole is not None
+                and thick is not None
+                and 0 <= hole - part.axle_mm + 0.05 < 0.8
+            ):
                 out[row.key] = line.Shim(row.key, row.name, thick, row.quantity, row.price)
     for i, piece in enumerate(part.stack):
         key = piece.drawer_key if piece.drawer_key in out else f"here:{i}"
         known = out.get(key or "")
         if known is not None and abs(known.thickness_mm - piece.thickness_mm) < 1e-9:
-            out[known.key] = line.Shim(known.key, known.name, known.thickness_mm, known.quantity + piece.quantity, known.price)
+            out[known.key] = line.Shim(
+                known.key, known.name, known.thickness_mm, known.quantity + piece.quantity, known.price
+            )
         else:
-            out[f"here:{i}"] = line.Shim(f"here:{i}", piece.label or "piece under it now", piece.thickness_mm, piece.quantity, piece.price)
+            out[f"here:{i}"] = line.Shim(
+                f"here:{i}",
+                piece.label or "piece under it now",
+                piece.thickness_mm,
+                piece.quantity,
+                piece.price,
+            )
     return list(out.values())

@@ -48,7 +48,8 @@ class Fit:
 
 
 def mended(at: str, pulley: Pulley, field: str, value: float | None) -> dict[str, Any]:
-    """What mends a bore, by path; a pulley that was taken from the drawer says by its name that it is no longer as it was bought.
+    """What mends a bore, by path; a pulley that was taken from the drawer says by its name that it is no
+    longer as it was bought.
 
     >>> mended("end.pulley", Pulley(label="Pulley, bore 5 mm", drawer_key="x"), "bore_mm", 6.35)
     {'end.pulley.bore_mm': 6.35, 'end.pulley.label': 'Pulley, bore 5 mm, reamed to 6.35 mm'}
@@ -70,11 +71,17 @@ def advise(pulley: Pulley, shaft_mm: float, root_mm: float) -> tuple[str, str, s
     Source: common practice — small pulleys are reamed to slide on, sleeved or pressed
 
     >>> advise(Pulley(bore_mm=5.0, hub_mm=16.0), 6.35, 11.0)[:2]
-    ('ream', 'Ream it to 6.35 mm: 4.8 mm of hub and 2.3 mm under the teeth are left. Hold it by its teeth in soft jaws, so that it stays true.')
+    ('ream', 'Ream it to 6.35 mm: 4.8 mm of hub and 2.3 mm under the teeth are left. Hold it by its teeth in
+    soft jaws, so that it stays true.')
     """
     gap = float(fit_gap(pulley.bore_mm, shaft_mm))
     if pulley.fixing.kind == "press fit" and -0.06 <= gap < 0:
-        return "presses", "Press it on square, warm the hub, oil the shaft; never hammer on a motor's shaft.", "", None
+        return (
+            "presses",
+            "Press it on square, warm the hub, oil the shaft; never hammer on a motor's shaft.",
+            "",
+            None,
+        )
     if -0.005 <= gap <= SLIDES_MM:
         return "slides on", "Slides on without wobble; nothing to bore.", "", None
     return _too_small(pulley, shaft_mm, root_mm) if gap < 0 else _too_large(pulley, shaft_mm, gap)
@@ -85,9 +92,12 @@ def _too_small(pulley: Pulley, shaft_mm: float, root_mm: float) -> tuple[str, st
     if wall < 1.0 or under < 0.8:
         return (
             "cannot be",
-            f"A bore of {shaft_mm:g} mm would leave {max(wall, 0):.1f} mm of hub and {max(under, 0):.1f} mm under the teeth: take a pulley with more teeth or a larger hub, or turn the shaft down.",
-            "", None,
-        )  # fmt: skip
+            f"A bore of {shaft_mm:g} mm would leave {max(wall, 0):.1f} mm of hub and "
+            f"{max(under, 0):.1f} mm under the teeth: take a pulley with more teeth or a "
+            f"larger hub, or turn the shaft down.",
+            "",
+            None,
+        )
     thin = (
         ""
         if wall >= LEAST_WALL_MM or not pulley.fixing.kind.startswith("set screw")
@@ -95,26 +105,43 @@ def _too_small(pulley: Pulley, shaft_mm: float, root_mm: float) -> tuple[str, st
     )
     return (
         "ream",
-        f"Ream it to {shaft_mm:g} mm: {wall:.1f} mm of hub and {under:.1f} mm under the teeth are left. Hold it by its teeth in soft jaws, so that it stays true.{thin}",
-        "bore_mm", shaft_mm,
-    )  # fmt: skip
+        f"Ream it to {shaft_mm:g} mm: {wall:.1f} mm of hub and {under:.1f} mm under the teeth are "
+        f"left. Hold it by its teeth in soft jaws, so that it stays true.{thin}",
+        "bore_mm",
+        shaft_mm,
+    )
 
 
 def _too_large(pulley: Pulley, shaft_mm: float, gap: float) -> tuple[str, str, str, float | None]:
     if pulley.sleeve:
-        return "sleeved", f"A sleeve of {shaft_mm:g} × {pulley.bore_mm:g} mm fills it; slit it or drill it where the set screw passes.", "", None
+        return (
+            "sleeved",
+            f"A sleeve of {shaft_mm:g} × {pulley.bore_mm:g} mm fills it; slit it or drill it where "
+            f"the set screw passes.",
+            "",
+            None,
+        )
     wall = gap / 2
     if wall < LEAST_SLEEVE_MM:
         return (
             "shim",
-            f"{gap:.2f} mm too large, too little for a sleeve ({wall:.2f} mm of wall): wrap shim, or take a pulley of {shaft_mm:g} mm bore.",
+            f"{gap:.2f} mm too large, too little for a sleeve ({wall:.2f} mm of wall): wrap shim, or "
+            f"take a pulley of {shaft_mm:g} mm bore.",
             "",
             None,
         )
-    return "sleeve", f"{gap:.2f} mm too large: turn or buy a sleeve {shaft_mm:g} × {pulley.bore_mm:g} mm, {wall:.2f} mm of wall.", "sleeve", 1.0
+    return (
+        "sleeve",
+        f"{gap:.2f} mm too large: turn or buy a sleeve {shaft_mm:g} × {pulley.bore_mm:g} mm, "
+        f"{wall:.2f} mm of wall.",
+        "sleeve",
+        1.0,
+    )
 
 
-def holds(pulley: Pulley, shaft_mm: float, shaft_form: str, torque_nm: float | None, margin: float) -> tuple[Hold, ...]:
+def holds(
+    pulley: Pulley, shaft_mm: float, shaft_form: str, torque_nm: float | None, margin: float
+) -> tuple[Hold, ...]:
     """What each fixing holds on this shaft, beside what is asked; the one chosen is marked.
 
     Equation: as each fixing's own formula
@@ -128,7 +155,17 @@ def holds(pulley: Pulley, shaft_mm: float, shaft_form: str, torque_nm: float | N
     out = []
     for kind in KINDS:
         fixing = pulley.fixing
-        held = float(fixing_grip(kind, fixing.screw_mm, fixing.screws, shaft_mm, fixing.interference_mm, pulley.hub_mm, pulley.face_mm))
+        held = float(
+            fixing_grip(
+                kind,
+                fixing.screw_mm,
+                fixing.screws,
+                shaft_mm,
+                fixing.interference_mm,
+                pulley.hub_mm,
+                pulley.face_mm,
+            )
+        )
         grip = held if math.isfinite(held) else None
         says = ""
         if kind == "set screw on flat" and shaft_form == "round":
@@ -139,8 +176,24 @@ def holds(pulley: Pulley, shaft_mm: float, shaft_form: str, torque_nm: float | N
             says = "a printed hub creeps: not for a press fit"
         elif kind.startswith("set screw") and pulley.made_of == "printed":
             says = "the thread strips in plastic: put a metal insert in"
-        out.append(Hold(kind, grip, None if grip is None or not torque_nm else grip / torque_nm / margin, says, kind == fixing.kind))
+        out.append(
+            Hold(
+                kind,
+                grip,
+                None if grip is None or not torque_nm else grip / torque_nm / margin,
+                says,
+                kind == fixing.kind,
+            )
+        )
     if pulley.fixing.kind == "measured":
         own = pulley.fixing.grip_nm
-        out.append(Hold("measured", own, None if own is None or not torque_nm else own / torque_nm / margin, "your own trial", True))
+        out.append(
+            Hold(
+                "measured",
+                own,
+                None if own is None or not torque_nm else own / torque_nm / margin,
+                "your own trial",
+                True,
+            )
+        )
     return tuple(out)

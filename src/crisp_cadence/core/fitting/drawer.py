@@ -29,7 +29,8 @@ KINDS = {
     "rack": "Racks with pinion",
 }
 
-# What is written behind a datum where a part is listed, the most telling first; what is not here is not listed.
+# What is written behind a datum where a part is listed, the most telling first; what is not here is not
+# listed.
 DATA = {
     "hold_torque_nm": "N·m hold",
     "rated_current_a": "A",
@@ -78,7 +79,9 @@ def of_kind(drawer: Iterable[Stock], kind: str) -> list[Stock]:
 
 
 def number(row: Stock, name: str) -> float | None:
-    """A number of a row; None where it is missing or not a number (rows of the maker's own hold what was typed)."""
+    """A number of a row; None where it is missing or not a number (rows of the maker's own hold what was
+    typed).
+    """
     value = row.data.get(name)
     if isinstance(value, bool) or not isinstance(value, (int, float)):
         return None
@@ -92,9 +95,20 @@ def unsound(kind: str, data: Mapping[str, Any]) -> list[Problem]:
     ["is not a roll's length"]
     """
     length = data.get("length_mm")
-    if kind != "roll" or (not isinstance(length, bool) and isinstance(length, (int, float)) and 0 < length < 1e9):
+    if kind != "roll" or (
+        not isinstance(length, bool) and isinstance(length, (int, float)) and 0 < length < 1e9
+    ):
         return []
-    return [problem("length_mm", "is not a roll's length", value=length, limit="more than 0", unit="mm", remedy="Enter it in millimetres.")]
+    return [
+        problem(
+            "length_mm",
+            "is not a roll's length",
+            value=length,
+            limit="more than 0",
+            unit="mm",
+            remedy="Enter it in millimetres.",
+        )
+    ]
 
 
 def screw_at_least(drawer: Sequence[Stock], diameter_mm: float, length_mm: float) -> Stock | None:

@@ -16,11 +16,17 @@ from .rows import LineRow, OutRow
 
 def out_rows(run: Run, scenes: list[tuple[str, Scene]], line: list[LineRow]) -> list[OutRow]:
     """Every drawing that goes out, by its name."""
-    rows = [OutRow(f"path:{at}", f"Belt path, {scene.title.lower()}") for at, scene in scenes if scene.strands]
+    rows = [
+        OutRow(f"path:{at}", f"Belt path, {scene.title.lower()}") for at, scene in scenes if scene.strands
+    ]
     for at, mount in _mounts(run):
         if mount.kind == "plate":
             rows.append(
-                OutRow(f"plate:{at}", f"Holes of the {at.rpartition('.')[2].replace('_', ' ')}" + (", closed belt" if at.startswith("chain") else ""))
+                OutRow(
+                    f"plate:{at}",
+                    f"Holes of the {at.rpartition('.')[2].replace('_', ' ')}"
+                    + (", closed belt" if at.startswith("chain") else ""),
+                )
             )
     rows += [
         OutRow(f"stack:{r.part}", f"Stack under the {r.name.lower()}")
@@ -34,7 +40,11 @@ def _mounts(run: Run) -> list[tuple[str, Mount]]:
     out: list[tuple[str, Mount]] = []
     if isinstance(run.end, BeltEnd):
         out += [(f"end.{n}", m) for n, m in run.end.mounts().items()]
-    return out + [(f"chain.{j}.motor_mount", s.motor_mount) for j, s in enumerate(run.stages) if isinstance(s, ClosedBelt)]
+    return out + [
+        (f"chain.{j}.motor_mount", s.motor_mount)
+        for j, s in enumerate(run.stages)
+        if isinstance(s, ClosedBelt)
+    ]
 
 
 def drawing_of(run: Run, scenes: list[tuple[str, Scene]], line: list[LineRow], what: str) -> Drawing:
@@ -66,7 +76,9 @@ def drawing_of(run: Run, scenes: list[tuple[str, Scene]], line: list[LineRow], w
         return motor_plate(frame, mount, stage.adjust_mm)
     if at.endswith("motor_mount"):
         slides = isinstance(end, BeltEnd) and end.tensioner.kind == "slotted motor plate"
-        return motor_plate(frame, mount, end.tensioner.travel_mm if slides and isinstance(end, BeltEnd) else 0.0)
+        return motor_plate(
+            frame, mount, end.tensioner.travel_mm if slides and isinstance(end, BeltEnd) else 0.0
+        )
     assert isinstance(end, CarriageLoop)
     return idler_plate(end.idler, mount, end.tensioner, run.ctx.book.results["tensioner.slot"].value or 0.0)
 

@@ -23,11 +23,24 @@ def belt_rows(run: Run, end: Spindle) -> list[BeltRow]:
         heights = {n: h for n, _, h, _ in end.lines(run.ctx)}
         wheels = tuple(
             WheelRow(
-                r.name, "", r.field, "groove", 0, r.radius_mm, r.x_mm, r.y_mm, math.degrees(w), None, "anticlockwise",
-                None if pull is None else float(belt.shaft_load(pull, pull, w)), heights[r.name], s.length_mm, s.length_mm,
+                r.name,
+                "",
+                r.field,
+                "groove",
+                0,
+                r.radius_mm,
+                r.x_mm,
+                r.y_mm,
+                math.degrees(w),
+                None,
+                "anticlockwise",
+                None if pull is None else float(belt.shaft_load(pull, pull, w)),
+                heights[r.name],
+                s.length_mm,
+                s.length_mm,
             )
             for r, w, s in zip(path.rounds, path.wraps, path.spans, strict=True)
-        )  # fmt: skip
+        )
         cards = (
             f"1. With the middle pulley slack, lay the belt in the groove of the {path.rounds[0].name}.",
             f"2. Roll it onto the {path.rounds[1].name} by hand, supply locked off.",
@@ -42,7 +55,9 @@ def stock_lengths(run: Run, end: Spindle, drawer: Sequence[Stock]) -> list[Groov
     _, pairs, cone = end.ratios(run.ctx)
     section = vbelt.SECTIONS[end.section]
     out = []
-    for (name, field, _), ratios, centre in zip(end.grooved(run.ctx), (pairs, cone), (end.motor_centre_mm, end.cone_centre_mm), strict=True):
+    for (name, field, _), ratios, centre in zip(
+        end.grooved(run.ctx), (pairs, cone), (end.motor_centre_mm, end.cone_centre_mm), strict=True
+    ):
         now = float(getattr(end, field.rpartition(".")[2]))
         rows = [
             (long, row)
@@ -71,8 +86,31 @@ def line_rows(run: Run, end: Spindle) -> list[LineRow]:
         allowed = span * math.tan(math.radians(V_LINE_DEG))
         inside = None if off is None else abs(off) <= allowed
         says = (
-            "Enter the height of its groove to check it." if off is None else "in line" if inside else f"Shift it by {abs(off):.2f} mm on its shaft."
+            "Enter the height of its groove to check it."
+            if off is None
+            else "in line"
+            if inside
+            else f"Shift it by {abs(off):.2f} mm on its shaft."
         )
         change = {} if off is None or inside else {field: line}
-        out.append(LineRow("", field, name, height, height, 10.0, (), off, allowed, inside, says, (), None, change, "", None))
+        out.append(
+            LineRow(
+                "",
+                field,
+                name,
+                height,
+                height,
+                10.0,
+                (),
+                off,
+                allowed,
+                inside,
+                says,
+                (),
+                None,
+                change,
+                "",
+                None,
+            )
+        )
     return out

@@ -23,15 +23,31 @@ def brackets(run: Run, end: End, laid: Sequence[Laid]) -> list[Bracket]:
     r, limit = run.ctx.book.results, run.design.assumptions.tilt_limit
     mounts: list[tuple[str, str, Mount, float | None]] = []
     if isinstance(end, BeltEnd):
-        mounts += [(f"end.{n}", n.replace("_", " "), m, r["pulley.shaft_load"].value) for n, m in end.mounts().items()]
+        mounts += [
+            (f"end.{n}", n.replace("_", " "), m, r["pulley.shaft_load"].value)
+            for n, m in end.mounts().items()
+        ]
     for j, stage in enumerate(run.stages):
         if isinstance(stage, ClosedBelt):
-            mounts.append((f"chain.{j}.motor_mount", "motor plate of the closed belt", stage.motor_mount, r[f"chain.{j}.driver.load"].value))
+            mounts.append(
+                (
+                    f"chain.{j}.motor_mount",
+                    "motor plate of the closed belt",
+                    stage.motor_mount,
+                    r[f"chain.{j}.driver.load"].value,
+                )
+            )
     out = [_plate(at, name, mount, load, limit) for at, name, mount, load in mounts]
     for x in laid:
         for name, at, part, _, wrap in truing.wheels(run.ctx, x):
-            if isinstance(part, Idler) and x.tension_n is not None and all(b.part != f"{at}.axle_mm" for b in out):
-                out.append(_stub(at, name, part, float(belt.shaft_load(x.tension_n, x.tension_n, wrap)), limit))
+            if (
+                isinstance(part, Idler)
+                and x.tension_n is not None
+                and all(b.part != f"{at}.axle_mm" for b in out)
+            ):
+                out.append(
+                    _stub(at, name, part, float(belt.shaft_load(x.tension_n, x.tension_n, wrap)), limit)
+                )
     return out
 
 
@@ -39,19 +55,33 @@ def _plate(at: str, name: str, mount: Mount, load: float | None, limit: float) -
     variants = []
     if mount.kind == "plate" and load is not None:
         own = (mount.material, mount.thickness_mm)
-        tried = [own, (mount.material, mount.thickness_mm + 2), *((m, mount.thickness_mm) for m in ("aluminium", "steel") if m != mount.material)]
+        tried = [
+            own,
+            (mount.material, mount.thickness_mm + 2),
+            *((m, mount.thickness_mm) for m in ("aluminium", "steel") if m != mount.material),
+        ]
         for material, thick in tried:
             modulus, creep = springs.MATERIALS[material]
             e = modulus / (1 + creep)
             k = float(springs.plate_stiffness(e, mount.width_mm, thick, mount.overhang_mm))
             tilt = float(springs.plate_tilt(load, e, mount.width_mm, thick, mount.overhang_mm))
-            words = f"as it is: {material}, {thick:g} mm" if (material, thick) == own else f"{material}, {thick:g} mm"
-            changed = (f"{at}.thickness_mm", thick) if material == mount.material else (f"{at}.material", material)
+            words = (
+                f"as it is: {material}, {thick:g} mm"
+                if (material, thick) == own
+                else f"{material}, {thick:g} mm"
+            )
+            changed = (
+                (f"{at}.thickness_mm", thick) if material == mount.material else (f"{at}.material", material)
+            )
             variants.append(Variant(words, load / k, tilt, *changed))
     heat = ""
     if mount.kind == "plate" and mount.material in (*SOFT_PLASTICS, "plywood"):
         soft = truing.SOFTENS_C[mount.material]
-        heat = f"{mount.material} begins to give near {soft:g} °C (from memory). Beside a motor 50 to 70 °C are usual: keep it under {soft - truing.HEAT_ROOM_C:g} °C, or take metal there."
+        heat = (
+            f"{mount.material} begins to give near {soft:g} °C (from memory). Beside a motor 50 "
+            f"to 70 °C are usual: keep it under {soft - truing.HEAT_ROOM_C:g} °C, or take metal "
+            f"there."
+        )
     return Bracket(f"{at}", name, load, limit, tuple(variants), heat)
 
 
@@ -64,7 +94,11 @@ def _stub(at: str, name: str, idler: Idler, load: float, limit: float) -> Bracke
             bend, tilt = load * reach**3 / (3 * e * 1000 * moment), float(truing.axle_tilt(load, e, d, reach))
         else:
             bend, tilt = load * (2 * reach) ** 3 / (48 * e * 1000 * moment), 0.0
-        words = f"as it is: steel axle {d:g} mm, {reach:.1f} mm out" if d == idler.axle_mm else f"steel axle {d:g} mm"
+        words = (
+            f"as it is: steel axle {d:g} mm, {reach:.1f} mm out"
+            if d == idler.axle_mm
+            else f"steel axle {d:g} mm"
+        )
         variants.append(Variant(words, bend, tilt, f"{at}.axle_mm", d))
     return Bracket(f"{at}.axle_mm", f"axle of the {name.lower()}", load, limit, tuple(variants), "")
 
@@ -74,17 +108,41 @@ def fits(run: Run, end: End) -> list[bores.Fit]:
     r, ctx, margin = run.ctx.book.results, run.ctx, run.design.assumptions.margin_grip
     out = []
 
-    def add(at: str, name: str, pulley: Pulley, shaft: float | None, form: str, profile: Profile, torque: float | None, ripple: float | None) -> None:
+    def add(
+        at: str,
+        name: str,
+        pulley: Pulley,
+        shaft: float | None,
+        form: str,
+        profile: Profile,
+        torque: float | None,
+        ripple: float | None,
+    ) -> None:
         if shaft is None:
             return
-        root = float(belt.outside_diameter(pulley.teeth, profile.pitch_mm, profile.pitch_line_mm)) - 2 * profile.tooth_height_mm
+        root = (
+            float(belt.outside_diameter(pulley.teeth, profile.pitch_mm, profile.pitch_line_mm))
+            - 2 * profile.tooth_height_mm
+        )
         verdict, says, field, value = bores.advise(pulley, shaft, root)
         out.append(
             bores.Fit(
-                at, name, shaft, pulley.bore_mm, pulley.bore_mm - shaft, (pulley.hub_mm - pulley.bore_mm) / 2, verdict, says, f"{at}.{field}" if field else "", value,
-                bores.mended(at, pulley, field, value), torque, ripple, bores.holds(pulley, shaft, form, torque, margin),
+                at,
+                name,
+                shaft,
+                pulley.bore_mm,
+                pulley.bore_mm - shaft,
+                (pulley.hub_mm - pulley.bore_mm) / 2,
+                verdict,
+                says,
+                f"{at}.{field}" if field else "",
+                value,
+                bores.mended(at, pulley, field, value),
+                torque,
+                ripple,
+                bores.holds(pulley, shaft, form, torque, margin),
             )
-        )  # fmt: skip
+        )
 
     def peak(j: int) -> float | None:
         known = [r[k].value for k in (f"chain.{j}.pull",) if k in r]
@@ -97,7 +155,16 @@ def fits(run: Run, end: End) -> list[bores.Fit]:
             before = run.stages[j - 1].output_shaft(f"chain.{j - 1}", ctx, None) if j else None
             torque = peak(j)
             if before is not None:
-                add(f"chain.{j}.driver", "Driver pulley", stage.driver, before.diameter.value, before.form, profile, torque, None)
+                add(
+                    f"chain.{j}.driver",
+                    "Driver pulley",
+                    stage.driver,
+                    before.diameter.value,
+                    before.form,
+                    profile,
+                    torque,
+                    None,
+                )
             ratio = stage.driven.teeth / stage.driver.teeth
             add(
                 f"chain.{j}.driven",
@@ -113,5 +180,14 @@ def fits(run: Run, end: End) -> list[bores.Fit]:
         last = len(run.stages) - 1
         shaft = run.stages[last].output_shaft(f"chain.{last}", ctx, None)
         ripple = r["pulley.ripple"].value if "pulley.ripple" in r else None
-        add("end.pulley", "Drive pulley", end.pulley, shaft.diameter.value, shaft.form, ctx.memo["profile"], r["hub.torque"].value, ripple)
+        add(
+            "end.pulley",
+            "Drive pulley",
+            end.pulley,
+            shaft.diameter.value,
+            shaft.form,
+            ctx.memo["profile"],
+            r["hub.torque"].value,
+            ripple,
+        )
     return out

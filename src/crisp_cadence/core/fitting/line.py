@@ -35,8 +35,11 @@ class Stack:
 
 
 @formula
-def fewest_pieces(height_mm: float, shims: Sequence[Shim], tolerance_mm: float, most: int = 40) -> Stack | None:
-    """Fewest pieces that stack to a height within a tolerance; of those, the ones that come nearest. None where nothing does.
+def fewest_pieces(
+    height_mm: float, shims: Sequence[Shim], tolerance_mm: float, most: int = 40
+) -> Stack | None:
+    """Fewest pieces that stack to a height within a tolerance; of those, the ones that come nearest. None
+    where nothing does.
 
     Equation: min Σ n_i, |Σ n_i·t_i − h| ≤ tolerance, 0 ≤ n_i ≤ stock
     Units: mm, mm, mm → pieces
@@ -53,7 +56,8 @@ def fewest_pieces(height_mm: float, shims: Sequence[Shim], tolerance_mm: float, 
     never = np.iinfo(np.int32).max // 2
     count = np.full(top + 1, never, dtype=np.int32)
     count[0] = 0
-    # Bundles of 1, 2, 4, … of each shim make every number up to its stock; `taken` remembers which bundles led where.
+    # Bundles of 1, 2, 4, … of each shim make every number up to its stock; `taken` remembers which bundles
+    # led where.
     bundles: list[tuple[int, int, int]] = []
     for i, shim in enumerate(shims):
         size, rest, bundle = round(shim.thickness_mm / GRID_MM), min(shim.quantity, most), 1
@@ -70,7 +74,11 @@ def fewest_pieces(height_mm: float, shims: Sequence[Shim], tolerance_mm: float, 
         taken[b, size:] = better
         count[size:] = np.where(better, count[:-size] + n, count[size:])
     low = max(0, round((height_mm - tolerance_mm) / GRID_MM))
-    places = [s for s in range(low, top + 1) if count[s] <= most and abs(s * GRID_MM - height_mm) <= tolerance_mm + 1e-9]
+    places = [
+        s
+        for s in range(low, top + 1)
+        if count[s] <= most and abs(s * GRID_MM - height_mm) <= tolerance_mm + 1e-9
+    ]
     if not places:
         return None
     s = min(places, key=lambda s: (count[s], abs(s * GRID_MM - height_mm)))

@@ -9,7 +9,15 @@ from ..model import Pulley
 from ..record import record
 from .drawer import Stock, number
 
-MOTOR_DATA = ("hold_torque_nm", "rated_current_a", "resistance_ohm", "inductance_mh", "rotor_inertia_gcm2", "detent_torque_nm", "shaft_mm")
+MOTOR_DATA = (
+    "hold_torque_nm",
+    "rated_current_a",
+    "resistance_ohm",
+    "inductance_mh",
+    "rotor_inertia_gcm2",
+    "detent_torque_nm",
+    "shaft_mm",
+)
 BOX_DATA = ("ratio", "efficiency", "inertia_gcm2", "stiffness_nm_rad", "shaft_mm")
 BOX_MORE = ("backlash_arcmin", "torque_limit_nm", "speed_limit_rpm", "radial_limit_n", "mass_kg")
 
@@ -21,12 +29,26 @@ def paid(row: Stock) -> tuple[float, bool, int]:
 
 
 def bought(row: Stock) -> dict[str, Any]:
-    """What every bought part carries: its name, its row, its price, whether it lies in the drawer, and where its data come from."""
+    """What every bought part carries: its name, its row, its price, whether it lies in the drawer, and where
+    its data come from.
+    """
     source = {"kind": row.source_kind, "note": row.source[:300]}
-    return {"label": row.name, "drawer_key": row.key[:80], "price": row.price, "in_stock": row.quantity > 0, "source": source}
+    return {
+        "label": row.name,
+        "drawer_key": row.key[:80],
+        "price": row.price,
+        "in_stock": row.quantity > 0,
+        "source": source,
+    }
 
 
-NAMELESS: dict[str, Any] = {"label": "", "drawer_key": None, "price": None, "in_stock": False, "source": {"kind": "estimate", "note": ""}}
+NAMELESS: dict[str, Any] = {
+    "label": "",
+    "drawer_key": None,
+    "price": None,
+    "in_stock": False,
+    "source": {"kind": "estimate", "note": ""},
+}
 
 
 def motor_of(row: Stock) -> dict[str, Any] | None:
@@ -35,9 +57,15 @@ def motor_of(row: Stock) -> dict[str, Any] | None:
     if row.kind != "stepper" or any(v is None for v in data.values()):
         return None
     return {
-        **data, "mass_kg": number(row, "mass_kg"), "frame": str(row.data.get("frame", "other")), "shaft_form": str(row.data.get("shaft_form", "round")),
-        **bought(row), "winding": "as given", "steps_per_turn": 200, "radial_limit_n": None,
-    }  # fmt: skip
+        **data,
+        "mass_kg": number(row, "mass_kg"),
+        "frame": str(row.data.get("frame", "other")),
+        "shaft_form": str(row.data.get("shaft_form", "round")),
+        **bought(row),
+        "winding": "as given",
+        "steps_per_turn": 200,
+        "radial_limit_n": None,
+    }
 
 
 def supply_of(row: Stock) -> dict[str, Any] | None:
@@ -54,9 +82,11 @@ def gearbox_of(row: Stock) -> dict[str, Any] | None:
     if row.kind != "gearbox" or any(data[n] is None for n in BOX_DATA):
         return None
     stage = {
-        "kind": "gearbox", **bought(row), "shaft_form": str(row.data.get("shaft_form", "round")),
+        "kind": "gearbox",
+        **bought(row),
+        "shaft_form": str(row.data.get("shaft_form", "round")),
         **{n: v for n, v in data.items() if v is not None},
-    }  # fmt: skip
+    }
     return {"backlash_arcmin": 0.0, **stage}
 
 
@@ -72,25 +102,40 @@ def stock_pulleys(drawer: Sequence[Stock]) -> Pulleys:
     out: Pulleys = {}
     for row in drawer:
         if row.kind == "pulley" and all(number(row, n) is not None for n in PULLEY_DATA):
-            out.setdefault(str(row.data.get("profile")), {}).setdefault(round(row.data["teeth"]), []).append(row)
+            out.setdefault(str(row.data.get("profile")), {}).setdefault(round(row.data["teeth"]), []).append(
+                row
+            )
     return out
 
 
 def faces_for(rows: Sequence[Stock], width_mm: float) -> list[float]:
     """Faces that carry a belt: the narrowest that there is, and whatever is owned."""
     wide = [row for row in rows if row.data["face_mm"] >= width_mm]
-    return sorted({min(row.data["face_mm"] for row in wide), *(row.data["face_mm"] for row in wide if row.quantity > 0)}) if wide else []
+    return (
+        sorted(
+            {
+                min(row.data["face_mm"] for row in wide),
+                *(row.data["face_mm"] for row in wide if row.quantity > 0),
+            }
+        )
+        if wide
+        else []
+    )
 
 
 def face_for(rows: Sequence[Stock], width_mm: float) -> float | None:
-    """The face to take for a belt where one is enough: the narrowest that is owned, else the narrowest that there is."""
+    """The face to take for a belt where one is enough: the narrowest that is owned, else the narrowest that
+    there is.
+    """
     wide = [row for row in rows if row.data["face_mm"] >= width_mm]
     return min(((row.quantity == 0, row.data["face_mm"]) for row in wide), default=(True, None))[1]
 
 
 @record
 class Fitted:
-    """A pulley of the drawer on a shaft: its fields in a design, what is still to pay, whether it is owned, and 1 where its price is not known."""
+    """A pulley of the drawer on a shaft: its fields in a design, what is still to pay, whether it is owned,
+    and 1 where its price is not known.
+    """
 
     fields: dict[str, Any]
     spend: float
@@ -99,9 +144,11 @@ class Fitted:
 
 
 def pulley_on(rows: Sequence[Stock], face_mm: float, shaft_mm: float) -> Fitted:
-    """The pulley of one face that goes on a shaft: with the very bore, else one to be reamed, else one with a sleeve; its name says so.
+    """The pulley of one face that goes on a shaft: with the very bore, else one to be reamed, else one with a
+    sleeve; its name says so.
 
-    Of each the owned before the nearest in bore, and that before the dear; one is reamed only where it leaves metal enough.
+    Of each the owned before the nearest in bore, and that before the dear; one is reamed only where it leaves
+    metal enough.
     """
 
     def way(row: Stock) -> int:
@@ -111,21 +158,41 @@ def pulley_on(rows: Sequence[Stock], face_mm: float, shaft_mm: float) -> Fitted:
         return 2 if bore > shaft_mm else 1 if row.data["hub_mm"] - shaft_mm >= LEAST_METAL_MM else 3
 
     wide = [row for row in rows if row.data["face_mm"] == face_mm]
-    row = min(wide, key=lambda r: (way(r), r.quantity == 0, abs(r.data["bore_mm"] - shaft_mm), r.price is None, r.price or 0.0, r.key))
+    row = min(
+        wide,
+        key=lambda r: (
+            way(r),
+            r.quantity == 0,
+            abs(r.data["bore_mm"] - shaft_mm),
+            r.price is None,
+            r.price or 0.0,
+            r.key,
+        ),
+    )
     how = way(row)
     bore = float(row.data["bore_mm"]) if how in (0, 2) else shaft_mm
     says = {0: "", 2: f", with a sleeve to {shaft_mm:g} mm"}.get(how, f", reamed to {shaft_mm:g} mm")
     fields = {
-        **bought(row), "label": row.name + says, "teeth": round(row.data["teeth"]), "bore_mm": bore, "hub_mm": float(row.data["hub_mm"]),
-        "face_mm": float(face_mm), "sleeve": how == 2, "runout_mm": 0.0,
-    }  # fmt: skip
+        **bought(row),
+        "label": row.name + says,
+        "teeth": round(row.data["teeth"]),
+        "bore_mm": bore,
+        "hub_mm": float(row.data["hub_mm"]),
+        "face_mm": float(face_mm),
+        "sleeve": how == 2,
+        "runout_mm": 0.0,
+    }
     return Fitted(fields, *paid(row))
 
 
-def pulley_follows(pulley: Pulley, rows: Sequence[Stock], shaft_mm: float, width_mm: float) -> tuple[dict[str, Any], float | None]:
-    """What a pulley becomes on another shaft or under a wider belt, and what that costs (None where it is not known).
+def pulley_follows(
+    pulley: Pulley, rows: Sequence[Stock], shaft_mm: float, width_mm: float
+) -> tuple[dict[str, Any], float | None]:
+    """What a pulley becomes on another shaft or under a wider belt, and what that costs (None where it is not
+    known).
 
-    One that was taken from the drawer becomes another of its teeth, by name; a maker's own keeps its name and is bored, unless it is too
+    One that was taken from the drawer becomes another of its teeth, by name; a maker's own keeps its name and
+    is bored, unless it is too
     narrow. Nothing where it fits already.
     """
     narrow, off = pulley.face_mm < width_mm, abs(pulley.bore_mm - shaft_mm) > SAME_MM and not pulley.sleeve
@@ -133,7 +200,9 @@ def pulley_follows(pulley: Pulley, rows: Sequence[Stock], shaft_mm: float, width
         return {}, 0.0
     if not narrow and pulley.drawer_key is None:
         return {"bore_mm": shaft_mm}, 0.0
-    same = pulley.face_mm if not narrow and any(row.data["face_mm"] == pulley.face_mm for row in rows) else None
+    same = (
+        pulley.face_mm if not narrow and any(row.data["face_mm"] == pulley.face_mm for row in rows) else None
+    )
     face = same or face_for(rows, width_mm)
     if face is None:
         return {**NAMELESS, "bore_mm": shaft_mm, "face_mm": max(pulley.face_mm, width_mm + 1)}, None
@@ -142,18 +211,33 @@ def pulley_follows(pulley: Pulley, rows: Sequence[Stock], shaft_mm: float, width
 
 
 # What was measured on one belt says nothing of another.
-UNMEASURED: dict[str, Any] = {"ea_n": None, "line_mass_g_m": None, "working_tension_n": None, "tension_n": None, "calibrated_at_n": None}
+UNMEASURED: dict[str, Any] = {
+    "ea_n": None,
+    "line_mass_g_m": None,
+    "working_tension_n": None,
+    "tension_n": None,
+    "calibrated_at_n": None,
+}
 
 
 def closed_belt_taken(at: str, row: Stock) -> dict[str, Any]:
     """What a closed belt of the drawer sets in the stage at a path."""
     d = row.data
-    belt = {**bought(row), **UNMEASURED, "profile": d["profile"], "width_mm": float(d["width_mm"]), "cord": d["cord"], "price_per_m": None}
+    belt = {
+        **bought(row),
+        **UNMEASURED,
+        "profile": d["profile"],
+        "width_mm": float(d["width_mm"]),
+        "cord": d["cord"],
+        "price_per_m": None,
+    }
     return {f"{at}.belt_teeth": round(d["belt_teeth"]), **{f"{at}.belt.{n}": v for n, v in belt.items()}}
 
 
 def _plain(row: Stock, kind: str, words: Sequence[str], numbers: Sequence[str]) -> dict[str, Any] | None:
-    """Fields of a row by name; a number of 0 stands where none is given; None where a word or size is missing."""
+    """Fields of a row by name; a number of 0 stands where none is given; None where a word or size is
+    missing.
+    """
     if row.kind != kind or any(not isinstance(row.data.get(n), str) for n in words):
         return None
     data = {n: number(row, n) for n in numbers}
@@ -164,13 +248,20 @@ def _plain(row: Stock, kind: str, words: Sequence[str], numbers: Sequence[str]) 
 
 def coupler_of(row: Stock) -> dict[str, Any] | None:
     """A coupler as a stage; None where the row lacks data."""
-    data = _plain(row, "coupler", ("form",), ("stiffness_nm_rad", "backlash_arcmin", "inertia_gcm2", "torque_limit_nm", "shaft_mm"))
+    data = _plain(
+        row,
+        "coupler",
+        ("form",),
+        ("stiffness_nm_rad", "backlash_arcmin", "inertia_gcm2", "torque_limit_nm", "shaft_mm"),
+    )
     return None if data is None else {"kind": "coupler", **data, **bought(row)}
 
 
 def screw_of(row: Stock) -> dict[str, Any] | None:
     """A lead screw's fields of its end; None where the row lacks data."""
-    data = _plain(row, "lead screw", ("form",), ("diameter_mm", "pitch_mm", "starts", "friction", "backlash_mm"))
+    data = _plain(
+        row, "lead screw", ("form",), ("diameter_mm", "pitch_mm", "starts", "friction", "backlash_mm")
+    )
     return None if data is None else {**data, "starts": int(data["starts"]), "screw": bought(row)}
 
 

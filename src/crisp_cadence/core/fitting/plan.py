@@ -44,17 +44,28 @@ def plan_belts(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequ
     scenes, line = _scenes(run), line_rows(run, laid, drawer)
     rows, stock = [_belt_row(run, x) for x in laid], []
     if isinstance(end, Spindle):
-        rows, line, stock = grooved.belt_rows(run, end), grooved.line_rows(run, end), grooved.stock_lengths(run, end, drawer)
+        rows, line, stock = (
+            grooved.belt_rows(run, end),
+            grooved.line_rows(run, end),
+            grooved.stock_lengths(run, end, drawer),
+        )
     return BeltPlan(
         tuple(rows),
         tuple(cuts),
         packing,
         says,
-        tuple(_closed(run, s, f"chain.{j}", drawer) for j, s in enumerate(stages) if isinstance(s, ClosedBelt)),
+        tuple(
+            _closed(run, s, f"chain.{j}", drawer) for j, s in enumerate(stages) if isinstance(s, ClosedBelt)
+        ),
         tuple(stock),
         _tensioner(run, end, drawer) if isinstance(end, BeltEnd) else None,
         tuple(line),
-        datum(run, laid)[0] or ("Heights of the grooves in use, above a datum of your choice." if any(r.height_mm is not None for r in line) else ""),
+        datum(run, laid)[0]
+        or (
+            "Heights of the grooves in use, above a datum of your choice."
+            if any(r.height_mm is not None for r in line)
+            else ""
+        ),
         tuple(brackets(run, end, laid)),
         tuple(fits(run, end)),
         misfits(run.design.made, ctx.book.results),
@@ -62,18 +73,25 @@ def plan_belts(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequ
     )
 
 
-def plan_drawing(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock], what: str) -> Drawing:
+def plan_drawing(
+    design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock], what: str
+) -> Drawing:
     """One of the drawings that a plan lists; EntryError names those that there are."""
     run, _ = work_out(design, profiles)
     return drawing_of(run, _scenes(run), line_rows(run, _laid(run), drawer), what)
 
 
 def _laid(run: Run) -> list[Laid]:
-    return [x for j, s in enumerate(run.stages) for x in s.laid(f"chain.{j}", run.ctx)] + run.end.laid(run.ctx)
+    return [x for j, s in enumerate(run.stages) for x in s.laid(f"chain.{j}", run.ctx)] + run.end.laid(
+        run.ctx
+    )
 
 
 def _scenes(run: Run) -> list[tuple[str, Scene]]:
-    found = [("end", run.end.scene(run.ctx)), *((f"chain.{j}", s.scene(f"chain.{j}", run.ctx)) for j, s in enumerate(run.stages))]
+    found = [
+        ("end", run.end.scene(run.ctx)),
+        *((f"chain.{j}", s.scene(f"chain.{j}", run.ctx)) for j, s in enumerate(run.stages)),
+    ]
     return [(at, scene) for at, scene in found if scene is not None]
 
 
@@ -87,7 +105,7 @@ def plan_json(plan: BeltPlan) -> bytes:
     return _adapter().dump_json(plan)
 
 
-# ---- the path ---------------------------------------------------------------------------------------------------------
+# ---- the path ----------------------------------------------------------------------------------------------
 
 
 def _belt_row(run: Run, laid: Laid) -> BeltRow:
@@ -105,19 +123,32 @@ def _belt_row(run: Run, laid: Laid) -> BeltRow:
         free = round_.radius_mm <= 0
         rows.append(
             WheelRow(
-                round_.name, round_.part, round_.field, "" if free else "back" if back else "teeth", teeth, round_.radius_mm, round_.x_mm, round_.y_mm,
-                math.degrees(wrap), math.floor(teeth * wrap / (2 * math.pi) + 1e-9) if teeth else None,
+                round_.name,
+                round_.part,
+                round_.field,
+                "" if free else "back" if back else "teeth",
+                teeth,
+                round_.radius_mm,
+                round_.x_mm,
+                round_.y_mm,
+                math.degrees(wrap),
+                math.floor(teeth * wrap / (2 * math.pi) + 1e-9) if teeth else None,
                 "" if free else "anticlockwise" if round_.side > 0 else "clockwise",
-                None if free or tension is None else float(belt.shaft_load(tension, tension, wrap)), truing.height_of(part), spans[0], spans[1],
+                None if free or tension is None else float(belt.shaft_load(tension, tension, wrap)),
+                truing.height_of(part),
+                spans[0],
+                spans[1],
             )
-        )  # fmt: skip
+        )
         if free:
-            cards.append(
-                f"{i + 1}. {round_.name}: {'begin here, teeth towards the drive pulley' if i == 0 else 'end here, as many teeth held as at the beginning'}."
-            )
+            opening = "begin here, teeth towards the drive pulley"
+            closing = "end here, as many teeth held as at the beginning"
+            cards.append(f"{i + 1}. {round_.name}: {opening if i == 0 else closing}.")
         else:
             cards.append(
-                f"{i + 1}. {round_.name}: {'back' if back else 'teeth'} of the belt on it, {math.degrees(wrap):.0f}° {'anticlockwise' if round_.side > 0 else 'clockwise'}."
+                f"{i + 1}. {round_.name}: {'back' if back else 'teeth'} of the belt on it, "
+                f"{math.degrees(wrap):.0f}° "
+                f"{'anticlockwise' if round_.side > 0 else 'clockwise'}."
             )
     if laid.closed:
         cards.append(f"{count + 1}. Back to the {laid.near.rounds[0].name}; no twist anywhere.")
@@ -134,7 +165,7 @@ def _belt_row(run: Run, laid: Laid) -> BeltRow:
     )
 
 
-# ---- lengths ----------------------------------------------------------------------------------------------------------
+# ---- lengths -----------------------------------------------------------------------------------------------
 
 
 def _pack(run: Run, end: End, drawer: Sequence[Stock]) -> tuple[rolls.Packing | None, str]:
@@ -161,14 +192,28 @@ def _pack(run: Run, end: End, drawer: Sequence[Stock]) -> tuple[rolls.Packing | 
     if not packing.unplaced:
         return packing, "From the drawer, nothing to buy."
     more = rolls.pack(list(packing.unplaced), sold)
-    whole = rolls.Packing((*packing.cuts, *more.cuts), more.unplaced, packing.opened_mm + more.opened_mm, packing.exact and more.exact)
+    whole = rolls.Packing(
+        (*packing.cuts, *more.cuts),
+        more.unplaced,
+        packing.opened_mm + more.opened_mm,
+        packing.exact and more.exact,
+    )
     if whole.unplaced:
         most = max((r.length_mm for r in [*owned, *sold]), default=0.0)
         return whole, (
-            f"No roll is long enough: {length:.0f} mm are needed, the longest is {most:.0f} mm. Buy this belt by the metre." if most
-            else f"The drawer knows no roll of this belt ({end.belt.profile}, {end.belt.width_mm:g} mm, {end.belt.cord} cord). Add one with its length, or buy {length / 1000 * n:.2f} m."
-        )  # fmt: skip
-    return whole, "Part of it from the drawer, the rest to buy." if packing.cuts else "Nothing in the drawer is long enough: buy the roll named."
+            f"No roll is long enough: {length:.0f} mm are needed, the longest is {most:.0f} mm. Buy "
+            f"this belt by the metre."
+            if most
+            else f"The drawer knows no roll of this belt ({end.belt.profile}, {end.belt.width_mm:g} "
+            f"mm, {end.belt.cord} cord). Add one with its length, or buy "
+            f"{length / 1000 * n:.2f} m."
+        )
+    return (
+        whole,
+        "Part of it from the drawer, the rest to buy."
+        if packing.cuts
+        else "Nothing in the drawer is long enough: buy the roll named.",
+    )
 
 
 def _closed(run: Run, stage: ClosedBelt, at: str, drawer: Sequence[Stock]) -> ClosedPlan:
@@ -178,24 +223,39 @@ def _closed(run: Run, stage: ClosedBelt, at: str, drawer: Sequence[Stock]) -> Cl
     stock = stock_belts.stock_lengths(stage, at, profile, drawer, wanted)
     good = [s for s in stock if s.fits]
     if not stock:
-        reach = f"The drawer knows no closed belt of {profile.name}, {stage.belt.width_mm:g} mm wide. Add one, or take another width."
+        reach = (
+            f"The drawer knows no closed belt of {profile.name}, {stage.belt.width_mm:g} mm "
+            f"wide. Add one, or take another width."
+        )
     elif good:
-        reach = f"{len(good)} stock length{'s' if len(good) > 1 else ''} within the slot of {stage.adjust_mm:g} mm."
+        reach = (
+            f"{len(good)} stock length{'s' if len(good) > 1 else ''} within the slot of "
+            f"{stage.adjust_mm:g} mm."
+        )
     else:
         off = [abs(s.off_mm) for s in stock if s.off_mm is not None]
         reach = (
-            f"No stock length reaches {wanted:.1f} mm within the slot: the nearest is {min(off):.2f} mm off. Lengthen the slot to {2 * min(off) + 1:.0f} mm, move the motor, or take another pair of pulleys below."
-            if off else "No stock length is long enough for these pulleys. Take smaller ones, or a longer belt."
-        )  # fmt: skip
+            f"No stock length reaches {wanted:.1f} mm within the slot: the nearest is {min(off):.2f} "
+            f"mm off. Lengthen the slot to {2 * min(off) + 1:.0f} mm, move the motor, or take "
+            f"another pair of pulleys below."
+            if off
+            else "No stock length is long enough for these pulleys. Take smaller ones, or a longer belt."
+        )
     motor = FRAME_SIZE_MM.get(getattr(run.design.chain[0], "frame", ""), 60.0)
     before = getattr(run.design.chain[int(at.split(".")[1]) - 1], "shaft_mm", stage.driver.bore_mm)
     pairs = stock_belts.pairs(stage, at, before, profile, drawer, wanted)
     return ClosedPlan(
-        at, wanted, centre, reach, tuple(stock), tuple(pairs), tuple(stock_belts.placements(stage, profile, centre, motor))
-    )  # fmt: skip
+        at,
+        wanted,
+        centre,
+        reach,
+        tuple(stock),
+        tuple(pairs),
+        tuple(stock_belts.placements(stage, profile, centre, motor)),
+    )
 
 
-# ---- tensioner --------------------------------------------------------------------------------------------------------
+# ---- tensioner ---------------------------------------------------------------------------------------------
 
 
 def _tensioner(run: Run, end: BeltEnd, drawer: Sequence[Stock]) -> TensionerPlan:
@@ -207,9 +267,11 @@ def _tensioner(run: Run, end: BeltEnd, drawer: Sequence[Stock]) -> TensionerPlan
 
     runs = value("tensioner.runs") or 1.0
     pieces = (
-        TravelPiece("removal", t.removal_mm / runs), TravelPiece("fitting slack", value("belt.fit_slack") / runs), TravelPiece("stretch", value("belt.stretch") / runs),
+        TravelPiece("removal", t.removal_mm / runs),
+        TravelPiece("fitting slack", value("belt.fit_slack") / runs),
+        TravelPiece("stretch", value("belt.stretch") / runs),
         TravelPiece("run-in", t.run_in_mm / runs),
-    )  # fmt: skip
+    )
     needs, slot = value("tensioner.demand"), value("tensioner.slot")
     thread = value("tensioner.thread") if t.screw_length_mm is not None else math.inf
     has, margin = min(t.travel_mm, thread), run.design.assumptions.margin_other
@@ -227,10 +289,16 @@ def _tensioner(run: Run, end: BeltEnd, drawer: Sequence[Stock]) -> TensionerPlan
         says = f"M{t.screw_mm:g} is no coarse thread of the table (M2 to M16): force and turn stay open."
     elif has < needs:
         ends = "the thread ends" if thread < t.travel_mm else "the slot ends"
-        says = f"It runs out: {ends} at {has:.1f} mm and {needs:.1f} mm are needed, {needs - has:.1f} mm short."
+        says = (
+            f"It runs out: {ends} at {has:.1f} mm and {needs:.1f} mm are needed, {needs - has:.1f} mm short."
+        )
     elif mend:
         says = f"Just enough: {has:.1f} mm for {needs:.1f} mm; common practice keeps a tenth more."
     else:
         says = f"{has - needs:.1f} mm to spare."
-    name = screw.name if screw is not None else f"a screw M{t.screw_mm:g} of at least {math.ceil(least)} mm (none in the drawer's list)"
+    name = (
+        screw.name
+        if screw is not None
+        else f"a screw M{t.screw_mm:g} of at least {math.ceil(least)} mm (none in the drawer's list)"
+    )
     return TensionerPlan(t.kind, moves, set_by, lock_by, pieces, needs, has, name, long, slot, mend, says)

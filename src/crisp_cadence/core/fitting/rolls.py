@@ -1,4 +1,6 @@
-"""Pieces of open belt packed on the rolls of the drawer with the least belt opened, and what is left of each roll."""
+"""Pieces of open belt packed on the rolls of the drawer with the least belt opened, and what is left of each
+roll.
+"""
 
 from __future__ import annotations
 
@@ -53,7 +55,8 @@ class Packing:
 def pack(pieces: Sequence[CutPiece], rolls: Sequence[Roll]) -> Packing:
     """Pieces on rolls so that as many as can be are cut, and then the least length of roll is opened.
 
-    Offcuts are used up first by this, and the long rolls stay whole. Up to twelve pieces every way is looked at; beyond that
+    Offcuts are used up first by this, and the long rolls stay whole. Up to twelve pieces every way is looked
+    at; beyond that
     (or after many looks) the best packing found is returned and says so.
 
     Equation: min Σ length of rolls opened, Σ pieces on a roll ≤ its length
@@ -77,7 +80,10 @@ def pack(pieces: Sequence[CutPiece], rolls: Sequence[Roll]) -> Packing:
             unplaced.append(piece)
         else:
             placed.setdefault(at, []).append(piece)
-    cuts = tuple(Cut(shelf[i], tuple(found), shelf[i].length_mm - sum(p.length_mm for p in found)) for i, found in sorted(placed.items()))
+    cuts = tuple(
+        Cut(shelf[i], tuple(found), shelf[i].length_mm - sum(p.length_mm for p in found))
+        for i, found in sorted(placed.items())
+    )
     return Packing(cuts, tuple(unplaced), sum(c.roll.length_mm for c in cuts), exact)
 
 

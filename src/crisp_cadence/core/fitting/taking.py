@@ -1,6 +1,8 @@
-"""Takes a part of the drawer into a design: every datum of the old part is replaced, and those that the new one does not state are cleared.
+"""Takes a part of the drawer into a design: every datum of the old part is replaced, and those that the new
+one does not state are cleared.
 
-What belongs to the place and not to the thing (where a pulley sits, what an idler stands on, how a driver is set) stays. What must follow
+What belongs to the place and not to the thing (where a pulley sits, what an idler stands on, how a driver is
+set) stays. What must follow
 follows: the pulley on another shaft, pulleys and idler under another belt. What had to be assumed is said.
 """
 
@@ -31,10 +33,17 @@ PLACES: dict[str, tuple[tuple[type[BaseModel], frozenset[str]], ...]] = {
     "stepper": ((Stepper, frozenset({"driver"})),),
     "gearbox": ((Gearbox, frozenset()),),
     "coupler": ((Coupler, frozenset({"radial_limit_n", "shaft_form"})),),
-    "supply": ((Driver, frozenset({"current_a", "current_is", "microsteps", "idle_percent", "step_rate_limit_hz"})),),
+    "supply": (
+        (Driver, frozenset({"current_a", "current_is", "microsteps", "idle_percent", "step_rate_limit_hz"})),
+    ),
     "pulley": ((Pulley, frozenset({"overhang_mm", "seat_mm", "fixing"})),),
     "idler": (
-        (Roller, frozenset({"axle_mm", "plate_mm", "held", "seat_mm", "stack", "belt_on", "where", "x_mm", "y_mm"})),
+        (
+            Roller,
+            frozenset(
+                {"axle_mm", "plate_mm", "held", "seat_mm", "stack", "belt_on", "where", "x_mm", "y_mm"}
+            ),
+        ),
         (Idler, frozenset({"axle_mm", "plate_mm", "held", "seat_mm", "stack"})),
     ),
     "belt": ((Belt, frozenset()),),
@@ -53,22 +62,36 @@ BOUGHT = frozenset(Bought.model_fields)
 
 @record
 class Taken:
-    """What taking a part sets, by path; what followed from it, and what the part does not state and is assumed."""
+    """What taking a part sets, by path; what followed from it, and what the part does not state and is
+    assumed.
+    """
 
     changes: dict[str, Any]
     follows: tuple[str, ...]
     assumed: tuple[str, ...]
 
 
-def take(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock], at: str, key: str) -> Taken:
-    """Take the row of a key to a path of the design; EntryError where it does not belong there or its data cannot be."""
+def take(
+    design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock], at: str, key: str
+) -> Taken:
+    """Take the row of a key to a path of the design; EntryError where it does not belong there or its data
+    cannot be.
+    """
     row = next((r for r in drawer if r.key == key), None)
     if row is None:
-        raise EntryError([problem("key", "is not in the drawer", value=key, remedy="Look again: it may have been taken out.")])
+        raise EntryError(
+            [
+                problem(
+                    "key", "is not in the drawer", value=key, remedy="Look again: it may have been taken out."
+                )
+            ]
+        )
     part = _at(design, at)
     place = next((p for p in PLACES.get(row.kind, ()) if isinstance(part, p[0])), None)
     if place is None:
-        raise EntryError([problem("at", f"does not take a {row.kind}", value=at, remedy="Take it where such a part sits.")])
+        raise EntryError(
+            [problem("at", f"does not take a {row.kind}", value=at, remedy="Take it where such a part sits.")]
+        )
     _fits_belt(design, at, part, row)
     states = {n for r in drawer if r.kind == row.kind for n in r.data}
     fields, assumed = _fields(part, place[1], row, states)
@@ -111,7 +134,17 @@ def _fits_belt(design: AxisDesign, at: str, part: Any, row: Stock) -> None:
     belt = getattr(holder, "belt", None)
     if isinstance(belt, Belt) and belt.profile != row.data["profile"]:
         remedy = "Take one of the belt's own profile, or another belt first."
-        raise EntryError([problem(at, "has teeth of another profile than the belt", value=row.data["profile"], limit=belt.profile, remedy=remedy)])
+        raise EntryError(
+            [
+                problem(
+                    at,
+                    "has teeth of another profile than the belt",
+                    value=row.data["profile"],
+                    limit=belt.profile,
+                    remedy=remedy,
+                )
+            ]
+        )
 
 
 def _given(row: Stock, name: str, kind: Any) -> Any:
@@ -122,7 +155,9 @@ def _given(row: Stock, name: str, kind: Any) -> Any:
     return int(value) if kind is int and isinstance(value, float) and value.is_integer() else value
 
 
-def _fields(part: Any, stays: frozenset[str], row: Stock, states: set[str]) -> tuple[dict[str, Any], list[str]]:
+def _fields(
+    part: Any, stays: frozenset[str], row: Stock, states: set[str]
+) -> tuple[dict[str, Any], list[str]]:
     """Fields of the new part, and the titles of those that its kind usually states and it does not."""
     listed = type(part).model_fields
     out: dict[str, Any] = {}
@@ -148,7 +183,11 @@ def _fields(part: Any, stays: frozenset[str], row: Stock, states: set[str]) -> t
         put("belt.", Belt.model_fields, [n for n in Belt.model_fields if n not in BOUGHT])
         out |= {f"belt.{n}": v for n, v in bought(row).items()}
     else:
-        put("", listed, [n for n in listed if n not in stays | BOUGHT and (n != "kind" or row.kind == "idler")])
+        put(
+            "",
+            listed,
+            [n for n in listed if n not in stays | BOUGHT and (n != "kind" or row.kind == "idler")],
+        )
         out |= bought(row)
         if row.kind == "belt":  # it is sold by the metre
             out |= {"price": None, "price_per_m": row.price}
@@ -158,14 +197,24 @@ def _fields(part: Any, stays: frozenset[str], row: Stock, states: set[str]) -> t
 def _note(made: dict[str, Any], at: str, row: Stock, assumed: list[str]) -> None:
     """What is assumed stands with the part's source, so that it is still seen tomorrow."""
     part = _value(made, f"{at}.{_bought_at(row)}source")
-    part["note"] = "; ".join(x for x in (part["note"], "not stated, assumed: " + ", ".join(assumed)) if x)[:300]
+    part["note"] = "; ".join(x for x in (part["note"], "not stated, assumed: " + ", ".join(assumed)) if x)[
+        :300
+    ]
 
 
-def on_shaft(design: AxisDesign, pulleys: Pulleys, chain: Sequence[Any], at: int, shaft_mm: float) -> tuple[dict[str, Any], float | None]:
-    """What follows from the shaft of the stage at a place of a chain: the next stage's pulley, or the end's; and what that costs."""
+def on_shaft(
+    design: AxisDesign, pulleys: Pulleys, chain: Sequence[Any], at: int, shaft_mm: float
+) -> tuple[dict[str, Any], float | None]:
+    """What follows from the shaft of the stage at a place of a chain: the next stage's pulley, or the end's;
+    and what that costs.
+    """
     if at + 1 == len(chain):
         end: Any = design.end
-        return follow("end.pulley", end.pulley, end.belt, pulleys, shaft_mm) if isinstance(end, BeltEnd) else ({}, 0.0)
+        return (
+            follow("end.pulley", end.pulley, end.belt, pulleys, shaft_mm)
+            if isinstance(end, BeltEnd)
+            else ({}, 0.0)
+        )
     following = chain[at + 1]
     if isinstance(following, dict):
         following = ClosedBelt.model_validate(following) if following["kind"] == "closed_belt" else None
@@ -184,7 +233,12 @@ def follow(
 
 
 def _follows(
-    design: AxisDesign, profiles: Mapping[str, Profile], pulleys: Pulleys, at: str, row: Stock, fields: dict[str, Any]
+    design: AxisDesign,
+    profiles: Mapping[str, Profile],
+    pulleys: Pulleys,
+    at: str,
+    row: Stock,
+    fields: dict[str, Any],
 ) -> tuple[dict[str, Any], list[str]]:
     """What else changes with the part, and sentences about it."""
     out: dict[str, Any] = {}
@@ -194,10 +248,22 @@ def _follows(
         if row.kind == "stepper":
             out |= {f"{at}.driver.current_a": fields["rated_current_a"], f"{at}.driver.current_is": "rms"}
     elif row.kind in ("belt", "closed belt"):
-        width, key = fields["belt.width_mm" if row.kind == "closed belt" else "width_mm"], str(row.data.get("profile"))
+        width, key = (
+            fields["belt.width_mm" if row.kind == "closed belt" else "width_mm"],
+            str(row.data.get("profile")),
+        )
         profile = profiles.get(key)
         if profile is None:
-            raise EntryError([problem(at, "is of a profile that is not known", value=key, remedy="Take a belt of a profile in About the numbers.")])
+            raise EntryError(
+                [
+                    problem(
+                        at,
+                        "is of a profile that is not known",
+                        value=key,
+                        remedy="Take a belt of a profile in About the numbers.",
+                    )
+                ]
+            )
         holder: Any = design.end if row.kind == "belt" else _at(design, at)
         base, names = ("end", ("pulley",)) if row.kind == "belt" else (at, ("driver", "driven"))
         belt = holder.belt
@@ -206,11 +272,21 @@ def _follows(
             if belt.profile == profile.key:
                 out |= follow(f"{base}.{name}", pulley, belt, pulleys, pulley.bore_mm, width)[0]
             else:
-                out |= {f"{base}.{name}.{n}": v for n, v in _of_profile(pulley, profile, pulleys, belt, profiles, width).items()}
+                out |= {
+                    f"{base}.{name}.{n}": v
+                    for n, v in _of_profile(pulley, profile, pulleys, belt, profiles, width).items()
+                }
         idler = getattr(holder, "idler", None)
         if isinstance(idler, Idler):
-            out |= {f"{base}.idler.{n}": v for n, v in idler_under(idler, profile, width, belt.profile != profile.key).items()}
-    return out, [f"{_said(path)} follows: {value:g}" for path, value in out.items() if isinstance(value, (int, float)) and _told(path)]
+            out |= {
+                f"{base}.idler.{n}": v
+                for n, v in idler_under(idler, profile, width, belt.profile != profile.key).items()
+            }
+    return out, [
+        f"{_said(path)} follows: {value:g}"
+        for path, value in out.items()
+        if isinstance(value, (int, float)) and _told(path)
+    ]
 
 
 def _told(path: str) -> bool:
@@ -222,22 +298,42 @@ def _said(path: str) -> str:
     return f"{part}'s {name.removesuffix('_mm').removesuffix('_a').replace('_', ' ')}"
 
 
-def _of_profile(pulley: Pulley, profile: Profile, pulleys: Pulleys, belt: Belt, profiles: Mapping[str, Profile], width_mm: float) -> dict[str, Any]:
-    """A pulley for a belt of another profile: of the stock's teeth nearest in circumference, else nameless with the same number of teeth."""
+def _of_profile(
+    pulley: Pulley,
+    profile: Profile,
+    pulleys: Pulleys,
+    belt: Belt,
+    profiles: Mapping[str, Profile],
+    width_mm: float,
+) -> dict[str, Any]:
+    """A pulley for a belt of another profile: of the stock's teeth nearest in circumference, else nameless
+    with the same number of teeth.
+    """
     old = profiles.get(belt.profile)
     wanted = pulley.teeth * (old.pitch_mm / profile.pitch_mm if old else 1.0)
     stock = {
-        z: (rows, f) for z, rows in pulleys.get(profile.key, {}).items() if z >= profile.min_teeth and (f := face_for(rows, width_mm)) is not None
+        z: (rows, f)
+        for z, rows in pulleys.get(profile.key, {}).items()
+        if z >= profile.min_teeth and (f := face_for(rows, width_mm)) is not None
     }
     if stock:
         teeth = min(stock, key=lambda z: abs(z - wanted))
         return pulley_on(*stock[teeth], pulley.bore_mm).fields
-    return {**NAMELESS, "teeth": max(profile.min_teeth, round(wanted)), "face_mm": max(pulley.face_mm, width_mm + 1)}
+    return {
+        **NAMELESS,
+        "teeth": max(profile.min_teeth, round(wanted)),
+        "face_mm": max(pulley.face_mm, width_mm + 1),
+    }
 
 
 def idler_under(idler: Idler, profile: Profile, width_mm: float, other: bool) -> dict[str, Any]:
-    """What an idler becomes under a belt: wide enough, with teeth enough; a row of the drawer that it no longer is loses its name."""
-    teeth, width = max(idler.teeth, profile.min_teeth), max(idler.width_mm, math.ceil(width_mm) + 1 if idler.width_mm < width_mm else 0)
+    """What an idler becomes under a belt: wide enough, with teeth enough; a row of the drawer that it no
+    longer is loses its name.
+    """
+    teeth, width = (
+        max(idler.teeth, profile.min_teeth),
+        max(idler.width_mm, math.ceil(width_mm) + 1 if idler.width_mm < width_mm else 0),
+    )
     if (teeth, width) == (idler.teeth, idler.width_mm) and not (other and idler.kind == "toothed"):
         return {}
     return {"teeth": teeth, "width_mm": width, **(NAMELESS if idler.drawer_key is not None else {})}

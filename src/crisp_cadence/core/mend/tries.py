@@ -1,4 +1,6 @@
-"""Every single change tried in full, and pairs of them: what each does to every target, its price, and the cheapest that mends."""
+"""Every single change tried in full, and pairs of them: what each does to every target, its price, and the
+cheapest that mends.
+"""
 
 from __future__ import annotations
 
@@ -56,7 +58,9 @@ class Change:
 
 @record
 class Changes:
-    """All single changes, those that leave the axis best first; the cheapest that mends it, or else the cheapest pair."""
+    """All single changes, those that leave the axis best first; the cheapest that mends it, or else the
+    cheapest pair.
+    """
 
     verdict: Verdict
     worst: float | None
@@ -99,7 +103,8 @@ def _change(first: Swap, second: Swap | None, before: Mapping[str, Rung], report
 
 
 def _cheapness(change: Change) -> tuple[bool, bool, float, int, int]:
-    """Order by what a change costs: asking for less last, unknown prices after known ones, then money, work, and how much it touches.
+    """Order by what a change costs: asking for less last, unknown prices after known ones, then money, work,
+    and how much it touches.
 
     Steps of one kind are tried from small to large, so of those that cost the same the smallest comes first.
     """
@@ -138,7 +143,9 @@ class Trying:
             if found is not None:
                 self.singles.append(found)
             yield (n + 1) / whole
-        if self.report.verdict != "holds" and not any(c.verdict == "holds" and not c.asks_less for c in self.singles):
+        if self.report.verdict != "holds" and not any(
+            c.verdict == "holds" and not c.asks_less for c in self.singles
+        ):
             for pair in self._pairs():
                 self.pairs_tried += 1
                 found = self._try(*pair)
@@ -157,7 +164,9 @@ class Trying:
         return _change(first, second, self.before, report)
 
     def _pairs(self) -> Iterator[tuple[Swap, Swap]]:
-        """Pairs that should mend by what each does alone, the cheapest first: headrooms taken to multiply, as most of them do."""
+        """Pairs that should mend by what each does alone, the cheapest first: headrooms taken to multiply, as
+        most of them do.
+        """
         some = [c for c in self.singles if not c.asks_less]
         keys = sorted({k for c in some for k in (e.key for e in c.effects)} | set(self.before))
         base = np.array([_number(self.before[k].headroom if k in self.before else None) for k in keys])
@@ -165,7 +174,11 @@ class Trying:
         place = {k: i for i, k in enumerate(keys)}
         for n, c in enumerate(some):
             for e in c.effects:
-                gain[n, place[e.key]] = _number(e.after) / base[place[e.key]] if 0 < base[place[e.key]] < math.inf else _number(e.after)
+                gain[n, place[e.key]] = (
+                    _number(e.after) / base[place[e.key]]
+                    if 0 < base[place[e.key]] < math.inf
+                    else _number(e.after)
+                )
         found: list[tuple[Any, int, int]] = []
         for i in range(len(some)):
             least = (base * gain[i] * gain[i + 1 :]).min(axis=1) if keys else np.empty(0)
@@ -174,7 +187,18 @@ class Trying:
                     a, b = some[i], some[j]
                     unknown = a.price is None or b.price is None
                     effort = EFFORT[a.first.kind] + EFFORT[b.first.kind]
-                    found.append(((unknown, round((a.price or 0) + (b.price or 0), 2), effort, -float(min(least[j - i - 1], 10.0))), i, j))
+                    found.append(
+                        (
+                            (
+                                unknown,
+                                round((a.price or 0) + (b.price or 0), 2),
+                                effort,
+                                -float(min(least[j - i - 1], 10.0)),
+                            ),
+                            i,
+                            j,
+                        )
+                    )
         for _, i, j in sorted(found)[:MOST_PAIRS]:
             yield some[i].first, some[j].first
 
@@ -192,14 +216,29 @@ class Trying:
         elif cheapest is not None:
             says = "Only asking for less makes everything hold:"
         else:
-            says = "Neither one change nor two of these make everything hold: search the drawer, or look at other ways."
+            says = (
+                "Neither one change nor two of these make everything hold: search the drawer, or "
+                "look at other ways."
+            )
         ranked = sorted(
             self.singles,
-            key=lambda c: (-RANK[c.verdict], *_cheapness(c)) if c.verdict == "holds" else (-RANK[c.verdict], c.asks_less, -(c.worst or 0.0)),
+            key=lambda c: (
+                (-RANK[c.verdict], *_cheapness(c))
+                if c.verdict == "holds"
+                else (-RANK[c.verdict], c.asks_less, -(c.worst or 0.0))
+            ),
         )
         return Changes(
-            self.report.verdict, self.report.least, tuple(ranked), cheapest, self.pair, len(self.swaps), self.refused, self.pairs_tried, says
-        )  # fmt: skip
+            self.report.verdict,
+            self.report.least,
+            tuple(ranked),
+            cheapest,
+            self.pair,
+            len(self.swaps),
+            self.refused,
+            self.pairs_tried,
+            says,
+        )
 
 
 def _number(headroom: float | None) -> float:
@@ -208,18 +247,24 @@ def _number(headroom: float | None) -> float:
 
 
 def _together(a: Swap, b: Swap) -> bool:
-    """Whether two swaps can be made at once: not of one sentence, not of one field, and not of places that the other moves."""
+    """Whether two swaps can be made at once: not of one sentence, not of one field, and not of places that
+    the other moves.
+    """
     if a.says == b.says or a.changes.keys() & b.changes.keys():
         return False
     for one, other in ((a, b), (b, a)):
-        if "chain" in one.changes and any(k.startswith("chain.") and not k.startswith("chain.0.") for k in other.changes):
+        if "chain" in one.changes and any(
+            k.startswith("chain.") and not k.startswith("chain.0.") for k in other.changes
+        ):
             return False
         if "end" in one.changes and any(k.startswith("end.") for k in other.changes):
             return False
     return True
 
 
-def trying(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock]) -> Iterator[float | Changes]:
+def trying(
+    design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock]
+) -> Iterator[float | Changes]:
     """All changes step by step: shares of what is done (0 to 1), and the answer last."""
     under_way = Trying(design, profiles, drawer)
     yield from under_way.steps()

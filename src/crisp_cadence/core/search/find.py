@@ -1,4 +1,6 @@
-"""The search itself: every combination judged, counted by what rejects it, and the best of those that hold."""
+"""The search itself: every combination judged, counted by what rejects it, and the best of those that
+hold.
+"""
 
 from __future__ import annotations
 
@@ -35,10 +37,12 @@ LONGEST = 30.0  # a drive so many times softer than the stiffest ranks with the 
 GRID = 60_000  # motors × pairs at a time: keeps the arrays near the processor
 MOST_ROWS = 400
 HOLDS = 1 - 1e-9  # as on the ladder of one design
-# Rungs that no choice of motor, reduction, belt or pulley changes; they are taken from the design as it stands.
+# Rungs that no choice of motor, reduction, belt or pulley changes; they are taken from the design as it
+# stands.
 FIXED = ("travel", "jam", "wheel", "rail", "play", "tip", "motor_mount_heat", "idler_mount_heat")
 WITH_MOTOR = ("wheel", "rail", "tip")  # not so where the motor rides along: settled afterwards
-# They must hold, but say nothing of a drive: no part changes them, or they follow from what the search itself sets.
+# They must hold, but say nothing of a drive: no part changes them, or they follow from what the search itself
+# sets.
 NOT_RANKED = (*FIXED, "pretension", "face", "taut")
 AFTERWARDS = ("line", "flanges", "ripple", "clearance")  # settled in the Belt step once the parts are chosen
 STAGE_WORDS = {
@@ -48,7 +52,11 @@ STAGE_WORDS = {
 WORDS = {
     "bore": "Bore would leave no metal",
     "clamp_room": "Clamp would meet pulley or idler",
-    **{f"chain.{j}.{key}": f"{label}{' of the second stage' if j == 2 else ''}" for j in (1, 2) for key, label in STAGE_WORDS.items()},
+    **{
+        f"chain.{j}.{key}": f"{label}{' of the second stage' if j == 2 else ''}"
+        for j in (1, 2)
+        for key, label in STAGE_WORDS.items()
+    },
     "sag": "Sag under the load held",
 }
 
@@ -93,7 +101,8 @@ class Found:
 class SearchAnswer:
     """The whole search: how many were tried, what rejected them, how many hold, and the best front of those.
 
-    `left_out` were not tried because another is no worse in anything; values nearer than the share `alike` count as equal.
+    `left_out` were not tried because another is no worse in anything; values nearer than the share `alike`
+    count as equal.
     """
 
     tried: int
@@ -138,7 +147,9 @@ class Searching:
         m = {k: v[:, None] for k, v in self.space.motor.items()}
         kt = stepper.torque_constant(m["hold_torque_nm"], m["rated_current_a"])
         current = stepper.current_limit(m["current_a"], 0.0)
-        self.curves = stepper.pull_out_torque(TURNS, kt, m["resistance_ohm"], m["inductance_mh"], current, m["supply_v"], 200.0)[:, ::-1]
+        self.curves = stepper.pull_out_torque(
+            TURNS, kt, m["resistance_ohm"], m["inductance_mh"], current, m["supply_v"], 200.0
+        )[:, ::-1]
 
     def steps(self) -> Iterator[float]:
         """Works through the whole space; after each piece the share that is done (0 to 1)."""
@@ -149,18 +160,33 @@ class Searching:
         for group in groups:
             before = self.done
             for begin in range(0, count, PAIRS):
-                gears, belts = np.divmod(np.arange(begin, min(begin + PAIRS, count), dtype=np.intp), len(space.belts))
-                pairs = pairs_of(self.t, space, self.bands, gears, belts, float(space.motor["mass_kg"][group[0]]))
+                gears, belts = np.divmod(
+                    np.arange(begin, min(begin + PAIRS, count), dtype=np.intp), len(space.belts)
+                )
+                pairs = pairs_of(
+                    self.t, space, self.bands, gears, belts, float(space.motor["mass_kg"][group[0]])
+                )
                 left = self.tally.pairs(pairs, len(group))
-                slim = Level({}, {k: h[left] for k, h in pairs.by_steps.items()}, {}, {k: x[left] for k, x in pairs.values.items()})
-                for some in np.array_split(group, max(1, math.ceil(len(group) * left.size / GRID))) if left.size else []:
+                slim = Level(
+                    {},
+                    {k: h[left] for k, h in pairs.by_steps.items()},
+                    {},
+                    {k: x[left] for k, x in pairs.values.items()},
+                )
+                for some in (
+                    np.array_split(group, max(1, math.ceil(len(group) * left.size / GRID)))
+                    if left.size
+                    else []
+                ):
                     rungs = motors_of(self.t, space, slim, {k: v[some, None] for k, v in space.motor.items()})
                     self._judge(rungs, slim, left, gears, belts, some)
                     yield (before + begin * len(group)) / (count * len(space.motors))
                 self.done = before + (begin + len(gears)) * len(group)
                 yield self.done / (count * len(space.motors))
 
-    def _judge(self, rungs: Level, pairs: Level, left: Index, gears: Index, belts: Index, motors: Index) -> None:
+    def _judge(
+        self, rungs: Level, pairs: Level, left: Index, gears: Index, belts: Index, motors: Index
+    ) -> None:
         """Counts one piece and takes its best in."""
         shape = rungs.values["stiffness"].shape
         holds, least = self.tally.motors(rungs, shape)
@@ -168,20 +194,36 @@ class Searching:
         late = np.minimum.reduce(list(pairs.by_steps.values()))
         step, mass = np.broadcast_to(pairs.values["step"], fits.shape), pairs.values["mass"]
         finest, easiest = np.where(fits, step, np.inf).min(axis=1), np.where(fits, late, -np.inf).max(axis=1)
-        spend, stiffness, places = np.broadcast_to(rungs.values["spend"], shape), rungs.values["stiffness"], self.ruler.places
-        # At best a combination has its finest step, the easiest of its rungs of steps, and speed enough: what is beaten even so is not looked at further.
+        spend, stiffness, places = (
+            np.broadcast_to(rungs.values["spend"], shape),
+            rungs.values["stiffness"],
+            self.ruler.places,
+        )
+        # At best a combination has its finest step, the easiest of its rungs of steps, and speed enough: what
+        # is beaten even so is not looked at further.
         i, q = np.nonzero(holds & fits.any(axis=1))
-        best = places(spend[i, q], np.minimum(least[i, q], easiest[q]), finest[q], stiffness[i, q], mass[q], np.full(len(i), np.inf))
+        best = places(
+            spend[i, q],
+            np.minimum(least[i, q], easiest[q]),
+            finest[q],
+            stiffness[i, q],
+            mass[q],
+            np.full(len(i), np.inf),
+        )
         hopeful = self.best.not_beaten(best)
         i, q = i[hopeful], q[hopeful]
         speed = self._speeds(rungs.values["asked"], pairs.values["lam"], motors, i, q)
         n, s = np.nonzero(fits[q])
         i, q = i[n], q[n]
-        ranked = places(spend[i, q], np.minimum(least[i, q], late[q, s]), step[q, s], stiffness[i, q], mass[q], speed[n])
+        ranked = places(
+            spend[i, q], np.minimum(least[i, q], late[q, s]), step[q, s], stiffness[i, q], mass[q], speed[n]
+        )
         self.best.take(ranked, np.stack([motors[i], gears[left[q]], belts[left[q]], s], axis=1))
 
     def _speeds(self, asked: FloatArray, lam: FloatArray, motors: Index, i: Index, q: Index) -> FloatArray:
-        """Highest speeds with the torque margin kept, mm/s, read off each motor's curve: near enough to rank by, rows are told exactly."""
+        """Highest speeds with the torque margin kept, mm/s, read off each motor's curve: near enough to rank
+        by, rows are told exactly.
+        """
         need = np.broadcast_to(asked, (len(motors), len(lam)))[i, q] * self.t.design.assumptions.margin_torque
         turns = np.empty(len(i))
         for k, rows in enumerate(np.split(np.arange(len(i)), np.searchsorted(i, np.arange(1, len(motors))))):
@@ -192,23 +234,37 @@ class Searching:
         """What has been found so far."""
         space, tally = self.space, self.tally
         count = len(space.first) * len(space.belts) * len(space.motors)
-        rows = _rows(self.t, space, tally.labels, [tuple(int(x) for x in row) for row in self.best.index])  # type: ignore[misc]
+        places: Any = [tuple(int(x) for x in row) for row in self.best.index]
+        rows = _rows(self.t, space, tally.labels, places)
         rows.sort(key=lambda r: (r.spend, -r.headroom))
         says = "" if self.done == count else "Stopped before the end: these are the best of what was tried."
         if not rows and not says:
             most = max(tally.rows(), key=lambda r: r.alone, default=None)
             says = "Nothing holds. " + (
-                f"{most.label} alone stands in the way of {most.alone} of them." if most is not None and most.alone else "Every combination fails at more than one rung: ask for less, or widen the scope."
-            )  # fmt: skip
+                f"{most.label} alone stands in the way of {most.alone} of them."
+                if most is not None and most.alone
+                else "Every combination fails at more than one rung: ask for less, or widen the scope."
+            )
         tried = self.done * len(space.steps)
         return SearchAnswer(
-            tried, tally.holding, tuple(tally.rows()), tuple(rows[:MOST_ROWS]), len(rows), self.scope, says, space.left_out, self.ruler.share
+            tried,
+            tally.holding,
+            tuple(tally.rows()),
+            tuple(rows[:MOST_ROWS]),
+            len(rows),
+            self.scope,
+            says,
+            space.left_out,
+            self.ruler.share,
         )
 
 
 def _by_mass(masses: FloatArray) -> list[Index]:
     """Places of motors, those of one mass together; a mass that is not known is one of them."""
-    return [np.flatnonzero(masses == m) if math.isfinite(m) else np.flatnonzero(np.isnan(masses)) for m in np.unique(masses)]
+    return [
+        np.flatnonzero(masses == m) if math.isfinite(m) else np.flatnonzero(np.isnan(masses))
+        for m in np.unique(masses)
+    ]
 
 
 def _ends(values: FloatArray) -> tuple[float, float]:
@@ -218,7 +274,8 @@ def _ends(values: FloatArray) -> tuple[float, float]:
 
 
 class Ruler:
-    """Places of what is ranked, in steps of a few per cent from the best there can be: a gram or a cent more makes no other drive.
+    """Places of what is ranked, in steps of a few per cent from the best there can be: a gram or a cent more
+    makes no other drive.
 
     Headroom and speed twice over what is needed, and steps of a quarter of what is asked, count as enough.
     """
@@ -226,7 +283,9 @@ class Ruler:
     def __init__(self, t: Template, space: Space, bands: Level) -> None:
         self.t = t
         of = bands.values
-        (cheap, dear), (least, most), (_, stages) = (_ends(x) for x in (space.motor["spend"], of["spend"], space.stage["spend"]))
+        (cheap, dear), (least, most), (_, stages) = (
+            _ends(x) for x in (space.motor["spend"], of["spend"], space.stage["spend"])
+        )
         self.money = 1 + t.motors * cheap + least
         self.stiff = t.motors / _ends(of["compliance"])[0]
         (light, heavy), (small, large) = _ends(of["carried"]), _ends(space.motor["mass_kg"])
@@ -234,8 +293,12 @@ class Ruler:
         n, b = t.motors, t.belts
         self.mass = tally + b * light + (n * small if t.rides else 0.0)
         tops = [  # short ones first: the front's table is worked through faster so
-            (tally + b * heavy + (n * (large + more) if t.rides else 0.0)) / self.mass, ENOUGH, ENOUGH, (1 + n * (dear + 2 * stages) + most) / self.money, LONGEST,
-        ]  # fmt: skip
+            (tally + b * heavy + (n * (large + more) if t.rides else 0.0)) / self.mass,
+            ENOUGH,
+            ENOUGH,
+            (1 + n * (dear + 2 * stages) + most) / self.money,
+            LONGEST,
+        ]
         self.share = ALIKE
         while math.prod(self._sizes(tops)) > TABLE:  # a wide space is told apart a little less finely
             self.share *= 1.2
@@ -244,22 +307,42 @@ class Ruler:
     def _sizes(self, tops: Sequence[float]) -> tuple[int, ...]:
         return tuple(int(in_steps(np.array([x]), 1.0, self.share, 200)[0]) + 1 for x in tops)
 
-    def places(self, spend: FloatArray, headroom: FloatArray, step: FloatArray, stiffness: FloatArray, mass: FloatArray, speed: FloatArray) -> Places:
+    def places(
+        self,
+        spend: FloatArray,
+        headroom: FloatArray,
+        step: FloatArray,
+        stiffness: FloatArray,
+        mass: FloatArray,
+        speed: FloatArray,
+    ) -> Places:
         """Places of combinations, less being better; columns first."""
         aim, share, most = self.t.design.aim, self.share, [n - 1 for n in self.sizes]
-        return np.stack([
-            in_steps(mass, self.mass, share, most[0]), in_steps(np.clip(speed / aim.speed_mm_s, 1.0, ENOUGH), ENOUGH, share, most[1]),
-            in_steps(np.clip(headroom, 1.0, ENOUGH), ENOUGH, share, most[2]), in_steps(1 + spend, self.money, share, most[3]), in_steps(stiffness, self.stiff, share, most[4]),
-            in_steps(np.maximum(step, aim.resolution_mm / 4), aim.resolution_mm / 4, share, 1000),
-        ])  # fmt: skip
+        return np.stack(
+            [
+                in_steps(mass, self.mass, share, most[0]),
+                in_steps(np.clip(speed / aim.speed_mm_s, 1.0, ENOUGH), ENOUGH, share, most[1]),
+                in_steps(np.clip(headroom, 1.0, ENOUGH), ENOUGH, share, most[2]),
+                in_steps(1 + spend, self.money, share, most[3]),
+                in_steps(stiffness, self.stiff, share, most[4]),
+                in_steps(np.maximum(step, aim.resolution_mm / 4), aim.resolution_mm / 4, share, 1000),
+            ]
+        )
 
 
 def begin(
-    design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock], scope: Scope = "anything", reductions: Sequence[Reduction] = PLAIN, pruned: bool = True
-) -> Searching:  # fmt: skip
-    """A search of the drawer's every motor × supply × current × reduction × belt × pulley × microsteps, on the whole ladder.
+    design: AxisDesign,
+    profiles: Mapping[str, Profile],
+    drawer: Sequence[Stock],
+    scope: Scope = "anything",
+    reductions: Sequence[Reduction] = PLAIN,
+    pruned: bool = True,
+) -> Searching:
+    """A search of the drawer's every motor × supply × current × reduction × belt × pulley × microsteps, on
+    the whole ladder.
 
-    EntryError where the drawer holds too little, or the layout is not one that is searched. What is not looked at here (belt
+    EntryError where the drawer holds too little, or the layout is not one that is searched. What is not
+    looked at here (belt
     line, flanges, ripple, things near the belt) is settled in the Belt step afterwards.
     """
     space = space_of(design, profiles, drawer, scope, reductions, pruned)  # refuses what is not searched
@@ -268,15 +351,22 @@ def begin(
 
 
 def searching(
-    design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock], scope: Scope = "anything", reductions: Sequence[Reduction] = PLAIN, pruned: bool = True
-) -> Iterator[float | SearchAnswer]:  # fmt: skip
+    design: AxisDesign,
+    profiles: Mapping[str, Profile],
+    drawer: Sequence[Stock],
+    scope: Scope = "anything",
+    reductions: Sequence[Reduction] = PLAIN,
+    pruned: bool = True,
+) -> Iterator[float | SearchAnswer]:
     """The search step by step: shares of what is done (0 to 1), and the answer last."""
     if scope == "drawer first":
         owned = [row for row in drawer if row.quantity > 0]
         try:
             own = begin(design, profiles, owned, "drawer only", reductions, pruned)
         except EntryError:
-            own = None  # too little in the drawer, or a layout that is not searched: the whole list says which
+            own = (
+                None  # too little in the drawer, or a layout that is not searched: the whole list says which
+            )
         if own is not None:
             yield from own.steps()
             found = own.answer()
@@ -290,14 +380,21 @@ def searching(
 
 
 def search(
-    design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock], scope: Scope = "anything", reductions: Sequence[Reduction] = PLAIN, pruned: bool = True
-) -> SearchAnswer:  # fmt: skip
+    design: AxisDesign,
+    profiles: Mapping[str, Profile],
+    drawer: Sequence[Stock],
+    scope: Scope = "anything",
+    reductions: Sequence[Reduction] = PLAIN,
+    pruned: bool = True,
+) -> SearchAnswer:
     """The whole search at once; see `begin`."""
     return answer_of(searching(design, profiles, drawer, scope, reductions, pruned))
 
 
 class Tally:
-    """Counts of what rejects, by a bit for each rung: rungs of pairs first, then those of motors on what is left of them."""
+    """Counts of what rejects, by a bit for each rung: rungs of pairs first, then those of motors on what is
+    left of them.
+    """
 
     def __init__(self, space: Space, labels: Mapping[str, str]) -> None:
         self.space, self.labels = space, labels
@@ -318,24 +415,35 @@ class Tally:
         fails = np.zeros((count, steps), dtype=np.uint8)
         which = np.zeros((count, steps), dtype=np.uint8)
         keys: list[str] = [""]
-        for key, fault in (*((k, ~(h >= HOLDS)) for k, h in (*pairs.headroom.items(), *pairs.by_steps.items())), *pairs.unbuildable.items()):
+        for key, fault in (
+            *((k, ~(h >= HOLDS)) for k, h in (*pairs.headroom.items(), *pairs.by_steps.items())),
+            *pairs.unbuildable.items(),
+        ):
             self._count(self.asked, key, count * steps * motors)
             if fault.any():
                 wide = fault if fault.ndim == 2 else fault[:, None]
-                self._count(self.counts, key, int(np.count_nonzero(fault)) * motors * (1 if fault.ndim == 2 else steps))
+                self._count(
+                    self.counts,
+                    key,
+                    int(np.count_nonzero(fault)) * motors * (1 if fault.ndim == 2 else steps),
+                )
                 fails += wide
                 which = np.where(wide, np.uint8(len(keys)), which)
                 keys.append(key)
         left = np.flatnonzero(fails.min(axis=1) <= 1)
         self.fits = fails[left] == 0
         one = np.where(fails[left] == 1, which[left], 0)
-        self._single = {key: np.count_nonzero(one == k, axis=1) for k, key in enumerate(keys) if k and (one == k).any()}
+        self._single = {
+            key: np.count_nonzero(one == k, axis=1) for k, key in enumerate(keys) if k and (one == k).any()
+        }
         ranked = [h[left] for k, h in pairs.headroom.items() if k.rpartition(".")[2] not in NOT_RANKED]
         self._least = np.minimum.reduce(ranked)
         return left
 
     def motors(self, rungs: Level, shape: tuple[int, int]) -> tuple[NDArray[np.bool_], FloatArray]:
-        """Counts the rungs of motors on the pairs left; which combinations hold but for microsteps, and their least headroom."""
+        """Counts the rungs of motors on the pairs left; which combinations hold but for microsteps, and their
+        least headroom.
+        """
         steps = len(self.space.steps)
         fails = np.zeros(shape, dtype=np.uint8)
         which = np.zeros(shape, dtype=np.uint8)
@@ -370,7 +478,11 @@ class Tally:
 
     def rows(self) -> list[Rejected]:
         """What rejects most, first."""
-        out = [Rejected(k, self._label(k), n, self.alone.get(k, 0), self.asked[k]) for k, n in self.counts.items() if n]
+        out = [
+            Rejected(k, self._label(k), n, self.alone.get(k, 0), self.asked[k])
+            for k, n in self.counts.items()
+            if n
+        ]
         return sorted(out, key=lambda r: -r.count)
 
     def _label(self, key: str) -> str:
@@ -398,7 +510,10 @@ def look_at(t: Template, space: Space, places: Sequence[Place]) -> Looked:
     rows = np.arange(len(i))
     head = {key: np.broadcast_to(h, i.shape) for key, h in {**pairs.headroom, **rungs.headroom}.items()}
     by_steps = {key: h[rows, s] for key, h in pairs.by_steps.items()}
-    bad = {key: np.asarray(x | rungs.unbuildable.get(key, np.zeros(i.shape, dtype=bool))) for key, x in pairs.unbuildable.items()}
+    bad = {
+        key: np.asarray(x | rungs.unbuildable.get(key, np.zeros(i.shape, dtype=bool)))
+        for key, x in pairs.unbuildable.items()
+    }
     values = {**pairs.values, **rungs.values, "step": pairs.values["step"][rows, s]}
     values["reach"] = _reach(values, len(i), t.design.assumptions.margin_torque)
     head["speed"] = values["reach"] / t.design.aim.speed_mm_s
@@ -406,7 +521,9 @@ def look_at(t: Template, space: Space, places: Sequence[Place]) -> Looked:
 
 
 def headroom_of(t: Template, space: Space, places: Sequence[Place]) -> list[dict[str, float]]:
-    """Headroom of every rung of single combinations, by the same arrays; what cannot be built has a headroom of 0."""
+    """Headroom of every rung of single combinations, by the same arrays; what cannot be built has a headroom
+    of 0.
+    """
     seen = look_at(t, space, places)
     columns = {**seen.headroom, **seen.by_steps}
     out = [{key: float(column[n]) for key, column in columns.items()} for n in range(len(places))]
@@ -417,8 +534,12 @@ def headroom_of(t: Template, space: Space, places: Sequence[Place]) -> list[dict
 
 
 def _reach(v: Mapping[str, Any], count: int, margin: float) -> FloatArray:
-    """Highest speed at which each motor keeps its margin over the torque asked, mm/s: two passes over a grid, a straight line at the end."""
-    lam, need, *torque = (np.broadcast_to(x, (count,))[:, None] for x in (v["lam"], v["asked"] * margin, *v["torque"]))
+    """Highest speed at which each motor keeps its margin over the torque asked, mm/s: two passes over a grid,
+    a straight line at the end.
+    """
+    lam, need, *torque = (
+        np.broadcast_to(x, (count,))[:, None] for x in (v["lam"], v["asked"] * margin, *v["torque"])
+    )
     rows = np.arange(count)
     grid = np.broadcast_to(SPEEDS, (count, len(SPEEDS)))
     for _ in range(2):
@@ -439,7 +560,11 @@ def _rows(t: Template, space: Space, labels: Mapping[str, str], places: Sequence
         return []
     seen = look_at(t, space, places)
     v = seen.values
-    columns = {key: h for key, h in {**seen.headroom, **seen.by_steps}.items() if key.rpartition(".")[2] not in NOT_RANKED}
+    columns = {
+        key: h
+        for key, h in {**seen.headroom, **seen.by_steps}.items()
+        if key.rpartition(".")[2] not in NOT_RANKED
+    }
     keys = list(columns)
     whole = np.stack([np.where(np.isfinite(h), h, np.inf) for h in columns.values()])
     worst = whole.argmin(axis=0)
@@ -447,16 +572,35 @@ def _rows(t: Template, space: Space, labels: Mapping[str, str], places: Sequence
     for n, (i, j, k, s) in enumerate(places):
         motor, stages, belt = space.motors[i], space.gear(j), space.belts[k]
         drivers, pulley = pulleys_of(space, i, stages, k)
-        parts: tuple[Choice | Fitted, ...] = (motor, *(space.stages[at] for at in stages), belt, *drivers, pulley)
+        parts: tuple[Choice | Fitted, ...] = (
+            motor,
+            *(space.stages[at] for at in stages),
+            belt,
+            *drivers,
+            pulley,
+        )
         said = " and ".join(space.stages[at].name for at in stages) or "direct"
         key = keys[int(worst[n])]
         out.append(
             Found(
-                f"{motor.name}; {said}; {belt.name}", motor.name, said, belt.name, space.steps[s], float(v["spend"][n]), float(whole[worst[n], n]),
-                labels.get(key, key.rpartition(".")[2].replace("_", " ").capitalize()), float(v["step"][n]), float(v["reach"][n]), float(v["stiffness"][n]), float(v["mass"][n]),
-                all(p.owned for p in parts), sum(p.unpriced for p in parts), candidate(t.design, space, i, stages, k, s), (i, j, k, s),
+                f"{motor.name}; {said}; {belt.name}",
+                motor.name,
+                said,
+                belt.name,
+                space.steps[s],
+                float(v["spend"][n]),
+                float(whole[worst[n], n]),
+                labels.get(key, key.rpartition(".")[2].replace("_", " ").capitalize()),
+                float(v["step"][n]),
+                float(v["reach"][n]),
+                float(v["stiffness"][n]),
+                float(v["mass"][n]),
+                all(p.owned for p in parts),
+                sum(p.unpriced for p in parts),
+                candidate(t.design, space, i, stages, k, s),
+                (i, j, k, s),
             )
-        )  # fmt: skip
+        )
     return out
 
 

@@ -12,9 +12,11 @@ FAR = np.int16(32_000)
 
 
 def best_front(ranked: NDArray[np.floating] | Places) -> NDArray[np.intp]:
-    """Places of the rows that no other row beats or equals in every column while being better in one; lower is better.
+    """Places of the rows that no other row beats or equals in every column while being better in one; lower
+    is better.
 
-    Equation: row r is on the front unless some q ≤ r everywhere and q < r somewhere; of equal rows the first stays
+    Equation: row r is on the front unless some q ≤ r everywhere and q < r somewhere; of equal rows the first
+    stays
     Units: any → places
     Range: finite numbers
     Source: handbook — set of efficient points (Pareto)
@@ -24,10 +26,14 @@ def best_front(ranked: NDArray[np.floating] | Places) -> NDArray[np.intp]:
     """
     if not len(ranked):
         return np.empty(0, dtype=np.intp)
-    # A row that another beats has a larger sum of its columns, each scaled to its spread: so the least sum is on the front,
-    # what it beats is dropped, and the least sum of the rest is on the front too. A small rest is settled at once.
+    # A row that another beats has a larger sum of its columns, each scaled to its spread: so the least sum is
+    # on the front,
+    # what it beats is dropped, and the least sum of the rest is on the front too. A small rest is settled at
+    # once.
     span = np.ptp(ranked, axis=0)
-    rest = np.argsort(((ranked - ranked.min(axis=0)) / np.where(span > 0, span, 1)).sum(axis=1), kind="stable")
+    rest = np.argsort(
+        ((ranked - ranked.min(axis=0)) / np.where(span > 0, span, 1)).sum(axis=1), kind="stable"
+    )
     rows = np.ascontiguousarray(ranked[rest].T)
     out: list[int] = []
     while len(rest) > AT_ONCE:
@@ -48,7 +54,8 @@ def _not_worse(a: NDArray[np.generic], b: NDArray[np.generic]) -> NDArray[np.boo
 
 
 def in_steps(values: FloatArray, best: float, share: float, most: int) -> Places:
-    """How many equal shares values lie from the best one, so that what no maker could tell apart counts as equal.
+    """How many equal shares values lie from the best one, so that what no maker could tell apart counts as
+    equal.
 
     Equation: n = round(|ln(x/best)|/ln(1 + share)), at most `most`
     Units: any → steps
@@ -66,7 +73,8 @@ def in_steps(values: FloatArray, best: float, share: float, most: int) -> Places
 class Front:
     """The best front of everything seen so far, on a lattice of whole places, with where each row came from.
 
-    All columns but the last span a table; it holds the least last place of any row that is as good in all of them, so that a
+    All columns but the last span a table; it holds the least last place of any row that is as good in all of
+    them, so that a
     row is known to be beaten by one look. Memory stays bounded whatever the space.
     """
 
@@ -76,7 +84,9 @@ class Front:
         self.index = np.empty((0, places), dtype=np.intp)
 
     def not_beaten(self, ranked: Places) -> NDArray[np.intp]:
-        """Places of the rows (columns first) that may come in: no row of the present front beats or equals them."""
+        """Places of the rows (columns first) that may come in: no row of the present front beats or equals
+        them.
+        """
         return np.flatnonzero(self.table[tuple(ranked[:-1])] > ranked[-1])
 
     def take(self, ranked: Places, index: NDArray[np.intp]) -> None:
@@ -88,10 +98,15 @@ class Front:
         own = best_front(rows)
         rows, places = rows[own], index[new[firsts[own]]]
         kept = ~_not_worse(rows.T, self.ranked.T).any(axis=0)
-        self.ranked, self.index = np.concatenate([self.ranked[kept], rows]), np.concatenate([self.index[kept], places])
+        self.ranked, self.index = (
+            np.concatenate([self.ranked[kept], rows]),
+            np.concatenate([self.index[kept], places]),
+        )
         at = tuple(rows[:, :-1].T)
         np.minimum.at(self.table, at, rows[:, -1].astype(np.int16))
-        for axis in range(self.table.ndim):  # slice after slice: several times as fast as numpy's accumulate on a table like this
+        for axis in range(
+            self.table.ndim
+        ):  # slice after slice: several times as fast as numpy's accumulate on a table like this
             slices = np.moveaxis(self.table, axis, 0)
             for k in range(1, len(slices)):
                 np.minimum(slices[k], slices[k - 1], out=slices[k])

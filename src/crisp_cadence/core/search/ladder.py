@@ -1,7 +1,9 @@
 """The ladder of every combination at once: the formulas of one evaluation, on arrays.
 
-Three levels, each worked out once for what it depends on: the belt alone (B), pairs of a reduction and a belt (P), and motors
-with such pairs (M × P, or one motor beside each pair). Microsteps come last, where they matter. Headroom is ratio over margin,
+Three levels, each worked out once for what it depends on: the belt alone (B), pairs of a reduction and a belt
+(P), and motors
+with such pairs (M × P, or one motor beside each pair). Microsteps come last, where they matter. Headroom is
+ratio over margin,
 as on the ladder of one design.
 """
 
@@ -33,7 +35,9 @@ Index = NDArray[np.intp]
 
 @record
 class Level:
-    """Headroom by rung, by microsteps too where those matter; what cannot be built; and values for the next level and to rank by."""
+    """Headroom by rung, by microsteps too where those matter; what cannot be built; and values for the next
+    level and to rank by.
+    """
 
     headroom: dict[str, Any]
     by_steps: dict[str, Any]
@@ -48,7 +52,9 @@ def _over(have: Any, want: Any, margin: float) -> Any:
 
 
 class Template:
-    """What stays the same in a search, from the design worked out once: aim, guide, mounts, clamp, tensioner, and rungs that no part changes."""
+    """What stays the same in a search, from the design worked out once: aim, guide, mounts, clamp, tensioner,
+    and rungs that no part changes.
+    """
 
     def __init__(self, run: Run, fixed: dict[str, float]) -> None:
         self.run, self.design, self.r = run, run.design, run.ctx.book.results
@@ -59,14 +65,20 @@ class Template:
         self.soft = dict(self.end.soft_mounts(run.ctx) or {})
         rate = self.end.tensioner.spring_n_mm
         if rate is not None:
-            self.soft["idler_mount"] = 1 / (1 / rate + (1 / self.soft["idler_mount"] if "idler_mount" in self.soft else 0.0))
+            self.soft["idler_mount"] = 1 / (
+                1 / rate + (1 / self.soft["idler_mount"] if "idler_mount" in self.soft else 0.0)
+            )
         self.extra_spend = sum((e.price or 0.0) * e.quantity for e in self.design.extras if not e.in_stock)
         sides = self.design.sides
         both = sides.kind == "two motors"
         self.motors = self.belts = 2 if both else 1
-        self.share = 0.5 + min(sides.offset_mm / sides.width_mm, 0.5) if both else 1.0  # of the load, on the side that carries more
+        self.share = (
+            0.5 + min(sides.offset_mm / sides.width_mm, 0.5) if both else 1.0
+        )  # of the load, on the side that carries more
         idlers = [self.end.idler] * (2 if self.rides else 1)
-        self.extra_spend += self.belts * sum(p.price or 0.0 for p in (*idlers, self.end.clamp, self.end.tensioner) if not p.in_stock)
+        self.extra_spend += self.belts * sum(
+            p.price or 0.0 for p in (*idlers, self.end.clamp, self.end.tensioner) if not p.in_stock
+        )
 
     def value(self, key: str) -> float:
         """A result of the template."""
@@ -87,7 +99,9 @@ def mount_heads(mount: Mount, name: str, load: Any, tilt_limit: float, margin: f
     head: dict[str, Any] = {}
     if mount.kind == "plate":
         modulus, creep = springs.MATERIALS[mount.material]
-        tilt = springs.plate_tilt(load, modulus / (1 + creep), mount.width_mm, mount.thickness_mm, mount.overhang_mm)
+        tilt = springs.plate_tilt(
+            load, modulus / (1 + creep), mount.width_mm, mount.thickness_mm, mount.overhang_mm
+        )
         head[f"{name}_tilt"] = _over(tilt_limit, tilt, 1.0)
     if mount.slotted:
         hold = SLOT_BOLT_N.get(mount.bolt_mm, np.nan)
@@ -104,7 +118,10 @@ def belts_of(t: Template, space: Space) -> Level:
     Source: handbook — each formula names its own
     """
     end, a, b = t.end, t.design.assumptions, space.belt
-    d1, outside = belt.pitch_diameter(b["teeth"], b["pitch"]), belt.outside_diameter(b["teeth"], b["pitch"], b["line"])
+    d1, outside = (
+        belt.pitch_diameter(b["teeth"], b["pitch"]),
+        belt.outside_diameter(b["teeth"], b["pitch"], b["line"]),
+    )
     r1, idler = d1 / 2, end.idler
     lam = axis.radians_per_mm(r1, 1.0)
     usable = t.value("travel.usable")
@@ -123,21 +140,40 @@ def belts_of(t: Template, space: Space) -> Level:
     if slot is not None:
         head["slot"] = _over(slot, b["width"] + 0.4, 1.0)
     if idler.kind == "smooth":
-        head["bend"] = _over(idler.diameter_mm, belt.pitch_diameter(b["least"], b["pitch"]) * truing.LEAST_BEND, 1.0)
+        head["bend"] = _over(
+            idler.diameter_mm, belt.pitch_diameter(b["least"], b["pitch"]) * truing.LEAST_BEND, 1.0
+        )
     whole = belt.whole_teeth(lies["free"], b["pitch"])
     fit = np.where(abs(lies["free"] / b["pitch"] - whole) < WHOLE, whole, whole + 1)
-    cut = (fit + 2 * end.clamp.engaged_teeth + 2 * np.ceil(end.clamp.tail_mm / b["pitch"] - 1e-12)) * b["pitch"]
+    cut = (fit + 2 * end.clamp.engaged_teeth + 2 * np.ceil(end.clamp.tail_mm / b["pitch"] - 1e-12)) * b[
+        "pitch"
+    ]
     values = {
-        **lies, "lam": lam, "r1": r1, "share": share, "ea": ea, "mesh": mesh, "slack": fit * b["pitch"] - lies["free"],
-        "pulley_mass": axis.mass_of_inertia(axis.disc_inertia(outside, b["face"], end.pulley.density_g_cm3), lam), "root": outside - 2 * b["height"],
-        "compliance": _belt_compliance(t, ea, both, run_1), "spend": t.belts * (b["spend"] + b["idler_more"] * (2 if t.rides else 1) + b["per_m"] * cut / 1000) + t.extra_spend,
-    }  # fmt: skip
+        **lies,
+        "lam": lam,
+        "r1": r1,
+        "share": share,
+        "ea": ea,
+        "mesh": mesh,
+        "slack": fit * b["pitch"] - lies["free"],
+        "pulley_mass": axis.mass_of_inertia(
+            axis.disc_inertia(outside, b["face"], end.pulley.density_g_cm3), lam
+        ),
+        "root": outside - 2 * b["height"],
+        "compliance": _belt_compliance(t, ea, both, run_1),
+        "spend": t.belts * (b["spend"] + b["idler_more"] * (2 if t.rides else 1) + b["per_m"] * cut / 1000)
+        + t.extra_spend,
+    }
     bad = values.pop("bad")
     return Level({k: np.broadcast_to(h, lam.shape) for k, h in head.items()}, {}, {"clamp_room": bad}, values)
 
 
-def _loop(t: Template, end: CarriageLoop, b: Mapping[str, FloatArray], r1: FloatArray, usable: float) -> dict[str, FloatArray]:
-    """How the belt of a carriage loop lies: wraps, free belt, first length of run 1, both runs, what moves with it, and where the clamp meets a pulley."""
+def _loop(
+    t: Template, end: CarriageLoop, b: Mapping[str, FloatArray], r1: FloatArray, usable: float
+) -> dict[str, FloatArray]:
+    """How the belt of a carriage loop lies: wraps, free belt, first length of run 1, both runs, what moves
+    with it, and where the clamp meets a pulley.
+    """
     idler = end.idler
     r2 = (
         belt.pitch_diameter(b["idler"], b["pitch"]) / 2
@@ -149,17 +185,27 @@ def _loop(t: Template, end: CarriageLoop, b: Mapping[str, FloatArray], r1: Float
     free = belt.open_belt_length(centre, r1, r2) - end.clamp.gap_mm
     first = end.first_position(t.run.ctx) - end.clamp.gap_mm / 2
     bad = (first <= r1) | (
-        t.value("loop.centre") - (first + end.clamp.gap_mm + usable) - (r2 if idler.kind == "toothed" else idler.diameter_mm / 2) <= 0
+        t.value("loop.centre")
+        - (first + end.clamp.gap_mm + usable)
+        - (r2 if idler.kind == "toothed" else idler.diameter_mm / 2)
+        <= 0
     )
     belt_kg = belt.belt_line_mass(b["mass"], b["width"]) * free * 1e-6
     return {
-        "wrap": wrap, "wrap_2": belt.wrap_angle(centre, r2, r1), "free": free, "first": np.full(r1.shape, first), "both": free - r1 * wrap,
-        "carried": belt_kg + _idler_mass(idler, r2, b), "bad": bad,
-    }  # fmt: skip
+        "wrap": wrap,
+        "wrap_2": belt.wrap_angle(centre, r2, r1),
+        "free": free,
+        "first": np.full(r1.shape, first),
+        "both": free - r1 * wrap,
+        "carried": belt_kg + _idler_mass(idler, r2, b),
+        "bad": bad,
+    }
 
 
 def _riding(t: Template, b: Mapping[str, FloatArray], r1: FloatArray, usable: float) -> dict[str, FloatArray]:
-    """How the belt lies that a riding motor pulls itself along: under the near idler, up and over the pulley, down and under the far idler."""
+    """How the belt lies that a riding motor pulls itself along: under the near idler, up and over the pulley,
+    down and under the far idler.
+    """
     end = t.end
     assert isinstance(end, RidingMotor)
     idler, half = end.idler, end.idler_spread_mm / 2
@@ -176,31 +222,52 @@ def _riding(t: Template, b: Mapping[str, FloatArray], r1: FloatArray, usable: fl
     rail = t.design.guide.rail_mm + 2 * end.belt_beyond_mm
     start = end.first_position(t.run.ctx)
     return {
-        "wrap": 2 * turn, "wrap_2": turn, "free": rail + 2 * beside + 2 * r1 * turn, "first": start + beside, "both": rail + 2 * beside, "carried": 2 * _idler_mass(idler, r2, b),
+        "wrap": 2 * turn,
+        "wrap_2": turn,
+        "free": rail + 2 * beside + 2 * r1 * turn,
+        "first": start + beside,
+        "both": rail + 2 * beside,
+        "carried": 2 * _idler_mass(idler, r2, b),
         "bad": (apart <= r1 + r2) | (start - half <= 0) | (start + usable + half >= rail),
-    }  # fmt: skip
+    }
 
 
 def _idler_mass(idler: Idler, radius: FloatArray, b: Mapping[str, FloatArray]) -> FloatArray:
-    return np.asarray(axis.mass_of_inertia(axis.disc_inertia(2 * radius, b["width"] + 1, idler.density_g_cm3), axis.radians_per_mm(radius, 1.0)))
+    return np.asarray(
+        axis.mass_of_inertia(
+            axis.disc_inertia(2 * radius, b["width"] + 1, idler.density_g_cm3),
+            axis.radians_per_mm(radius, 1.0),
+        )
+    )
 
 
 def _under_load(
     t: Template, b: Mapping[str, FloatArray], v: dict[str, FloatArray], riding_kg: FloatArray | float
 ) -> tuple[dict[str, Any], dict[str, Any]]:
-    """What the mass that moves does to belts: rungs of tension, teeth, ends, mounts and tensioner; torques at the pulley and forces."""
+    """What the mass that moves does to belts: rungs of tension, teeth, ends, mounts and tensioner; torques at
+    the pulley and forces.
+    """
     end, a, aim = t.end, t.design.assumptions, t.design.aim
     lifted = t.value("mass.tally") + riding_kg * t.motors
     total, slope = lifted + v["carried"] * t.belts, math.radians(aim.slope_deg)
     weight = axis.slope_force(np.broadcast_to(lifted, total.shape), slope)
-    drag = axis.guide_drag(np.broadcast_to(lifted, total.shape), t.design.guide.friction, slope, t.design.guide.drag_n)
+    drag = axis.guide_drag(
+        np.broadcast_to(lifted, total.shape), t.design.guide.friction, slope, t.design.guide.drag_n
+    )
     acceleration, lam = aim.acceleration_mm_s2, v["lam"]
     forces = {
-        "accelerate": axis.force_sum(axis.inertia_force(total + v["pulley_mass"] * t.belts, acceleration), drag, weight, 0.0), "cruise": axis.force_sum(0.0, drag, weight, 0.0),
-        "push": axis.force_sum(0.0, drag, weight, aim.push_n), "hold": axis.force_sum(0.0, 0.0, weight, aim.hold_n),
-    }  # fmt: skip
+        "accelerate": axis.force_sum(
+            axis.inertia_force(total + v["pulley_mass"] * t.belts, acceleration), drag, weight, 0.0
+        ),
+        "cruise": axis.force_sum(0.0, drag, weight, 0.0),
+        "push": axis.force_sum(0.0, drag, weight, aim.push_n),
+        "hold": axis.force_sum(0.0, 0.0, weight, aim.hold_n),
+    }
     whip = axis.inertia_force(total, acceleration) * springs.overshoot_factor(a.damping)
-    peak = np.maximum(axis.force_sum(whip, drag, weight, 0.0), np.maximum(forces["push"], forces["hold"])) * t.share
+    peak = (
+        np.maximum(axis.force_sum(whip, drag, weight, 0.0), np.maximum(forces["push"], forces["hold"]))
+        * t.share
+    )
     needed = belt.pretension_needed(peak, v["share"], a.slack_keep)
     tension = TARGET_OVER * needed if end.belt.tension_n is None else np.full_like(needed, end.belt.tension_n)
     highest = belt.peak_tension(tension, peak, v["share"])
@@ -208,37 +275,69 @@ def _under_load(
     held = (
         end.clamp.pull_n
         if end.clamp.pull_n is not None
-        else truing.clamp_pull(belt.effective_pull_capacity(b["working"], b["width"], end.clamp.engaged_teeth), CLAMP_FACTOR[end.clamp.kind])
+        else truing.clamp_pull(
+            belt.effective_pull_capacity(b["working"], b["width"], end.clamp.engaged_teeth),
+            CLAMP_FACTOR[end.clamp.kind],
+        )
     )
     head: dict[str, Any] = {
-        "pretension": _over(tension, needed, 1.0), "cord": _over(belt.cord_capacity(v["ea"], a.strain_limit), highest, 1.0),
-        "pull": _over(belt.effective_pull_capacity(b["working"], b["width"], v["mesh"]), peak, a.margin_belt), "clamp": _over(held, highest, a.margin_grip),
-    }  # fmt: skip
+        "pretension": _over(tension, needed, 1.0),
+        "cord": _over(belt.cord_capacity(v["ea"], a.strain_limit), highest, 1.0),
+        "pull": _over(belt.effective_pull_capacity(b["working"], b["width"], v["mesh"]), peak, a.margin_belt),
+        "clamp": _over(held, highest, a.margin_grip),
+    }
     idler = end.idler
     if idler.held == "one end":
         reach = truing.stack_height(idler) + (b["width"] + 1) / 2
-        tilt = truing.axle_tilt(belt.shaft_load(highest, highest, v["wrap_2"]), springs.MATERIALS["steel"][0], idler.axle_mm, reach)
+        tilt = truing.axle_tilt(
+            belt.shaft_load(highest, highest, v["wrap_2"]),
+            springs.MATERIALS["steel"][0],
+            idler.axle_mm,
+            reach,
+        )
         head["axle"] = _over(a.tilt_limit, tilt, 1.0)
     for name, mount in end.mounts().items():
         head |= mount_heads(mount, name, load, a.tilt_limit, a.margin_grip)
     kind, tensioner = tensioners.KINDS[end.tensioner.kind][0], end.tensioner
     runs = 1.0 if kind == "clamp" else 2 * np.sin((v["wrap"] if kind == "motor" else v["wrap_2"]) / 2)
-    demand = belt.tensioner_demand(v["slack"], belt.belt_stretch(tension, v["ea"], v["free"]), tensioner.run_in_mm, tensioner.removal_mm, runs)
+    demand = belt.tensioner_demand(
+        v["slack"],
+        belt.belt_stretch(tension, v["ea"], v["free"]),
+        tensioner.run_in_mm,
+        tensioner.removal_mm,
+        runs,
+    )
     thread = (
         math.inf
         if tensioner.screw_length_mm is None
-        else float(tensioners.thread_travel(tensioner.screw_length_mm, tensioner.lever, tensioner.through_mm, tensioner.screw_mm))
+        else float(
+            tensioners.thread_travel(
+                tensioner.screw_length_mm, tensioner.lever, tensioner.through_mm, tensioner.screw_mm
+            )
+        )
     )
     head["tensioner"] = _over(min(tensioner.travel_mm, thread), demand, a.margin_other)
-    torque = {p: axis.torque_at_shaft(forces[p] * t.share, lam, a.efficiency_loop, a.efficiency_loop, 0.0, 0.0) for p in PHASES}
+    torque = {
+        p: axis.torque_at_shaft(forces[p] * t.share, lam, a.efficiency_loop, a.efficiency_loop, 0.0, 0.0)
+        for p in PHASES
+    }
     return head, {
-        "mass": total, "weight": weight, "drag": drag, "peak_torque": peak * v["r1"] / 1000, "whip": whip, "sag": forces["hold"], "pull": forces["accelerate"],
+        "mass": total,
+        "weight": weight,
+        "drag": drag,
+        "peak_torque": peak * v["r1"] / 1000,
+        "whip": whip,
+        "sag": forces["hold"],
+        "pull": forces["accelerate"],
         **{f"torque_{p}": np.broadcast_to(x, lam.shape) for p, x in torque.items()},
-    }  # fmt: skip
+    }
 
 
-def pairs_of(t: Template, space: Space, bands: Level, gears: Index, belts: Index, motor_kg: FloatArray | float = 0.0) -> Level:
-    """Reductions beside belts, one pair beside the other: rungs that no motor changes, and what reaches the motor's shaft.
+def pairs_of(
+    t: Template, space: Space, bands: Level, gears: Index, belts: Index, motor_kg: FloatArray | float = 0.0
+) -> Level:
+    """Reductions beside belts, one pair beside the other: rungs that no motor changes, and what reaches the
+    motor's shaft.
 
     `motor_kg` is the mass of the motor where it rides along; the stages ride with it.
 
@@ -253,7 +352,9 @@ def pairs_of(t: Template, space: Space, bands: Level, gears: Index, belts: Index
     v = {k: x[belts] for k, x in bands.values.items()}
     stages = {1: space.first[gears], 2: space.second[gears]}
     b = {k: column[belts] for k, column in space.belt.items()}
-    riding = motor_kg + space.stage["mass_kg"][stages[1]] + space.stage["mass_kg"][stages[2]] if t.rides else 0.0
+    riding = (
+        motor_kg + space.stage["mass_kg"][stages[1]] + space.stage["mass_kg"][stages[2]] if t.rides else 0.0
+    )
     more, forced = _under_load(t, b, v, riding)
     head, v = head | more, v | forced
     lam_end, lam = v["lam"], v["lam"]
@@ -268,38 +369,71 @@ def pairs_of(t: Template, space: Space, bands: Level, gears: Index, belts: Index
         play = play + s["backlash_arcmin"] * ARCMIN / lam
         shaft = np.where(np.isnan(shaft), s["shaft_mm"], shaft)
         if slot == 2:
-            spend = spend + t.motors * by_shaft(space, space.driver_more, stages[2], space.stage["shaft_mm"][stages[1]])
+            spend = spend + t.motors * by_shaft(
+                space, space.driver_more, stages[2], space.stage["shaft_mm"][stages[1]]
+            )
         before, lam = lam, lam * s["ratio"]
         mass = axis.mass_of_inertia(s["inertia_gcm2"], lam)
         for p in PHASES:
             moves = p == "accelerate"
             torque[p] = axis.torque_at_shaft(
-                torque[p] * before * 1000, lam, s["efficiency"], s["efficiency"], mass if moves else 0.0, aim.acceleration_mm_s2 if moves else 0.0
+                torque[p] * before * 1000,
+                lam,
+                s["efficiency"],
+                s["efficiency"],
+                mass if moves else 0.0,
+                aim.acceleration_mm_s2 if moves else 0.0,
             )
         efficiency = efficiency * s["efficiency"]
         worst = np.maximum.reduce(list(torque.values()))
-        head |= {f"{at}.{k}": h for k, h in _stage_heads(t, space.closed_mount, s, worst, axis.shaft_speed(aim.speed_mm_s, lam)).items()}
+        head |= {
+            f"{at}.{k}": h
+            for k, h in _stage_heads(
+                t, space.closed_mount, s, worst, axis.shaft_speed(aim.speed_mm_s, lam)
+            ).items()
+        }
     steps = np.array(space.steps, dtype=np.float64)
     per_mm = axis.steps_per_mm(lam[:, None], 200.0, steps)
     step = axis.command_step(per_mm)
     limit = t.design.chain[0].driver.step_rate_limit_hz  # type: ignore[attr-defined]
-    by_steps = {"step_rate": _over(limit, axis.step_rate(aim.speed_mm_s, per_mm), a.margin_other), "resolution": _over(aim.resolution_mm, step, 1.0)}
+    by_steps = {
+        "step_rate": _over(limit, axis.step_rate(aim.speed_mm_s, per_mm), a.margin_other),
+        "resolution": _over(aim.resolution_mm, step, 1.0),
+    }
     room = np.minimum(b["hub"], v["root"])
     bad["bore"] = shaft >= room  # of the last stage's shaft; the motor's own comes with the motor
     values = {
-        "lam": lam, "lam_end": lam_end, "shaft": shaft, "efficiency": efficiency, "compliance": compliance, "play": play, "step": step, "room": room,
-        "first_room": space.stage["room"][stages[1]], "spend": spend, "belt": belts, "stage": stages[1],
-        **{f"torque_{p}": x for p, x in torque.items()}, "length": b["face"], **{n: v[n] for n in ("peak_torque", "whip", "sag", "pull", "mass", "weight", "drag")},
-    }  # fmt: skip
+        "lam": lam,
+        "lam_end": lam_end,
+        "shaft": shaft,
+        "efficiency": efficiency,
+        "compliance": compliance,
+        "play": play,
+        "step": step,
+        "room": room,
+        "first_room": space.stage["room"][stages[1]],
+        "spend": spend,
+        "belt": belts,
+        "stage": stages[1],
+        **{f"torque_{p}": x for p, x in torque.items()},
+        "length": b["face"],
+        **{n: v[n] for n in ("peak_torque", "whip", "sag", "pull", "mass", "weight", "drag")},
+    }
     return Level(head, by_steps, bad, values)
 
 
-def _stage_heads(t: Template, mount: Mount, s: dict[str, FloatArray], worst: FloatArray, speed: FloatArray) -> dict[str, Any]:
-    """Rungs of one stage: a gearbox by its limits, a closed belt by its teeth, cords and mount; none for what is left out."""
+def _stage_heads(
+    t: Template, mount: Mount, s: dict[str, FloatArray], worst: FloatArray, speed: FloatArray
+) -> dict[str, Any]:
+    """Rungs of one stage: a gearbox by its limits, a closed belt by its teeth, cords and mount; none for what
+    is left out.
+    """
     a = t.design.assumptions
     head = {
         "torque": np.where(
-            np.isfinite(s["torque_limit_nm"]), _over(s["torque_limit_nm"] / s["ratio"] / s["efficiency"], worst, a.margin_other), np.inf
+            np.isfinite(s["torque_limit_nm"]),
+            _over(s["torque_limit_nm"] / s["ratio"] / s["efficiency"], worst, a.margin_other),
+            np.inf,
         ),
         "speed": np.where(np.isfinite(s["speed_limit_rpm"]), _over(s["speed_limit_rpm"], speed, 1.0), np.inf),
     }
@@ -311,15 +445,21 @@ def _stage_heads(t: Template, mount: Mount, s: dict[str, FloatArray], worst: Flo
     tension = TARGET_OVER * pull * (0.5 + a.slack_keep)
     peak = tension + pull / 2
     rungs = {
-        "pull": _over(s["pull"], pull, a.margin_belt), "mesh": _over(s["mesh"], float(a.teeth_full), 1.0), "cord": _over(belt.cord_capacity(s["ea"], a.strain_limit), peak, 1.0),
-        "taut": _over(tension, tension / TARGET_OVER, 1.0), "face": _over(s["face"], s["width"], 1.0),
-        **mount_heads(mount, "motor_mount", belt.shaft_load(peak, tension, s["wrap"]), a.tilt_limit, a.margin_grip),
-    }  # fmt: skip
+        "pull": _over(s["pull"], pull, a.margin_belt),
+        "mesh": _over(s["mesh"], float(a.teeth_full), 1.0),
+        "cord": _over(belt.cord_capacity(s["ea"], a.strain_limit), peak, 1.0),
+        "taut": _over(tension, tension / TARGET_OVER, 1.0),
+        "face": _over(s["face"], s["width"], 1.0),
+        **mount_heads(
+            mount, "motor_mount", belt.shaft_load(peak, tension, s["wrap"]), a.tilt_limit, a.margin_grip
+        ),
+    }
     return head | {k: np.where(belted, h, np.inf) for k, h in rungs.items()}
 
 
 def motors_of(t: Template, space: Space, pairs: Level, m: dict[str, Any]) -> Level:
-    """Motors on pairs: columns of motors of shape (M, 1) for each with every pair, or (P) for one beside each.
+    """Motors on pairs: columns of motors of shape (M, 1) for each with every pair, or (P) for one beside
+    each.
 
     Equation: as each rung's own formula
     Units: – → – (M, P) or (P)
@@ -334,32 +474,52 @@ def motors_of(t: Template, space: Space, pairs: Level, m: dict[str, Any]) -> Lev
     now = stepper.torque_at_current(m["hold_torque_nm"], current, m["rated_current_a"])
     standing = now * t.design.chain[0].driver.idle_percent / 100  # type: ignore[attr-defined]
     # The rotor stands outside the losses: torque into the chain passes through, its own inertia is added.
-    asked = v["torque_accelerate"] + axis.mass_of_inertia(m["rotor_inertia_gcm2"], lam) * (aim.acceleration_mm_s2 / 1e6) / lam
+    asked = (
+        v["torque_accelerate"]
+        + axis.mass_of_inertia(m["rotor_inertia_gcm2"], lam) * (aim.acceleration_mm_s2 / 1e6) / lam
+    )
     torque = [kt, m["resistance_ohm"], m["inductance_mh"], current, m["supply_v"], 200.0]
     at_top = stepper.pull_out_torque(aim.speed_mm_s * lam, *torque)
     head = {
-        "torque_accelerate": _over(at_top, asked, a.margin_torque), "torque_cruise": _over(at_top, v["torque_cruise"], a.margin_torque),
-        "torque_push": np.inf, "torque_hold": _over(standing, v["torque_hold"], a.margin_torque), "unpowered": np.inf,
-    }  # fmt: skip
+        "torque_accelerate": _over(at_top, asked, a.margin_torque),
+        "torque_cruise": _over(at_top, v["torque_cruise"], a.margin_torque),
+        "torque_push": np.inf,
+        "torque_hold": _over(standing, v["torque_hold"], a.margin_torque),
+        "unpowered": np.inf,
+    }
     if aim.push_n > 0:
-        head["torque_push"] = _over(stepper.pull_out_torque(aim.push_speed_mm_s * lam, *torque), v["torque_push"], a.margin_torque)
+        head["torque_push"] = _over(
+            stepper.pull_out_torque(aim.push_speed_mm_s * lam, *torque), v["torque_push"], a.margin_torque
+        )
     weight, drag = v["weight"], v["drag"]
     if np.any(weight > 0):
-        head["unpowered"] = _over(axis.back_drive_capacity(m["detent_torque_nm"], lam, v["efficiency"], drag), weight * t.share, a.margin_torque)
+        head["unpowered"] = _over(
+            axis.back_drive_capacity(m["detent_torque_nm"], lam, v["efficiency"], drag),
+            weight * t.share,
+            a.margin_torque,
+        )
     head["grip"] = _over(_grips(t, space, shaft, v), v["peak_torque"], a.margin_grip)
     field = springs.torsion_at_carriage(stepper.field_stiffness(now, 200.0), lam)
-    stub = springs.torsion_at_carriage(springs.shaft_torsion_stiffness(79.0, shaft, t.end.pulley.overhang_mm), v["lam_end"])
+    stub = springs.torsion_at_carriage(
+        springs.shaft_torsion_stiffness(79.0, shaft, t.end.pulley.overhang_mm), v["lam_end"]
+    )
     stiffness = t.motors / (v["compliance"] + 1 / stub + 1 / field)
     head["whip"] = _over(aim.error_mm, axis.give(v["whip"], stiffness), a.margin_error)
     head["lost"] = _over(aim.error_mm, axis.lost_motion(drag, stiffness, v["play"]), a.margin_error)
     for key, force in (("push_give", aim.push_n), ("sag", v["sag"])):
-        head[key] = _over(aim.error_mm, axis.give(force, stiffness), a.margin_error) if np.any(np.asarray(force) > 0) else np.inf
+        head[key] = (
+            _over(aim.error_mm, axis.give(force, stiffness), a.margin_error)
+            if np.any(np.asarray(force) > 0)
+            else np.inf
+        )
     if t.motors > 1:
         sides = t.design.sides
         ahead = drives.yaw_angle(v["pull"], sides.offset_mm, stiffness / 2, sides.width_mm) * sides.width_mm
         head["yaw"] = _over(aim.error_mm, ahead, a.margin_error)
     bad = {"bore": (m["shaft_mm"] >= v["first_room"]) | (np.isnan(v["shaft"]) & (m["shaft_mm"] >= v["room"]))}
-    spend = t.motors * (m["spend"] + by_shaft(space, space.driver_more, v["stage"], m["shaft_mm"])) + v["spend"]
+    spend = (
+        t.motors * (m["spend"] + by_shaft(space, space.driver_more, v["stage"], m["shaft_mm"])) + v["spend"]
+    )
     spend = spend + t.belts * by_shaft(space, space.more, v["belt"], shaft)
     if aim.budget is not None:
         head["money"] = _over(aim.budget, spend, 1.0)
@@ -367,10 +527,14 @@ def motors_of(t: Template, space: Space, pairs: Level, m: dict[str, Any]) -> Lev
 
 
 def by_shaft(space: Space, table: FloatArray, at: Index, shaft: Any) -> Any:
-    """A column by size of shaft, (X, K), for places and the shafts beside them; nothing to look up where no size differs from another."""
+    """A column by size of shaft, (X, K), for places and the shafts beside them; nothing to look up where no
+    size differs from another.
+    """
     if (table == table[:, :1]).all():
         return table[at, 0]
-    size = np.minimum(np.searchsorted(space.sizes, shaft), len(space.sizes) - 1)  # a shaft that is not known yet counts with the last
+    size = np.minimum(
+        np.searchsorted(space.sizes, shaft), len(space.sizes) - 1
+    )  # a shaft that is not known yet counts with the last
     return table[at, size]
 
 
@@ -381,19 +545,31 @@ def _grips(t: Template, space: Space, shaft: Any, v: dict[str, Any]) -> Any:
         return math.nan if fixing.grip_nm is None else fixing.grip_nm
     with np.errstate(divide="ignore", invalid="ignore"):  # a shaft as wide as the hub is refused as such
         return truing.fixing_grip(
-            fixing.kind, fixing.screw_mm, fixing.screws, shaft, fixing.interference_mm, by_shaft(space, space.hubs, v["belt"], shaft), v["length"]
+            fixing.kind,
+            fixing.screw_mm,
+            fixing.screws,
+            shaft,
+            fixing.interference_mm,
+            by_shaft(space, space.hubs, v["belt"], shaft),
+            v["length"],
         )
 
 
 def _belt_compliance(t: Template, ea: FloatArray, both: FloatArray, run_1: FloatArray) -> FloatArray:
-    """Largest compliance along the travel of the belt's two runs on their mounts, the pulley held: mm/N for each belt."""
+    """Largest compliance along the travel of the belt's two runs on their mounts, the pulley held: mm/N for
+    each belt.
+    """
     soft = list(t.soft)
     nodes = ["carriage", *soft]
 
     def reach(**c: float) -> list[float]:
         return [c.get(n, 0.0) for n in nodes]
 
-    rows = [reach(carriage=1, motor_mount=-1), reach(carriage=-1, motor_mount=-1, idler_mount=2), *(reach(**{n: 1.0}) for n in soft)]
+    rows = [
+        reach(carriage=1, motor_mount=-1),
+        reach(carriage=-1, motor_mount=-1, idler_mount=2),
+        *(reach(**{n: 1.0}) for n in soft),
+    ]
     k = np.empty((*run_1.shape, len(rows)))
     k[..., 0], k[..., 1] = ea[:, None] / run_1, ea[:, None] / (both[:, None] - run_1)
     for i, name in enumerate(soft):

@@ -1,4 +1,6 @@
-"""Other ways: the same aim moved by belt, by screw and by rack, each with the cheapest parts found that hold, side by side."""
+"""Other ways: the same aim moved by belt, by screw and by rack, each with the cheapest parts found that hold,
+side by side.
+"""
 
 from __future__ import annotations
 
@@ -18,7 +20,17 @@ from ..ends.carriage_loop import CarriageLoop
 from ..errors import EntryError, problem
 from ..evaluate import evaluate
 from ..fitting.drawer import Stock, of_kind
-from ..fitting.parts import coupler_of, gearbox_of, motor_of, paid, pulley_on, rack_of, screw_of, stock_pulleys, supply_of
+from ..fitting.parts import (
+    coupler_of,
+    gearbox_of,
+    motor_of,
+    paid,
+    pulley_on,
+    rack_of,
+    screw_of,
+    stock_pulleys,
+    supply_of,
+)
 from ..long_work import answer_of
 from ..record import record
 from ..report import Report, Verdict
@@ -70,13 +82,18 @@ class WaysAnswer:
     tried: int
 
 
-def ways(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock]) -> Iterator[float | WaysAnswer]:
+def ways(
+    design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock]
+) -> Iterator[float | WaysAnswer]:
     """All ways step by step: shares of what is done (0 to 1), and the answer last.
 
-    EntryError where the axis is not a straight one driven by a stepper: then there is no other way to compare with.
+    EntryError where the axis is not a straight one driven by a stepper: then there is no other way to compare
+    with.
     """
     _comparable(design)
-    out = [_way("now", "As it stands", "", "", evaluate(design, profiles), {})]  # refused before anything is said to be under way
+    out = [
+        _way("now", "As it stands", "", "", evaluate(design, profiles), {})
+    ]  # refused before anything is said to be under way
     yield 0.0
     tried = 1
     motors = _motors(design, drawer)
@@ -94,10 +111,33 @@ def ways(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[S
                 )
                 if best is None or place < best[0]:
                     data = made.model_dump(mode="json")
-                    best = (place, f"{motor['label']}, {supply['supply_v']:g} V; {parts}", report, {"chain": data["chain"], "end": data["end"]})
+                    best = (
+                        place,
+                        f"{motor['label']}, {supply['supply_v']:g} V; {parts}",
+                        report,
+                        {"chain": data["chain"], "end": data["end"]},
+                    )
         if best is None:
             out.append(
-                Way(key, name, right_when, "", None, "nothing that could be built", None, None, 0, None, None, None, None, None, None, None, {})
+                Way(
+                    key,
+                    name,
+                    right_when,
+                    "",
+                    None,
+                    "nothing that could be built",
+                    None,
+                    None,
+                    0,
+                    None,
+                    None,
+                    None,
+                    None,
+                    None,
+                    None,
+                    None,
+                    {},
+                )
             )
         else:
             out.append(_way(key, name, right_when, best[1], best[2], best[3]))
@@ -109,9 +149,14 @@ Motor = tuple[dict[str, Any], dict[str, Any]]  # a stepper's fields, and those o
 
 
 def _with_motors(
-    design: AxisDesign, profiles: Mapping[str, Profile], motors: Sequence[Motor], chain: Sequence[Mapping[str, Any]], end: Mapping[str, Any]
+    design: AxisDesign,
+    profiles: Mapping[str, Profile],
+    motors: Sequence[Motor],
+    chain: Sequence[Mapping[str, Any]],
+    end: Mapping[str, Any],
 ) -> Iterator[tuple[dict[str, Any], dict[str, Any], AxisDesign, Report]]:
-    """One chain and end with motors: a few from cheap to dear first, and if one of them holds all from the cheapest up to the first that holds.
+    """One chain and end with motors: a few from cheap to dear first, and if one of them holds all from the
+    cheapest up to the first that holds.
 
     What none of those few moves is taken to be beyond the others too.
     """
@@ -137,7 +182,9 @@ def _tried(
     chain: Sequence[Mapping[str, Any]],
     end: Mapping[str, Any],
 ) -> tuple[AxisDesign, Report] | None:
-    """One combination worked out, with as few microsteps as its controller can follow; None where it cannot be built."""
+    """One combination worked out, with as few microsteps as its controller can follow; None where it cannot
+    be built.
+    """
     try:
         made = _built(design, motor, supply, chain, end)
         report = evaluate(made, profiles)
@@ -185,7 +232,9 @@ def _comparable(design: AxisDesign) -> None:
 
 
 def _motors(design: AxisDesign, drawer: Sequence[Stock]) -> list[tuple[dict[str, Any], dict[str, Any]]]:
-    """Motors of every strength with two supplies, the cheapest first: for each doubling of hold torque the cheapest motor."""
+    """Motors of every strength with two supplies, the cheapest first: for each doubling of hold torque the
+    cheapest motor.
+    """
     best: dict[int, tuple[tuple[int, float, float], dict[str, Any], Stock]] = {}
     for row in of_kind(drawer, "stepper"):
         data = motor_of(row)
@@ -195,11 +244,19 @@ def _motors(design: AxisDesign, drawer: Sequence[Stock]) -> list[tuple[dict[str,
             place = (unpriced, spend, -data["hold_torque_nm"])
             if octave not in best or place < best[octave][0]:
                 best[octave] = (place, data, row)
-    fed = [((paid(row)[2], paid(row)[0], data["supply_v"]), data) for row in of_kind(drawer, "supply") if (data := supply_of(row)) is not None]
+    fed = [
+        ((paid(row)[2], paid(row)[0], data["supply_v"]), data)
+        for row in of_kind(drawer, "supply")
+        if (data := supply_of(row)) is not None
+    ]
     supplies = sorted(fed, key=lambda s: s[0])
     wanted = {0, len(supplies) // 2, len(supplies) - 1}
     chosen = [s for i, s in enumerate(supplies) if i in wanted]
-    pairs = [(m[0][0] + s[0][0], m[0][1] + s[0][1], m[1]["hold_torque_nm"], m[1], s[1]) for m in list(best.values())[-MOTORS:] for s in chosen]
+    pairs = [
+        (m[0][0] + s[0][0], m[0][1] + s[0][1], m[1]["hold_torque_nm"], m[1], s[1])
+        for m in list(best.values())[-MOTORS:]
+        for s in chosen
+    ]
     pairs.sort(key=lambda p: p[:3])
     if not pairs:
         now: Any = design.chain[0].model_dump(mode="json")
@@ -214,7 +271,11 @@ def _variants(
     if kind == "belt":
         yield from _belts(design, key, profiles, drawer)
     elif kind == "rack":
-        boxes = [(paid(row)[2], paid(row)[0], row.name, box) for row in of_kind(drawer, "gearbox") if (box := gearbox_of(row)) is not None]
+        boxes = [
+            (paid(row)[2], paid(row)[0], row.name, box)
+            for row in of_kind(drawer, "gearbox")
+            if (box := gearbox_of(row)) is not None
+        ]
         boxes.sort(key=lambda b: b[:3])
         pieces = math.ceil(design.guide.rail_mm / RACK_PIECE_MM)
         for row in of_kind(drawer, "rack"):
@@ -225,11 +286,18 @@ def _variants(
                 for _, _, name, box in boxes[:1]:
                     yield [box], end, f"{name}; {row.name}"
     else:
-        couplers = [data for row in of_kind(drawer, "coupler") if (data := coupler_of(row)) is not None and data["form"] == "jaw"]
+        couplers = [
+            data
+            for row in of_kind(drawer, "coupler")
+            if (data := coupler_of(row)) is not None and data["form"] == "jaw"
+        ]
         for row in of_kind(drawer, "lead screw"):
             data = screw_of(row)
             if data is not None and data["form"] == kind and data["diameter_mm"] >= 8:
-                coupler = next((c for c in couplers if c["shaft_mm"] >= 0.6 * data["diameter_mm"]), couplers[-1] if couplers else {"kind": "coupler"})
+                coupler = next(
+                    (c for c in couplers if c["shaft_mm"] >= 0.6 * data["diameter_mm"]),
+                    couplers[-1] if couplers else {"kind": "coupler"},
+                )
                 yield [coupler], {"kind": "screw", "length_mm": design.guide.rail_mm, **data}, row.name
 
 
@@ -243,7 +311,9 @@ def _belts(
     if now.kind == key:
         base = now.model_dump(mode="json")
     template = design.model_copy(update={"end": CarriageLoop()})
-    choices, columns, _ = belts_on(template, profiles, drawer, (5.0,))  # which bore it is follows from the shaft, see _built
+    choices, columns, _ = belts_on(
+        template, profiles, drawer, (5.0,)
+    )  # which bore it is follows from the shaft, see _built
     pulleys = stock_pulleys(drawer)
     nearest: dict[tuple[str, float], tuple[float, int]] = {}
     for i, choice in enumerate(choices):
@@ -254,9 +324,14 @@ def _belts(
         if at not in nearest or off < nearest[at][0]:
             nearest[at] = (off, i)
     for _, i in sorted(nearest.values(), key=lambda x: float(columns["width"][x[1]])):
-        end: dict[str, Any] = {"kind": key, **{k: dict(v) if isinstance(v, dict) else v for k, v in base.items() if k != "kind"}}
+        end: dict[str, Any] = {
+            "kind": key,
+            **{k: dict(v) if isinstance(v, dict) else v for k, v in base.items() if k != "kind"},
+        }
         smooth = key == "riding_motor"
-        end.setdefault("idler", {"kind": "smooth", "diameter_mm": 18.0} if smooth else {"kind": "toothed", "teeth": 20})
+        end.setdefault(
+            "idler", {"kind": "smooth", "diameter_mm": 18.0} if smooth else {"kind": "toothed", "teeth": 20}
+        )
         for path, value in choices[i].changes.items():
             part, _, name = path.removeprefix("end.").rpartition(".")
             if not (part == "idler" and name == "teeth" and smooth):
@@ -266,18 +341,34 @@ def _belts(
 
 
 def _built(
-    design: AxisDesign, motor: Mapping[str, Any], supply: Mapping[str, Any], chain: Sequence[Mapping[str, Any]], end: Mapping[str, Any]
+    design: AxisDesign,
+    motor: Mapping[str, Any],
+    supply: Mapping[str, Any],
+    chain: Sequence[Mapping[str, Any]],
+    end: Mapping[str, Any],
 ) -> AxisDesign:
     """The design with another chain and end; the pulley is the one for the shaft that it sits on."""
     data = design.model_dump(mode="json")
-    driver = {**data["chain"][0].get("driver", {}), **supply, "current_a": motor["rated_current_a"], "current_is": "rms"}
+    driver = {
+        **data["chain"][0].get("driver", {}),
+        **supply,
+        "current_a": motor["rated_current_a"],
+        "current_is": "rms",
+    }
     shaft = chain[-1].get("shaft_mm", motor["shaft_mm"]) if chain else motor["shaft_mm"]
     last = {n: v for n, v in end.items() if n != "pulleys"}
     if "pulleys" in end:
         stock, face = end["pulleys"]
         last["pulley"] = {**end.get("pulley", {}), **pulley_on(stock, face, shaft).fields}
     return design_from(
-        {**data, "chain": [{"kind": "stepper", **motor, "driver": driver}, *chain], "end": last, "measured": [], "made": [], "done": []}
+        {
+            **data,
+            "chain": [{"kind": "stepper", **motor, "driver": driver}, *chain],
+            "end": last,
+            "measured": [],
+            "made": [],
+            "done": [],
+        }
     )
 
 
@@ -288,10 +379,28 @@ def _way(key: str, name: str, right_when: str, parts: str, report: Report, chang
     rungs = {r.key: r for r in report.ladder}
     free, whirl = rungs.get("unpowered"), rungs.get("whirl")
     return Way(
-        key, name, right_when, parts, report.verdict, report.in_words, (report.least or 0.0), report.value("bill.spend"), report.bill_unpriced, report.value("motor.reach"), force,
-        report.value("command_step"), report.value("backlash"), report.value("stiffness.min"), None if whirl is None else whirl.ratio,
-        True if free is None else None if free.verdict == "unknown" else free.verdict in ("holds", "no demand", "tight"), changes,
-    )  # fmt: skip
+        key,
+        name,
+        right_when,
+        parts,
+        report.verdict,
+        report.in_words,
+        (report.least or 0.0),
+        report.value("bill.spend"),
+        report.bill_unpriced,
+        report.value("motor.reach"),
+        force,
+        report.value("command_step"),
+        report.value("backlash"),
+        report.value("stiffness.min"),
+        None if whirl is None else whirl.ratio,
+        True
+        if free is None
+        else None
+        if free.verdict == "unknown"
+        else free.verdict in ("holds", "no demand", "tight"),
+        changes,
+    )
 
 
 @lru_cache(maxsize=1)

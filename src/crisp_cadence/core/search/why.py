@@ -29,7 +29,9 @@ class Options:
 
 @record
 class Why:
-    """One combination: what cannot be built, or its whole ladder, the tightest rung first; and what taking it would set."""
+    """One combination: what cannot be built, or its whole ladder, the tightest rung first; and what taking it
+    would set.
+    """
 
     name: str
     verdict: Verdict | None
@@ -38,23 +40,46 @@ class Why:
     changes: dict[str, Any]
 
 
-def options(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock], scope: Scope = "anything") -> Options:
-    """Every motor with its supply and current, every stage, every belt with its pulley, and the microsteps."""
+def options(
+    design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock], scope: Scope = "anything"
+) -> Options:
+    """Every motor with its supply and current, every stage, every belt with its pulley, and the
+    microsteps.
+    """
     space = _space(design, profiles, drawer, scope)
-    motors, stages, belts = (tuple(c.name for c in kind) for kind in (space.motors, space.stages, space.belts))
+    motors, stages, belts = (
+        tuple(c.name for c in kind) for kind in (space.motors, space.stages, space.belts)
+    )
     return Options(motors, stages, belts, space.steps)
 
 
 def why_not(
-    design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock], motor: str, stages: Sequence[str], belt: str, microsteps: int, scope: Scope = "anything"
-) -> Why:  # fmt: skip
-    """One combination by the names of its parts, worked out whole; EntryError where a name is not one of the options."""
+    design: AxisDesign,
+    profiles: Mapping[str, Profile],
+    drawer: Sequence[Stock],
+    motor: str,
+    stages: Sequence[str],
+    belt: str,
+    microsteps: int,
+    scope: Scope = "anything",
+) -> Why:
+    """One combination by the names of its parts, worked out whole; EntryError where a name is not one of the
+    options.
+    """
     space = _space(design, profiles, drawer, scope)
     places = {"motor": _place(space.motors, "motor", motor), "belt": _place(space.belts, "belt", belt)}
     slots = [_place(space.stages, f"stages.{i}", name) for i, name in enumerate(stages) if name != "direct"]
     if microsteps not in space.steps:
         raise EntryError(
-            [problem("microsteps", "is not one that is tried", value=microsteps, limit=", ".join(map(str, space.steps)), remedy="Take one of these.")]
+            [
+                problem(
+                    "microsteps",
+                    "is not one that is tried",
+                    value=microsteps,
+                    limit=", ".join(map(str, space.steps)),
+                    remedy="Take one of these.",
+                )
+            ]
         )
     changes = candidate(design, space, places["motor"], slots, places["belt"], space.steps.index(microsteps))
     name = "; ".join([motor, " and ".join(stages) or "direct", belt, f"1/{microsteps}"])
@@ -68,11 +93,23 @@ def why_not(
 def taken(design: AxisDesign, changes: Mapping[str, Any]) -> AxisDesign:
     """The design with a combination of the search in it: the stages first, then everything by its path."""
     chain = [design.chain[0].model_dump(mode="json"), *changes["stages"]]
-    return changed(design, {"chain": chain, **{path: value for path, value in changes.items() if path != "stages"}})
+    return changed(
+        design, {"chain": chain, **{path: value for path, value in changes.items() if path != "stages"}}
+    )
 
 
-def _space(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock], scope: Scope) -> Space:
-    return space_of(design, profiles, drawer, "anything" if scope == "drawer first" else scope, EVERY, pruned=False, loops_pruned=True)
+def _space(
+    design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock], scope: Scope
+) -> Space:
+    return space_of(
+        design,
+        profiles,
+        drawer,
+        "anything" if scope == "drawer first" else scope,
+        EVERY,
+        pruned=False,
+        loops_pruned=True,
+    )
 
 
 def _place(choices: Sequence[Any], field: str, name: str) -> int:
@@ -81,7 +118,11 @@ def _place(choices: Sequence[Any], field: str, name: str) -> int:
         raise EntryError(
             [
                 problem(
-                    field, "is not one of the parts that can be tried", value=name, limit=f"{len(choices)} parts", remedy="Choose one from the list."
+                    field,
+                    "is not one of the parts that can be tried",
+                    value=name,
+                    limit=f"{len(choices)} parts",
+                    remedy="Choose one from the list.",
                 )
             ]
         )

@@ -1,4 +1,6 @@
-"""What a stage of the chain tells the rest of the program. A new kind of stage is one module beside this one."""
+"""What a stage of the chain tells the rest of the program. A new kind of stage is one module beside
+this one.
+"""
 
 from __future__ import annotations
 
@@ -23,7 +25,9 @@ UNIT = np.linspace(0.0, 1.0, 65)
 
 @dataclass(frozen=True, slots=True)
 class Transmission:
-    """What a stage does to what passes through it; shafts are named as power flows, from the motor to the load."""
+    """What a stage does to what passes through it; shafts are named as power flows, from the motor to the
+    load.
+    """
 
     ratio: Term
     efficiency: Term
@@ -59,14 +63,18 @@ class Stage(Bought):
 
     kind: str
     soft_field: ClassVar[str] = "stiffness_nm_rad"  # the field that decides how much it gives
-    mass_kg: float | None = num("Mass", "mass", "kg", 0, 500, None, "Needed where it rides along, or where its axis rides on another.")
+    mass_kg: float | None = num(
+        "Mass", "mass", "kg", 0, 500, None, "Needed where it rides along, or where its axis rides on another."
+    )
 
     def check(self, at: str, ctx: Context) -> list[Problem]:
         """Problems between this stage's own fields."""
         return []
 
     def overhang(self, at: str) -> str | None:
-        """Design path of how far out on the shaft before it this stage pulls; None where it does not pull sideways."""
+        """Design path of how far out on the shaft before it this stage pulls; None where it does not pull
+        sideways.
+        """
         return None
 
     def transmit(self, at: str, ctx: Context) -> Transmission:
@@ -128,7 +136,9 @@ class Motor(Stage):
         """What the torque curve depends on."""
         raise NotImplementedError
 
-    def torque_left(self, key: str, label: str, at: str, ctx: Context, speed: Quantity, lasting: bool) -> Quantity:
+    def torque_left(
+        self, key: str, label: str, at: str, ctx: Context, speed: Quantity, lasting: bool
+    ) -> Quantity:
         """Torque at one speed as a result; `lasting` for what it can give for long."""
         raise NotImplementedError
 
@@ -136,14 +146,18 @@ class Motor(Stage):
         """For each phase: the field that decides its torque, and what mends it."""
         raise NotImplementedError
 
-    def control(self, at: str, ctx: Context, lam: Quantity, torques: dict[str, Quantity], state: MotorState) -> None:
+    def control(
+        self, at: str, ctx: Context, lam: Quantity, torques: dict[str, Quantity], state: MotorState
+    ) -> None:
         """Rungs and results of control: steps, resolution, holding."""
 
     def settings(self, ctx: Context) -> list[Setting]:
         """Numbers for the controller."""
         return []
 
-    def motion_rungs(self, at: str, ctx: Context, lam: Quantity, torques: dict[str, Quantity], state: MotorState) -> TorqueCurve | None:
+    def motion_rungs(
+        self, at: str, ctx: Context, lam: Quantity, torques: dict[str, Quantity], state: MotorState
+    ) -> TorqueCurve | None:
         """Rungs of torque and speed, and the curve for the drive step."""
         g = ctx.given
         margin = g("assumptions.margin_torque")
@@ -167,13 +181,23 @@ class Motor(Stage):
         at_push = self.torque_left("motor.pull_out_push", "Torque left at pushing speed", at, ctx, slow, True)
         weak = self.weak()
         for phase, label, have in (
-            ("accelerate", "Motor torque, accelerating", at_top), ("cruise", "Motor torque, cruising", at_top), ("push", "Motor torque, pushing", at_push),
+            ("accelerate", "Motor torque, accelerating", at_top),
+            ("cruise", "Motor torque, cruising", at_top),
+            ("push", "Motor torque, pushing", at_push),
             ("hold", "Motor torque, standing", state.standing_torque),
-        ):  # fmt: skip
+        ):
             idle = phase == "push" and ctx.design.aim.push_n == 0
             path, says = weak[phase]
             ctx.rung(
-                f"torque_{phase}", label, 0.0 if idle else torques[phase], have, margin, unit="N·m", section="motor", path=f"{at}.{path}", says=says
+                f"torque_{phase}",
+                label,
+                0.0 if idle else torques[phase],
+                have,
+                margin,
+                unit="N·m",
+                section="motor",
+                path=f"{at}.{path}",
+                says=says,
             )
         curve = self._reach(at, ctx, lam, torques["accelerate"], margin)
         path, says = weak["speed"]
@@ -191,9 +215,18 @@ class Motor(Stage):
         self.control(at, ctx, lam, torques, state)
         return curve
 
-    def _reach(self, at: str, ctx: Context, lam: Quantity, asked: Quantity, margin: Given) -> TorqueCurve | None:
-        """Highest speed with the torque margin kept, from two passes over a grid and a straight line between its last two points; and the curve to plot."""
-        terms: dict[str, Term] = {"torque": asked, "margin": margin, "radians_per_mm": lam, **self.curve_terms(at, ctx)}
+    def _reach(
+        self, at: str, ctx: Context, lam: Quantity, asked: Quantity, margin: Given
+    ) -> TorqueCurve | None:
+        """Highest speed with the torque margin kept, from two passes over a grid and a straight line between
+        its last two points; and the curve to plot.
+        """
+        terms: dict[str, Term] = {
+            "torque": asked,
+            "margin": margin,
+            "radians_per_mm": lam,
+            **self.curve_terms(at, ctx),
+        }
         wanted = ctx.design.aim.speed_mm_s
         known = not missing_in(terms.values())
 
@@ -225,7 +258,9 @@ class Motor(Stage):
         if not known:
             return None
         grid = max(wanted * 1.5, min(reach or 0, 20 * wanted) * 1.25, 20.0) * UNIT
-        return TorqueCurve(tuple(grid.tolist()), tuple(pull(grid).tolist()), wanted, asked.value, margin.value or 1.0)
+        return TorqueCurve(
+            tuple(grid.tolist()), tuple(pull(grid).tolist()), wanted, asked.value, margin.value or 1.0
+        )
 
 
 def bought(part: Bought, what: str, detail: str, field: str, quantity: float = 1, unit: str = "") -> BillLine:

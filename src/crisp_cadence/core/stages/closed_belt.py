@@ -37,15 +37,35 @@ class ClosedBelt(Stage):
     belt: Belt = piece(Belt(), "belt")
     driver: Pulley = Pulley()
     driven: Pulley = Pulley(teeth=60, bore_mm=8.0, hub_mm=24.0)
-    belt_teeth: int = num("Teeth of the belt", "count", "", 20, 5000, 140, "Closed belts come in whole teeth; the centre distance follows.")
-    wanted_mm: float | None = num("Distance of the shafts wanted", "length", "mm", 5, 20_000, None, "What the machine leaves room for.")
+    belt_teeth: int = num(
+        "Teeth of the belt",
+        "count",
+        "",
+        20,
+        5000,
+        140,
+        "Closed belts come in whole teeth; the centre distance follows.",
+    )
+    wanted_mm: float | None = num(
+        "Distance of the shafts wanted", "length", "mm", 5, 20_000, None, "What the machine leaves room for."
+    )
     efficiency: float = num("Efficiency", "number", "", 0.5, 1, 0.96)
-    adjust_mm: float = num("Adjustment of the centre distance", "length", "mm", 0, 500, 5.0, "Slot of the motor plate, from belt off to belt tight.")
+    adjust_mm: float = num(
+        "Adjustment of the centre distance",
+        "length",
+        "mm",
+        0,
+        500,
+        5.0,
+        "Slot of the motor plate, from belt off to belt tight.",
+    )
     rollers: list[Roller] = Field([], title="Further rollers", max_length=40)
     motor_mount: Mount = Mount()
     shaft_mm: float = num("Shaft after it", "length", "mm", 1, 200, 8.0, sizes=SHAFTS)
     shaft_form: ShaftForm = "flat"
-    radial_limit_n: float | None = num("Radial limit of the shaft after it", "force", "N", 1, 1e6, None, "By its own bearings.")
+    radial_limit_n: float | None = num(
+        "Radial limit of the shaft after it", "force", "N", 1, 1e6, None, "By its own bearings."
+    )
 
     def _profile(self, at: str, ctx: Context) -> Profile:
         return ctx.profile(self.belt.profile, f"{at}.belt.profile")
@@ -55,7 +75,9 @@ class ClosedBelt(Stage):
 
     def check(self, at: str, ctx: Context) -> list[Problem]:
         profile = self._profile(at, ctx)
-        out = loop_checks.check_pulley(profile, self.driver, f"{at}.driver") + loop_checks.check_pulley(profile, self.driven, f"{at}.driven")
+        out = loop_checks.check_pulley(profile, self.driver, f"{at}.driver") + loop_checks.check_pulley(
+            profile, self.driven, f"{at}.driven"
+        )
         out += check_rollers(self.rollers, f"{at}.rollers", profile)
         r1, r2 = self._radii(profile)
         length = self.belt_teeth * profile.pitch_mm
@@ -68,13 +90,25 @@ class ClosedBelt(Stage):
                 return error.problems
             return [
                 problem(
-                    f"{at}.belt_teeth", "fits no distance of the two shafts with these rollers", value=self.belt_teeth, limit="a longer belt", unit="teeth",
+                    f"{at}.belt_teeth",
+                    "fits no distance of the two shafts with these rollers",
+                    value=self.belt_teeth,
+                    limit="a longer belt",
+                    unit="teeth",
                     remedy="Take a longer belt, or press the rollers in less.",
                 )
-            ]  # fmt: skip
+            ]
         if not math.isfinite(float(closed_belt_centre(length, r1, r2))):
             least = (
-                math.ceil((float(belt.open_belt_length(r1 + r2, r1, r2)) if r1 != r2 else 2 * (r1 + r2) + 2 * math.pi * r1) / profile.pitch_mm) + 2
+                math.ceil(
+                    (
+                        float(belt.open_belt_length(r1 + r2, r1, r2))
+                        if r1 != r2
+                        else 2 * (r1 + r2) + 2 * math.pi * r1
+                    )
+                    / profile.pitch_mm
+                )
+                + 2
             )
             out.append(
                 problem(
@@ -89,16 +123,20 @@ class ClosedBelt(Stage):
         return out
 
     def _radii(self, profile: Profile) -> tuple[float, float]:
-        return tuple(float(belt.pitch_diameter(p.teeth, profile.pitch_mm)) / 2 for p in (self.driver, self.driven))  # type: ignore[return-value]
+        return tuple(
+            float(belt.pitch_diameter(p.teeth, profile.pitch_mm)) / 2 for p in (self.driver, self.driven)
+        )  # type: ignore[return-value]
 
     def rounds(self, at: str, profile: Profile, centre_mm: float) -> tuple[Round, ...]:
         """The pulleys in belt order, the driver's axis at 0: driver, one run, driven, the other run."""
         r1, r2 = self._radii(profile)
         return (
-            Round("driver", 0, 0, r1, 1, f"{at}.driver.teeth", f"{at}.driver"), *rollers_at(self.rollers, f"{at}.rollers", profile, 1, "after the pulley"),
-            Round("driven", centre_mm, 0, r2, 1, f"{at}.driven.teeth", f"{at}.driven"), *rollers_at(self.rollers, f"{at}.rollers", profile, 1, "after the idler"),
+            Round("driver", 0, 0, r1, 1, f"{at}.driver.teeth", f"{at}.driver"),
+            *rollers_at(self.rollers, f"{at}.rollers", profile, 1, "after the pulley"),
+            Round("driven", centre_mm, 0, r2, 1, f"{at}.driven.teeth", f"{at}.driven"),
+            *rollers_at(self.rollers, f"{at}.rollers", profile, 1, "after the idler"),
             *rollers_at(self.rollers, f"{at}.rollers", profile, 1, "before the pulley"),
-        )  # fmt: skip
+        )
 
     def path_at(self, at: str, profile: Profile, centre_mm: float) -> Path:
         """The belt's path with the shafts so far apart; EntryError where there is none."""
@@ -110,25 +148,58 @@ class ClosedBelt(Stage):
         if not self.rollers:
             found = float(closed_belt_centre(length_mm, r1, r2))
             return found if math.isfinite(found) else None
-        return place_for_length(lambda c: self.path_at(at, profile, c).length_mm, length_mm, r1 + r2 + 1e-6, length_mm / 2)
+        return place_for_length(
+            lambda c: self.path_at(at, profile, c).length_mm, length_mm, r1 + r2 + 1e-6, length_mm / 2
+        )
 
     def laid(self, at: str, ctx: Context) -> list[Laid]:
         r, profile = ctx.book.results, self._profile(at, ctx)
         path: Path = ctx.memo[f"{at}.path"]
-        tension, pull, length, ea = (r[f"{at}.{k}"].value if f"{at}.{k}" in r else None for k in ("tension", "pull", "length", "ea"))
+        tension, pull, length, ea = (
+            r[f"{at}.{k}"].value if f"{at}.{k}" in r else None for k in ("tension", "pull", "length", "ea")
+        )
         name = f"Closed belt, {profile.name}, {self.belt.width_mm:g} mm wide"
-        return [Laid(at, name, profile, self.belt.width_mm, True, path, path, ((0.0, 0.0),) * len(path.rounds), tension, pull, length, ea)]
+        return [
+            Laid(
+                at,
+                name,
+                profile,
+                self.belt.width_mm,
+                True,
+                path,
+                path,
+                ((0.0, 0.0),) * len(path.rounds),
+                tension,
+                pull,
+                length,
+                ea,
+            )
+        ]
 
     def transmit(self, at: str, ctx: Context) -> Transmission:
         g, profile, put = ctx.given, self._profile(at, ctx), ctx.book.put
         pitch = ctx.datum(profile, "pitch_mm", profile.pitch_mm, "mm")
         teeth = {n: g(f"{at}.{n}.teeth") for n in ("driver", "driven")}
         d = {
-            n: ctx.calc(f"{at}.{n}.pitch_diameter", f"Pitch diameter of the {n} pulley", belt.pitch_diameter, teeth=t, pitch_mm=pitch)
+            n: ctx.calc(
+                f"{at}.{n}.pitch_diameter",
+                f"Pitch diameter of the {n} pulley",
+                belt.pitch_diameter,
+                teeth=t,
+                pitch_mm=pitch,
+            )
             for n, t in teeth.items()
         }
         r = {
-            n: put(f"{at}.{n}.radius", f"Pitch radius of the {n} pulley", (q.value or 0) / 2, "mm", equation="d/2", source="geometry", d=q)
+            n: put(
+                f"{at}.{n}.radius",
+                f"Pitch radius of the {n} pulley",
+                (q.value or 0) / 2,
+                "mm",
+                equation="d/2",
+                source="geometry",
+                d=q,
+            )
             for n, q in d.items()
         }
         ratio = put(
@@ -152,14 +223,31 @@ class ClosedBelt(Stage):
             pitch=pitch,
         )
         if self.rollers:
-            also = {f"{at}.rollers.{i}.{n}": g(f"{at}.rollers.{i}.{n}") for i in range(len(self.rollers)) for n in ("x_mm", "y_mm")}
+            also = {
+                f"{at}.rollers.{i}.{n}": g(f"{at}.rollers.{i}.{n}")
+                for i in range(len(self.rollers))
+                for n in ("x_mm", "y_mm")
+            }
             centre = put(
-                f"{at}.centre", "Centre distance", self.centre_for(at, profile, length.value or 0.0), "mm", equation="Σ spans + Σ r·wrap = z·p, solved for C",
-                source="common tangents of circles", length=length, r1=r["driver"], r2=r["driven"], also=also,
-            )  # fmt: skip
+                f"{at}.centre",
+                "Centre distance",
+                self.centre_for(at, profile, length.value or 0.0),
+                "mm",
+                equation="Σ spans + Σ r·wrap = z·p, solved for C",
+                source="common tangents of circles",
+                length=length,
+                r1=r["driver"],
+                r2=r["driven"],
+                also=also,
+            )
         else:
             centre = ctx.calc(
-                f"{at}.centre", "Centre distance", closed_belt_centre, length_mm=length, radius_a_mm=r["driver"], radius_b_mm=r["driven"]
+                f"{at}.centre",
+                "Centre distance",
+                closed_belt_centre,
+                length_mm=length,
+                radius_a_mm=r["driver"],
+                radius_b_mm=r["driven"],
             )
         worked = ctx.memo[f"{at}.path"] = self.path_at(at, profile, centre.value or 0.0)
         out, back = _both_runs(worked, f"{at}.driven")
@@ -181,7 +269,13 @@ class ClosedBelt(Stage):
             source="common tangents",
             centre=centre,
         )
-        ctx.calc(f"{at}.mesh", "Teeth in mesh on the driver pulley", belt.teeth_in_mesh, teeth=teeth["driver"], wrap_rad=wrap)
+        ctx.calc(
+            f"{at}.mesh",
+            "Teeth in mesh on the driver pulley",
+            belt.teeth_in_mesh,
+            teeth=teeth["driver"],
+            wrap_rad=wrap,
+        )
         own = g(f"{at}.belt.ea_n")
         if own.value is not None:
             ea: Quantity = put(
@@ -200,7 +294,9 @@ class ClosedBelt(Stage):
                 "Stiffness EA of the closed belt",
                 belt.belt_stiffness_ea,
                 ea_glass_n_per_mm=ctx.datum(profile, "ea_glass_n_per_mm", profile.ea_glass_n_per_mm, "N/mm"),
-                cord_factor=Given(f"{at}.belt.cord", CORD_FACTOR[self.belt.cord], "", "estimate", f"{self.belt.cord} cord"),
+                cord_factor=Given(
+                    f"{at}.belt.cord", CORD_FACTOR[self.belt.cord], "", "estimate", f"{self.belt.cord} cord"
+                ),
                 width_mm=g(f"{at}.belt.width_mm"),
             )
         stiffness = ctx.calc(
@@ -236,7 +332,13 @@ class ClosedBelt(Stage):
         return Transmission(ratio, g(f"{at}.efficiency"), inertia, stiffness, 0.0)
 
     def rate(self, at: str, ctx: Context, torque_in: Quantity, speed_in: Quantity) -> None:
-        g, r, put, profile, a = ctx.given, ctx.book.results, ctx.book.put, self._profile(at, ctx), "assumptions."
+        g, r, put, profile, a = (
+            ctx.given,
+            ctx.book.results,
+            ctx.book.put,
+            self._profile(at, ctx),
+            "assumptions.",
+        )
         pull = put(
             f"{at}.pull",
             "Largest pull in the closed belt",
@@ -249,7 +351,11 @@ class ClosedBelt(Stage):
         )
         own = g(f"{at}.belt.working_tension_n")
         known = profile.working_tension_n_per_25_4mm
-        working: Term = own if own.value is not None or known is None else ctx.datum(profile, "working_tension_n_per_25_4mm", known, "N")
+        working: Term = (
+            own
+            if own.value is not None or known is None
+            else ctx.datum(profile, "working_tension_n_per_25_4mm", known, "N")
+        )
         capacity = ctx.calc(
             f"{at}.pull_capacity",
             "Pull that the closed belt's teeth carry",
@@ -296,7 +402,9 @@ class ClosedBelt(Stage):
         tension = put(
             f"{at}.tension",
             "Tension of the closed belt",
-            lambda: chosen.value if chosen.value is not None else loop_checks.TARGET_OVER * (needed.value or 0),
+            lambda: (
+                chosen.value if chosen.value is not None else loop_checks.TARGET_OVER * (needed.value or 0)
+            ),
             "N",
             equation="as chosen, else 1.1·T_needed",
             source_kind="common practice",
@@ -345,7 +453,12 @@ class ClosedBelt(Stage):
         )
         truing.run_true(ctx, self.laid(at, ctx)[0], f"{at}.", peak, ", closed belt")
         load = ctx.calc(
-            f"{at}.driver.load", "Load on the driver pulley's shaft", belt.shaft_load, tension_a_n=peak, tension_b_n=tension, wrap_rad=r[f"{at}.wrap"]
+            f"{at}.driver.load",
+            "Load on the driver pulley's shaft",
+            belt.shaft_load,
+            tension_a_n=peak,
+            tension_b_n=tension,
+            wrap_rad=r[f"{at}.wrap"],
         )
         truing.mount_checks(ctx, f"{at}.motor_mount", f"{at}.motor_mount", self.motor_mount, load)
         weighed = g(f"{at}.belt.line_mass_g_m")
@@ -361,11 +474,18 @@ class ClosedBelt(Stage):
             )
         )
         ctx.calc(
-            f"{at}.pluck", "Pitch of the closed belt's span", belt.pluck_frequency, tension_n=tension, line_mass_g_m=mass, span_mm=r[f"{at}.span"]
+            f"{at}.pluck",
+            "Pitch of the closed belt's span",
+            belt.pluck_frequency,
+            tension_n=tension,
+            line_mass_g_m=mass,
+            span_mm=r[f"{at}.span"],
         )
 
     def output_shaft(self, at: str, ctx: Context, overhang: str | None) -> OutputShaft:
-        return OutputShaft(at, ctx.given(f"{at}.shaft_mm"), self.shaft_form, ctx.given(f"{at}.radial_limit_n"))
+        return OutputShaft(
+            at, ctx.given(f"{at}.shaft_mm"), self.shaft_form, ctx.given(f"{at}.radial_limit_n")
+        )
 
     def main_number(self) -> tuple[str, str]:
         return f"{self.driver.teeth} : {self.driven.teeth} teeth", "driven.teeth"
@@ -373,10 +493,28 @@ class ClosedBelt(Stage):
     def bill(self, at: str) -> list[BillLine]:
         name = self.belt.profile
         return [
-            bought(self.belt, "Closed belt", f"{name}, {self.belt_teeth} teeth, {self.belt.width_mm:g} mm", f"{at}.belt"),
-            bought(self.driver, "Driver pulley", f"{name}, {self.driver.teeth} teeth, bore {self.driver.bore_mm:g} mm", f"{at}.driver"),
-            bought(self.driven, "Driven pulley", f"{name}, {self.driven.teeth} teeth, bore {self.driven.bore_mm:g} mm", f"{at}.driven"),
-            *(bought(roller, "Roller", roller.kind, f"{at}.rollers.{i}") for i, roller in enumerate(self.rollers)),
+            bought(
+                self.belt,
+                "Closed belt",
+                f"{name}, {self.belt_teeth} teeth, {self.belt.width_mm:g} mm",
+                f"{at}.belt",
+            ),
+            bought(
+                self.driver,
+                "Driver pulley",
+                f"{name}, {self.driver.teeth} teeth, bore {self.driver.bore_mm:g} mm",
+                f"{at}.driver",
+            ),
+            bought(
+                self.driven,
+                "Driven pulley",
+                f"{name}, {self.driven.teeth} teeth, bore {self.driven.bore_mm:g} mm",
+                f"{at}.driven",
+            ),
+            *(
+                bought(roller, "Roller", roller.kind, f"{at}.rollers.{i}")
+                for i, roller in enumerate(self.rollers)
+            ),
         ]
 
     def cut(self, at: str, ctx: Context) -> list[CutLine]:
@@ -394,24 +532,65 @@ class ClosedBelt(Stage):
         r, profile = ctx.book.results, self._profile(at, ctx)
         r1, c = (r[f"{at}.{n}"].value or 0 for n in ("driver.radius", "centre"))
         laid, lam = self.laid(at, ctx)[0], (r[f"{at}.lam"].value or 0.0 if f"{at}.lam" in r else 0.0)
-        stretch = 2 * math.cos(math.asin(min(abs(laid.near.rounds[0].radius_mm - (r[f"{at}.driven.radius"].value or 0)) / c, 1.0)))
+        stretch = 2 * math.cos(
+            math.asin(
+                min(abs(laid.near.rounds[0].radius_mm - (r[f"{at}.driven.radius"].value or 0)) / c, 1.0)
+            )
+        )
         handles = {
-            f"{at}.driven": (Handle(f"{at}.belt_teeth", self.belt_teeth, stretch / profile.pitch_mm, 0.0, whole=True),),
+            f"{at}.driven": (
+                Handle(f"{at}.belt_teeth", self.belt_teeth, stretch / profile.pitch_mm, 0.0, whole=True),
+            ),
             **roller_handles(self.rollers, f"{at}.rollers", laid.near),
         }
         return Scene(
-            "Closed belt stage", "", 4 * math.pi / lam if lam else 0.0,
-            wheels_of(laid, ctx.design, lam * r1, handles), (strand_of(laid.near, "toothed", lam * r1, profile.pitch_mm),), (),
-            (Mark("driver", Spot(0, 0), level=1), Mark("driven", Spot(c, 0), level=1), Mark("centre distance", Spot(0, 0), Spot(c, 0), c, level=-1)),
-        )  # fmt: skip
+            "Closed belt stage",
+            "",
+            4 * math.pi / lam if lam else 0.0,
+            wheels_of(laid, ctx.design, lam * r1, handles),
+            (strand_of(laid.near, "toothed", lam * r1, profile.pitch_mm),),
+            (),
+            (
+                Mark("driver", Spot(0, 0), level=1),
+                Mark("driven", Spot(c, 0), level=1),
+                Mark("centre distance", Spot(0, 0), Spot(c, 0), c, level=-1),
+            ),
+        )
 
     def work(self, at: str) -> list[WorkStep]:
         key = at.replace(".", "_")
         return [
-            WorkStep(f"{key}_on", "Fit both pulleys of the closed belt, line them up with a straight edge, lay the belt on with the motor pushed in.", "aligned", after=("motor_on",), needs=(f"{at}.belt", f"{at}.driver", f"{at}.driven"), check="A straight edge touches both pulleys alike."),
-            WorkStep(f"{key}_tension", "Pull the motor out along its slot until the closed belt has its tension; tighten its bolts.", "tightened", after=(f"{key}_on",), check="The pitch of its span is in Tune.", caution="Eye protection while a belt is tensioned or plucked."),
-            WorkStep(f"{key}_guard", "Guard the closed belt.", "tightened", after=("look_again", f"{key}_tension"), covers=(f"{key}_tension", "lock_screws")),
-        ]  # fmt: skip
+            WorkStep(
+                f"{key}_on",
+                "Fit both pulleys of the closed belt, line them up with a straight edge, lay the "
+                "belt on with the motor pushed in.",
+                "aligned",
+                after=("motor_on",),
+                needs=(f"{at}.belt", f"{at}.driver", f"{at}.driven"),
+                check="A straight edge touches both pulleys alike.",
+            ),
+            WorkStep(
+                f"{key}_tension",
+                "Pull the motor out along its slot until the closed belt has its tension; tighten its bolts.",
+                "tightened",
+                after=(f"{key}_on",),
+                check="The pitch of its span is in Tune.",
+                caution="Eye protection while a belt is tensioned or plucked.",
+            ),
+            WorkStep(
+                f"{key}_guard",
+                "Guard the closed belt.",
+                "tightened",
+                after=("look_again", f"{key}_tension"),
+                covers=(f"{key}_tension", "lock_screws"),
+            ),
+        ]
 
     def cautions(self, ctx: Context) -> list[Caution]:
-        return [Caution("drive", "A closed belt draws fingers in at both pulleys: guard it, and lock the supply before you touch it.")]
+        return [
+            Caution(
+                "drive",
+                "A closed belt draws fingers in at both pulleys: guard it, and lock the supply "
+                "before you touch it.",
+            )
+        ]

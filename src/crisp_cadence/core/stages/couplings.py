@@ -17,22 +17,34 @@ class Coupler(Stage):
     kind: Literal["coupler"] = "coupler"
     form: Literal["solid", "spring", "jaw"] = "jaw"
     stiffness_nm_rad: float = num(
-        "Torsional stiffness", "torsional stiffness", "N·m/rad", 0.1, 1e8, 60.0, "Spring couplers 5 to 30, jaw 30 to 200, solid ones above 1000."
+        "Torsional stiffness",
+        "torsional stiffness",
+        "N·m/rad",
+        0.1,
+        1e8,
+        60.0,
+        "Spring couplers 5 to 30, jaw 30 to 200, solid ones above 1000.",
     )
     backlash_arcmin: float = num("Backlash", "fine angle", "arcmin", 0, 600, 0.0)
     inertia_gcm2: float = num("Inertia", "inertia", "g·cm²", 0, 1e6, 10.0)
     torque_limit_nm: float | None = num("Torque limit", "torque", "N·m", 0.01, 1e5, 2.0)
     shaft_mm: float = num("Shaft after it", "length", "mm", 1, 100, 8.0, sizes=SHAFTS)
     shaft_form: ShaftForm = "round"
-    radial_limit_n: float | None = num("Radial limit of the shaft after it", "force", "N", 1, 1e6, None, "By its own bearings.")
+    radial_limit_n: float | None = num(
+        "Radial limit of the shaft after it", "force", "N", 1, 1e6, None, "By its own bearings."
+    )
 
     def transmit(self, at: str, ctx: Context) -> Transmission:
         g = ctx.given
         limit = None if self.torque_limit_nm is None else g(f"{at}.torque_limit_nm")
-        return Transmission(1.0, 1.0, g(f"{at}.inertia_gcm2"), g(f"{at}.stiffness_nm_rad"), g(f"{at}.backlash_arcmin"), limit)
+        return Transmission(
+            1.0, 1.0, g(f"{at}.inertia_gcm2"), g(f"{at}.stiffness_nm_rad"), g(f"{at}.backlash_arcmin"), limit
+        )
 
     def output_shaft(self, at: str, ctx: Context, overhang: str | None) -> OutputShaft:
-        return OutputShaft(at, ctx.given(f"{at}.shaft_mm"), self.shaft_form, ctx.given(f"{at}.radial_limit_n"))
+        return OutputShaft(
+            at, ctx.given(f"{at}.shaft_mm"), self.shaft_form, ctx.given(f"{at}.radial_limit_n")
+        )
 
     def main_number(self) -> tuple[str, str]:
         return f"{self.form}, {self.stiffness_nm_rad:g} N·m/rad", "stiffness_nm_rad"
@@ -41,11 +53,27 @@ class Coupler(Stage):
         return [bought(self, "Coupler", f"{self.form}, to {self.shaft_mm:g} mm", at)]
 
     def work(self, at: str) -> list[WorkStep]:
-        true = "true shafts in line to a few hundredths first" if self.form == "solid" else "shafts in line by eye and straight edge"
+        true = (
+            "true shafts in line to a few hundredths first"
+            if self.form == "solid"
+            else "shafts in line by eye and straight edge"
+        )
         return [
-            WorkStep("coupler", f"Slide the coupler over both shafts, {true}; leave a gap between the shaft ends.", "aligned", after=("motor_on",), needs=(at,), check="Turns by hand without a heavy spot."),
-            WorkStep("coupler_tight", "Tighten the coupler's screws, one on each flat.", "tightened", after=("coupler",)),
-        ]  # fmt: skip
+            WorkStep(
+                "coupler",
+                f"Slide the coupler over both shafts, {true}; leave a gap between the shaft ends.",
+                "aligned",
+                after=("motor_on",),
+                needs=(at,),
+                check="Turns by hand without a heavy spot.",
+            ),
+            WorkStep(
+                "coupler_tight",
+                "Tighten the coupler's screws, one on each flat.",
+                "tightened",
+                after=("coupler",),
+            ),
+        ]
 
 
 class Clutch(Stage):
@@ -53,12 +81,16 @@ class Clutch(Stage):
 
     kind: Literal["clutch"] = "clutch"
     form: Literal["slip", "dog", "tensioned belt"] = "dog"
-    slip_torque_nm: float | None = num("Slips at", "torque", "N·m", 0.01, 1e5, None, "Leave empty for one that does not slip.")
+    slip_torque_nm: float | None = num(
+        "Slips at", "torque", "N·m", 0.01, 1e5, None, "Leave empty for one that does not slip."
+    )
     backlash_deg: float = num("Play of the dogs", "angle", "°", 0, 90, 2.0)
     inertia_gcm2: float = num("Inertia", "inertia", "g·cm²", 0, 1e6, 40.0)
     shaft_mm: float = num("Shaft after it", "length", "mm", 1, 100, 10.0, sizes=SHAFTS)
     shaft_form: ShaftForm = "flat"
-    radial_limit_n: float | None = num("Radial limit of the shaft after it", "force", "N", 1, 1e6, None, "By its own bearings.")
+    radial_limit_n: float | None = num(
+        "Radial limit of the shaft after it", "force", "N", 1, 1e6, None, "By its own bearings."
+    )
 
     def transmit(self, at: str, ctx: Context) -> Transmission:
         g = ctx.given
@@ -75,24 +107,37 @@ class Clutch(Stage):
         return Transmission(1.0, 1.0, g(f"{at}.inertia_gcm2"), None, play, limit)
 
     def output_shaft(self, at: str, ctx: Context, overhang: str | None) -> OutputShaft:
-        return OutputShaft(at, ctx.given(f"{at}.shaft_mm"), self.shaft_form, ctx.given(f"{at}.radial_limit_n"))
+        return OutputShaft(
+            at, ctx.given(f"{at}.shaft_mm"), self.shaft_form, ctx.given(f"{at}.radial_limit_n")
+        )
 
     def main_number(self) -> tuple[str, str]:
-        return self.form if self.slip_torque_nm is None else f"slips at {self.slip_torque_nm:g} N·m", "slip_torque_nm"
+        return (
+            self.form if self.slip_torque_nm is None else f"slips at {self.slip_torque_nm:g} N·m",
+            "slip_torque_nm",
+        )
 
     def bill(self, at: str) -> list[BillLine]:
         return [bought(self, "Clutch", self.form, at)]
 
     def work(self, at: str) -> list[WorkStep]:
         return [
-            WorkStep("clutch", "Fit the clutch so that the hand wheel still turns with the drive let go.", "aligned", after=("motor_on",), needs=(at,), check="Engages and lets go under light load; the lever stays where it is put."),
-        ]  # fmt: skip
+            WorkStep(
+                "clutch",
+                "Fit the clutch so that the hand wheel still turns with the drive let go.",
+                "aligned",
+                after=("motor_on",),
+                needs=(at,),
+                check="Engages and lets go under light load; the lever stays where it is put.",
+            )
+        ]
 
     def cautions(self, ctx: Context) -> list[Caution]:
         return [
             Caution(
                 "tune",
-                "Let the clutch go before you turn the hand wheel; never engage it while the hand wheel's handle can be struck by it: fold the handle in.",
+                "Let the clutch go before you turn the hand wheel; never engage it while the hand "
+                "wheel's handle can be struck by it: fold the handle in.",
             )
         ]
 
@@ -105,13 +150,23 @@ class Worm(Stage):
     wheel_teeth: int = num("Teeth of the wheel", "count", "", 8, 400, 40)
     module_mm: float = num("Module", "length", "mm", 0.2, 20, 1.0, sizes=MODULES)
     worm_mm: float = num("Pitch diameter of the worm", "length", "mm", 2, 400, 16.0)
-    friction: float = num("Friction in the mesh", "number", "", 0.005, 0.6, 0.08, "Greased bronze on steel 0.05 to 0.1, dry plastic up to 0.25.")
+    friction: float = num(
+        "Friction in the mesh",
+        "number",
+        "",
+        0.005,
+        0.6,
+        0.08,
+        "Greased bronze on steel 0.05 to 0.1, dry plastic up to 0.25.",
+    )
     backlash_arcmin: float = num("Backlash at the wheel", "fine angle", "arcmin", 0, 600, 20.0)
     inertia_gcm2: float = num("Inertia at the worm", "inertia", "g·cm²", 0, 1e6, 10.0)
     torque_limit_nm: float | None = num("Torque limit of the wheel", "torque", "N·m", 0.01, 1e5, None)
     shaft_mm: float = num("Shaft of the wheel", "length", "mm", 1, 200, 12.0, sizes=SHAFTS)
     shaft_form: ShaftForm = "key"
-    radial_limit_n: float | None = num("Radial limit of the wheel's shaft", "force", "N", 1, 1e6, None, "By its own bearings.")
+    radial_limit_n: float | None = num(
+        "Radial limit of the wheel's shaft", "force", "N", 1, 1e6, None, "By its own bearings."
+    )
 
     def transmit(self, at: str, ctx: Context) -> Transmission:
         g = ctx.given
@@ -135,11 +190,27 @@ class Worm(Stage):
             module=g(f"{at}.module_mm"),
             starts=g(f"{at}.starts"),
         )
-        alpha = ctx.calc(f"{at}.lead_angle", "Lead angle of the worm", drives.lead_angle, lead_mm=lead, mean_diameter_mm=g(f"{at}.worm_mm"))
-        rho = ctx.calc(
-            f"{at}.friction_angle", "Friction angle in the mesh", drives.thread_friction_angle, friction=g(f"{at}.friction"), flank_deg=20.0
+        alpha = ctx.calc(
+            f"{at}.lead_angle",
+            "Lead angle of the worm",
+            drives.lead_angle,
+            lead_mm=lead,
+            mean_diameter_mm=g(f"{at}.worm_mm"),
         )
-        forward = ctx.calc(f"{at}.efficiency", "Efficiency of the worm", drives.screw_efficiency, lead_angle_rad=alpha, friction_angle_rad=rho)
+        rho = ctx.calc(
+            f"{at}.friction_angle",
+            "Friction angle in the mesh",
+            drives.thread_friction_angle,
+            friction=g(f"{at}.friction"),
+            flank_deg=20.0,
+        )
+        forward = ctx.calc(
+            f"{at}.efficiency",
+            "Efficiency of the worm",
+            drives.screw_efficiency,
+            lead_angle_rad=alpha,
+            friction_angle_rad=rho,
+        )
         back = ctx.calc(
             f"{at}.efficiency_back",
             "Efficiency of the worm driven backwards",
@@ -160,10 +231,20 @@ class Worm(Stage):
                 ratio=ratio,
                 efficiency=forward,
             )
-        return Transmission(ratio, forward, g(f"{at}.inertia_gcm2"), None, g(f"{at}.backlash_arcmin"), limit, efficiency_back=back)
+        return Transmission(
+            ratio,
+            forward,
+            g(f"{at}.inertia_gcm2"),
+            None,
+            g(f"{at}.backlash_arcmin"),
+            limit,
+            efficiency_back=back,
+        )
 
     def output_shaft(self, at: str, ctx: Context, overhang: str | None) -> OutputShaft:
-        return OutputShaft(at, ctx.given(f"{at}.shaft_mm"), self.shaft_form, ctx.given(f"{at}.radial_limit_n"))
+        return OutputShaft(
+            at, ctx.given(f"{at}.shaft_mm"), self.shaft_form, ctx.given(f"{at}.radial_limit_n")
+        )
 
     def main_number(self) -> tuple[str, str]:
         return f"{self.wheel_teeth / self.starts:g} : 1", "wheel_teeth"
@@ -173,7 +254,8 @@ class Worm(Stage):
             bought(
                 self,
                 "Worm and wheel",
-                f"{self.starts} thread{'s' if self.starts > 1 else ''}, {self.wheel_teeth} teeth, module {self.module_mm:g}",
+                f"{self.starts} thread{'s' if self.starts > 1 else ''}, {self.wheel_teeth} teeth, "
+                f"module {self.module_mm:g}",
                 at,
             )
         ]
@@ -182,7 +264,8 @@ class Worm(Stage):
         return [
             WorkStep(
                 "worm",
-                "Set the worm to the wheel: contact in the middle of the tooth, a trace of play all the way round, grease.",
+                "Set the worm to the wheel: contact in the middle of the tooth, a trace of play all "
+                "the way round, grease.",
                 "aligned",
                 after=("motor_on",),
                 needs=(at,),
@@ -191,7 +274,22 @@ class Worm(Stage):
         ]
 
     def cautions(self, ctx: Context) -> list[Caution]:
-        back = next((q for k, q in ctx.book.results.items() if k.endswith(".efficiency_back") and k.startswith("chain.")), None)
+        back = next(
+            (
+                q
+                for k, q in ctx.book.results.items()
+                if k.endswith(".efficiency_back") and k.startswith("chain.")
+            ),
+            None,
+        )
         if back is not None and back.value is not None and back.value > 0:
-            return [Caution("aim", "This worm can be driven backwards by its load: it does not hold by itself.")]
-        return [Caution("aim", "A worm that holds by itself on paper can creep when it shakes: do not trust your hand to it.")]
+            return [
+                Caution("aim", "This worm can be driven backwards by its load: it does not hold by itself.")
+            ]
+        return [
+            Caution(
+                "aim",
+                "A worm that holds by itself on paper can creep when it shakes: do not trust your "
+                "hand to it.",
+            )
+        ]

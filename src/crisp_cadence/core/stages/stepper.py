@@ -14,8 +14,22 @@ from .base import Motor, MotorState, OutputShaft, ShaftForm, Transmission, bough
 
 # Radial load at 20 mm from the face by frame, N (common practice, from memory); bolt square in mm.
 FRAME_RADIAL_N: dict[str, float] = {"NEMA 17": 28.0, "NEMA 23": 75.0, "NEMA 34": 220.0}
-FRAME_SIZE_MM: dict[str, float] = {"NEMA 11": 28.0, "NEMA 14": 35.0, "NEMA 17": 42.0, "NEMA 23": 57.0, "NEMA 24": 60.0, "NEMA 34": 86.0}
-FRAME_BOLTS_MM: dict[str, float] = {"NEMA 11": 23.0, "NEMA 14": 26.0, "NEMA 17": 31.0, "NEMA 23": 47.1, "NEMA 24": 49.9, "NEMA 34": 69.6}
+FRAME_SIZE_MM: dict[str, float] = {
+    "NEMA 11": 28.0,
+    "NEMA 14": 35.0,
+    "NEMA 17": 42.0,
+    "NEMA 23": 57.0,
+    "NEMA 24": 60.0,
+    "NEMA 34": 86.0,
+}
+FRAME_BOLTS_MM: dict[str, float] = {
+    "NEMA 11": 23.0,
+    "NEMA 14": 26.0,
+    "NEMA 17": 31.0,
+    "NEMA 23": 47.1,
+    "NEMA 24": 49.9,
+    "NEMA 34": 69.6,
+}
 
 
 class Stepper(Motor):
@@ -23,17 +37,27 @@ class Stepper(Motor):
 
     kind: Literal["stepper"] = "stepper"
     frame: Literal["NEMA 11", "NEMA 14", "NEMA 17", "NEMA 23", "NEMA 24", "NEMA 34", "other"] = "NEMA 17"
-    hold_torque_nm: float = num("Hold torque", "torque", "N·m", 0.001, 200, 0.45, "Both phases at rated current.")
+    hold_torque_nm: float = num(
+        "Hold torque", "torque", "N·m", 0.001, 200, 0.45, "Both phases at rated current."
+    )
     rated_current_a: float = num("Rated current, each phase", "current", "A", 0.01, 30, 1.7)
-    resistance_ohm: float | None = num("Resistance, each phase", "resistance", "Ω", 0.01, 1000, None, "A meter across one coil.")
-    inductance_mh: float | None = num("Inductance, each phase", "inductance", "mH", 0.01, 1000, None, "Decides how fast it still pulls.")
+    resistance_ohm: float | None = num(
+        "Resistance, each phase", "resistance", "Ω", 0.01, 1000, None, "A meter across one coil."
+    )
+    inductance_mh: float | None = num(
+        "Inductance, each phase", "inductance", "mH", 0.01, 1000, None, "Decides how fast it still pulls."
+    )
     rotor_inertia_gcm2: float | None = num("Rotor inertia", "inertia", "g·cm²", 0.1, 1e6, None)
-    detent_torque_nm: float | None = num("Detent torque", "torque", "N·m", 0, 50, None, "Unpowered; turn it by hand with a lever and a scale.")
+    detent_torque_nm: float | None = num(
+        "Detent torque", "torque", "N·m", 0, 50, None, "Unpowered; turn it by hand with a lever and a scale."
+    )
     steps_per_turn: int = num("Full steps per turn", "count", "", 12, 1000, 200, sizes=(200, 400))
     winding: Literal["as given", "half", "series", "parallel"] = "as given"
     shaft_mm: float = num("Shaft", "length", "mm", 1, 100, 5.0, sizes=SHAFTS)
     shaft_form: ShaftForm = "flat"
-    radial_limit_n: float | None = num("Radial limit at 20 mm", "force", "N", 1, 1e4, None, "Leave empty for the frame's usual value.")
+    radial_limit_n: float | None = num(
+        "Radial limit at 20 mm", "force", "N", 1, 1e4, None, "Leave empty for the frame's usual value."
+    )
     driver: Driver = Driver()
 
     def _wound(self, at: str, ctx: Context) -> dict[str, Given | Quantity]:
@@ -60,7 +84,11 @@ class Stepper(Motor):
         g, d = ctx.given, f"{at}.driver"
         wound = ctx.memo["wound"] = self._wound(at, ctx)
         ctx.calc(
-            "motor.kt", "Torque constant", stepper.torque_constant, hold_torque_nm=wound["hold_torque_nm"], rated_current_a=wound["rated_current_a"]
+            "motor.kt",
+            "Torque constant",
+            stepper.torque_constant,
+            hold_torque_nm=wound["hold_torque_nm"],
+            rated_current_a=wound["rated_current_a"],
         )
         limit = ctx.calc(
             "motor.current",
@@ -101,11 +129,16 @@ class Stepper(Motor):
             torque_now_nm=now,
             microsteps=g(f"{d}.microsteps"),
         )
-        if limit.value is not None and (rated := wound["rated_current_a"].value) is not None and limit.value > math.sqrt(2) * rated * 1.001:
+        if (
+            limit.value is not None
+            and (rated := wound["rated_current_a"].value) is not None
+            and limit.value > math.sqrt(2) * rated * 1.001
+        ):
             ctx.note(
                 "drive",
                 f"{d}.current_a",
-                f"The driver pushes {limit.value / math.sqrt(2):.2f} A rms, more than the {rated:.2f} A that the winding is rated for: it will run hot.",
+                f"The driver pushes {limit.value / math.sqrt(2):.2f} A rms, more than the "
+                f"{rated:.2f} A that the winding is rated for: it will run hot.",
             )
         return MotorState(spring, standing, g(f"{at}.detent_torque_nm"))
 
@@ -125,11 +158,15 @@ class Stepper(Motor):
     def curve_terms(self, at: str, ctx: Context) -> dict[str, Term]:
         wound = ctx.memo["wound"]
         return {
-            "kt": ctx.book.results["motor.kt"], "resistance": wound["resistance_ohm"], "inductance": wound["inductance_mh"],
+            "kt": ctx.book.results["motor.kt"],
+            "resistance": wound["resistance_ohm"],
+            "inductance": wound["inductance_mh"],
             "voltage": ctx.given(f"{at}.driver.supply_v"),
-        }  # fmt: skip
+        }
 
-    def torque_left(self, key: str, label: str, at: str, ctx: Context, speed: Quantity, lasting: bool) -> Quantity:
+    def torque_left(
+        self, key: str, label: str, at: str, ctx: Context, speed: Quantity, lasting: bool
+    ) -> Quantity:
         wound = ctx.memo["wound"]
         return ctx.calc(
             key,
@@ -145,7 +182,10 @@ class Stepper(Motor):
         )
 
     def weak(self) -> dict[str, tuple[str, str]]:
-        more_volts = "More volts, a winding with less inductance, fewer motor turns for each millimetre, less acceleration or less mass."
+        more_volts = (
+            "More volts, a winding with less inductance, fewer motor turns for each "
+            "millimetre, less acceleration or less mass."
+        )
         return {
             "accelerate": ("driver.supply_v", more_volts),
             "cruise": ("driver.supply_v", more_volts),
@@ -153,11 +193,14 @@ class Stepper(Motor):
             "hold": ("driver.idle_percent", "More standing current, a gearbox, a brake or a counterweight."),
             "speed": (
                 "driver.supply_v",
-                "The supply starves the motor at this speed: more volts, a winding with less inductance, fewer motor turns for each millimetre, or less speed.",
+                "The supply starves the motor at this speed: more volts, a winding with less "
+                "inductance, fewer motor turns for each millimetre, or less speed.",
             ),
         }
 
-    def control(self, at: str, ctx: Context, lam: Quantity, torques: dict[str, Quantity], state: MotorState) -> None:
+    def control(
+        self, at: str, ctx: Context, lam: Quantity, torques: dict[str, Quantity], state: MotorState
+    ) -> None:
         g, d, results = ctx.given, f"{at}.driver", ctx.book.results
         per_mm = ctx.calc(
             "steps_per_mm",
@@ -167,7 +210,13 @@ class Stepper(Motor):
             steps_per_turn=g(f"{at}.steps_per_turn"),
             microsteps=g(f"{d}.microsteps"),
         )
-        rate = ctx.calc("step_rate", "Step rate at top speed", axis.step_rate, speed_mm_s=g("aim.speed_mm_s"), steps_mm=per_mm)
+        rate = ctx.calc(
+            "step_rate",
+            "Step rate at top speed",
+            axis.step_rate,
+            speed_mm_s=g("aim.speed_mm_s"),
+            steps_mm=per_mm,
+        )
         ctx.rung(
             "step_rate",
             "Step rate of the controller",
@@ -236,7 +285,13 @@ class Stepper(Motor):
         stated = (
             own
             if own.value is not None
-            else Given(f"{at}.radial_limit_n", FRAME_RADIAL_N.get(self.frame), "N", "common practice", f"{self.frame} at 20 mm, from memory")
+            else Given(
+                f"{at}.radial_limit_n",
+                FRAME_RADIAL_N.get(self.frame),
+                "N",
+                "common practice",
+                f"{self.frame} at 20 mm, from memory",
+            )
         )
         limit = ctx.calc(
             "motor.radial_limit",
@@ -254,9 +309,17 @@ class Stepper(Motor):
 
     def bill(self, at: str) -> list[BillLine]:
         return [
-            bought(self, "Stepper motor", f"{self.frame}, {self.hold_torque_nm:g} N·m, {self.rated_current_a:g} A", at),
             bought(
-                self.driver, "Driver and supply", f"{self.driver.supply_v:g} V, {self.driver.current_a:g} A {self.driver.current_is}", f"{at}.driver"
+                self,
+                "Stepper motor",
+                f"{self.frame}, {self.hold_torque_nm:g} N·m, {self.rated_current_a:g} A",
+                at,
+            ),
+            bought(
+                self.driver,
+                "Driver and supply",
+                f"{self.driver.supply_v:g} V, {self.driver.current_a:g} A {self.driver.current_is}",
+                f"{at}.driver",
             ),
         ]
 
@@ -266,7 +329,8 @@ class Stepper(Motor):
         return [
             WorkStep(
                 "coil_test",
-                "Find the coil pairs with a meter: two wires of one coil show a few ohms, wires of different coils none.",
+                "Find the coil pairs with a meter: two wires of one coil show a few ohms, wires of "
+                "different coils none.",
                 after=("check_parts",),
                 needs=(at,),
                 check="Shaft turns heavily while the two wires of one coil touch.",
@@ -284,14 +348,16 @@ class Stepper(Motor):
         out = [
             Caution(
                 "drive",
-                "Switch the supply off, lock it out and wait for it to discharge before you touch belt or wiring; mains wiring by a licensed person where your code says so.",
+                "Switch the supply off, lock it out and wait for it to discharge before you touch "
+                "belt or wiring; mains wiring by a licensed person where your code says so.",
             )
         ]
         if self.driver.supply_v > 60:
             out.append(
                 Caution(
                     "drive",
-                    f"{self.driver.supply_v:g} V DC is above the limit usually taken as safe to touch (60 V): enclose and follow your local code.",
+                    f"{self.driver.supply_v:g} V DC is above the limit usually taken as safe to "
+                    f"touch (60 V): enclose and follow your local code.",
                 )
             )
         volts = ctx.book.results.get("motor.generated")
@@ -299,7 +365,9 @@ class Stepper(Motor):
             out.append(
                 Caution(
                     "tune",
-                    f"Pushed briskly by hand this motor feeds about {volts.value:.0f} V into its driver: move the carriage slowly, or unplug the motor first, with power off.",
+                    f"Pushed briskly by hand this motor feeds about {volts.value:.0f} V into its "
+                    f"driver: move the carriage slowly, or unplug the motor first, with power "
+                    f"off.",
                 )
             )
         return out
@@ -307,10 +375,21 @@ class Stepper(Motor):
     def settings(self, ctx: Context) -> list[Setting]:
         r = ctx.book.results
         return [
-            Setting("Steps per millimetre", r["steps_per_mm"].value, "steps/mm", "tension first, calibrate after"),
+            Setting(
+                "Steps per millimetre", r["steps_per_mm"].value, "steps/mm", "tension first, calibrate after"
+            ),
             Setting("Microsteps", float(self.driver.microsteps), "", ""),
-            Setting("Driver current", self.driver.current_a, f"A {self.driver.current_is}", f"rated {self.rated_current_a:g} A"),
+            Setting(
+                "Driver current",
+                self.driver.current_a,
+                f"A {self.driver.current_is}",
+                f"rated {self.rated_current_a:g} A",
+            ),
             Setting("Top speed", ctx.design.aim.speed_mm_s, "mm/s", ""),
             Setting("Acceleration", ctx.design.aim.acceleration_mm_s2, "mm/s²", ""),
-            *([Setting("Soft limit", r["travel.usable"].value, "mm", "usable travel between the switches")] if "travel.usable" in r else []),
+            *(
+                [Setting("Soft limit", r["travel.usable"].value, "mm", "usable travel between the switches")]
+                if "travel.usable" in r
+                else []
+            ),
         ]

@@ -1,4 +1,6 @@
-"""Motors that turn without knowing where they stand: the DC gearmotor with PWM, and the induction motor on the mains."""
+"""Motors that turn without knowing where they stand: the DC gearmotor with PWM, and the induction motor on
+the mains.
+"""
 
 from __future__ import annotations
 
@@ -22,7 +24,13 @@ class TurningMotor(Motor):
     positioning: ClassVar[bool] = False
     inertia_gcm2: float | None = num("Inertia at the shaft", "inertia", "g·cm²", 0, 1e8, None)
     detent_torque_nm: float | None = num(
-        "Torque to turn it unpowered", "torque", "N·m", 0, 500, None, "At the output shaft, with a lever and a scale."
+        "Torque to turn it unpowered",
+        "torque",
+        "N·m",
+        0,
+        500,
+        None,
+        "At the output shaft, with a lever and a scale.",
     )
     shaft_mm: float = num("Shaft", "length", "mm", 1, 200, 8.0, sizes=SHAFTS)
     shaft_form: ShaftForm = "flat"
@@ -44,7 +52,9 @@ class TurningMotor(Motor):
         fn, terms = ctx.memo["line"]
         return np.maximum(fn(speed_rad_s=speed_rad_s, **{k: t.value for k, t in terms.items()}), 0.0)
 
-    def torque_left(self, key: str, label: str, at: str, ctx: Context, speed: Quantity, lasting: bool) -> Quantity:
+    def torque_left(
+        self, key: str, label: str, at: str, ctx: Context, speed: Quantity, lasting: bool
+    ) -> Quantity:
         fn, terms = ctx.memo["line"]
         return ctx.calc(key, label, fn, speed_rad_s=speed, **terms)
 
@@ -52,7 +62,9 @@ class TurningMotor(Motor):
         return Transmission(1.0, 1.0, ctx.given(f"{at}.inertia_gcm2"), None, 0.0)
 
     def output_shaft(self, at: str, ctx: Context, overhang: str | None) -> OutputShaft:
-        return OutputShaft(at, ctx.given(f"{at}.shaft_mm"), self.shaft_form, ctx.given(f"{at}.radial_limit_n"))
+        return OutputShaft(
+            at, ctx.given(f"{at}.shaft_mm"), self.shaft_form, ctx.given(f"{at}.radial_limit_n")
+        )
 
     def work(self, at: str) -> list[WorkStep]:
         return [
@@ -79,11 +91,19 @@ class Gearmotor(TurningMotor):
     """DC motor with its gearbox, fed by PWM."""
 
     kind: Literal["gearmotor"] = "gearmotor"
-    no_load_rpm: float = num("No-load speed at full voltage", "turning speed", "rpm", 0.1, 50_000, 60.0, "Of the output shaft.")
-    stall_torque_nm: float = num("Stall torque", "torque", "N·m", 0.001, 5000, 4.0, "Of the output shaft, at full voltage.")
-    lasting_percent: float = num("Of that for long", "share", "%", 1, 100, 33.0, "A third or less, from memory.")
+    no_load_rpm: float = num(
+        "No-load speed at full voltage", "turning speed", "rpm", 0.1, 50_000, 60.0, "Of the output shaft."
+    )
+    stall_torque_nm: float = num(
+        "Stall torque", "torque", "N·m", 0.001, 5000, 4.0, "Of the output shaft, at full voltage."
+    )
+    lasting_percent: float = num(
+        "Of that for long", "share", "%", 1, 100, 33.0, "A third or less, from memory."
+    )
     duty_percent: float = num("PWM duty", "share", "%", 1, 100, 100.0)
-    least_duty_percent: float = num("Least duty that still turns it", "share", "%", 0, 99, 20.0, "Try it under load.")
+    least_duty_percent: float = num(
+        "Least duty that still turns it", "share", "%", 0, 99, 20.0, "Try it under load."
+    )
     voltage_v: float = num("Voltage", "voltage", "V", 1, 400, 12.0)
 
     def line(self, at: str, ctx: Context) -> tuple[object, dict[str, Term]]:
@@ -97,10 +117,24 @@ class Gearmotor(TurningMotor):
             source="unit conversion",
             n=g(f"{at}.no_load_rpm"),
         )
-        duty = put("motor.duty", "PWM duty", self.duty_percent / 100, "", equation="D/100", source="unit conversion", duty=g(f"{at}.duty_percent"))
-        return drives.gearmotor_torque, {"no_load_rad_s": no_load, "stall_torque_nm": g(f"{at}.stall_torque_nm"), "duty": duty}
+        duty = put(
+            "motor.duty",
+            "PWM duty",
+            self.duty_percent / 100,
+            "",
+            equation="D/100",
+            source="unit conversion",
+            duty=g(f"{at}.duty_percent"),
+        )
+        return drives.gearmotor_torque, {
+            "no_load_rad_s": no_load,
+            "stall_torque_nm": g(f"{at}.stall_torque_nm"),
+            "duty": duty,
+        }
 
-    def torque_left(self, key: str, label: str, at: str, ctx: Context, speed: Quantity, lasting: bool) -> Quantity:
+    def torque_left(
+        self, key: str, label: str, at: str, ctx: Context, speed: Quantity, lasting: bool
+    ) -> Quantity:
         whole = super().torque_left(f"{key}_line" if lasting else key, label, at, ctx, speed, lasting)
         if not lasting:
             return whole
@@ -121,22 +155,35 @@ class Gearmotor(TurningMotor):
     def weak(self) -> dict[str, tuple[str, str]]:
         more = "A stronger gearmotor, a larger reduction, or less to move."
         return {
-            "accelerate": ("stall_torque_nm", more), "cruise": ("stall_torque_nm", more), "push": ("stall_torque_nm", more),
-            "hold": ("detent_torque_nm", "A worm or screw that holds by itself, or a brake; a gearmotor has no standing torque."),
+            "accelerate": ("stall_torque_nm", more),
+            "cruise": ("stall_torque_nm", more),
+            "push": ("stall_torque_nm", more),
+            "hold": (
+                "detent_torque_nm",
+                "A worm or screw that holds by itself, or a brake; a gearmotor has no standing torque.",
+            ),
             "speed": ("no_load_rpm", "A faster gearmotor, more duty, less reduction, or less speed."),
-        }  # fmt: skip
+        }
 
     def main_number(self) -> tuple[str, str]:
         return f"{self.no_load_rpm:g} rpm", "no_load_rpm"
 
     def bill(self, at: str) -> list[BillLine]:
-        return [bought(self, "Gearmotor", f"{self.voltage_v:g} V, {self.no_load_rpm:g} rpm, {self.stall_torque_nm:g} N·m at stall", at)]
+        return [
+            bought(
+                self,
+                "Gearmotor",
+                f"{self.voltage_v:g} V, {self.no_load_rpm:g} rpm, {self.stall_torque_nm:g} N·m at stall",
+                at,
+            )
+        ]
 
     def cautions(self, ctx: Context) -> list[Caution]:
         return [
             Caution(
                 "drive",
-                "A stalled gearmotor overheats in seconds and can strip its gears: fuse it, and cut the supply when it stands still under power.",
+                "A stalled gearmotor overheats in seconds and can strip its gears: fuse it, and cut "
+                "the supply when it stands still under power.",
             )
         ]
 
@@ -148,7 +195,13 @@ class Induction(TurningMotor):
     power_w: float = num("Rated power", "power", "W", 1, 100_000, 370.0)
     rated_rpm: float = num("Rated speed", "turning speed", "rpm", 10, 50_000, 1400.0)
     synchronous_rpm: float = num(
-        "Synchronous speed", "turning speed", "rpm", 10, 60_000, 1500.0, "Mains frequency times 120 over the number of poles."
+        "Synchronous speed",
+        "turning speed",
+        "rpm",
+        10,
+        60_000,
+        1500.0,
+        "Mains frequency times 120 over the number of poles.",
     )
     shaft_mm: float = num("Shaft", "length", "mm", 1, 200, 14.0, sizes=SHAFTS)
     shaft_form: ShaftForm = "key"
@@ -156,7 +209,13 @@ class Induction(TurningMotor):
     def line(self, at: str, ctx: Context) -> tuple[object, dict[str, Term]]:
         g, put = ctx.given, ctx.book.put
         rated = put(
-            "motor.rated", "Rated speed", self.rated_rpm * RPM, "rad/s", equation="ω = n·2π/60", source="unit conversion", n=g(f"{at}.rated_rpm")
+            "motor.rated",
+            "Rated speed",
+            self.rated_rpm * RPM,
+            "rad/s",
+            equation="ω = n·2π/60",
+            source="unit conversion",
+            n=g(f"{at}.rated_rpm"),
         )
         top = put(
             "motor.synchronous",
@@ -177,15 +236,21 @@ class Induction(TurningMotor):
             power=g(f"{at}.power_w"),
             speed=rated,
         )
-        return drives.induction_torque, {"synchronous_rad_s": top, "rated_rad_s": rated, "rated_torque_nm": torque}
+        return drives.induction_torque, {
+            "synchronous_rad_s": top,
+            "rated_rad_s": rated,
+            "rated_torque_nm": torque,
+        }
 
     def weak(self) -> dict[str, tuple[str, str]]:
         more = "A stronger motor, a slower step, or less load."
         return {
-            "accelerate": ("power_w", "A stronger motor, or a gentler start."), "cruise": ("power_w", more), "push": ("power_w", more),
+            "accelerate": ("power_w", "A stronger motor, or a gentler start."),
+            "cruise": ("power_w", more),
+            "push": ("power_w", more),
             "hold": ("detent_torque_nm", "A brake: an induction motor has no standing torque."),
             "speed": ("rated_rpm", "A faster motor, or less reduction."),
-        }  # fmt: skip
+        }
 
     def main_number(self) -> tuple[str, str]:
         return f"{self.power_w:g} W", "power_w"
@@ -197,6 +262,8 @@ class Induction(TurningMotor):
         return [
             Caution(
                 "drive",
-                "Mains voltage: wiring, earth, switch and overload protection by a licensed person where your code says so; disconnect and lock the supply before you touch a belt.",
+                "Mains voltage: wiring, earth, switch and overload protection by a licensed person "
+                "where your code says so; disconnect and lock the supply before you touch a "
+                "belt.",
             )
         ]
