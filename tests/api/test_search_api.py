@@ -57,6 +57,46 @@ def test_what_is_refused_is_refused_at_once(client: TestClient, body: dict[str, 
     assert problem["remedy"]
 
 
+def test_an_overfull_drawer_names_the_ways_that_there_are(client: TestClient) -> None:
+    """Each of the ways that the refusal names is gone: own parts only, rows taken out, the file taken back."""
+    columns = (
+        "hold_torque_nm,rated_current_a,resistance_ohm,inductance_mh,rotor_inertia_gcm2,detent_torque_nm"
+    )
+    rows = "\n".join(f"stepper,Odd {n},0,NEMA 17,5,0.4,1.5,1.8,3,60,0.02" for n in range(3000))
+    text = f"kind,name,quantity,frame,shaft_mm,{columns}\n{rows}\n"
+
+    def refused() -> str:
+        got = client.post("/api/search", json={"design": AISLE})
+        assert got.status_code == 422, "a search of so many is refused at once"
+        assert "too many" in got.json()["problems"][0]["message"]
+        return str(got.json()["problems"][0]["remedy"])
+
+    step = client.post("/api/drawer/import", json={"text": text}).json()["id"]
+    remedy = refused()
+    assert "Search only what you own" in remedy
+    assert "take out what you will never use, or take back the file that brought it" in remedy
+    assert (
+        client.post("/api/search", json={"design": AISLE, "scope": "drawer only"}).json()["problems"][0][
+            "message"
+        ]
+        != ""
+    ), "none is owned"
+    odd = [r["key"] for r in client.get("/api/drawer").json() if r["name"].startswith("Odd")]
+    assert client.post("/api/drawer/out", json={"keys": odd}).json() == {"count": 3000}
+    assert client.post("/api/search", json={"design": AISLE}).status_code == 200
+    assert client.post("/api/drawer/back", json={"keys": odd}).json() == {"count": 3000}
+    refused()
+    kept = client.post(f"/api/drawer/intakes/{step}/undo").json()
+    assert (kept["rows"], kept["kept"]) == (0, 3000), (
+        "they were changed since the file came: taken out and brought back"
+    )
+    assert client.post("/api/drawer/out", json={"keys": odd}).json() == {"count": 3000}
+    step = client.post("/api/drawer/import", json={"text": text.replace("Odd", "Other")}).json()["id"]
+    refused()
+    assert client.post(f"/api/drawer/intakes/{step}/undo").json()["rows"] == 3000
+    assert client.post("/api/search", json={"design": AISLE}).status_code == 200
+
+
 def test_why_not_answers_by_name(client: TestClient) -> None:
     known = client.post("/api/search/options", json={"design": AISLE}).json()
     assert len(known["motors"]) > 400
