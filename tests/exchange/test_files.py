@@ -20,9 +20,10 @@ from crisp_cadence import catalog, demo
 from crisp_cadence.core.design import design_from
 from crisp_cadence.core.errors import EntryError
 from crisp_cadence.core.evaluate import evaluate
-from crisp_cadence.core.figures import FRAMES, Drawing, clearance
+from crisp_cadence.core.figures import Drawing, clearance
 from crisp_cadence.core.fitting.drawer import Stock
 from crisp_cadence.core.fitting.plan import plan_belts, plan_drawing
+from crisp_cadence.core.frames import FRAMES
 from crisp_cadence.exchange.dxf import dxf
 from crisp_cadence.exchange.sheet import cut_list, safe
 from crisp_cadence.exchange.svg import EDGE_MM, PAPERS_MM, pages, svg
@@ -151,7 +152,8 @@ def test_motor_plate_has_the_frame_s_bolt_square_and_the_mount_s_bolts() -> None
         },
     )
     space = read_dxf(dxf(drawn(design, "plate:end.motor_mount"))).modelspace()
-    square, boss, screw = FRAMES["NEMA 23"]
+    frame = FRAMES["NEMA 23"]
+    square, boss, screw = frame.bolts_mm, frame.boss_mm, frame.screw_mm
     holes = [
         (e.dxf.center.x, e.dxf.center.y, 2 * e.dxf.radius) for e in space.query('CIRCLE[layer=="HOLES"]')
     ]

@@ -19,10 +19,11 @@ from crisp_cadence.core.belt import open_belt_length
 from crisp_cadence.core.design import design_from
 from crisp_cadence.core.errors import EntryError
 from crisp_cadence.core.evaluate import evaluate
-from crisp_cadence.core.figures import CLEARANCE_MM, FRAMES
+from crisp_cadence.core.figures import CLEARANCE_MM
 from crisp_cadence.core.fitting.line import Shim, fewest_pieces
 from crisp_cadence.core.fitting.rolls import CutPiece, Roll, pack
 from crisp_cadence.core.fitting.stock_belts import ratio_and_distance
+from crisp_cadence.core.frames import FRAMES
 from crisp_cadence.core.model import Near
 from crisp_cadence.core.path import Round, belt_path, place_for_length
 from helpers import outline, value
@@ -314,7 +315,7 @@ def test_threads_holes_and_bolt_squares_of_the_standards() -> None:
         8.0: 9.0,
     }
     for frame, circle_in in (("NEMA 17", 1.725), ("NEMA 23", 2.625), ("NEMA 34", 3.875)):
-        assert FRAMES[frame][0] == pytest.approx(circle_in * 25.4 / math.sqrt(2), abs=0.06)
+        assert FRAMES[frame].bolts_mm == pytest.approx(circle_in * 25.4 / math.sqrt(2), abs=0.06)
 
 
 def test_facts_of_the_trade_about_brackets() -> None:

@@ -152,14 +152,14 @@ def test_frames_have_the_bolt_circles_of_the_standard() -> None:
     """NEMA frames, bolt circles of 1.725, 2.625 and 3.875 in (from memory); the square's side is the circle
     over √2.
     """
-    from crisp_cadence.core.stages.stepper import FRAME_BOLTS_MM
+    from crisp_cadence.core.frames import FRAMES
 
     for frame, inches, tolerance in (
         ("NEMA 17", 1.725, 0.05),
         ("NEMA 23", 2.625, 0.06),
         ("NEMA 34", 3.875, 0.06),
     ):
-        assert FRAME_BOLTS_MM[frame] == pytest.approx(inches * 25.4 / math.sqrt(2), abs=tolerance)
+        assert FRAMES[frame].bolts_mm == pytest.approx(inches * 25.4 / math.sqrt(2), abs=tolerance)
 
 
 def test_a_motor_of_unknown_make_lies_within_its_ranges() -> None:

@@ -403,6 +403,7 @@ class StartAnswer(BaseModel):
     design_schema: dict[str, Any]
     forms: list[FormRow]
     cut: str  # under which name the cut list goes out
+    frames: dict[str, float]  # frames of motors, and the side of their flange in mm
     log_kinds: tuple[LogKind, ...]  # those that are written by hand
     drawer: DrawerWords
     takes: dict[

@@ -21,6 +21,7 @@ from ..core.fitting.rows import BeltPlan
 from ..core.fitting.taking import TAKES, Taken, take
 from ..core.fitting.unknown import UnknownMotor, unknown_motor
 from ..core.formula import FORMULAS
+from ..core.frames import FRAMES
 from ..core.layouts import LAYOUTS, Layout, begin
 from ..core.mend.tries import changes_json, trying
 from ..core.reading import Calibration, TensionAnswer, calibrate, read_tension
@@ -76,6 +77,7 @@ def _start() -> bytes:
         takes=TAKES,
         forms=forms,
         cut=CUT,
+        frames={name: f.side_mm for name, f in FRAMES.items()},
         log_kinds=log.BY_HAND,
         drawer=m.DrawerWords(kinds=KINDS, data=DATA),
     )

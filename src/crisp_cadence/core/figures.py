@@ -9,16 +9,12 @@ import math
 from collections.abc import Sequence
 
 from .errors import EntryError, problem
+from .frames import FRAMES
 from .model import Idler, Mount, Tensioner
 from .record import record
 from .route import arc_centre
 from .scene import Scene, Strand
 
-# Bolt circle of the frames gives the square (NEMA ICS 16 from inches); boss and screw from memory.
-FRAMES: dict[str, tuple[float, float, float]] = {  # bolt square, boss, screw; mm
-    "NEMA 11": (23.0, 22.0, 2.5), "NEMA 14": (26.0, 22.0, 3.0), "NEMA 17": (31.0, 22.0, 3.0), "NEMA 23": (47.14, 38.1, 5.0),
-    "NEMA 24": (49.8, 38.1, 5.0), "NEMA 34": (69.6, 73.0, 6.0),
-}  # fmt: skip
 CLEARANCE_MM = {
     2.0: 2.4,
     2.5: 2.9,
@@ -179,8 +175,9 @@ def motor_plate(frame: str, mount: Mount, travel_mm: float) -> Drawing:
                 )
             ]
         )
-    square, boss, screw = FRAMES[frame]
-    half, hole = square / 2, clearance(screw)
+    found = FRAMES[frame]
+    square, boss = found.bolts_mm, found.boss_mm
+    half, hole = square / 2, clearance(found.screw_mm)
     shapes: list[Shape] = []
     for x, y in ((-half, -half), (half, -half), (half, half), (-half, half)):
         shapes += _slot(x, y, hole + travel_mm, hole, "HOLES")

@@ -34,7 +34,7 @@ def shaft_spring(ctx: Context, diameter: Term, overhang: str, lam: Quantity) -> 
         "shaft.torsion",
         "Torsional stiffness of the bare shaft",
         springs.shaft_torsion_stiffness,
-        shear_gpa=79.0,
+        shear_gpa=springs.STEEL_SHEAR,
         diameter_mm=diameter,
         length_mm=ctx.given(overhang),
     )

@@ -9,10 +9,8 @@ from dataclasses import replace
 from . import drives, springs
 from .context import Context
 from .ends.base import Moving
-from .formula import Given, Quantity
+from .formula import Quantity
 from .scene import Mark, Piece, Scene, SceneWheel, Slab, Spot, Strand
-
-STEEL_SHEAR_GPA = 79.0
 
 
 def shared(ctx: Context, moving: Moving) -> Moving:
@@ -66,7 +64,7 @@ def cross_shaft(ctx: Context, lam: Quantity) -> None:
         "sides.shaft",
         "Torsional stiffness of the cross shaft",
         springs.shaft_torsion_stiffness,
-        shear_gpa=Given("sides.shaft", STEEL_SHEAR_GPA, "GPa", "handbook", "steel"),
+        shear_gpa=springs.STEEL_SHEAR,
         diameter_mm=g("sides.shaft_mm"),
         length_mm=g("sides.width_mm"),
     )

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from .formula import Real, formula
+from .formula import Given, Real, formula
 
 FloatArray = NDArray[np.float64]
 
@@ -37,6 +37,9 @@ class Spring:
     label: str
     stiffness_n_mm: Real  # one number, or one for each position along the travel
     reach: tuple[float, ...]  # one coefficient for each node of the network
+
+
+STEEL_SHEAR = Given("handbook.steel", 79.0, "GPa", "handbook", "shear modulus of steel")
 
 
 @formula

@@ -95,7 +95,8 @@ export interface paths {
         put?: never;
         /**
          * Evaluate Design
-         * @description The whole report for a design; nothing is stored. With inputs=false the inputs of each result are left out (see /open).
+         * @description The whole report for a design; nothing is stored. With inputs=false the inputs of each result are left
+         *     out (see /open).
          */
         post: operations["evaluate_design"];
         delete?: never;
@@ -177,7 +178,8 @@ export interface paths {
         put?: never;
         /**
          * One Change
-         * @description Every single change to a design worked out whole, and the cheapest that mends it, line by line as a search answers.
+         * @description Every single change to a design worked out whole, and the cheapest that mends it, line by line as a
+         *     search answers.
          */
         post: operations["one_change"];
         delete?: never;
@@ -197,7 +199,8 @@ export interface paths {
         put?: never;
         /**
          * Other Ways
-         * @description The same aim by belt, screw and rack, with the cheapest parts found for each, line by line as a search answers.
+         * @description The same aim by belt, screw and rack, with the cheapest parts found for each, line by line as a search
+         *     answers.
          */
         post: operations["other_ways"];
         delete?: never;
@@ -375,13 +378,15 @@ export interface paths {
         };
         /**
          * Would Thin
-         * @description What thinning would take away: of revisions older than so many days, all but the last of each day, the first, and what is pointed to.
+         * @description What thinning would take away: of revisions older than so many days, all but the last of each day, the
+         *     first, and what is pointed to.
          */
         get: operations["would_thin"];
         put?: never;
         /**
          * Thin
-         * @description Thin out old revisions, after a copy of the file was set aside. Designs as they stand are never touched.
+         * @description Thin out old revisions, after a copy of the file was set aside. Designs as they stand are never
+         *     touched.
          */
         post: operations["thin"];
         delete?: never;
@@ -758,7 +763,8 @@ export interface paths {
         put?: never;
         /**
          * Take Out
-         * @description Take rows out of the drawer, all of them or none: they are offered and counted no more, until they are brought back.
+         * @description Take rows out of the drawer, all of them or none: they are offered and counted no more, until they are
+         *     brought back.
          */
         post: operations["take_out"];
         delete?: never;
@@ -918,7 +924,8 @@ export interface paths {
         put?: never;
         /**
          * Drawer Import
-         * @description Take a drawer file in as one step: all of it, or nothing where a row is wrong. A file that changes nothing is no step.
+         * @description Take a drawer file in as one step: all of it, or nothing where a row is wrong. A file that changes
+         *     nothing is no step.
          */
         post: operations["drawer_import"];
         delete?: never;
@@ -938,7 +945,8 @@ export interface paths {
         put?: never;
         /**
          * Cut Roll
-         * @description Take a piece off a roll of the drawer: one roll less, and what is left of it becomes a row of its own.
+         * @description Take a piece off a roll of the drawer: one roll less, and what is left of it becomes a row of
+         *     its own.
          */
         post: operations["cut_roll"];
         delete?: never;
@@ -1143,9 +1151,11 @@ export interface components {
         };
         /**
          * AxisDesign
-         * @description One axis: its aim, its guide, what moves, the chain from motor to end, what else is bought, and what is assumed.
+         * @description One axis: its aim, its guide, what moves, the chain from motor to end, what else is bought, and what is
+         *     assumed.
          *
-         *     The chain is a list of stages in power-flow order, each told by its `kind`; any sequence of kinds and any kind of end fits.
+         *     The chain is a list of stages in power-flow order, each told by its `kind`; any sequence of kinds and any
+         *     kind of end fits.
          */
         AxisDesign: {
             /**
@@ -1451,7 +1461,8 @@ export interface components {
         };
         /**
          * Between
-         * @description A datum that is not known: its lowest, likely and highest value, and the one that errs on the safe side.
+         * @description A datum that is not known: its lowest, likely and highest value, and the one that errs on the safe
+         *     side.
          */
         Between: {
             /** Name */
@@ -1493,7 +1504,8 @@ export interface components {
         };
         /**
          * Bought
-         * @description A part that costs money: what it is called, where it was picked, what it costs, and whether it lies in the drawer.
+         * @description A part that costs money: what it is called, where it was picked, what it costs, and whether it lies in
+         *     the drawer.
          */
         Bought: {
             /**
@@ -1569,7 +1581,8 @@ export interface components {
         };
         /**
          * CarriageLoop
-         * @description Positions: the motor's axis is 0 and travel runs away from it. Run 1 is direct, run 2 goes round the idler.
+         * @description Positions: the motor's axis is 0 and travel runs away from it. Run 1 is direct, run 2 goes round the
+         *     idler.
          */
         CarriageLoop: {
             /**
@@ -1790,7 +1803,8 @@ export interface components {
         };
         /**
          * Changes
-         * @description All single changes, those that leave the axis best first; the cheapest that mends it, or else the cheapest pair.
+         * @description All single changes, those that leave the axis best first; the cheapest that mends it, or else the
+         *     cheapest pair.
          */
         Changes: {
             /**
@@ -2242,7 +2256,8 @@ export interface components {
         };
         /**
          * CrossedBelts
-         * @description Each case (along x, along y, diagonal) is one direction of the head; travel and speed are the head's along it.
+         * @description Each case (along x, along y, diagonal) is one direction of the head; travel and speed are the head's
+         *     along it.
          */
         CrossedBelts: {
             /**
@@ -2484,7 +2499,8 @@ export interface components {
         };
         /**
          * DrawerWords
-         * @description What kinds of parts the drawer has, by the words for many of them; and what stands behind each datum's number.
+         * @description What kinds of parts the drawer has, by the words for many of them; and what stands behind each datum's
+         *     number.
          */
         DrawerWords: {
             /** Kinds */
@@ -2702,7 +2718,8 @@ export interface components {
         };
         /**
          * ErrorAnswer
-         * @description Every refusal, as RFC 9457 has it, with the problems of single fields and the version that another window has saved.
+         * @description Every refusal, as RFC 9457 has it, with the problems of single fields and the version that another
+         *     window has saved.
          */
         ErrorAnswer: {
             /** Type */
@@ -3188,7 +3205,8 @@ export interface components {
         };
         /**
          * Handle
-         * @description What dragging does: this number of the design grows by dx and dy for each millimetre that the hand moves along x and y.
+         * @description What dragging does: this number of the design grows by dx and dy for each millimetre that the hand
+         *     moves along x and y.
          */
         Handle: {
             /** Field */
@@ -3749,7 +3767,8 @@ export interface components {
          * Mark
          * @description A word or a measure beside a place; `to` makes it a dimension line.
          *
-         *     A level lifts it clear of the drawing, whatever the scale: 1 is the first row above it, −1 the first below.
+         *     A level lifts it clear of the drawing, whatever the scale: 1 is the first row above it, −1 the first
+         *     below.
          */
         Mark: {
             /** Text */
@@ -3967,7 +3986,8 @@ export interface components {
         };
         /**
          * Off
-         * @description Something taken off the shelf: a machine with all its axes, or one axis of a machine that still stands there.
+         * @description Something taken off the shelf: a machine with all its axes, or one axis of a machine that still stands
+         *     there.
          */
         Off: {
             /** Id */
@@ -4018,7 +4038,8 @@ export interface components {
         };
         /**
          * OrderLine
-         * @description A part to order, and the first step of the work that it holds up; those that hold up the earliest step come first.
+         * @description A part to order, and the first step of the work that it holds up; those that hold up the earliest step
+         *     come first.
          */
         OrderLine: {
             /** What */
@@ -4234,7 +4255,8 @@ export interface components {
         };
         /**
          * PluckTarget
-         * @description Where to put the carriage, what to pluck, how it should sound; and the same by pushing the run aside.
+         * @description Where to put the carriage, what to pluck, how it should sound; and the same by pushing the run
+         *     aside.
          */
         PluckTarget: {
             /** Run */
@@ -4655,7 +4677,8 @@ export interface components {
         };
         /**
          * Rescued
-         * @description What stands in the new file: rows read of each table, axes without any readable revision, and where the old file is.
+         * @description What stands in the new file: rows read of each table, axes without any readable revision, and where the
+         *     old file is.
          */
         Rescued: {
             /** Rows */
@@ -5084,7 +5107,8 @@ export interface components {
         };
         /**
          * SceneWheel
-         * @description Something round that turns, in one of the planes that belts run in; `teeth` is 0 for a smooth one, `turn` in radians per millimetre, anticlockwise.
+         * @description Something round that turns, in one of the planes that belts run in; `teeth` is 0 for a smooth one,
+         *     `turn` in radians per millimetre, anticlockwise.
          */
         SceneWheel: {
             /** Name */
@@ -5240,7 +5264,8 @@ export interface components {
          * SearchAnswer
          * @description The whole search: how many were tried, what rejected them, how many hold, and the best front of those.
          *
-         *     `left_out` were not tried because another is no worse in anything; values nearer than the share `alike` count as equal.
+         *     `left_out` were not tried because another is no worse in anything; values nearer than the share `alike`
+         *     count as equal.
          */
         SearchAnswer: {
             /** Tried */
@@ -5733,6 +5758,10 @@ export interface components {
             forms: components["schemas"]["FormRow"][];
             /** Cut */
             cut: string;
+            /** Frames */
+            frames: {
+                [key: string]: number;
+            };
             /** Log Kinds */
             log_kinds: ("note" | "tension" | "repair" | "upgrade" | "calibration" | "cost")[];
             drawer: components["schemas"]["DrawerWords"];
@@ -5945,9 +5974,11 @@ export interface components {
         };
         /**
          * Swap
-         * @description One change: its sentence, the field that tells of it, before and after in words, what it sets, and what it costs.
+         * @description One change: its sentence, the field that tells of it, before and after in words, what it sets, and what
+         *     it costs.
          *
-         *     `price` is what is still to pay, None where it is not known. A setting or a piece made in the shop costs nothing.
+         *     `price` is what is still to pay, None where it is not known. A setting or a piece made in the shop costs
+         *     nothing.
          */
         Swap: {
             /** Says */
@@ -6002,7 +6033,8 @@ export interface components {
         };
         /**
          * Taken
-         * @description What taking a part sets, by path; what followed from it, and what the part does not state and is assumed.
+         * @description What taking a part sets, by path; what followed from it, and what the part does not state and is
+         *     assumed.
          */
         Taken: {
             /** Changes */
@@ -6173,7 +6205,8 @@ export interface components {
         };
         /**
          * Thinned
-         * @description Revisions that would go or have gone, the bytes of their designs, and the copy of the file as it was before.
+         * @description Revisions that would go or have gone, the bytes of their designs, and the copy of the file as it was
+         *     before.
          */
         Thinned: {
             /** Revisions */
@@ -6243,7 +6276,8 @@ export interface components {
         };
         /**
          * Turned
-         * @description A step taken back or made again: how many rows, and which stay as they are because they were changed since.
+         * @description A step taken back or made again: how many rows, and which stay as they are because they were changed
+         *     since.
          */
         Turned: {
             /** Rows */
@@ -6290,7 +6324,8 @@ export interface components {
         };
         /**
          * UnknownMotor
-         * @description What a motor of unknown make may be: ranges, the drawer row that errs on the safe side, and what to look at.
+         * @description What a motor of unknown make may be: ranges, the drawer row that errs on the safe side, and what to
+         *     look at.
          */
         UnknownMotor: {
             /** Name */
@@ -6521,7 +6556,8 @@ export interface components {
         };
         /**
          * Why
-         * @description One combination: what cannot be built, or its whole ladder, the tightest rung first; and what taking it would set.
+         * @description One combination: what cannot be built, or its whole ladder, the tightest rung first; and what taking it
+         *     would set.
          */
         Why: {
             /** Name */

@@ -3,16 +3,16 @@ import { useState } from "react";
 import { Modal } from "@mantine/core";
 import { useMutation } from "@tanstack/react-query";
 import { ask, type UnknownMotor } from "../api/client";
-import { useChange } from "../api/queries";
+import { useChange, useStart } from "../api/queries";
 import { Refused } from "../steps/drive/Refused";
 import { number } from "../units/format";
 
-const FRAMES = [["NEMA 11", "28 mm"], ["NEMA 14", "35 mm"], ["NEMA 17", "42 mm"], ["NEMA 23", "57 mm"], ["NEMA 24", "60 mm"], ["NEMA 34", "86 mm"]] as const;
 const FIELDS = [["length_mm", "Length of the body", "mm"], ["coil_ohm", "Ohms across one coil", "Ω"], ["shaft_mm", "Shaft", "mm"]] as const;
 type Field = (typeof FIELDS)[number][0];
 
 export function Unknown() {
   const [open, setOpen] = useState(false);
+  const frames = Object.entries(useStart().data?.frames ?? {});
   const [frame, setFrame] = useState("NEMA 17");
   const [wires, setWires] = useState(4);
   const [typed, setTyped] = useState<Record<Field, string>>({ length_mm: "40", coil_ohm: "1.6", shaft_mm: "5" });
@@ -28,7 +28,7 @@ export function Unknown() {
         <div data-unknown>
           <p className="quiet small">Measure the flange and the body without its shaft; put an ohmmeter across two wires that show a few ohms. With six wires take a middle tap and one end.</p>
           <div className="cols three" style={{ gap: "2px 16px", marginTop: 6 }}>
-            <div className="field text"><label className="name" htmlFor="u-frame">Frame, side of the flange</label><div className="box"><select id="u-frame" value={frame} onChange={(e) => setFrame(e.target.value)}>{FRAMES.map(([f, side]) => <option key={f} value={f}>{f}, {side}</option>)}</select></div></div>
+            <div className="field text"><label className="name" htmlFor="u-frame">Frame, side of the flange</label><div className="box"><select id="u-frame" value={frame} onChange={(e) => setFrame(e.target.value)}>{frames.map(([f, side]) => <option key={f} value={f}>{f}, {side} mm</option>)}</select></div></div>
             {FIELDS.map(([f, name, unit]) => (
               <div key={f} className={`field ${wrong.includes(f) ? "bad" : ""}`}><label className="name" htmlFor={`u-${f}`}>{name}</label><div className="box"><input id={`u-${f}`} value={typed[f]} inputMode="decimal" onChange={(e) => setTyped((t) => ({ ...t, [f]: e.target.value }))} /><span className="unit">{wrong.includes(f) ? "a number above 0" : unit}</span></div></div>
             ))}

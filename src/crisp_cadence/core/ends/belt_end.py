@@ -11,6 +11,7 @@ from pydantic import Field
 from .. import axis, belt, springs
 from ..context import Context
 from ..formula import Given, Quantity
+from ..frames import side_of
 from ..model import CORD_FACTOR, Belt, Clamp, Idler, Mount, Near, Pulley, Roller, Tensioner, piece
 from ..path import Path, Round, belt_path
 from ..report import BillLine, Caution, CutLine, DriveNode, PluckTarget, WorkStep
@@ -18,7 +19,6 @@ from ..route import Laid, split_at
 from ..scene import Handle, Slab, Spot
 from ..springs import Spring
 from ..stages.base import OutputShaft, bought
-from ..stages.stepper import FRAME_SIZE_MM
 from . import loop_build, loop_checks
 from .base import End, FloatArray
 
@@ -144,7 +144,7 @@ class BeltEnd(End):
 
     def motor_size(self, ctx: Context) -> float:
         """Side of the motor's square face, mm, for the drawing."""
-        return FRAME_SIZE_MM.get(getattr(ctx.design.chain[0], "frame", ""), 42.0)
+        return side_of(getattr(ctx.design.chain[0], "frame", ""), 42.0)
 
     def profile(self, ctx: Context) -> Profile:
         """The belt's profile."""

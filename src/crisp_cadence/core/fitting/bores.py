@@ -70,9 +70,9 @@ def advise(pulley: Pulley, shaft_mm: float, root_mm: float) -> tuple[str, str, s
     Range: round bores
     Source: common practice — small pulleys are reamed to slide on, sleeved or pressed
 
-    >>> advise(Pulley(bore_mm=5.0, hub_mm=16.0), 6.35, 11.0)[:2]
-    ('ream', 'Ream it to 6.35 mm: 4.8 mm of hub and 2.3 mm under the teeth are left. Hold it by its teeth in
-    soft jaws, so that it stays true.')
+    >>> verdict, says, *_ = advise(Pulley(bore_mm=5.0, hub_mm=16.0), 6.35, 11.0)
+    >>> verdict, says.partition(". ")[0]
+    ('ream', 'Ream it to 6.35 mm: 4.8 mm of hub and 2.3 mm under the teeth are left')
     """
     gap = float(fit_gap(pulley.bore_mm, shaft_mm))
     if pulley.fixing.kind == "press fit" and -0.06 <= gap < 0:

@@ -16,12 +16,12 @@ from ..ends.belt_end import BeltEnd
 from ..ends.spindle import Spindle
 from ..evaluate import Run, work_out
 from ..figures import Drawing
+from ..frames import side_of
 from ..misfits import misfits
 from ..model import Idler, Pulley
 from ..route import Laid, part_at, roller_offer
 from ..scene import Scene
 from ..stages.closed_belt import ClosedBelt
-from ..stages.stepper import FRAME_SIZE_MM
 from ..tensioners import COARSE_PITCH_MM, KINDS
 from . import grooved, rolls, stock_belts
 from .aligning import datum, line_rows
@@ -241,7 +241,7 @@ def _closed(run: Run, stage: ClosedBelt, at: str, drawer: Sequence[Stock]) -> Cl
             if off
             else "No stock length is long enough for these pulleys. Take smaller ones, or a longer belt."
         )
-    motor = FRAME_SIZE_MM.get(getattr(run.design.chain[0], "frame", ""), 60.0)
+    motor = side_of(getattr(run.design.chain[0], "frame", ""), 60.0)
     before = getattr(run.design.chain[int(at.split(".")[1]) - 1], "shaft_mm", stage.driver.bore_mm)
     pairs = stock_belts.pairs(stage, at, before, profile, drawer, wanted)
     return ClosedPlan(

@@ -12,8 +12,8 @@ from typing import Any
 import numpy as np
 
 from ..errors import EntryError, problem
+from ..frames import FRAMES
 from ..record import record
-from ..stages.stepper import FRAME_SIZE_MM
 from .drawer import Stock, of_kind
 from .parts import motor_of
 
@@ -108,13 +108,13 @@ def unknown_motor(
         and (size := body_mm(row)) is not None
     ]
     found = []
-    if frame not in FRAME_SIZE_MM or len(known) < 2:
+    if frame not in FRAMES or len(known) < 2:
         found.append(
             problem(
                 "frame",
                 "is not one that the list has motors of",
                 value=frame,
-                limit=", ".join(FRAME_SIZE_MM),
+                limit=", ".join(FRAMES),
                 remedy="Measure the flange: 42 mm is NEMA 17, 57 mm NEMA 23, 86 mm NEMA 34.",
             )
         )

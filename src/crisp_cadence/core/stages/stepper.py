@@ -8,28 +8,10 @@ from typing import Literal
 from .. import axis, stepper
 from ..context import Context
 from ..formula import Given, Quantity, Real, Term
+from ..frames import FRAMES
 from ..model import SHAFTS, Driver, num
 from ..report import BillLine, Caution, Setting, WorkStep
 from .base import Motor, MotorState, OutputShaft, ShaftForm, Transmission, bought
-
-# Radial load at 20 mm from the face by frame, N (common practice, from memory); bolt square in mm.
-FRAME_RADIAL_N: dict[str, float] = {"NEMA 17": 28.0, "NEMA 23": 75.0, "NEMA 34": 220.0}
-FRAME_SIZE_MM: dict[str, float] = {
-    "NEMA 11": 28.0,
-    "NEMA 14": 35.0,
-    "NEMA 17": 42.0,
-    "NEMA 23": 57.0,
-    "NEMA 24": 60.0,
-    "NEMA 34": 86.0,
-}
-FRAME_BOLTS_MM: dict[str, float] = {
-    "NEMA 11": 23.0,
-    "NEMA 14": 26.0,
-    "NEMA 17": 31.0,
-    "NEMA 23": 47.1,
-    "NEMA 24": 49.9,
-    "NEMA 34": 69.6,
-}
 
 
 class Stepper(Motor):
@@ -287,7 +269,7 @@ class Stepper(Motor):
             if own.value is not None
             else Given(
                 f"{at}.radial_limit_n",
-                FRAME_RADIAL_N.get(self.frame),
+                FRAMES[self.frame].radial_n if self.frame in FRAMES else None,
                 "N",
                 "common practice",
                 f"{self.frame} at 20 mm, from memory",
@@ -324,8 +306,7 @@ class Stepper(Motor):
         ]
 
     def work(self, at: str) -> list[WorkStep]:
-        bolts = FRAME_BOLTS_MM.get(self.frame)
-        square = f" Bolt square {bolts:g} mm." if bolts else ""
+        square = f" Bolt square {FRAMES[self.frame].bolts_mm:g} mm." if self.frame in FRAMES else ""
         return [
             WorkStep(
                 "coil_test",
