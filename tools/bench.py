@@ -298,6 +298,9 @@ def under_pressure(running: Running) -> tuple[float, float, float, float]:
             json.dumps({"text": f"kind,name,quantity,price,source_kind,x,thickness_mm\n{rows}"}).encode(),
         ),
     ]
+    wide = "kind,name,quantity," + ",".join(f"c{n}" for n in range(57))
+    cells = "\n".join(f"washer,Odd {n},many" + ",x" * 57 for n in range(14_600))
+    worst.append(("/drawer/preview", json.dumps({"text": f"{wide}\n{cells}"}).encode()))  # 2 MB
     answer = other = 0.0
     for path, data in worst:
         with ThreadPoolExecutor(1) as pool:

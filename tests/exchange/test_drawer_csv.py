@@ -123,3 +123,6 @@ def test_the_same_part_twice_and_too_many_rows(store: Store) -> None:
     )
     _, troubles = read_drawer("kind,name,quantity\n" + "washer,A,1\n" * 100_000)
     assert "more than 20000 rows" in troubles[0].message
+    wide = "kind,name,quantity," + ",".join(f"c{n}" for n in range(57)) + "\n"
+    _, troubles = read_drawer(wide + ("washer,A,1" + ",7" * 57 + "\n") * 4_000)
+    assert (troubles[0].row, troubles[0].message) == (3335, "has more than 200000 filled cells")

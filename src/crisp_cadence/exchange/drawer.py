@@ -20,6 +20,7 @@ FIXED = ("key", "kind", "name", "quantity", "price", "source_kind", "source")
 DATUM = "data."
 MOST_ROWS = 20_000
 MOST_COLUMNS = 60
+MOST_CELLS = 200_000  # filled ones: a file of all rows and columns would take seconds to look through
 
 
 @record
@@ -116,11 +117,12 @@ def read_drawer(text: str) -> tuple[list[tuple[int, Entry]], list[Trouble]]:
                     f"({', '.join(FIXED)} and one column for each datum).",
                 )
             ]
+        filled = 0
         for number, cells in enumerate(reader, start=2):
-            if number > MOST_ROWS + 1:
-                return [], [
-                    Trouble(number, "file", f"has more than {MOST_ROWS} rows", "Split it into smaller files.")
-                ]
+            filled += sum(map(bool, cells))
+            if number > MOST_ROWS + 1 or filled > MOST_CELLS:
+                what = f"{MOST_ROWS} rows" if number > MOST_ROWS + 1 else f"{MOST_CELLS} filled cells"
+                return [], [Trouble(number, "file", f"has more than {what}", "Split it into smaller files.")]
             if any(c.strip() for c in cells):
                 entry = _read_row(
                     number, dict(zip(head, cells, strict=False)), len(cells) > len(head), troubles
