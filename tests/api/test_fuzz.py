@@ -11,6 +11,7 @@ from urllib.parse import quote
 
 import pytest
 from fastapi.testclient import TestClient
+from fuzz import places
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -37,24 +38,12 @@ DESIGN["measured"] = [{"field": "guide.rail_mm", "value": 601.0}]
 DESIGN["made"] = [{"key": "belt.cut", "label": "Belt", "value": 1200.0}]
 
 
-def paths(node: Any, at: tuple[str | int, ...] = ()) -> Iterator[tuple[str | int, ...]]:
-    """Every place in plain data."""
-    if at:
-        yield at
-    if isinstance(node, dict):
-        for name, item in node.items():
-            yield from paths(item, (*at, name))
-    elif isinstance(node, list):
-        for place, item in enumerate(node):
-            yield from paths(item, (*at, place))
-
-
 NASTY = st.one_of(
     st.sampled_from([None, True, False, "", "5", "\ud800", "\x00", 0, -1, 1, 2**63, 10**400, -0.0, 1e-300, 1e300, float("nan"), float("inf"), [], {}, [[]], {"kind": "rope"}]),
     st.floats(), st.integers(), st.text(max_size=8),
     st.recursive(st.none() | st.booleans() | st.floats() | st.text(max_size=3), lambda x: st.lists(x, max_size=3) | st.dictionaries(st.text(max_size=3), x, max_size=3), max_leaves=5),
 )  # fmt: skip
-PLACES = sorted(paths(DESIGN), key=repr)
+PLACES = sorted(places(DESIGN), key=repr)
 WHAT = st.sampled_from(["replace", "remove", "add"])
 
 
@@ -174,10 +163,9 @@ def test_spoilt_bodies_of_every_route(client: TestClient, ids: dict[str, str], p
 
 
 def spoil_one(client: TestClient, ids: dict[str, str], path: str, data: st.DataObject) -> None:
-    places = sorted(paths(BODIES[path]), key=lambda p: (len(p), repr(p)))[
-        :60
-    ]  # shallow ones; the design's own are fuzzed above
-    where, what, value = data.draw(st.sampled_from(places)), data.draw(WHAT), data.draw(NASTY)
+    # Shallow places; the design's own are fuzzed above.
+    shallow = sorted(places(BODIES[path]), key=lambda p: (len(p), repr(p)))[:60]
+    where, what, value = data.draw(st.sampled_from(shallow)), data.draw(WHAT), data.draw(NASTY)
     holds_up(send(client, "POST", path.format(**ids), spoilt(BODIES[path], where, what, value)))
 
 

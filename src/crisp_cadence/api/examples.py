@@ -84,5 +84,5 @@ def add_examples(paths: dict[str, Any]) -> None:
                 parameter["example"] = PLACES[parameter["name"]]
             if "requestBody" in operation:
                 operation["requestBody"]["content"]["application/json"]["example"] = BODIES[
-                    method, path.removeprefix("/api").replace(":path", "")
+                    method, path.removeprefix("/api")
                 ]

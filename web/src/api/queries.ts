@@ -21,6 +21,10 @@ export const useRevisions = (axis: string, version: number) =>
     getNextPageParam: (page: Revision[]) => (page.length === PAGE ? page.at(-1)!.number : undefined),
     placeholderData: keepPreviousData,
   });
+/** Puts an axis or a machine back on the shelf, by its path. */
+export const usePutBack = () => useChange((path: string) => ask(`${path}/back`, { method: "POST" }), "off", "shelf");
+/** Brings rows back into the drawer, by their keys. */
+export const useBringBack = () => useChange((keys: string[]) => ask("/drawer/back", { body: { keys } }), "drawer", "belt");
 export const useOffShelf = () => useQuery({ queryKey: ["off"], queryFn: () => ask<Off[]>("/shelf/off"), staleTime: 0 });
 export const useTakenOut = (wanted: boolean) => useQuery({ queryKey: ["drawer", "out"], queryFn: () => ask<DrawerRow[]>("/drawer/out"), staleTime: 0, enabled: wanted });
 export const useIntakes = (wanted: boolean) => useQuery({ queryKey: ["drawer", "intakes"], queryFn: () => ask<Intake[]>("/drawer/intakes"), staleTime: 0, enabled: wanted });

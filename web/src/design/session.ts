@@ -61,7 +61,7 @@ export class Session {
     this.below = axis.version;
     this.drafts = new Drafts(axis.id);
     this.view = {
-      id: axis.id, machine: axis.machine, version: axis.version, design: axis.design, report: null, problems: [], stale: false,
+      id: axis.id, machine: axis.machine, version: axis.version, design: axis.design, report: null, problems: [], stale: true,
       save: "saved", why: "", savedAt: axis.saved_at, canUndo: axis.version > 1, canRedo: false, found: [],
     };
     void this.evaluate();

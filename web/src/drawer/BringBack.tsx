@@ -2,7 +2,7 @@
 import { useState } from "react";
 import { Button, Modal } from "@mantine/core";
 import { ask, type Intake, type Turned } from "../api/client";
-import { useChange, useIntakes, useTakenOut } from "../api/queries";
+import { useBringBack, useChange, useIntakes, useTakenOut } from "../api/queries";
 import { Notice } from "../kit/Notice";
 import { counted, moment } from "../units/format";
 
@@ -22,9 +22,9 @@ export function BringBack() {
 }
 
 /** Takes a file back, or in again. */
-export const useTurn = () => useChange((i: Pick<Intake, "id" | "undone">) => ask<Turned>(`/drawer/intakes/${i.id}/${i.undone ? "redo" : "undo"}`, { method: "POST" }), "drawer", "belt");
+const useTurn = () => useChange((i: Pick<Intake, "id" | "undone">) => ask<Turned>(`/drawer/intakes/${i.id}/${i.undone ? "redo" : "undo"}`, { method: "POST" }), "drawer", "belt");
 
-export function Kept({ turned }: { turned: Turned }) {
+function Kept({ turned }: { turned: Turned }) {
   if (turned.kept === 0) return null;
   const more = turned.kept - turned.kept_names.length;
   return <Notice title={`${counted(turned.kept, "row was", "rows were")} changed since and stay as they are`} grave={false}>{turned.kept_names.join(", ")}{more > 0 && ` and ${more} more`}. Set or take them out one by one.</Notice>;
@@ -69,7 +69,7 @@ function Files({ wanted }: { wanted: boolean }) {
 
 function Out({ wanted }: { wanted: boolean }) {
   const out = useTakenOut(wanted);
-  const back = useChange((keys: string[]) => ask("/drawer/back", { body: { keys } }), "drawer", "belt");
+  const back = useBringBack();
   const rows = out.data ?? [];
   return (
     <section aria-label="Taken out of the drawer">

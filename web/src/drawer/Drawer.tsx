@@ -2,7 +2,7 @@
 import { useMemo, useState } from "react";
 import { Button } from "@mantine/core";
 import { ask, Refusal, type DrawerRow, type Intake } from "../api/client";
-import { client, useChange, useDrawer, useStart } from "../api/queries";
+import { client, useBringBack, useChange, useDrawer, useStart } from "../api/queries";
 import { BringBack, TakenIn } from "./BringBack";
 import { DrawerFile } from "./DrawerFile";
 import { Unknown } from "./Unknown";
@@ -20,7 +20,7 @@ export default function Drawer() {
   const here = useMemo(() => new Set((drawer.data ?? []).map((r) => r.key)), [drawer.data]);
   const gone = wanted.filter((r) => !here.has(r.key)); // what came back by another way is not told of
   const take = useChange((rows: DrawerRow[]) => ask("/drawer/out", { body: { keys: rows.map((r) => r.key) } }), "drawer", "belt");
-  const back = useChange((rows: DrawerRow[]) => ask("/drawer/back", { body: { keys: rows.map((r) => r.key) } }), "drawer", "belt");
+  const back = useBringBack();
   const takeOut = (out: DrawerRow[]) => take.mutate(out, { onSuccess: () => setGone(out) });
   const kinds = useMemo(() => [...new Set((drawer.data ?? []).map((r) => r.kind))], [drawer.data]);
   const sought = search.toLowerCase().split(/\s+/).filter(Boolean);
@@ -37,7 +37,7 @@ export default function Drawer() {
       {taken && <TakenIn key={taken.id} step={taken} close={() => setTaken(null)} />}
       {gone.length > 0 && (
         <Notice title={gone.length === 1 ? `“${gone[0]!.name}” is out of the drawer` : `${counted(gone.length, "row is", "rows are")} out of the drawer`} grave={false}
-          actions={[{ says: gone.length === 1 ? "Bring it back" : "Bring them back", main: true, busy: back.isPending, run: () => back.mutate(gone, { onSuccess: () => setGone([]) }) }, { says: "Close", run: () => setGone([]) }]}>
+          actions={[{ says: gone.length === 1 ? "Bring it back" : "Bring them back", main: true, busy: back.isPending, run: () => back.mutate(gone.map((r) => r.key), { onSuccess: () => setGone([]) }) }, { says: "Close", run: () => setGone([]) }]}>
           {gone.length === 1 ? "It is" : "They are"} no longer proposed or counted; nothing was deleted.
         </Notice>
       )}

@@ -69,7 +69,7 @@ function Bench({ step }: { step: string }) {
   const { session } = useBench();
   const id = usePick((v) => v.id);
   const name = usePick((v) => v.design.name);
-  const busy = usePick((v) => (v.stale || v.report === null) && v.problems.length === 0);
+  const busy = usePick((v) => v.stale && v.problems.length === 0);
   const outdated = usePick((v) => v.problems.length > 0 && v.report !== null);
   const navigate = useNavigate();
   const { hash } = useLocation();

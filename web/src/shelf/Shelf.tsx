@@ -3,7 +3,7 @@ import { useRef, useState, type FormEvent } from "react";
 import { Link, useNavigate } from "react-router";
 import { Button, Modal, Textarea, TextInput } from "@mantine/core";
 import { ask, Refusal, Unreachable, type ShelfAxis, type ShelfMachine } from "../api/client";
-import { client, useChange, useShelf } from "../api/queries";
+import { client, useChange, usePutBack, useShelf } from "../api/queries";
 import { SceneSketch } from "../drawing/SceneDrawing";
 import { LayoutChooser } from "../steps/aim/LayoutChooser";
 import { Plain } from "../frame/Plain";
@@ -18,7 +18,7 @@ export default function Shelf() {
   const shelf = useShelf();
   const [making, setMaking] = useState(false);
   const [removed, setRemoved] = useState<{ path: string; name: string } | null>(null);
-  const back = useChange((path: string) => ask(`${path}/back`, { method: "POST" }), "shelf", "off");
+  const back = usePutBack();
   const takeOff = useChange(({ path }: { path: string; name: string }) => ask(path, { method: "DELETE" }), "shelf", "off");
   const failed = takeOff.error ?? back.error;
   return (

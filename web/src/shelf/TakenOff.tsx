@@ -1,7 +1,7 @@
 /** What was taken off the shelf: nothing was deleted, and each of it goes back. */
 import { Button } from "@mantine/core";
-import { ask, type Off } from "../api/client";
-import { useChange, useOffShelf } from "../api/queries";
+import type { Off } from "../api/client";
+import { useOffShelf, usePutBack } from "../api/queries";
 import { Notice } from "../kit/Notice";
 import { counted, moment } from "../units/format";
 
@@ -9,7 +9,7 @@ const pathOf = (o: Off) => `/${o.what === "axis" ? "axes" : "machines"}/${o.id}`
 
 export function TakenOff() {
   const off = useOffShelf();
-  const back = useChange((o: Off) => ask(`${pathOf(o)}/back`, { method: "POST" }), "off", "shelf");
+  const back = usePutBack();
   if (off.error) return <Notice title="What was taken off the shelf cannot be shown">{off.error.message}</Notice>;
   if (!off.data?.length) return null;
   return (
@@ -23,7 +23,7 @@ export function TakenOff() {
               <td style={{ width: "26%" }}><b>{o.name}</b></td>
               <td className="small">{o.what === "machine" ? `machine with ${counted(o.axes, "axis", "axes")}` : `axis of ${o.machine}`}</td>
               <td className="small num quiet">{moment(o.at)}</td>
-              <td className="r"><Button size="compact-xs" variant="default" loading={back.isPending && back.variables?.id === o.id} aria-label={`Put ${o.name} back`} onClick={() => back.mutate(o)}>Put it back</Button></td>
+              <td className="r"><Button size="compact-xs" variant="default" loading={back.isPending && back.variables === pathOf(o)} aria-label={`Put ${o.name} back`} onClick={() => back.mutate(pathOf(o))}>Put it back</Button></td>
             </tr>
           ))}
         </tbody>

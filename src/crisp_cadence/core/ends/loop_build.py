@@ -8,6 +8,7 @@ from .. import belt
 from ..context import Context
 from ..formula import Given, Quantity
 from ..report import Caution, PluckTarget, WorkStep
+from .work_steps import guide_work
 
 if TYPE_CHECKING:
     from .belt_end import BeltEnd
@@ -99,7 +100,7 @@ def work(end: BeltEnd, ctx: Context) -> list[WorkStep]:
         "clamp": "clamp screw snug",
         "key": "key in its slot",
     }.get(fixing.kind, "fixing snug")
-    wheels = ctx.design.guide.kind == "wheels"
+    guide = {w.key: w for w in guide_work(ctx.design.guide.kind == "wheels")}
     return [
         WorkStep(
             "check_parts",
@@ -123,12 +124,7 @@ def work(end: BeltEnd, ctx: Context) -> list[WorkStep]:
             "loose",
             after=("bore",),
         ),
-        WorkStep(
-            "rail_on",
-            "Bolt the rail down; leave one end loose until the carriage has run its length.",
-            "loose",
-            after=("check_parts",),
-        ),
+        guide["rail_on"],
         WorkStep(
             "idler_on",
             f"Fit the idler with its tensioner ({end.tensioner.kind}) at the slack end of its travel.",
@@ -137,22 +133,8 @@ def work(end: BeltEnd, ctx: Context) -> list[WorkStep]:
             needs=("end.idler", "end.tensioner"),
             check="Spins free, no rub at either flange.",
         ),
-        WorkStep(
-            "carriage_on",
-            "Run the carriage onto the rail."
-            + (" Set the wheels by their eccentrics, all turned alike." if wheels else ""),
-            "aligned",
-            after=("rail_on",),
-            check="Each wheel turns with a little resistance, moves the carriage, does not skate."
-            if wheels
-            else "Runs the whole length without a tight spot.",
-        ),
-        WorkStep(
-            "rail_tight",
-            "Run the carriage to both ends and tighten the rail behind it.",
-            "tightened",
-            after=("carriage_on",),
-        ),
+        guide["carriage_on"],
+        guide["rail_tight"],
         WorkStep(
             "line_up",
             "Bring pulley, idler and clamps to one belt line with a straight edge; shim the idler.",
@@ -227,13 +209,7 @@ def work(end: BeltEnd, ctx: Context) -> list[WorkStep]:
             needs=("chain.0.driver",),
             caution="Keep hands clear of belt and carriage; reach the switch first.",
         ),
-        WorkStep(
-            "switches",
-            "Fit the end switches, each with its over-travel, and try them by hand.",
-            "aligned",
-            after=("carriage_on",),
-            check="Each one trips before the carriage meets its stop.",
-        ),
+        guide["switches"],
         WorkStep(
             "look_again",
             "Check tension, pulley screws and wheels again after the first run.",

@@ -14,7 +14,7 @@ const said = (kind: string) => kind.replaceAll("_", " ");
 
 export function PartEditor({ node }: { node: Node }) {
   if (node.at === "chain.0") return <MotorEditor />;
-  if (node.at.startsWith("chain.")) return <StageEditor at={node.at} label={node.label} />;
+  if (node.at.startsWith("chain.")) return <StageEditor node={node} />;
   if (node.at === "moving") {
     return (
       <section className="sheet">
@@ -86,7 +86,7 @@ function MotorEditor() {
   );
 }
 
-function StageEditor({ at, label }: { at: string; label: string }) {
+function StageEditor({ node: { at, label, shows } }: { node: Node }) {
   const { session } = useBench();
   const { design } = useView();
   const index = Number(at.split(".")[1]);
@@ -101,7 +101,7 @@ function StageEditor({ at, label }: { at: string; label: string }) {
         </span>
       </h2>
       <PartForm path={at} />
-      <Results of={[`${at}.`]} most={14} />
+      <Results of={shows} most={14} />
     </section>
   );
 }
