@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 from hypothesis import settings
 
-from crisp_cadence.core.design import AxisDesign, design_from
+from crisp_cadence.core.design.design import AxisDesign, design_from
 
 settings.register_profile("gate", deadline=None, derandomize=True, max_examples=60)
 settings.load_profile("gate")

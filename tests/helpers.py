@@ -7,9 +7,9 @@ import math
 import numpy as np
 from shapely.geometry import LineString
 
-from crisp_cadence.core.formula import Quantity
-from crisp_cadence.core.path import Path
-from crisp_cadence.core.report import Report, Rung
+from crisp_cadence.core.account.report import Report, Rung
+from crisp_cadence.core.geometry.path import Path
+from crisp_cadence.core.ledger.quantity import Quantity
 
 
 def result(report: Report, key: str) -> Quantity:

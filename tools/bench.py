@@ -27,16 +27,16 @@ from playwright.sync_api import Page, sync_playwright
 from running import BROWSER_FLAGS, CHROMIUM, Running, program, start
 
 from crisp_cadence import catalog, demo
-from crisp_cadence.core.belt import Profile
-from crisp_cadence.core.design import changed
-from crisp_cadence.core.evaluate import evaluate
+from crisp_cadence.core.account.report import report_json
+from crisp_cadence.core.choosing.find import GRID, PAIRS, Searching, begin, search
+from crisp_cadence.core.choosing.ladder import belts_of, motors_of, pairs_of
+from crisp_cadence.core.choosing.tries import one_change
+from crisp_cadence.core.design.design import changed
+from crisp_cadence.core.evaluation.evaluate import evaluate
+from crisp_cadence.core.fields.profile import Profile
 from crisp_cadence.core.fitting.drawer import Stock
 from crisp_cadence.core.fitting.plan import plan_belts
-from crisp_cadence.core.mend.tries import one_change
-from crisp_cadence.core.path import Round, belt_path
-from crisp_cadence.core.report import report_json
-from crisp_cadence.core.search.find import GRID, PAIRS, Searching, begin, search
-from crisp_cadence.core.search.ladder import belts_of, motors_of, pairs_of
+from crisp_cadence.core.geometry.path import Round, belt_path
 from crisp_cadence.store import Store, axes
 
 LATEST = """
@@ -256,8 +256,8 @@ def shelf_of_many(folder: Path) -> tuple[float, float]:
 
 def under_pressure(running: Running) -> tuple[float, float, float, float]:
     """40 searches at once: memory, MB, and the slowest of 30 saves, s. Bodies of the worst shape: the slowest
-    answer to one, s, and how long
-    the slowest other answer took meanwhile, s."""
+    answer to one, s, and how long the slowest other answer took meanwhile, s.
+    """
     axis = next(a["id"] for m in running.ask("/shelf") for a in m["axes"] if a["name"] == "Aisle")
     design = running.ask(f"/axes/{axis}")["design"]
     body = json.dumps(

@@ -10,8 +10,8 @@ import pkgutil
 from pathlib import Path
 
 from crisp_cadence import catalog, core
-from crisp_cadence.core.design import design_schema
-from crisp_cadence.core.formula import FORMULAS
+from crisp_cadence.core.design.design import design_schema
+from crisp_cadence.core.ledger.formula import FORMULAS
 
 for module in pkgutil.walk_packages(core.__path__, f"{core.__name__}."):
     importlib.import_module(module.name)  # so that the formulas of every module join the list

@@ -2,9 +2,8 @@
 half done.
 
 `make torture` runs it with a free seed; a few kills with a fixed seed run in the tests. Each child is a copy
-of a process that has loaded
-everything already, so that kills fall into the work itself and not into loading. Killing is SIGKILL: no
-chance to tidy up.
+of a process that has loaded everything already, so that kills fall into the work itself and not into loading.
+Killing is SIGKILL: no chance to tidy up.
 """
 
 from __future__ import annotations
@@ -24,7 +23,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from crisp_cadence import catalog, demo
-from crisp_cadence.core.layouts import begin
+from crisp_cadence.core.design.layouts import begin
 from crisp_cadence.store import FILE_NAME, Store, axes, drawer, log
 
 BEFORE = Path(__file__).parents[1] / "tests" / "data" / "before" / FILE_NAME

@@ -14,7 +14,7 @@ import threading
 from pathlib import Path
 from types import FrameType
 
-from .core.errors import CrispError, EntryError, problem
+from .core.ledger.errors import CrispError, EntryError, problem
 
 PORT = 8321
 # after being told to end; a search that goes on by then is cut off (every save is on the disk already)
@@ -89,7 +89,7 @@ def _run(given: argparse.Namespace) -> int:
     match given.command:
         case "evaluate":
             from . import evaluate, parse_design
-            from .core.report import report_json
+            from .core.account.report import report_json
 
             print(report_json(evaluate(parse_design(_read(given.file))), indent=2).decode())
         case "export":
@@ -97,7 +97,7 @@ def _run(given: argparse.Namespace) -> int:
         case "search" | "change" | "ways":
             print(_chosen(given.command, _read(given.file)))
         case "schema":
-            from .core.design import design_schema
+            from .core.design.design import design_schema
 
             print(json.dumps(design_schema(), ensure_ascii=False, indent=2))
         case "examples":
@@ -139,13 +139,11 @@ def _export(text: bytes, what: str, form: str | None) -> str:
 
 
 def _chosen(how: str, text: bytes) -> str:
-    """A search, one change or other ways from the starter catalogue, which has no prices and no
-    quantities.
-    """
+    """A search, one change or other ways from the starter catalogue, which has no prices."""
     from . import catalog, parse_design
-    from .core.mend.tries import changes_json, one_change
-    from .core.search.find import answer_json, search
-    from .core.search.ways import all_ways, ways_json
+    from .core.choosing.find import answer_json, search
+    from .core.choosing.tries import changes_json, one_change
+    from .core.choosing.ways import all_ways, ways_json
 
     design, drawer = parse_design(text), catalog.stock()
     if how == "search":
@@ -156,7 +154,7 @@ def _chosen(how: str, text: bytes) -> str:
 
 
 def _read(name: str) -> bytes:
-    from .core.design import LARGEST_FILE
+    from .core.design.design import LARGEST_FILE
 
     try:
         if name == "-":

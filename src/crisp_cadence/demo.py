@@ -1,6 +1,4 @@
-"""Demo data: a village pottery with a seed library next door. Everything in it is made up, prices
-included.
-"""
+"""Demo data: a village pottery with a seed library next door. Everything in it is made up, prices included."""
 
 from __future__ import annotations
 
@@ -9,10 +7,10 @@ from collections.abc import Callable
 from typing import Any
 
 from . import catalog
-from .core.design import AxisDesign, design_from
-from .core.evaluate import evaluate
-from .core.reading import PluckReading, read_tension
-from .core.riding import carrying
+from .core.design.design import AxisDesign, design_from
+from .core.design.riding import carrying
+from .core.evaluation.evaluate import evaluate
+from .core.tuning.reading import PluckReading, read_tension
 from .demo_layouts import MORE, mass, part
 from .store import Store, axes, drawer, log
 

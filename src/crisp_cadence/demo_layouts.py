@@ -7,8 +7,8 @@ from __future__ import annotations
 from typing import Any
 
 from . import catalog
-from .core.design import AxisDesign, design_from
-from .core.layouts import begin
+from .core.design.design import AxisDesign, design_from
+from .core.design.layouts import begin
 
 
 def part(key: str, price: float | None, *, in_stock: bool = False, **more: Any) -> dict[str, Any]:

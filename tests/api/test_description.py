@@ -19,7 +19,7 @@ from fastapi.testclient import TestClient
 from crisp_cadence import catalog, demo, dump_design
 from crisp_cadence.api import examples
 from crisp_cadence.api.app import make_app
-from crisp_cadence.core.design import design_from, design_schema
+from crisp_cadence.core.design.design import design_from, design_schema
 from crisp_cadence.store import Store, axes, drawer
 
 DESIGNS = demo.designs()
@@ -64,9 +64,7 @@ NOW = "2026-11-26T10:00:00.000+00:00"
 def test_every_operation_has_a_subject_a_name_and_an_example_that_works(
     tmp_path: Path, described: dict[str, Any]
 ) -> None:
-    """Each example goes out as it stands in the description, over a store that holds what the
-    examples name.
-    """
+    """Each example goes out as it stands in the description, over a store that holds what the examples name."""
     names = [o["operationId"] for ways in described["paths"].values() for o in ways.values()]
     assert len(set(names)) == len(names)
     assert {

@@ -21,8 +21,8 @@ from crisp_cadence import dump_design, parse_design
 from crisp_cadence.api import guard, limits
 from crisp_cadence.api.app import MOST_PROBLEMS, make_app
 from crisp_cadence.api.guard import PAGE_HEADERS
-from crisp_cadence.core.design import LARGEST_DESIGN, LARGEST_FILE, MOST_VALUES
-from crisp_cadence.core.errors import EntryError, problem
+from crisp_cadence.core.design.design import LARGEST_DESIGN, LARGEST_FILE, MOST_VALUES
+from crisp_cadence.core.ledger.errors import EntryError, problem
 
 MEMBERS = {"type", "title", "status", "detail", "code", "problems", "current_version"}
 

@@ -12,7 +12,7 @@ from fastapi.testclient import TestClient
 
 from crisp_cadence import demo
 from crisp_cadence.api.app import make_app
-from crisp_cadence.core.layouts import LAYOUTS
+from crisp_cadence.core.design.layouts import LAYOUTS
 
 
 @pytest.fixture

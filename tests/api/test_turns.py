@@ -18,7 +18,7 @@ import pytest
 from running import Running, program
 
 from crisp_cadence.api.turns import Turns, line_by_line
-from crisp_cadence.core.errors import EntryError, StoreError, problem
+from crisp_cadence.core.ledger.errors import EntryError, StoreError, problem
 
 
 def test_turns_go_in_the_order_in_which_they_were_asked_for() -> None:

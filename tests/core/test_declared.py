@@ -12,13 +12,13 @@ from typing import Any, get_args
 import pytest
 
 from crisp_cadence import catalog, demo
-from crisp_cadence.core.design import AxisDesign, changed, design_schema
-from crisp_cadence.core.evaluate import evaluate
+from crisp_cadence.core.account.report import STEP_OF, Report, Section, Step
+from crisp_cadence.core.design.design import AxisDesign, changed, design_schema
+from crisp_cadence.core.design.layouts import LAYOUTS, begin
+from crisp_cadence.core.evaluation.evaluate import evaluate
+from crisp_cadence.core.fields.axis import Sides
 from crisp_cadence.core.fitting.drawer import DATA, KINDS
-from crisp_cadence.core.formula import FORMULAS, formula
-from crisp_cadence.core.layouts import LAYOUTS, begin
-from crisp_cadence.core.model import Sides
-from crisp_cadence.core.report import STEP_OF, Report, Section, Step
+from crisp_cadence.core.ledger.formula import FORMULAS, formula
 
 WEB = Path(__file__).parents[2] / "web" / "src"
 SCREENS = {p.relative_to(WEB): p.read_text(encoding="utf-8") for p in sorted(WEB.rglob("*.tsx"))}

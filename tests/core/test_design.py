@@ -11,9 +11,15 @@ from hypothesis import strategies as st
 
 from conftest import PLAIN, build
 from crisp_cadence import demo
-from crisp_cadence.core.design import LARGEST_FILE, design_from, design_schema, dump_design, parse_design
-from crisp_cadence.core.errors import EntryError, TooLargeError
-from crisp_cadence.core.units import DIMENSIONS, convert
+from crisp_cadence.core.design.design import (
+    LARGEST_FILE,
+    design_from,
+    design_schema,
+    dump_design,
+    parse_design,
+)
+from crisp_cadence.core.ledger.errors import EntryError, TooLargeError
+from crisp_cadence.core.ledger.units import DIMENSIONS, convert
 
 PLAIN_JSON = st.recursive(
     st.none()

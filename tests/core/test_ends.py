@@ -11,10 +11,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from crisp_cadence import catalog, demo
-from crisp_cadence.core.context import Context
-from crisp_cadence.core.design import design_from
-from crisp_cadence.core.evaluate import evaluate
-from crisp_cadence.core.report import Report
+from crisp_cadence.core.account.context import Context
+from crisp_cadence.core.account.report import Report
+from crisp_cadence.core.design.design import design_from
+from crisp_cadence.core.evaluation.evaluate import evaluate
 from helpers import rung, value
 
 PROFILES = catalog.profiles()
@@ -287,9 +287,7 @@ class TestCrossedBelts:
         [("two belts", [90, 180, 90, 90, 90]), ("one belt, H", [90, 180, 180, 90, 90, 180, 180, 90])],
     )
     def test_the_belt_is_as_long_wherever_the_head_stands(self, form: str, wraps: list[float]) -> None:
-        """Quarter and half turns at every pulley, and one length: what lets both ends be clamped to
-        the head.
-        """
+        """Quarter and half turns at every pulley, and one length: what lets both ends be clamped to the head."""
         data = DESIGNS[self.NAME].model_dump(mode="json")
         data["end"]["form"] = form
         design = design_from(data)

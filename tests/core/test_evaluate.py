@@ -12,9 +12,9 @@ from hypothesis import strategies as st
 import crisp_cadence
 from conftest import build
 from crisp_cadence import demo
-from crisp_cadence.core.build import order_of_work, plan
-from crisp_cadence.core.errors import EntryError
-from crisp_cadence.core.report import BillLine, Report, WorkStep
+from crisp_cadence.core.account.report import BillLine, Report, WorkStep
+from crisp_cadence.core.building.order import order_of_work, plan
+from crisp_cadence.core.ledger.errors import EntryError
 from helpers import result, rung, value
 
 evaluate = crisp_cadence.evaluate
@@ -27,9 +27,7 @@ def refused(**changes: Any) -> dict[str, Any]:
 
 
 def test_a_hand_worked_axis() -> None:
-    """Every main number of a small axis worked out on paper: 20 teeth of 2 mm, 1 kg, 1 m/s², level,
-    no drag.
-    """
+    """Every main number of a small axis worked out on paper: 20 teeth of 2 mm, 1 kg, 1 m/s², level, no drag."""
     report = evaluate(
         build(
             moving=[{"label": "all", "mass_kg": 1.0}],

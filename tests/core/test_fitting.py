@@ -8,16 +8,16 @@ from typing import Any, ClassVar
 import pytest
 
 from crisp_cadence import catalog, demo
-from crisp_cadence.core.design import changed
-from crisp_cadence.core.errors import EntryError
-from crisp_cadence.core.evaluate import draw, evaluate
+from crisp_cadence.core.design.design import changed
+from crisp_cadence.core.design.layouts import LAYOUTS, begin
+from crisp_cadence.core.evaluation.evaluate import draw, evaluate
+from crisp_cadence.core.fields.belts import Fixing, Pulley
 from crisp_cadence.core.fitting.bores import advise, holds
 from crisp_cadence.core.fitting.drawer import Stock
 from crisp_cadence.core.fitting.plan import plan_belts
 from crisp_cadence.core.fitting.rows import BeltPlan
-from crisp_cadence.core.layouts import LAYOUTS, begin
-from crisp_cadence.core.model import Fixing, Pulley
-from crisp_cadence.core.route import part_at
+from crisp_cadence.core.geometry.route import part_at
+from crisp_cadence.core.ledger.errors import EntryError
 from helpers import rung, value
 
 PROFILES = catalog.profiles()

@@ -16,12 +16,33 @@ from packaging.utils import canonicalize_name
 
 import crisp_cadence
 from crisp_cadence import catalog
-from crisp_cadence.core.formula import FORMULAS, read_docstring
+from crisp_cadence.core.ledger.formula import FORMULAS, read_docstring
 
 ROOT = Path(crisp_cadence.__file__).parent
-FORMULA_MODULES = ("axis", "belt", "drives", "fixings", "path", "springs", "stepper", "units", "vbelt")
-# Everything else in the core gathers, orders and checks; its numbers all come out of the formula modules
-# through the ledger.
+# Where formulas stand; everything else in the core gathers, orders and checks, and its numbers come out of
+# these through the ledger.
+FORMULA_MODULES = (
+    *(f"formulas.{p.stem}" for p in sorted((ROOT / "core" / "formulas").glob("[a-z]*.py"))),
+    "geometry.path",
+    "geometry.cones",
+    "ledger.units",
+)
+# The rooms of the core from the ground up: each leans on those before it, and no two modules on one another.
+ROOMS = (
+    "ledger",
+    "formulas",
+    "fields",
+    "geometry",
+    "account",
+    "checks",
+    "parts",
+    "design",
+    "building",
+    "evaluation",
+    "fitting",
+    "choosing",
+    "tuning",
+)
 LAYERS = {
     "core": 0,
     "catalog": 1,
@@ -125,6 +146,56 @@ def test_imports_point_one_way(path: Path) -> None:
                 "pathlib",
                 "os",
             }, f"the core must not import {parts[0]}"
+
+
+def in_core(path: Path) -> str:
+    return ".".join(path.relative_to(ROOT / "core").with_suffix("").parts).removesuffix(".__init__")
+
+
+CORE = {in_core(p): p for p in modules() if "core" in p.relative_to(ROOT).parts}
+
+
+def leans_on(module: str) -> set[str]:
+    """Modules of the core that one of them imports; a package counts only where it is named itself."""
+    names = {n.removeprefix("crisp_cadence.core.") for n in imported(CORE[module])}
+    return {n for n in names if n in CORE and n != module and not n.endswith("__init__")}
+
+
+@pytest.mark.parametrize("module", sorted(m for m in CORE if m != "__init__"))
+def test_rooms_of_the_core_lean_on_those_below(module: str) -> None:
+    room = module.split(".", maxsplit=1)[0]
+    for other in leans_on(module):
+        assert ROOMS.index(other.split(".")[0]) <= ROOMS.index(room), f"{module} must not import {other}"
+
+
+def circles(arrows: dict[str, set[str]]) -> list[str]:
+    """What is left when everything that leans on nothing more has been taken away, again and again."""
+    left = {m: set(others) for m, others in arrows.items()}
+    while free := {m for m, others in left.items() if not others & left.keys()}:
+        left = {m: others for m, others in left.items() if m not in free}
+    return sorted(left)
+
+
+def test_no_two_modules_of_the_core_lean_on_one_another() -> None:
+    assert circles({m: {o for o in leans_on(m) if CORE[o].name != "__init__.py"} for m in CORE}) == []
+    assert circles({"a": {"b"}, "b": {"c"}, "c": {"b"}, "d": set()}) == ["a", "b", "c"], "it can fail"
+
+
+KEYED = {
+    "account.report",  # hands results out by key to whoever reads a report
+    "building.misfits",  # what was made is kept in the design by the key of its number
+    "evaluation.evaluate",
+    "fitting.plan",
+    "choosing.ladder",  # goes when search runs on the one evaluation
+}
+
+
+@pytest.mark.parametrize("module", sorted(m for m in CORE if m.split(".")[0] != "ledger"))
+def test_no_part_reads_another_parts_results_by_key(module: str) -> None:
+    """What parts hand to one another is typed: the contracts of stages and ends, and `account/found.py`."""
+    text = CORE[module].read_text(encoding="utf-8")
+    assert ("book.results" in text or ".results[" in text) <= (module in KEYED), module
+    assert "memo" not in re.findall(r"\.(\w+)", text), module
 
 
 def test_the_import_walk_sees_what_it_should() -> None:
@@ -270,7 +341,9 @@ def tables_in(text: str) -> set[int]:
 
 
 def test_lines_can_be_read_aloud() -> None:
-    """At most 110 characters; tables of data and examples in docstrings may be wider. The formatter is off for tables alone."""
+    """At most 110 characters; tables of data and examples in docstrings may be wider. The formatter is off
+    for tables alone.
+    """
     for path in [*ROOT.rglob("*.py"), *(ROOT.parents[1] / "tools").rglob("*.py")]:
         if path.name in TABLE_FILES:
             continue

@@ -19,13 +19,13 @@ from hypothesis import strategies as st
 
 import crisp_cadence
 from crisp_cadence import catalog, demo
-from crisp_cadence.core.design import changed as with_fields
-from crisp_cadence.core.design import design_from, dump_design, parse_design
-from crisp_cadence.core.errors import EntryError
-from crisp_cadence.core.evaluate import evaluate
-from crisp_cadence.core.layouts import LAYOUTS, begin
-from crisp_cadence.core.report import Report, report_json
-from crisp_cadence.core.riding import as_load, carrying, on_its_own
+from crisp_cadence.core.account.report import Report, report_json
+from crisp_cadence.core.design.design import changed as with_fields
+from crisp_cadence.core.design.design import design_from, dump_design, parse_design
+from crisp_cadence.core.design.layouts import LAYOUTS, begin
+from crisp_cadence.core.design.riding import as_load, carrying, on_its_own
+from crisp_cadence.core.evaluation.evaluate import evaluate
+from crisp_cadence.core.ledger.errors import EntryError
 from helpers import rung, value
 
 PROFILES = catalog.profiles()
@@ -113,8 +113,8 @@ def test_the_riding_belt_is_as_long_wherever_the_motor_stands() -> None:
     design = DESIGNS["drying-shelves-probe"]
     end: Any = design.end
     report = evaluate(design, PROFILES)
-    from crisp_cadence.core.context import Context
-    from crisp_cadence.core.path import belt_path
+    from crisp_cadence.core.account.context import Context
+    from crisp_cadence.core.geometry.path import belt_path
 
     ctx = Context(design, PROFILES)
     end.travel(ctx)
@@ -267,10 +267,11 @@ def test_the_loaded_side_carries_more_the_farther_off_the_load(offset: float, wi
 STAGE = '''
 from typing import Literal
 
-from crisp_cadence.core.context import Context
-from crisp_cadence.core.formula import Given
-from crisp_cadence.core.model import num
-from crisp_cadence.core.stages.base import OutputShaft, Stage, Transmission
+from crisp_cadence.core.account.context import Context
+from crisp_cadence.core.account.found import OutputShaft
+from crisp_cadence.core.fields.part import num
+from crisp_cadence.core.ledger.quantity import Given
+from crisp_cadence.core.parts.stages.contract import Stage, Transmission
 
 
 class RollerChain(Stage):
@@ -320,7 +321,7 @@ def test_a_new_stage_is_one_file_and_needs_no_change_in_api_or_store(tmp_path: P
     shutil.copytree(
         Path(crisp_cadence.__file__).parent, package, ignore=shutil.ignore_patterns("web", "__pycache__")
     )
-    (package / "core" / "stages" / "roller_chain.py").write_text(STAGE, encoding="utf-8")
+    (package / "core" / "parts" / "stages" / "roller_chain.py").write_text(STAGE, encoding="utf-8")
     done = subprocess.run(
         [sys.executable, "-W", "ignore", "-c", USE, str(tmp_path / "data")],
         capture_output=True,

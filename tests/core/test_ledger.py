@@ -9,11 +9,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from crisp_cadence.core import axis
-from crisp_cadence.core.context import judge, merged, overall, sorted_ladder
-from crisp_cadence.core.formula import Given, Ledger, missing_in, value_of
-from crisp_cadence.core.record import record
-from crisp_cadence.core.report import Rung, Verdict
+from crisp_cadence.core.account.report import Rung, Verdict
+from crisp_cadence.core.account.verdicts import judge, merged, overall, sorted_ladder
+from crisp_cadence.core.formulas import dynamics
+from crisp_cadence.core.ledger.quantity import Given, Ledger, missing_in, value_of
+from crisp_cadence.core.ledger.record import record
 
 
 def a_rung(
@@ -50,7 +50,7 @@ class TestLedger:
     def test_a_result_carries_its_formula_and_inputs(self) -> None:
         book = Ledger()
         mass = Given("moving.0.mass_kg", 2.0, "kg", "measured by you", "scales")
-        force = book.calc("force", "Force", axis.inertia_force, mass_kg=mass, acceleration_mm_s2=1500.0)
+        force = book.calc("force", "Force", dynamics.inertia_force, mass_kg=mass, acceleration_mm_s2=1500.0)
         assert force.value == 3.0
         assert force.unit == "N"
         assert force.equation == "F_a = m·a"
@@ -62,8 +62,8 @@ class TestLedger:
 
     def test_results_are_inputs_of_further_results(self) -> None:
         book = Ledger()
-        force = book.calc("force", "Force", axis.inertia_force, mass_kg=2.0, acceleration_mm_s2=1000.0)
-        give = book.calc("give", "Give", axis.give, force_n=force, stiffness_n_mm=4.0)
+        force = book.calc("force", "Force", dynamics.inertia_force, mass_kg=2.0, acceleration_mm_s2=1000.0)
+        give = book.calc("give", "Give", dynamics.give, force_n=force, stiffness_n_mm=4.0)
         assert give.value == 0.5
         assert give.inputs[0].ref == "force"
 

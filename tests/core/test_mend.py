@@ -10,14 +10,14 @@ from typing import Any
 import pytest
 
 from crisp_cadence import catalog, demo
-from crisp_cadence.core.context import RANK
-from crisp_cadence.core.design import AxisDesign, changed
-from crisp_cadence.core.errors import EntryError
-from crisp_cadence.core.evaluate import evaluate
+from crisp_cadence.core.account.report import Report
+from crisp_cadence.core.account.verdicts import RANK
+from crisp_cadence.core.choosing.swaps import MOST_OF_A_KIND, SIZES, Swap, swaps
+from crisp_cadence.core.choosing.tries import Change, Changes, _together, merged, one_change
+from crisp_cadence.core.design.design import AxisDesign, changed
+from crisp_cadence.core.evaluation.evaluate import evaluate
 from crisp_cadence.core.fitting.drawer import Stock
-from crisp_cadence.core.mend.swaps import MOST_OF_A_KIND, SIZES, Swap, swaps
-from crisp_cadence.core.mend.tries import Change, Changes, _together, merged, one_change
-from crisp_cadence.core.report import Report
+from crisp_cadence.core.ledger.errors import EntryError
 
 PROFILES = catalog.profiles()
 DESIGNS = demo.designs()
@@ -147,7 +147,7 @@ def test_what_is_tried(name: str, kinds: set[str]) -> None:
 
 def test_every_size_named_is_a_field_of_its_part() -> None:
     """A slip of the pen in the table of sizes would silently try nothing."""
-    from crisp_cadence.core.design import ENDS, STAGES
+    from crisp_cadence.core.design.design import ENDS, STAGES
 
     for pattern, kind, up, down, _, sizes in SIZES:
         part: Any = {**ENDS, **STAGES}[kind]

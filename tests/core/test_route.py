@@ -13,14 +13,23 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from crisp_cadence import catalog, demo
-from crisp_cadence.core.design import changed
-from crisp_cadence.core.evaluate import draw, evaluate, work_out
-from crisp_cadence.core.figures import Arc, Circle, Drawing, Line, Words, clearance, extent, path_drawing
+from crisp_cadence.core.design.design import changed
+from crisp_cadence.core.evaluation.evaluate import draw, evaluate, work_out
+from crisp_cadence.core.fields.belts import Idler, Roller
 from crisp_cadence.core.fitting.plan import plan_belts
-from crisp_cadence.core.model import Idler, Roller
-from crisp_cadence.core.path import Round, belt_path, mirrored
-from crisp_cadence.core.route import arc_centre, pitch_line_radius, split_at, whole_tooth_snaps
-from crisp_cadence.core.scene import Piece, Spot
+from crisp_cadence.core.geometry.figures import (
+    Arc,
+    Circle,
+    Drawing,
+    Line,
+    Words,
+    clearance,
+    extent,
+    path_drawing,
+)
+from crisp_cadence.core.geometry.path import Round, belt_path, mirrored
+from crisp_cadence.core.geometry.route import arc_centre, pitch_line_radius, split_at, whole_tooth_snaps
+from crisp_cadence.core.geometry.scene import Piece, Spot
 from helpers import value
 
 PROFILES = catalog.profiles()

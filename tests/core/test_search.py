@@ -17,11 +17,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from crisp_cadence import catalog, demo
-from crisp_cadence.core.design import AxisDesign, changed
-from crisp_cadence.core.errors import EntryError
-from crisp_cadence.core.evaluate import evaluate, work_out
-from crisp_cadence.core.fitting.drawer import Stock
-from crisp_cadence.core.search.find import (
+from crisp_cadence.core.choosing.find import (
     AFTERWARDS,
     NOT_RANKED,
     Place,
@@ -31,9 +27,13 @@ from crisp_cadence.core.search.find import (
     search,
     template_of,
 )
-from crisp_cadence.core.search.front import Front, best_front
-from crisp_cadence.core.search.space import Reduction, candidate, space_of
-from crisp_cadence.core.search.why import options, taken, why_not
+from crisp_cadence.core.choosing.front import Front, best_front
+from crisp_cadence.core.choosing.space import Reduction, candidate, space_of
+from crisp_cadence.core.choosing.why import options, taken, why_not
+from crisp_cadence.core.design.design import AxisDesign, changed
+from crisp_cadence.core.evaluation.evaluate import evaluate, work_out
+from crisp_cadence.core.fitting.drawer import Stock
+from crisp_cadence.core.ledger.errors import EntryError
 
 EVERY: tuple[Reduction, ...] = ("direct", "gearbox", "closed belt", "two closed belts")
 PROFILES = catalog.profiles()

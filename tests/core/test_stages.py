@@ -11,9 +11,9 @@ from hypothesis import strategies as st
 
 from conftest import build
 from crisp_cadence import catalog
-from crisp_cadence.core.errors import EntryError
-from crisp_cadence.core.evaluate import evaluate
-from crisp_cadence.core.report import Report
+from crisp_cadence.core.account.report import Report
+from crisp_cadence.core.evaluation.evaluate import evaluate
+from crisp_cadence.core.ledger.errors import EntryError
 from helpers import result, rung, value
 
 PROFILES = catalog.profiles()

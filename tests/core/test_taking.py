@@ -10,18 +10,18 @@ import pytest
 
 from conftest import build
 from crisp_cadence import catalog, demo
-from crisp_cadence.core.design import AxisDesign, changed, design_from
-from crisp_cadence.core.errors import EntryError
-from crisp_cadence.core.evaluate import evaluate
+from crisp_cadence.core.choosing.find import search
+from crisp_cadence.core.choosing.space import Reduction
+from crisp_cadence.core.choosing.tries import one_change
+from crisp_cadence.core.choosing.why import taken
+from crisp_cadence.core.design.design import AxisDesign, changed, design_from
+from crisp_cadence.core.design.layouts import begin
+from crisp_cadence.core.evaluation.evaluate import evaluate
 from crisp_cadence.core.fitting.drawer import Stock
 from crisp_cadence.core.fitting.parts import pulley_on, stock_pulleys
 from crisp_cadence.core.fitting.plan import plan_belts
 from crisp_cadence.core.fitting.taking import PLACES, Taken, take
-from crisp_cadence.core.layouts import begin
-from crisp_cadence.core.mend.tries import one_change
-from crisp_cadence.core.search.find import search
-from crisp_cadence.core.search.space import Reduction
-from crisp_cadence.core.search.why import taken
+from crisp_cadence.core.ledger.errors import EntryError
 
 PROFILES = catalog.profiles()
 SHELF = [replace(s, price=round(2 + (17 * i % 23) / 3, 2)) for i, s in enumerate(catalog.stock())]

@@ -1,6 +1,4 @@
-"""Other ways: each is a whole design that does what its figures say, and none is shown to hold that
-does not.
-"""
+"""Other ways: each is a whole design that does what its figures say, and none is shown to hold that does not."""
 
 from __future__ import annotations
 
@@ -9,13 +7,13 @@ from collections.abc import Callable, Iterable
 import pytest
 
 from crisp_cadence import catalog, demo
-from crisp_cadence.core.design import changed, design_from
-from crisp_cadence.core.errors import EntryError
-from crisp_cadence.core.evaluate import evaluate
+from crisp_cadence.core.choosing.find import searching
+from crisp_cadence.core.choosing.tries import trying
+from crisp_cadence.core.choosing.ways import WAYS, WaysAnswer, ways
+from crisp_cadence.core.design.design import changed, design_from
+from crisp_cadence.core.evaluation.evaluate import evaluate
 from crisp_cadence.core.fitting.drawer import Stock
-from crisp_cadence.core.mend.tries import trying
-from crisp_cadence.core.search.find import searching
-from crisp_cadence.core.search.ways import WAYS, WaysAnswer, ways
+from crisp_cadence.core.ledger.errors import EntryError
 
 PROFILES = catalog.profiles()
 DESIGNS = demo.designs()

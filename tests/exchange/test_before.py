@@ -19,8 +19,8 @@ from fastapi.testclient import TestClient
 
 from crisp_cadence import catalog, dump_design, evaluate, parse_design
 from crisp_cadence.api.app import make_app
+from crisp_cadence.core.account.report import report_json
 from crisp_cadence.core.fitting.plan import plan_belts, plan_drawing
-from crisp_cadence.core.report import report_json
 from crisp_cadence.exchange.drawer import drawer_csv, preview
 from crisp_cadence.exchange.svg import svg
 from crisp_cadence.store import FILE_NAME, Store, axes, drawer, log

@@ -15,8 +15,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from crisp_cadence import catalog
-from crisp_cadence.core.errors import EntryError
-from crisp_cadence.core.figures import Drawing, Line, Words
+from crisp_cadence.core.geometry.figures import Drawing, Line, Words
+from crisp_cadence.core.ledger.errors import EntryError
 from crisp_cadence.exchange.drawer import read_drawer
 from crisp_cadence.exchange.sheet import safe, sheet
 from crisp_cadence.exchange.svg import MOST_SHEETS, pages, svg

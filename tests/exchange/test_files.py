@@ -17,13 +17,13 @@ from ezdxf import units
 from svgelements import SVG, Circle, Path
 
 from crisp_cadence import catalog, demo
-from crisp_cadence.core.design import design_from
-from crisp_cadence.core.errors import EntryError
-from crisp_cadence.core.evaluate import evaluate
-from crisp_cadence.core.figures import Drawing, clearance
+from crisp_cadence.core.design.design import design_from
+from crisp_cadence.core.evaluation.evaluate import evaluate
+from crisp_cadence.core.fields.frames import FRAMES
 from crisp_cadence.core.fitting.drawer import Stock
 from crisp_cadence.core.fitting.plan import plan_belts, plan_drawing
-from crisp_cadence.core.frames import FRAMES
+from crisp_cadence.core.geometry.figures import Drawing, clearance
+from crisp_cadence.core.ledger.errors import EntryError
 from crisp_cadence.exchange.dxf import dxf
 from crisp_cadence.exchange.sheet import cut_list, safe
 from crisp_cadence.exchange.svg import EDGE_MM, PAPERS_MM, pages, svg

@@ -9,7 +9,7 @@ from __future__ import annotations
 import sys
 from pathlib import Path
 
-from crisp_cadence.core import ends, stages
+from crisp_cadence.core.parts import ends, stages
 
 HERE = Path(__file__).parent
 ends.__path__.append(str(HERE / "ends"))
@@ -19,7 +19,7 @@ stages.__path__.append(str(HERE / "stages"))
 def main() -> int:
     """Add the layout, and serve."""
     from crisp_cadence.cli import main as served
-    from crisp_cadence.core.layouts import LAYOUTS, Layout
+    from crisp_cadence.core.design.layouts import LAYOUTS, Layout
 
     LAYOUTS["capstan"] = Layout(
         "capstan",

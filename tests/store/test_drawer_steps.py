@@ -11,7 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from crisp_cadence import catalog
-from crisp_cadence.core.errors import ConflictError, NotFoundError
+from crisp_cadence.core.ledger.errors import ConflictError, NotFoundError
 from crisp_cadence.exchange.drawer import preview
 from crisp_cadence.store import Store, drawer
 

@@ -12,7 +12,7 @@ from pathlib import Path
 import pytest
 
 from conftest import build
-from crisp_cadence.core.errors import NotFoundError, StoreError
+from crisp_cadence.core.ledger.errors import NotFoundError, StoreError
 from crisp_cadence.store import FILE_NAME, Store, axes, history, log
 
 NOW = "2026-11-26T10:00:00.000+00:00"

@@ -10,10 +10,11 @@ from typing import Any
 import pytest
 
 from conftest import build
-from crisp_cadence.core.design import MOST_RIDING, design_from
-from crisp_cadence.core.errors import EntryError, NotFoundError, TooLargeError
-from crisp_cadence.core.layouts import begin
-from crisp_cadence.core.riding import as_load
+from crisp_cadence.core.design.design import design_from
+from crisp_cadence.core.design.layouts import begin
+from crisp_cadence.core.design.riding import as_load
+from crisp_cadence.core.fields.axis import MOST_RIDING
+from crisp_cadence.core.ledger.errors import EntryError, NotFoundError, TooLargeError
 from crisp_cadence.store import Store, axes, log
 
 NOW = "2026-11-24T10:00:00.000+00:00"

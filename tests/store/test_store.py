@@ -13,9 +13,9 @@ from running import program, start
 
 from conftest import build
 from crisp_cadence import catalog
-from crisp_cadence.core.errors import ConflictError, EntryError, NotFoundError
-from crisp_cadence.core.layouts import begin
-from crisp_cadence.core.model import Mass
+from crisp_cadence.core.design.layouts import begin
+from crisp_cadence.core.fields.axis import Mass
+from crisp_cadence.core.ledger.errors import ConflictError, EntryError, NotFoundError
 from crisp_cadence.store import FILE_NAME, Store, StoreError, axes, drawer, log
 
 NOW = "2026-11-24T10:00:00.000+00:00"

@@ -18,7 +18,7 @@ import pytest
 
 from conftest import build
 from crisp_cadence import catalog, demo
-from crisp_cadence.core.errors import ConflictError, EntryError, StoreError
+from crisp_cadence.core.ledger.errors import ConflictError, EntryError, StoreError
 from crisp_cadence.store import FILE_NAME, PATIENCE_S, Store, axes, drawer
 from crisp_cadence.store.rescue import rescue
 

@@ -42,9 +42,7 @@ def originals(demo: Running) -> dict[str, tuple[str, str]]:
 
 
 class Copies(dict[str, str]):
-    """Ids of the demo's axes by name; each is a copy made when a test first asks for it, on the same
-    machine.
-    """
+    """Ids of the demo's axes by name; each is a copy made when a test first asks for it, on the same machine."""
 
     def __init__(self, demo: Running, originals: dict[str, tuple[str, str]]) -> None:
         self.demo, self.originals = demo, originals

@@ -10,7 +10,7 @@ from scipy.linalg import eigvalsh_tridiagonal
 from scipy.spatial import ConvexHull
 
 from crisp_cadence import catalog
-from crisp_cadence.core import belt
+from crisp_cadence.core.formulas import belt
 
 # Pulley tables: outside diameter in mm by profile and teeth. From memory of published tables, good to 0.02
 # mm.

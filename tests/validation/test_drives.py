@@ -1,6 +1,4 @@
-"""Screws, drums, cones, crossed belts and gearmotors against textbook examples and general numeric
-libraries.
-"""
+"""Screws, drums, cones, crossed belts and gearmotors against textbook examples and general numeric libraries."""
 
 from __future__ import annotations
 
@@ -17,12 +15,16 @@ from scipy.optimize import brentq
 
 from conftest import PLAIN
 from crisp_cadence import catalog, demo
-from crisp_cadence.core import chain, drives, vbelt
-from crisp_cadence.core.belt import open_belt_length
-from crisp_cadence.core.context import Context
-from crisp_cadence.core.design import design_from
-from crisp_cadence.core.ends.base import Moving
-from crisp_cadence.core.evaluate import Run, evaluate
+from crisp_cadence.core.account.context import Context
+from crisp_cadence.core.account.found import PHASES, Drive
+from crisp_cadence.core.design.design import design_from
+from crisp_cadence.core.evaluation import chain
+from crisp_cadence.core.evaluation.evaluate import Run, evaluate
+from crisp_cadence.core.formulas import drums, gantries, guides, motors, screws, vbelt
+from crisp_cadence.core.formulas.belt import open_belt_length
+from crisp_cadence.core.geometry import cones
+from crisp_cadence.core.parts.ends.contract import Moving
+from crisp_cadence.core.parts.stages.contract import Transmission
 from helpers import value
 
 DESIGNS = demo.designs()  # worked out once: each takes an evaluation
@@ -30,23 +32,24 @@ DESIGNS = demo.designs()  # worked out once: each takes an evaluation
 
 def test_power_screw_of_the_textbooks() -> None:
     """Square thread, 32 mm, pitch 4 mm, two starts, µ 0.08, 6.4 kN: 15.94 N·m to raise, −0.466 N·m to lower
-    (a standard machine-design text's worked example, from memory; collar left out)."""
-    alpha, rho = drives.lead_angle(8.0, 30.0), drives.thread_friction_angle(0.08, 0.0)
-    eta, back = drives.screw_efficiency(alpha, rho), drives.screw_back_efficiency(alpha, rho)
-    assert drives.screw_torque(6400.0, 8.0, eta) == pytest.approx(15.94, abs=0.005)
+    (a standard machine-design text's worked example, from memory; collar left out).
+    """
+    alpha, rho = screws.lead_angle(8.0, 30.0), screws.thread_friction_angle(0.08, 0.0)
+    eta, back = screws.screw_efficiency(alpha, rho), screws.screw_back_efficiency(alpha, rho)
+    assert screws.screw_torque(6400.0, 8.0, eta) == pytest.approx(15.94, abs=0.005)
     assert 6400.0 * 8.0 / (2 * math.pi) / 1000 * back == pytest.approx(0.466, abs=0.001)
     # the same from the inclined plane, unwound
-    assert drives.screw_torque(6400.0, 8.0, eta) == pytest.approx(
+    assert screws.screw_torque(6400.0, 8.0, eta) == pytest.approx(
         6.4 * 30 / 2 * (8 + math.pi * 0.08 * 30) / (math.pi * 30 - 0.08 * 8)
     )
 
 
 def test_a_screw_holds_by_itself_when_friction_beats_its_lead() -> None:
     """Machine-design texts: self-locking for µ > tan α (square thread)."""
-    alpha = drives.lead_angle(2.0, 9.0)
+    alpha = screws.lead_angle(2.0, 9.0)
     limit = math.tan(alpha)
-    assert drives.screw_back_efficiency(alpha, drives.thread_friction_angle(limit * 1.001, 0.0)) < 0
-    assert drives.screw_back_efficiency(alpha, drives.thread_friction_angle(limit * 0.999, 0.0)) > 0
+    assert screws.screw_back_efficiency(alpha, screws.thread_friction_angle(limit * 1.001, 0.0)) < 0
+    assert screws.screw_back_efficiency(alpha, screws.thread_friction_angle(limit * 0.999, 0.0)) > 0
 
 
 def beam(fixings: str, root: float, length: float, pieces: int = 24) -> tuple[float, float]:
@@ -111,39 +114,39 @@ def beam(fixings: str, root: float, length: float, pieces: int = 24) -> tuple[fl
     return omega * 30 / math.pi, load
 
 
-@pytest.mark.parametrize("fixings", list(drives.FIXINGS))
+@pytest.mark.parametrize("fixings", list(screws.FIXINGS))
 def test_whirl_and_buckling_against_finite_elements(fixings: str) -> None:
     """Euler–Bernoulli beam of 24 elements; eigenvalues and end factors of the vibration and strength texts
     agree to 0.1 %.
     """
-    beta, n = drives.FIXINGS[fixings]
+    beta, n = screws.FIXINGS[fixings]
     rpm, load = beam(fixings, 8.0, 600.0)
-    assert drives.whirl_speed(8.0, 600.0, beta, 205.0, 7.85) == pytest.approx(rpm, rel=1e-3)
-    assert drives.euler_load(8.0, 600.0, n, 205.0) == pytest.approx(load, rel=1e-3)
+    assert screws.whirl_speed(8.0, 600.0, beta, 205.0, 7.85) == pytest.approx(rpm, rel=1e-3)
+    assert screws.euler_load(8.0, 600.0, n, 205.0) == pytest.approx(load, rel=1e-3)
 
 
 def test_capstan_by_integration() -> None:
     """dT/dθ = µT (Euler–Eytelwein, machine-design texts), integrated by SciPy over three turns."""
     got = solve_ivp(lambda _, t: 0.15 * t, (0, 6 * math.pi), [1.0], rtol=1e-11, atol=1e-12)
-    assert drives.capstan_ratio(0.15, 6 * math.pi) == pytest.approx(got.y[0, -1], rel=1e-8)
+    assert drums.capstan_ratio(0.15, 6 * math.pi) == pytest.approx(got.y[0, -1], rel=1e-8)
 
 
 def test_gearmotor_line() -> None:
     """Straight line of a permanent magnet motor: stall, no load, and most power at half speed (machine
     texts).
     """
-    line = lambda w: drives.gearmotor_torque(w, 20.0, 3.0, 1.0)  # noqa: E731
+    line = lambda w: motors.gearmotor_torque(w, 20.0, 3.0, 1.0)  # noqa: E731
     assert (line(0.0), line(20.0)) == (3.0, 0.0)
     speeds = np.linspace(0, 20, 2001)
     assert speeds[int(np.argmax(speeds * line(speeds)))] == pytest.approx(10.0)
-    assert drives.gearmotor_torque(5.0, 20.0, 3.0, 0.5) == pytest.approx(0.75)
+    assert motors.gearmotor_torque(5.0, 20.0, 3.0, 0.5) == pytest.approx(0.75)
 
 
 @pytest.mark.parametrize("ratio", [1.0, 1.6, 2.4, 3.1])
 def test_cone_steps_against_a_root_finder(ratio: float) -> None:
     """One belt on every step (exact open-belt length); each step by SciPy's root finder."""
     length, centre = 1000.0, 300.0
-    (driver, driven), (even, _) = vbelt.cone_steps([ratio, 1.0], length, centre, 40.0)
+    (driver, driven), (even, _) = cones.cone_steps([ratio, 1.0], length, centre, 40.0)
     expected = brentq(
         lambda d: float(open_belt_length(centre, d / 2, ratio * d / 2)) - length, 20.0, 250.0, xtol=1e-10
     )
@@ -170,7 +173,7 @@ def test_rail_sag_against_integration() -> None:
         rtol=1e-11,
         atol=1e-14,
     )
-    assert drives.rail_sag(force, span, 69.0, 7000.0) == pytest.approx(-bent.y[0, -1], rel=1e-8)
+    assert guides.rail_sag(force, span, 69.0, 7000.0) == pytest.approx(-bent.y[0, -1], rel=1e-8)
 
 
 def test_small_mill_speeds_are_in_reach_of_stepped_cones() -> None:
@@ -262,7 +265,7 @@ def test_both_motors_of_crossed_belts_by_statics() -> None:
 def test_uneven_tension_racks_the_beam() -> None:
     """Moment over rotational stiffness: M = ΔT·W against the guides and two belts a width apart (statics)."""
     w, ea, run = 400.0, 12_000.0, 1500.0
-    skew = drives.racked_skew(5.0, w, 2000.0, ea, run, run)
+    skew = gantries.racked_skew(5.0, w, 2000.0, ea, run, run)
     assert skew * (2000.0 * 1000 + 2 * ea / run * w**2) == pytest.approx(5.0 * w)
 
 
@@ -279,7 +282,7 @@ STAGES = st.lists(STAGE, max_size=4)
 
 def walked(
     stages: list[dict[str, Any]], force: float, loop: float, ideal: bool
-) -> tuple[chain.Walk, Context]:
+) -> tuple[Drive, list[Transmission]]:
     """A chain carried from a force at the point back to its motor, cruising (nothing accelerates)."""
     listed = [
         {
@@ -294,14 +297,16 @@ def walked(
     put = ctx.book.put
     lam = put("end.lam", "λ", 0.1, "rad/mm", equation="given", source="test")
     none = put("none", "0", 0.0, "kg", equation="0", source="test")
-    forces = {p: put(f"f.{p}", "F", force, "N", equation="given", source="test") for p in chain.PHASES}
-    return chain.walk(ctx, list(design.chain), Moving(lam, loop, none, none), forces, 0.0), ctx
+    forces = {p: put(f"f.{p}", "F", force, "N", equation="given", source="test") for p in PHASES}
+    parts = list(design.chain)
+    passes = [part.transmit(f"chain.{j}", ctx) for j, part in enumerate(parts)]
+    return chain.walk(ctx, parts, passes, Moving(lam, loop, none, none), forces), passes
 
 
 @given(stages=STAGES, force=st.floats(-50, 50).filter(lambda f: abs(f) > 0.1), loop=st.floats(0.6, 1.0))
 def test_power_in_is_power_out_plus_losses(stages: list[dict[str, Any]], force: float, loop: float) -> None:
     """Balance of power through every random chain, motoring and braking, stage by stage."""
-    got, _ = walked(stages, force, loop, ideal=False)
+    got, passes = walked(stages, force, loop, ideal=False)
     speed = 1.0  # mm/s
     before = force * speed / 1000
     lams = [*got.lam_out]
@@ -312,7 +317,7 @@ def test_power_in_is_power_out_plus_losses(stages: list[dict[str, Any]], force: 
             (chain.value_of(p.efficiency) or 0),
             (chain.value_of(p.efficiency if p.efficiency_back is None else p.efficiency_back) or 0),
         )
-        for p in reversed(got.passes[1:])
+        for p in reversed(passes[1:])
     ]
     for (lam, torque), (eta, back) in zip(reversed(links), etas, strict=True):
         power = torque * lam * speed
@@ -352,9 +357,9 @@ def test_two_motors_halve_the_torque_and_double_the_stiffness() -> None:
     alone = one.model_copy(update={"sides": one.sides.model_copy(update={"kind": "one"})})
     a, b = (evaluate(d, catalog.profiles()) for d in (two, alone))
     assert value(a, "stiffness.min") == pytest.approx(2 * value(b, "stiffness.min"))
-    for report, motors in ((a, 2), (b, 1)):
+    for report, count in ((a, 2), (b, 1)):
         assert value(report, "end.torque_accelerate") == pytest.approx(
-            value(report, "force.accelerate") / motors / 0.95 / value(report, "end.lam") / 1000, rel=1e-9
+            value(report, "force.accelerate") / count / 0.95 / value(report, "end.lam") / 1000, rel=1e-9
         )
         assert value(report, "loop.carried") == pytest.approx(value(b, "loop.carried")), "of one side"
     assert value(a, "mass.total") == pytest.approx(value(b, "mass.total") + value(b, "loop.carried")), (

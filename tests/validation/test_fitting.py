@@ -14,18 +14,19 @@ from scipy.optimize import brentq
 from shapely import LineString, Point, Polygon, box
 
 from crisp_cadence import catalog, demo
-from crisp_cadence.core import fixings, tensioners, truing
-from crisp_cadence.core.belt import open_belt_length
-from crisp_cadence.core.design import design_from
-from crisp_cadence.core.errors import EntryError
-from crisp_cadence.core.evaluate import evaluate
-from crisp_cadence.core.figures import CLEARANCE_MM
+from crisp_cadence.core.checks import clearance
+from crisp_cadence.core.design.design import design_from
+from crisp_cadence.core.evaluation.evaluate import evaluate
+from crisp_cadence.core.fields.belts import Near
+from crisp_cadence.core.fields.frames import FRAMES
 from crisp_cadence.core.fitting.line import Shim, fewest_pieces
 from crisp_cadence.core.fitting.rolls import CutPiece, Roll, pack
 from crisp_cadence.core.fitting.stock_belts import ratio_and_distance
-from crisp_cadence.core.frames import FRAMES
-from crisp_cadence.core.model import Near
-from crisp_cadence.core.path import Round, belt_path, place_for_length
+from crisp_cadence.core.formulas import fixings, running, threads
+from crisp_cadence.core.formulas.belt import open_belt_length
+from crisp_cadence.core.geometry.figures import CLEARANCE_MM
+from crisp_cadence.core.geometry.path import Round, belt_path, place_for_length
+from crisp_cadence.core.ledger.errors import EntryError
 from helpers import outline, value
 
 PROFILES = catalog.profiles()
@@ -230,7 +231,7 @@ def test_clearance_against_a_geometry_library(seed: int) -> None:
         thing.x_mm + thing.width_mm / 2,
         thing.y_mm + thing.height_mm / 2,
     )
-    for (air, _, _), span in zip(truing.clearances(path, [(thing, 0.0)], 0.7), path.spans, strict=True):
+    for (air, _, _), span in zip(clearance.clearances(path, [(thing, 0.0)], 0.7), path.spans, strict=True):
         assert air + 0.7 == pytest.approx(
             LineString([(span.x0_mm, span.y0_mm), (span.x1_mm, span.y1_mm)]).distance(shape), abs=1e-9
         )
@@ -265,7 +266,7 @@ def test_axle_tilt_against_the_integrated_bending_line() -> None:
     """Euler and Bernoulli: φ(l) = ∫ M/EI dx, M = F·(l − x)."""
     inertia = math.pi * 5.0**4 / 64
     slope, _ = quad(lambda x: 80.0 * (14.0 - x) / (205e3 * inertia), 0, 14.0)
-    assert float(truing.axle_tilt(80.0, 205.0, 5.0, 14.0)) == pytest.approx(math.degrees(slope))
+    assert float(running.axle_tilt(80.0, 205.0, 5.0, 14.0)) == pytest.approx(math.degrees(slope))
 
 
 @pytest.mark.parametrize("wrap_press", [0.0, 25.0])
@@ -282,7 +283,7 @@ def test_a_turn_of_the_screw_against_the_path_itself(wrap_press: float) -> None:
     further = belt_path((rounds[0], Round("b", 400 + 1e-4, 0, 10, 1), rounds[2]))
     taken_up = (further.length_mm - path.length_mm) / 1e-4
     wrap = path.wraps[1]
-    got = float(tensioners.tension_per_turn(12_000.0, path.length_mm, 0.8, 1.0, 2 * math.sin(wrap / 2)))
+    got = float(threads.tension_per_turn(12_000.0, path.length_mm, 0.8, 1.0, 2 * math.sin(wrap / 2)))
     assert got == pytest.approx(12_000.0 * taken_up * 0.8 / path.length_mm, rel=1e-3)
 
 
@@ -291,16 +292,16 @@ def test_virtual_work_at_the_tensioner() -> None:
     travel is the same work.
     """
     tension, wrap, lever = 40.0, math.radians(150), 1.7
-    pull = float(tensioners.pull_on_tensioner(tension, wrap))
+    pull = float(threads.pull_on_tensioner(tension, wrap))
     assert pull * 1.0 == pytest.approx(tension * 2 * math.sin(wrap / 2))
-    assert float(tensioners.screw_force(pull, lever, 2)) * 2 * (1 / lever) == pytest.approx(pull * 1.0)
+    assert float(threads.screw_force(pull, lever, 2)) * 2 * (1 / lever) == pytest.approx(pull * 1.0)
 
 
 def test_threads_holes_and_bolt_squares_of_the_standards() -> None:
     """ISO 261 coarse pitches and ISO 273 medium holes (from memory); NEMA ICS 16 bolt circles in inches:
     1.725, 2.625 and 3.875 for 17, 23, 34.
     """
-    assert {d: tensioners.COARSE_PITCH_MM[d] for d in (3.0, 4.0, 5.0, 6.0, 8.0)} == {
+    assert {d: threads.COARSE_PITCH_MM[d] for d in (3.0, 4.0, 5.0, 6.0, 8.0)} == {
         3.0: 0.5,
         4.0: 0.7,
         5.0: 0.8,
@@ -337,14 +338,14 @@ def test_facts_of_the_trade_about_brackets() -> None:
 
 def test_a_belt_and_a_half_degree() -> None:
     """Trigonometry: 1 mm over 229.2 mm is a quarter of a degree."""
-    assert float(truing.line_angle(1.0, 229.183)) == pytest.approx(0.25, abs=1e-5)
+    assert float(running.line_angle(1.0, 229.183)) == pytest.approx(0.25, abs=1e-5)
 
 
 def test_a_bored_off_centre_pulley_ripples_near_the_motor_and_not_at_the_middle() -> None:
     """Statics of two springs: with both runs alike the carriage does not feel it; beside the pulley it feels
     all of it.
     """
-    assert float(truing.runout_ripple(0.1, 500.0, 500.0)) == 0.0
-    assert float(truing.runout_ripple(0.1, 1e-9, 1000.0)) == pytest.approx(0.1)
+    assert float(running.runout_ripple(0.1, 500.0, 500.0)) == 0.0
+    assert float(running.runout_ripple(0.1, 1e-9, 1000.0)) == pytest.approx(0.1)
     compliance = np.linalg.solve(np.diag([1 / 200.0 + 1 / 800.0]), [0.1 / 200.0 - 0.1 / 800.0])[0]
-    assert float(truing.runout_ripple(0.1, 200.0, 800.0)) == pytest.approx(compliance)
+    assert float(running.runout_ripple(0.1, 200.0, 800.0)) == pytest.approx(compliance)

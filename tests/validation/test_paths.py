@@ -10,9 +10,9 @@ from scipy.optimize import brentq
 from scipy.spatial import ConvexHull
 from shapely.geometry import LineString, Point
 
-from crisp_cadence.core.belt import open_belt_length
-from crisp_cadence.core.errors import EntryError
-from crisp_cadence.core.path import Round, belt_path, closed_belt_centre
+from crisp_cadence.core.formulas.belt import open_belt_length
+from crisp_cadence.core.geometry.path import Round, belt_path, closed_belt_centre
+from crisp_cadence.core.ledger.errors import EntryError
 from helpers import outline
 
 
@@ -79,9 +79,7 @@ def test_paths_that_cannot_exist_name_the_pulley() -> None:
 
 @pytest.mark.parametrize("seed", range(40))
 def test_centre_distance_inverts_the_length(seed: int) -> None:
-    """Machine-design texts, open belt, exact form; SciPy's root finder on the same length, to a
-    micrometre.
-    """
+    """Machine-design texts, open belt, exact form; SciPy's root finder on the same length, to a micrometre."""
     random = np.random.default_rng(seed)
     a, b = random.uniform(5, 60, 2)
     centre = float(random.uniform(a + b + 1, 900))

@@ -14,24 +14,24 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from crisp_cadence import catalog, demo
-from crisp_cadence.core.belt import (
+from crisp_cadence.core.account.report import Report
+from crisp_cadence.core.choosing.find import AFTERWARDS, Searching, begin, search
+from crisp_cadence.core.choosing.front import best_front, in_steps
+from crisp_cadence.core.choosing.space import candidate, closed_belts, space_of
+from crisp_cadence.core.choosing.why import taken
+from crisp_cadence.core.design.design import AxisDesign, changed
+from crisp_cadence.core.evaluation.evaluate import evaluate
+from crisp_cadence.core.fitting.drawer import Stock
+from crisp_cadence.core.formulas.belt import (
     belt_stiffness_ea,
     effective_pull_capacity,
     pitch_diameter,
     teeth_in_mesh,
     wrap_angle,
 )
-from crisp_cadence.core.design import AxisDesign, changed
-from crisp_cadence.core.errors import EntryError
-from crisp_cadence.core.evaluate import evaluate
-from crisp_cadence.core.fitting.drawer import Stock
-from crisp_cadence.core.path import closed_belt_centre
-from crisp_cadence.core.report import Report
-from crisp_cadence.core.search.find import AFTERWARDS, Searching, begin, search
-from crisp_cadence.core.search.front import best_front, in_steps
-from crisp_cadence.core.search.space import candidate, closed_belts, space_of
-from crisp_cadence.core.search.why import taken
-from crisp_cadence.core.stages.closed_belt import ClosedBelt
+from crisp_cadence.core.geometry.path import closed_belt_centre
+from crisp_cadence.core.ledger.errors import EntryError
+from crisp_cadence.core.parts.stages.closed_belt import ClosedBelt
 
 PROFILES = catalog.profiles()
 DESIGNS = demo.designs()

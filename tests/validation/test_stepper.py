@@ -10,10 +10,10 @@ import pytest
 from scipy.optimize import minimize
 
 from crisp_cadence import catalog
-from crisp_cadence.core import stepper
-from crisp_cadence.core.errors import EntryError
 from crisp_cadence.core.fitting.drawer import Stock
 from crisp_cadence.core.fitting.unknown import body_mm, unknown_motor
+from crisp_cadence.core.formulas import stepper
+from crisp_cadence.core.ledger.errors import EntryError
 
 # Label data of made-up but ordinary motors: hold torque N·m, rated A, ohm, mH, steps; driver rms A and supply
 # V.
@@ -152,7 +152,7 @@ def test_frames_have_the_bolt_circles_of_the_standard() -> None:
     """NEMA frames, bolt circles of 1.725, 2.625 and 3.875 in (from memory); the square's side is the circle
     over √2.
     """
-    from crisp_cadence.core.frames import FRAMES
+    from crisp_cadence.core.fields.frames import FRAMES
 
     for frame, inches, tolerance in (
         ("NEMA 17", 1.725, 0.05),

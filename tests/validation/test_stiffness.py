@@ -14,7 +14,7 @@ from scipy.linalg import eigh
 
 import crisp_cadence
 from conftest import build
-from crisp_cadence.core import springs
+from crisp_cadence.core.formulas import springs
 from helpers import value
 
 
@@ -81,9 +81,7 @@ def many_spring_stiffness(
 def test_loop_against_many_springs(
     motor_mount: float | None, idler_mount: float | None, gear: float | None
 ) -> None:
-    """The report's softest and stiffest place against the many-spring belt; agreement to 1e-6 of the
-    value.
-    """
+    """The report's softest and stiffest place against the many-spring belt; agreement to 1e-6 of the value."""
     changes: dict[str, object] = {}
     for name, k in (("motor_mount", motor_mount), ("idler_mount", idler_mount)):
         if k is not None:
@@ -175,9 +173,7 @@ def test_modes_of_the_report_along_the_travel() -> None:
 
 
 def test_cantilever_against_integration_of_the_bending_line() -> None:
-    """y'' = F(l − x)/EI integrated by SciPy; strength-of-materials texts give δ = F·l³/3EI and φ =
-    F·l²/2EI.
-    """
+    """y'' = F(l − x)/EI integrated by SciPy; strength-of-materials texts give δ = F·l³/3EI and φ = F·l²/2EI."""
     e, b, t, length, force = 69.0, 40.0, 6.0, 30.0, 120.0
     ei = e * 1000 * b * t**3 / 12
     bent = solve_ivp(

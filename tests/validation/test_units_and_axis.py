@@ -8,8 +8,8 @@ import numpy as np
 import pint
 import pytest
 
-from crisp_cadence.core import axis, fixings
-from crisp_cadence.core.units import DIMENSIONS, convert
+from crisp_cadence.core.formulas import dynamics, fixings, motion, stepping
+from crisp_cadence.core.ledger.units import DIMENSIONS, convert
 
 UREG = pint.UnitRegistry()
 
@@ -68,9 +68,9 @@ def test_what_makers_type() -> None:
 
 def test_twenty_teeth_of_two_millimetres_give_80_steps() -> None:
     """Common practice, no source: 20 teeth of 2 mm, 200 steps, 1/16."""
-    lam = axis.radians_per_mm(20 * 2.0 / math.pi / 2, 1.0)
-    assert axis.steps_per_mm(lam, 200, 16) == pytest.approx(80.0)
-    assert axis.command_step(80.0) == pytest.approx(0.0125)
+    lam = motion.radians_per_mm(20 * 2.0 / math.pi / 2, 1.0)
+    assert stepping.steps_per_mm(lam, 200, 16) == pytest.approx(80.0)
+    assert stepping.command_step(80.0) == pytest.approx(0.0125)
 
 
 @pytest.mark.parametrize(
@@ -84,7 +84,7 @@ def test_move_time_against_stepwise_integration(distance: float, speed: float, a
         v = min(v + acceleration * dt, speed)
         s += v * dt
         t += dt
-    assert axis.move_time(distance, speed, acceleration) == pytest.approx(2 * t, abs=1e-3)
+    assert motion.move_time(distance, speed, acceleration) == pytest.approx(2 * t, abs=1e-3)
 
 
 def test_forces_on_a_slope_against_vectors() -> None:
@@ -94,15 +94,15 @@ def test_forces_on_a_slope_against_vectors() -> None:
         weight = np.array([0.0, -3.0 * 9.80665])
         along = np.array([math.cos(slope), math.sin(slope)])
         across = np.array([-math.sin(slope), math.cos(slope)])
-        assert axis.slope_force(3.0, slope) == pytest.approx(-weight @ along, abs=1e-12)
-        assert axis.guide_drag(3.0, 0.1, slope, 0.0) == pytest.approx(-0.1 * (weight @ across), abs=1e-12)
+        assert dynamics.slope_force(3.0, slope) == pytest.approx(-weight @ along, abs=1e-12)
+        assert dynamics.guide_drag(3.0, 0.1, slope, 0.0) == pytest.approx(-0.1 * (weight @ across), abs=1e-12)
 
 
 def test_reflected_inertia_by_kinetic_energy() -> None:
     """½Jω² = ½mv² at any speed."""
     inertia, lam, v = 54.0, 0.31, 420.0
     omega = lam * v
-    assert 0.5 * axis.mass_of_inertia(inertia, lam) * (v / 1000) ** 2 == pytest.approx(
+    assert 0.5 * dynamics.mass_of_inertia(inertia, lam) * (v / 1000) ** 2 == pytest.approx(
         0.5 * inertia * 1e-7 * omega**2
     )
 
@@ -113,7 +113,7 @@ def test_torque_by_power_balance() -> None:
     """
     lam, v = 0.2, 300.0
     for force in (25.0, -25.0):
-        torque = axis.torque_at_shaft(force, lam, 0.8, 0.8, 0.0, 0.0)
+        torque = dynamics.torque_at_shaft(force, lam, 0.8, 0.8, 0.0, 0.0)
         motor, load = torque * lam * v, force * v / 1000
         assert (motor * 0.8 if force > 0 else motor / 0.8) == pytest.approx(load)
 
@@ -123,7 +123,7 @@ def test_disc_inertia_against_a_sum_of_rings() -> None:
     d, b, rho, n = 2.0, 1.1, 2.7, 100_000  # cm, cm, g/cm³
     r = (np.arange(n) + 0.5) * d / 2 / n
     j = float((r**2 * rho * b * 2 * math.pi * r * d / 2 / n).sum())
-    assert axis.disc_inertia(20.0, 11.0, 2.7) == pytest.approx(j, rel=1e-8)
+    assert dynamics.disc_inertia(20.0, 11.0, 2.7) == pytest.approx(j, rel=1e-8)
 
 
 def test_a_set_screw_on_a_flat_outlasts_a_small_motor() -> None:

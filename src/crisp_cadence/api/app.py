@@ -17,8 +17,8 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
-from ..core.design import findings
-from ..core.errors import (
+from ..core.design.design import findings
+from ..core.ledger.errors import (
     LONGEST_ECHO,
     ConflictError,
     CrispError,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from ..core.design import LARGEST_DESIGN, LARGEST_FILE
+from ..core.design.design import LARGEST_DESIGN, LARGEST_FILE
 
 # bytes; a larger body is read to its end (and dropped) up to here, so that the sender sees the answer
 READ_ON = 128_000_000

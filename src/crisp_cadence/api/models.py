@@ -6,17 +6,18 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
-from ..core.design import AxisDesign
-from ..core.errors import Problem
-from ..core.formula import Formula, Quantity
-from ..core.mend.tries import Changes
-from ..core.model import SourceKind
-from ..core.reading import Measured, Reading
-from ..core.report import Report
-from ..core.scene import Scene
-from ..core.search.find import SearchAnswer
-from ..core.search.space import PLAIN, Reduction, Scope
-from ..core.search.ways import WaysAnswer
+from ..core.account.report import Report
+from ..core.choosing.find import SearchAnswer
+from ..core.choosing.space import PLAIN, Reduction, Scope
+from ..core.choosing.tries import Changes
+from ..core.choosing.ways import WaysAnswer
+from ..core.design.design import AxisDesign
+from ..core.fields.part import SourceKind
+from ..core.geometry.scene import Scene
+from ..core.ledger.errors import Problem
+from ..core.ledger.formula import Formula
+from ..core.ledger.quantity import Quantity
+from ..core.tuning.reading import Measured, Reading
 from ..exchange.drawer import MOST_ROWS
 from ..store.axes import Off, Revision
 from ..store.drawer import DrawerRow, Intake, Turned

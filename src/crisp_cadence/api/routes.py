@@ -12,26 +12,26 @@ from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import StreamingResponse
 
 from .. import catalog
-from ..core.design import AxisDesign, design_schema, dump_design, parse_design
-from ..core.errors import EntryError, problem
-from ..core.evaluate import draw, evaluate
+from ..core.account.report import Report, report_json
+from ..core.choosing.find import answer_json, searching
+from ..core.choosing.tries import changes_json, trying
+from ..core.choosing.ways import ways, ways_json
+from ..core.choosing.why import Options, Why, options, why_not
+from ..core.design.design import AxisDesign, design_schema, dump_design, parse_design
+from ..core.design.layouts import LAYOUTS, Layout, begin
+from ..core.design.riding import on_its_own
+from ..core.evaluation.evaluate import draw, evaluate
+from ..core.fields.frames import FRAMES
 from ..core.fitting.drawer import DATA, KINDS, Stock
 from ..core.fitting.plan import plan_belts, plan_drawing, plan_json
 from ..core.fitting.rows import BeltPlan
 from ..core.fitting.taking import TAKES, Taken, take
 from ..core.fitting.unknown import UnknownMotor, unknown_motor
-from ..core.formula import FORMULAS
-from ..core.frames import FRAMES
-from ..core.layouts import LAYOUTS, Layout, begin
-from ..core.mend.tries import changes_json, trying
-from ..core.reading import Calibration, TensionAnswer, calibrate, read_tension
-from ..core.report import Report, report_json
-from ..core.riding import on_its_own
-from ..core.scene import Scene, scenes_json
-from ..core.search.find import answer_json, searching
-from ..core.search.ways import ways, ways_json
-from ..core.search.why import Options, Why, options, why_not
-from ..core.units import DIMENSIONS
+from ..core.geometry.scene import Scene, scenes_json
+from ..core.ledger.errors import EntryError, problem
+from ..core.ledger.formula import FORMULAS
+from ..core.ledger.units import DIMENSIONS
+from ..core.tuning.reading import Calibration, TensionAnswer, calibrate, read_tension
 from ..exchange.drawer import Preview, drawer_csv, preview
 from ..exchange.formats import CUT, FORMATS, format_for, written
 from ..exchange.svg import pages
@@ -595,9 +595,7 @@ def drawer_import(request: Request, body: m.FileBody) -> m.Intake | None:
 
 @router.post("/drawer/cut", status_code=201)
 def cut_roll(request: Request, body: m.CutBody) -> m.IdAnswer:
-    """Take a piece off a roll of the drawer: one roll less, and what is left of it becomes a row of
-    its own.
-    """
+    """Take a piece off a roll of the drawer: one roll less, and what is left of it becomes a row of its own."""
     return m.IdAnswer(id=drawer.cut_roll(_store(request), catalog.parts(), body.key, body.length_mm))
 
 

@@ -15,9 +15,9 @@ from typing import Any
 from pydantic import TypeAdapter, ValidationError
 
 from .. import catalog
-from ..core.errors import CrispError, EntryError, StoreError
-from ..core.evaluate import evaluate
-from ..core.riding import Standing, carried
+from ..core.design.riding import Standing, carried
+from ..core.evaluation.evaluate import evaluate
+from ..core.ledger.errors import CrispError, EntryError, StoreError
 from ..store import Store, axes, log
 from .models import AxisLine, MachineLine
 

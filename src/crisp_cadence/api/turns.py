@@ -14,8 +14,8 @@ from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import StreamingResponse
 from starlette.types import Receive, Scope, Send
 
-from ..core.errors import CrispError, StoreError
-from ..core.long_work import Answer
+from ..core.ledger.errors import CrispError, StoreError
+from ..core.ledger.long_work import Answer
 
 AT_ONCE = 2
 MOST_WAITING = 100

@@ -10,9 +10,9 @@ from importlib.resources import files
 from types import MappingProxyType
 from typing import Any
 
-from ..core.belt import Profile
+from ..core.fields.profile import Profile
 from ..core.fitting.drawer import Stock
-from ..core.formula import SOURCE_KINDS
+from ..core.ledger.formula import SOURCE_KINDS
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,8 +12,8 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import Any, Literal
 
 from ..core.fitting.drawer import unsound
-from ..core.formula import SOURCE_KINDS
-from ..core.record import record
+from ..core.ledger.formula import SOURCE_KINDS
+from ..core.ledger.record import record
 from .sheet import safe, sheet
 
 FIXED = ("key", "kind", "name", "quantity", "price", "source_kind", "source")

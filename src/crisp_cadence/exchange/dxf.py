@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import io
 
-from ..core.figures import Arc, Circle, Drawing, Line
+from ..core.geometry.figures import Arc, Circle, Drawing, Line
 
 _COLOUR = {
     "BELT": 5,

@@ -9,11 +9,11 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 from typing import Any, Literal
 
-from ..core.design import AxisDesign
-from ..core.errors import EntryError, problem
+from ..core.design.design import AxisDesign
 from ..core.fitting.drawer import Stock
 from ..core.fitting.plan import plan_belts, plan_drawing
-from ..core.record import record
+from ..core.ledger.errors import EntryError, problem
+from ..core.ledger.record import record
 from .dxf import dxf
 from .sheet import cut_list
 from .svg import svg

@@ -6,8 +6,8 @@ import math
 import re
 from xml.sax.saxutils import escape, quoteattr
 
-from ..core.errors import EntryError, problem
-from ..core.figures import Arc, Circle, Drawing, Line, Shape, Words, extent
+from ..core.geometry.figures import Arc, Circle, Drawing, Line, Shape, Words, extent
+from ..core.ledger.errors import EntryError, problem
 
 MARGIN_MM = 5.0
 RULER_MM = 100

@@ -1,10 +1,8 @@
 """SQLite through sqlite3: one file, WAL, every change one transaction.
 
 `Store` opens the file, brings it up to date (a copy is set aside first) and hands out transactions and looks;
-the modules
-beside it hold the SQL, one for each subject. What can be wrong with the file is in trouble.py, what is then
-still to be had
-in rescue.py.
+the modules beside it hold the SQL, one for each subject. What can be wrong with the file is in trouble.py,
+what is then still to be had in rescue.py.
 """
 
 from __future__ import annotations
@@ -18,7 +16,7 @@ from contextlib import closing, contextmanager, suppress
 from importlib.resources import files
 from pathlib import Path
 
-from ..core.errors import StoreError
+from ..core.ledger.errors import StoreError
 from .trouble import cause_of, told, trouble
 
 FILE_NAME = "crisp-cadence.sqlite3"

@@ -9,9 +9,17 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Literal
 
-from ..core.design import LARGEST_DESIGN, AxisDesign, parse_design
-from ..core.errors import ConflictError, EntryError, NotFoundError, Problem, TooLargeError, problem, show
-from ..core.riding import Standing, carried, room_for, settled
+from ..core.design.design import LARGEST_DESIGN, AxisDesign, parse_design
+from ..core.design.riding import Standing, carried, room_for, settled
+from ..core.ledger.errors import (
+    ConflictError,
+    EntryError,
+    NotFoundError,
+    Problem,
+    TooLargeError,
+    problem,
+    show,
+)
 from . import Store
 
 NO_MACHINE = "This machine is not on the shelf."
@@ -35,8 +43,7 @@ class SavedAxis:
     """An axis as it stands: the newest revision's number is its version.
 
     `design` is None where the newest revision cannot be read; `problems` say why, or what of its load cannot
-    be counted. `text` is the
-    revision as it is stored.
+    be counted. `text` is the revision as it is stored.
     """
 
     id: str
@@ -395,8 +402,7 @@ def save(store: Store, axis_id: str, base_version: int, design: AxisDesign, now:
     """Save a design as a new revision on top of `base_version`; returns the new version.
 
     Saving what is already the newest revision changes nothing, so a save may be repeated after a lost answer.
-    When another
-    window has saved meanwhile, ConflictError carries the newest version and nothing is written.
+    When another window has saved meanwhile, ConflictError carries the newest version and nothing is written.
     """
     text = _text(design)
     with store.transaction() as db:

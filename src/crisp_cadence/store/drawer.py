@@ -10,8 +10,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from ..catalog import PartRow
-from ..core.errors import ConflictError, EntryError, NotFoundError, problem
 from ..core.fitting.drawer import unsound
+from ..core.ledger.errors import ConflictError, EntryError, NotFoundError, problem
 from . import Store
 
 NO_PART = "This part is not in the drawer."
@@ -362,9 +362,7 @@ def add_own(
     source_kind: str,
     source: str,
 ) -> str:
-    """Add a part of the maker's own; returns its key. EntryError for data with which nothing could be
-    done.
-    """
+    """Add a part of the maker's own; returns its key. EntryError for data with which nothing could be done."""
     wrong = unsound(kind, data)
     if wrong:
         raise EntryError(wrong)

@@ -8,8 +8,8 @@ import uuid
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from ..core.errors import NotFoundError
-from ..core.reading import PluckReading, PushReading, TensionAnswer
+from ..core.ledger.errors import NotFoundError
+from ..core.tuning.reading import PluckReading, PushReading, TensionAnswer
 from . import Store
 from .axes import version_on_shelf
 

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from ..core.errors import EntryError, problem
+from ..core.ledger.errors import EntryError, problem
 from . import PIECES, Store
 from .trouble import told, trouble
 
@@ -80,9 +80,7 @@ def _copied(db: sqlite3.Connection, new: Path) -> dict[str, int]:
 
 
 def _moved_aside(path: Path) -> str:
-    """Give the old file a name of its own, with what was written to it last; "" where there is none
-    any more.
-    """
+    """Give the old file a name of its own, with what was written to it last; "" where there is none any more."""
     if not path.exists():
         for ending in PIECES:
             Path(f"{path}{ending}").unlink(missing_ok=True)
@@ -151,9 +149,7 @@ def _salvaged(db: sqlite3.Connection, new: Path) -> tuple[dict[str, int], int]:
 
 
 def _rows(db: sqlite3.Connection, table: str) -> Iterator[dict[str, Any]]:
-    """Every readable row of a table: a range that fails is cut in two, until only what is broken is
-    left out.
-    """
+    """Every readable row of a table: a range that fails is cut in two, until only what is broken is left out."""
     tries, ranges = 0, [(0, FARTHEST)]
     while ranges and tries < MOST_TRIES:
         at, high = ranges.pop()

@@ -8,7 +8,7 @@ from __future__ import annotations
 import sqlite3
 from pathlib import Path
 
-from ..core.errors import StoreError
+from ..core.ledger.errors import StoreError
 
 SAYS = {
     "full": "The disk is full: {name} could not be written. What was saved before is safe. Make room "
@@ -63,9 +63,7 @@ def cause_of(error: sqlite3.Error) -> str:
 
 
 def told(error: sqlite3.Error, path: Path, copy: Path | None = None) -> StoreError:
-    """An error of SQLite as a refusal in words; a copy that was set aside says that the file was once
-    ours.
-    """
+    """An error of SQLite as a refusal in words; a copy that was set aside says that the file was once ours."""
     cause = cause_of(error)
     found = trouble(cause, path, getattr(error, "sqlite_errorname", None) or error)
     return (

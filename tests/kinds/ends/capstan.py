@@ -5,15 +5,15 @@ from __future__ import annotations
 import math
 from typing import Any, ClassVar, Literal
 
-from crisp_cadence.core import axis
-from crisp_cadence.core.context import Context
-from crisp_cadence.core.ends.base import End, FloatArray, Moving
-from crisp_cadence.core.ends.work_steps import guide_work, shaft_steps
-from crisp_cadence.core.formula import Quantity, Term
-from crisp_cadence.core.model import Bought, num
-from crisp_cadence.core.report import BillLine, DriveNode, WorkStep
-from crisp_cadence.core.scene import Scene, SceneWheel, Slab, Spot
-from crisp_cadence.core.stages.base import OutputShaft, bought
+from crisp_cadence.core.account.context import Context
+from crisp_cadence.core.account.report import BillLine, DriveNode, WorkStep
+from crisp_cadence.core.fields.part import Bought, num
+from crisp_cadence.core.formulas import motion
+from crisp_cadence.core.geometry.scene import Scene, SceneWheel, Slab, Spot
+from crisp_cadence.core.ledger.quantity import Term
+from crisp_cadence.core.parts.ends.contract import End, FloatArray, Moving
+from crisp_cadence.core.parts.ends.work_steps import guide_work, shaft_steps
+from crisp_cadence.core.parts.stages.contract import bought
 
 
 class Capstan(End):
@@ -41,7 +41,7 @@ class Capstan(End):
             d=g("end.diameter_mm"),
         )
         lam = ctx.calc(
-            "end.lam", "Turn of the drum for 1 mm", axis.radians_per_mm, pitch_radius_mm=radius, ratio=1.0
+            "end.lam", "Turn of the drum for 1 mm", motion.radians_per_mm, pitch_radius_mm=radius, ratio=1.0
         )
         none = put(
             "loop.carried",
@@ -54,8 +54,8 @@ class Capstan(End):
         )
         return Moving(lam, 0.98, none, none)
 
-    def forces(self, ctx: Context, peak: Quantity, shaft: OutputShaft) -> None:
-        g = ctx.given
+    def forces(self, ctx: Context) -> None:
+        g, peak = ctx.given, ctx.loads.peak
         held = ctx.book.put(
             "capstan.holds",
             "Force before the rope slips",

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from typing import Literal
 
-from crisp_cadence.core.context import Context
-from crisp_cadence.core.model import SHAFTS, num
-from crisp_cadence.core.report import BillLine, WorkStep
-from crisp_cadence.core.stages.base import OutputShaft, Stage, Transmission, bought
+from crisp_cadence.core.account.context import Context
+from crisp_cadence.core.account.found import OutputShaft
+from crisp_cadence.core.account.report import BillLine, WorkStep
+from crisp_cadence.core.fields.part import SHAFTS, num
+from crisp_cadence.core.parts.stages.contract import Stage, Transmission, bought
 
 
 class FrictionWheel(Stage):

@@ -945,8 +945,7 @@ export interface paths {
         put?: never;
         /**
          * Cut Roll
-         * @description Take a piece off a roll of the drawer: one roll less, and what is left of it becomes a row of
-         *     its own.
+         * @description Take a piece off a roll of the drawer: one roll less, and what is left of it becomes a row of its own.
          */
         post: operations["cut_roll"];
         delete?: never;
@@ -1815,9 +1814,9 @@ export interface components {
             /** Worst */
             worst: number | null;
             /** Singles */
-            singles: components["schemas"]["crisp_cadence__core__mend__tries__Change"][];
-            cheapest: components["schemas"]["crisp_cadence__core__mend__tries__Change"] | null;
-            pair: components["schemas"]["crisp_cadence__core__mend__tries__Change"] | null;
+            singles: components["schemas"]["crisp_cadence__core__choosing__tries__Change"][];
+            cheapest: components["schemas"]["crisp_cadence__core__choosing__tries__Change"] | null;
+            pair: components["schemas"]["crisp_cadence__core__choosing__tries__Change"] | null;
             /** Tried */
             tried: number;
             /** Refused */
@@ -4255,8 +4254,7 @@ export interface components {
         };
         /**
          * PluckTarget
-         * @description Where to put the carriage, what to pluck, how it should sound; and the same by pushing the run
-         *     aside.
+         * @description Where to put the carriage, what to pluck, how it should sound; and the same by pushing the run aside.
          */
         PluckTarget: {
             /** Run */
@@ -6702,7 +6700,7 @@ export interface components {
          * Change
          * @description One swap, or two together, worked out whole; `changes` sets all of it.
          */
-        crisp_cadence__core__mend__tries__Change: {
+        crisp_cadence__core__choosing__tries__Change: {
             first: components["schemas"]["Swap"];
             second: components["schemas"]["Swap"] | null;
             /** Changes */

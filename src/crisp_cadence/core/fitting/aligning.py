@@ -6,10 +6,10 @@ import math
 from collections.abc import Sequence
 from typing import Any
 
-from .. import truing
-from ..evaluate import Run
-from ..model import Idler, Pulley
-from ..route import Laid, part_at
+from ..checks import belt_line
+from ..evaluation.evaluate import Run
+from ..fields.belts import Idler, Pulley
+from ..geometry.route import Laid, part_at
 from . import line
 from .drawer import Stock, number, of_kind, screw_at_least
 from .rows import LineRow, StackPiece
@@ -21,7 +21,7 @@ def datum(run: Run, laid: Sequence[Laid]) -> tuple[str, dict[str, float]]:
     """Words for the height that every belt is brought to, and that height by belt."""
     target: dict[str, float] = {}
     for x in laid:
-        known = [(r.part, truing.height_of(part_at(run.design, r.part))) for r in x.near.rounds]
+        known = [(r.part, belt_line.height_of(part_at(run.design, r.part))) for r in x.near.rounds]
         heights = [(p, h) for p, h in known if h is not None]
         drive = next((h for p, h in heights if isinstance(part_at(run.design, p), Pulley)), None)
         if heights:
@@ -60,7 +60,7 @@ def _row(
     run: Run, name: str, at: str, target: float | None, allowed: float, drawer: Sequence[Stock]
 ) -> LineRow:
     part = part_at(run.design, at)
-    height = truing.height_of(part)
+    height = belt_line.height_of(part)
     off = None if height is None or target is None else height - target
     field = f"{at}.{'seat_mm' if isinstance(part, (Pulley, Idler)) else 'line_mm'}"
     seat = part.line_mm if not isinstance(part, (Pulley, Idler)) else part.seat_mm
@@ -99,7 +99,7 @@ def _row(
         for p in part.stack
     )
     says, proposed, sum_mm, change = _stack(part, at, target, off, inside, allowed, drawer)
-    height_of_stack = sum_mm if sum_mm is not None else truing.stack_height(part)
+    height_of_stack = sum_mm if sum_mm is not None else belt_line.stack_height(part)
     need = line.axle_screw(part.plate_mm, height_of_stack, part.width_mm, part.axle_mm)
     screw = screw_at_least(drawer, part.axle_mm, need)
     return LineRow(

@@ -5,10 +5,10 @@ from __future__ import annotations
 import math
 from typing import Any
 
-from ..fixings import fit_gap, hub_wall
-from ..model import Pulley
-from ..record import record
-from ..truing import fixing_grip
+from ..checks.holding import fixing_grip
+from ..fields.belts import Pulley
+from ..formulas.fixings import fit_gap, hub_wall
+from ..ledger.record import record
 
 SLIDES_MM = 0.05  # play with which a small pulley still runs true (common practice)
 LEAST_SLEEVE_MM = 0.5  # thinnest wall of a sleeve that can be turned or drawn (common practice)

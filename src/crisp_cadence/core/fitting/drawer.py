@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
-from ..errors import Problem, problem
-from ..record import record
+from ..ledger.errors import Problem, problem
+from ..ledger.record import record
 
 # Every kind of part that the catalogue has, by the words for many of them.
 KINDS = {

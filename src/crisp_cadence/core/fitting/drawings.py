@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from ..ends.belt_end import BeltEnd
-from ..ends.carriage_loop import CarriageLoop
-from ..errors import EntryError, problem
-from ..evaluate import Run
-from ..figures import Drawing, idler_plate, motor_plate, path_drawing, stack_drawing
-from ..model import Idler, Mount
-from ..route import part_at
-from ..scene import Scene
-from ..stages.closed_belt import ClosedBelt
+from ..evaluation.evaluate import Run
+from ..fields.belts import Idler, Mount
+from ..geometry.figures import Drawing, idler_plate, motor_plate, path_drawing, stack_drawing
+from ..geometry.route import part_at
+from ..geometry.scene import Scene
+from ..ledger.errors import EntryError, problem
+from ..parts.ends.belt_end import BeltEnd
+from ..parts.ends.carriage_loop import CarriageLoop
+from ..parts.stages.closed_belt import ClosedBelt
 from .rows import LineRow, OutRow
 
 
@@ -80,7 +80,7 @@ def drawing_of(run: Run, scenes: list[tuple[str, Scene]], line: list[LineRow], w
             frame, mount, end.tensioner.travel_mm if slides and isinstance(end, BeltEnd) else 0.0
         )
     assert isinstance(end, CarriageLoop)
-    return idler_plate(end.idler, mount, end.tensioner, run.ctx.book.results["tensioner.slot"].value or 0.0)
+    return idler_plate(end.idler, mount, end.tensioner, end.strained(run.ctx).take_up.slot.value or 0.0)
 
 
 def _stack(run: Run, row: LineRow) -> Drawing:

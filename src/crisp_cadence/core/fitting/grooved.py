@@ -5,9 +5,10 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
-from .. import belt, vbelt
-from ..ends.spindle import V_LINE_DEG, Spindle
-from ..evaluate import Run
+from ..evaluation.evaluate import Run
+from ..formulas import belt, vbelt
+from ..geometry import cones
+from ..parts.ends.spindle import V_LINE_DEG, Spindle
 from .drawer import Stock, number, of_kind
 from .rows import BeltRow, GroovedPlan, GroovedStock, LineRow, WheelRow
 
@@ -17,7 +18,7 @@ SHOWN = 9
 def belt_rows(run: Run, end: Spindle) -> list[BeltRow]:
     """Both belts at the fastest step."""
     out = []
-    tension = run.ctx.book.results["spindle.tension"].value
+    tension = end.cone_tension(run.ctx).value
     for name, field, path in end.grooved(run.ctx):
         pull = tension if field == "end.cone_belt_mm" else None
         heights = {n: h for n, _, h, _ in end.lines(run.ctx)}
@@ -67,7 +68,7 @@ def stock_lengths(run: Run, end: Spindle, drawer: Sequence[Stock]) -> list[Groov
         found = []
         for long, row in sorted(sorted(rows, key=lambda r: abs(r[0] - now))[:SHOWN], key=lambda r: r[0]):
             try:
-                smallest = min(min(pair) for pair in vbelt.cone_steps(ratios, long, centre, section.least_mm))
+                smallest = min(min(pair) for pair in cones.cone_steps(ratios, long, centre, section.least_mm))
                 says = f"smallest pulley {smallest:.1f} mm"
             except ValueError as error:
                 smallest, says = None, f"cannot serve every step: {error}"

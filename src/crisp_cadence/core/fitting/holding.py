@@ -5,28 +5,29 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
-from .. import belt, springs, truing
-from ..belt import Profile
-from ..ends.base import End
-from ..ends.belt_end import BeltEnd
-from ..ends.loop_build import SOFT_PLASTICS
-from ..evaluate import Run
-from ..model import Idler, Mount, Pulley
-from ..route import Laid
-from ..stages.closed_belt import ClosedBelt
+from ..checks import holding
+from ..checks.wheels import wheels
+from ..evaluation.evaluate import Run
+from ..fields.belts import Idler, Mount, Pulley
+from ..fields.profile import Profile
+from ..formulas import belt, running, springs
+from ..formulas.brackets import HEAT_ROOM_C, SOFTENS_C
+from ..geometry.route import Laid
+from ..parts.ends.belt_end import BeltEnd
+from ..parts.ends.contract import End
+from ..parts.ends.loop_build import SOFT_PLASTICS
+from ..parts.stages.closed_belt import ClosedBelt
 from . import bores
 from .rows import Bracket, Variant
 
 
 def brackets(run: Run, end: End, laid: Sequence[Laid]) -> list[Bracket]:
     """Every plate and axle under the belt's pull, as it is and stronger."""
-    r, limit = run.ctx.book.results, run.design.assumptions.tilt_limit
+    limit = run.design.assumptions.tilt_limit
     mounts: list[tuple[str, str, Mount, float | None]] = []
     if isinstance(end, BeltEnd):
-        mounts += [
-            (f"end.{n}", n.replace("_", " "), m, r["pulley.shaft_load"].value)
-            for n, m in end.mounts().items()
-        ]
+        pull = end.strained(run.ctx).shaft_load.value
+        mounts += [(f"end.{n}", n.replace("_", " "), m, pull) for n, m in end.mounts().items()]
     for j, stage in enumerate(run.stages):
         if isinstance(stage, ClosedBelt):
             mounts.append(
@@ -34,20 +35,20 @@ def brackets(run: Run, end: End, laid: Sequence[Laid]) -> list[Bracket]:
                     f"chain.{j}.motor_mount",
                     "motor plate of the closed belt",
                     stage.motor_mount,
-                    r[f"chain.{j}.driver.load"].value,
+                    stage.loaded(f"chain.{j}", run.ctx).shaft_load.value,
                 )
             )
     out = [_plate(at, name, mount, load, limit) for at, name, mount, load in mounts]
     for x in laid:
-        for name, at, part, _, wrap in truing.wheels(run.ctx, x):
+        for wheel in wheels(run.ctx, x):
+            at, part, tension = wheel.at, wheel.part, x.tension_n
             if (
                 isinstance(part, Idler)
-                and x.tension_n is not None
+                and tension is not None
                 and all(b.part != f"{at}.axle_mm" for b in out)
             ):
-                out.append(
-                    _stub(at, name, part, float(belt.shaft_load(x.tension_n, x.tension_n, wrap)), limit)
-                )
+                load = float(belt.shaft_load(tension, tension, wheel.wrap_rad))
+                out.append(_stub(at, wheel.name, part, load, limit))
     return out
 
 
@@ -76,22 +77,25 @@ def _plate(at: str, name: str, mount: Mount, load: float | None, limit: float) -
             variants.append(Variant(words, load / k, tilt, *changed))
     heat = ""
     if mount.kind == "plate" and mount.material in (*SOFT_PLASTICS, "plywood"):
-        soft = truing.SOFTENS_C[mount.material]
+        soft = SOFTENS_C[mount.material]
         heat = (
             f"{mount.material} begins to give near {soft:g} °C (from memory). Beside a motor 50 "
-            f"to 70 °C are usual: keep it under {soft - truing.HEAT_ROOM_C:g} °C, or take metal "
+            f"to 70 °C are usual: keep it under {soft - HEAT_ROOM_C:g} °C, or take metal "
             f"there."
         )
     return Bracket(f"{at}", name, load, limit, tuple(variants), heat)
 
 
 def _stub(at: str, name: str, idler: Idler, load: float, limit: float) -> Bracket:
-    reach, e = max(truing.axle_reach(idler), 0.1), springs.MATERIALS["steel"][0]
+    reach, e = max(holding.axle_reach(idler), 0.1), springs.MATERIALS["steel"][0]
     variants = []
     for d in (idler.axle_mm, idler.axle_mm + 2):
         moment = math.pi * d**4 / 64
         if idler.held == "one end":
-            bend, tilt = load * reach**3 / (3 * e * 1000 * moment), float(truing.axle_tilt(load, e, d, reach))
+            bend, tilt = (
+                load * reach**3 / (3 * e * 1000 * moment),
+                float(running.axle_tilt(load, e, d, reach)),
+            )
         else:
             bend, tilt = load * (2 * reach) ** 3 / (48 * e * 1000 * moment), 0.0
         words = (
@@ -105,7 +109,7 @@ def _stub(at: str, name: str, idler: Idler, load: float, limit: float) -> Bracke
 
 def fits(run: Run, end: End) -> list[bores.Fit]:
     """Every toothed pulley on its shaft."""
-    r, ctx, margin = run.ctx.book.results, run.ctx, run.design.assumptions.margin_grip
+    ctx, margin = run.ctx, run.design.assumptions.margin_grip
     out = []
 
     def add(
@@ -144,16 +148,15 @@ def fits(run: Run, end: End) -> list[bores.Fit]:
             )
         )
 
-    def peak(j: int) -> float | None:
-        known = [r[k].value for k in (f"chain.{j}.pull",) if k in r]
-        radius = r[f"chain.{j}.driver.radius"].value if f"chain.{j}.driver.radius" in r else None
-        return known[0] * radius / 1000 if known and known[0] is not None and radius is not None else None
+    def peak(stage: ClosedBelt, at: str) -> float | None:
+        pull, radius = stage.loaded(at, ctx).pull.value, stage.fitted(at, ctx).radius["driver"].value
+        return None if pull is None or radius is None else pull * radius / 1000
 
     for j, stage in enumerate(run.stages):
         if isinstance(stage, ClosedBelt):
             profile = ctx.profile(stage.belt.profile, f"chain.{j}.belt.profile")
             before = run.stages[j - 1].output_shaft(f"chain.{j - 1}", ctx, None) if j else None
-            torque = peak(j)
+            torque = peak(stage, f"chain.{j}")
             if before is not None:
                 add(
                     f"chain.{j}.driver",
@@ -179,15 +182,15 @@ def fits(run: Run, end: End) -> list[bores.Fit]:
     if isinstance(end, BeltEnd):
         last = len(run.stages) - 1
         shaft = run.stages[last].output_shaft(f"chain.{last}", ctx, None)
-        ripple = r["pulley.ripple"].value if "pulley.ripple" in r else None
+        strained = end.strained(ctx)
         add(
             "end.pulley",
             "Drive pulley",
             end.pulley,
             shaft.diameter.value,
             shaft.form,
-            ctx.memo["profile"],
-            r["hub.torque"].value,
-            ripple,
+            end.profile(ctx),
+            strained.hub_torque.value,
+            None if strained.ripple is None else strained.ripple.value,
         )
     return out

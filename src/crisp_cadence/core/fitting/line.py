@@ -6,8 +6,8 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ..formula import formula
-from ..record import record
+from ..ledger.formula import formula
+from ..ledger.record import record
 
 GRID_MM = 0.01  # a calliper reads no finer
 HIGHEST_MM = 200.0

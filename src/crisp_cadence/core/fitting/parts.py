@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from ..model import Pulley
-from ..record import record
+from ..fields.belts import Pulley
+from ..ledger.record import record
 from .drawer import Stock, number
 
 MOTOR_DATA = (
@@ -192,8 +192,7 @@ def pulley_follows(
     known).
 
     One that was taken from the drawer becomes another of its teeth, by name; a maker's own keeps its name and
-    is bored, unless it is too
-    narrow. Nothing where it fits already.
+    is bored, unless it is too narrow. Nothing where it fits already.
     """
     narrow, off = pulley.face_mm < width_mm, abs(pulley.bore_mm - shaft_mm) > SAME_MM and not pulley.sleeve
     if not narrow and not off:

@@ -8,21 +8,23 @@ from functools import lru_cache
 
 from pydantic import TypeAdapter
 
-from .. import belt, truing
-from ..belt import Profile
-from ..design import AxisDesign
-from ..ends.base import End
-from ..ends.belt_end import BeltEnd
-from ..ends.spindle import Spindle
-from ..evaluate import Run, work_out
-from ..figures import Drawing
-from ..frames import side_of
-from ..misfits import misfits
-from ..model import Idler, Pulley
-from ..route import Laid, part_at, roller_offer
-from ..scene import Scene
-from ..stages.closed_belt import ClosedBelt
-from ..tensioners import COARSE_PITCH_MM, KINDS
+from ..building.misfits import misfits
+from ..checks import belt_line
+from ..checks.tensioners import KINDS
+from ..design.design import AxisDesign
+from ..evaluation.evaluate import Run, work_out
+from ..fields.belts import Idler, Pulley
+from ..fields.frames import side_of
+from ..fields.profile import Profile
+from ..formulas import belt
+from ..formulas.threads import COARSE_PITCH_MM
+from ..geometry.figures import Drawing
+from ..geometry.route import Laid, part_at, roller_offer
+from ..geometry.scene import Scene
+from ..parts.ends.belt_end import BeltEnd
+from ..parts.ends.contract import End
+from ..parts.ends.spindle import Spindle
+from ..parts.stages.closed_belt import ClosedBelt
 from . import grooved, rolls, stock_belts
 from .aligning import datum, line_rows
 from .drawer import Stock, number, of_kind, screw_at_least
@@ -82,9 +84,8 @@ def plan_drawing(
 
 
 def _laid(run: Run) -> list[Laid]:
-    return [x for j, s in enumerate(run.stages) for x in s.laid(f"chain.{j}", run.ctx)] + run.end.laid(
-        run.ctx
-    )
+    ctx = run.ctx
+    return [x for j, s in enumerate(run.stages) for x in s.taut(f"chain.{j}", ctx)] + run.end.taut(ctx)
 
 
 def _scenes(run: Run) -> list[tuple[str, Scene]]:
@@ -135,7 +136,7 @@ def _belt_row(run: Run, laid: Laid) -> BeltRow:
                 math.floor(teeth * wrap / (2 * math.pi) + 1e-9) if teeth else None,
                 "" if free else "anticlockwise" if round_.side > 0 else "clockwise",
                 None if free or tension is None else float(belt.shaft_load(tension, tension, wrap)),
-                truing.height_of(part),
+                belt_line.height_of(part),
                 spans[0],
                 spans[1],
             )
@@ -171,7 +172,7 @@ def _belt_row(run: Run, laid: Laid) -> BeltRow:
 def _pack(run: Run, end: End, drawer: Sequence[Stock]) -> tuple[rolls.Packing | None, str]:
     if not isinstance(end, BeltEnd):
         return None, ""
-    length, n = run.ctx.book.results["belt.cut"].value, run.ctx.belts()
+    length, n = end.strained(run.ctx).cut.length.value, run.ctx.counts.belts
     if length is None:
         return None, "The length to cut is not known yet."
     pieces = [rolls.CutPiece("belt" if n == 1 else f"belt {i + 1}", length) for i in range(n)]
@@ -218,7 +219,7 @@ def _pack(run: Run, end: End, drawer: Sequence[Stock]) -> tuple[rolls.Packing | 
 
 def _closed(run: Run, stage: ClosedBelt, at: str, drawer: Sequence[Stock]) -> ClosedPlan:
     profile = run.ctx.profile(stage.belt.profile, f"{at}.belt.profile")
-    centre = run.ctx.book.results[f"{at}.centre"].value or 0.0
+    centre = stage.fitted(at, run.ctx).centre.value or 0.0
     wanted = stage.wanted_mm if stage.wanted_mm is not None else centre
     stock = stock_belts.stock_lengths(stage, at, profile, drawer, wanted)
     good = [s for s in stock if s.fits]
@@ -259,21 +260,18 @@ def _closed(run: Run, stage: ClosedBelt, at: str, drawer: Sequence[Stock]) -> Cl
 
 
 def _tensioner(run: Run, end: BeltEnd, drawer: Sequence[Stock]) -> TensionerPlan:
-    r, t = run.ctx.book.results, end.tensioner
+    took, t = end.strained(run.ctx).take_up, end.tensioner
     moves, set_by, lock_by = KINDS[t.kind]
 
-    def value(key: str) -> float:
-        return (r[key].value or 0.0) if key in r else 0.0
-
-    runs = value("tensioner.runs") or 1.0
+    runs = took.runs.value or 1.0
     pieces = (
         TravelPiece("removal", t.removal_mm / runs),
-        TravelPiece("fitting slack", value("belt.fit_slack") / runs),
-        TravelPiece("stretch", value("belt.stretch") / runs),
+        TravelPiece("fitting slack", (took.slack.value or 0.0) / runs),
+        TravelPiece("stretch", (took.stretch.value or 0.0) / runs),
         TravelPiece("run-in", t.run_in_mm / runs),
     )
-    needs, slot = value("tensioner.demand"), value("tensioner.slot")
-    thread = value("tensioner.thread") if t.screw_length_mm is not None else math.inf
+    needs, slot = took.demand.value or 0.0, took.slot.value or 0.0
+    thread = math.inf if took.thread is None else took.thread.value or 0.0
     has, margin = min(t.travel_mm, thread), run.design.assumptions.margin_other
     wanted = max(needs * margin, needs + 0.5)
     least = wanted / t.lever + t.through_mm + t.screw_mm

@@ -6,8 +6,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ..formula import formula
-from ..record import record
+from ..ledger.formula import formula
+from ..ledger.record import record
 
 MOST_EXACT = 12  # pieces packed by looking at every way; more of them by best fit, longest first
 MOST_LOOKS = 200_000  # places tried before the best packing found so far is taken
@@ -56,8 +56,7 @@ def pack(pieces: Sequence[CutPiece], rolls: Sequence[Roll]) -> Packing:
     """Pieces on rolls so that as many as can be are cut, and then the least length of roll is opened.
 
     Offcuts are used up first by this, and the long rolls stay whole. Up to twelve pieces every way is looked
-    at; beyond that
-    (or after many looks) the best packing found is returned and says so.
+    at; beyond that (or after many looks) the best packing found is returned and says so.
 
     Equation: min Σ length of rolls opened, Σ pieces on a roll ≤ its length
     Units: mm, mm → mm

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from ..record import record
-from ..report import CutLine, Misfit
+from ..account.report import CutLine, Misfit
+from ..ledger.record import record
 from . import bores, rolls, stock_belts
 
 

@@ -1,6 +1,4 @@
-"""Closed belts of stock: the shaft distance that each length gives, and ratio and distance solved
-together.
-"""
+"""Closed belts of stock: the shaft distance that each length gives, and ratio and distance solved together."""
 
 from __future__ import annotations
 
@@ -10,11 +8,12 @@ from typing import Any
 
 import numpy as np
 
-from ..belt import Profile, open_belt_length, pitch_diameter
-from ..formula import formula
-from ..path import closed_belt_centre
-from ..record import record
-from ..stages.closed_belt import ClosedBelt
+from ..fields.profile import Profile
+from ..formulas.belt import open_belt_length, pitch_diameter
+from ..geometry.path import closed_belt_centre
+from ..ledger.formula import formula
+from ..ledger.record import record
+from ..parts.stages.closed_belt import ClosedBelt
 from .drawer import Stock, number
 from .parts import closed_belt_taken, face_for, pulley_on, stock_pulleys
 

@@ -2,8 +2,8 @@
 one does not state are cleared.
 
 What belongs to the place and not to the thing (where a pulley sits, what an idler stands on, how a driver is
-set) stays. What must follow
-follows: the pulley on another shaft, pulleys and idler under another belt. What had to be assumed is said.
+set) stays. What must follow follows: the pulley on another shaft, pulleys and idler under another belt. What
+had to be assumed is said.
 """
 
 from __future__ import annotations
@@ -14,17 +14,20 @@ from typing import Any
 
 from pydantic import BaseModel
 
-from ..belt import Profile
-from ..design import AxisDesign, changed
-from ..ends.belt_end import BeltEnd
-from ..ends.straight import Rack, Screw
-from ..errors import EntryError, problem
-from ..model import Belt, Bought, Driver, Idler, Pulley, Roller
-from ..record import record
-from ..stages.closed_belt import ClosedBelt
-from ..stages.couplings import Coupler
-from ..stages.gearbox import Gearbox
-from ..stages.stepper import Stepper
+from ..design.design import AxisDesign, changed
+from ..fields.belts import Belt, Idler, Pulley, Roller
+from ..fields.driver import Driver
+from ..fields.part import Bought
+from ..fields.profile import Profile
+from ..ledger.errors import EntryError, problem
+from ..ledger.record import record
+from ..parts.ends.belt_end import BeltEnd
+from ..parts.ends.rack import Rack
+from ..parts.ends.screw import Screw
+from ..parts.stages.closed_belt import ClosedBelt
+from ..parts.stages.couplings import Coupler
+from ..parts.stages.gearbox import Gearbox
+from ..parts.stages.stepper import Stepper
 from .drawer import Stock
 from .parts import NAMELESS, Pulleys, bought, face_for, pulley_follows, pulley_on, stock_pulleys
 

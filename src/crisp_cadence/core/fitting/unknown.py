@@ -11,9 +11,9 @@ from typing import Any
 
 import numpy as np
 
-from ..errors import EntryError, problem
-from ..frames import FRAMES
-from ..record import record
+from ..fields.frames import FRAMES
+from ..ledger.errors import EntryError, problem
+from ..ledger.record import record
 from .drawer import Stock, of_kind
 from .parts import motor_of
 

@@ -1,0 +1,1 @@
+"""What an evaluation writes down: results, ladder, report."""

@@ -1,0 +1,220 @@
+"""The working state of one evaluation: the design, the belt data, the ledger of results and the ladder as it
+grows.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from functools import lru_cache
+from types import MethodType
+from typing import Any, TypeVar, cast
+
+from ..fields.axis import Axis, Mass
+from ..fields.part import Bought, Part
+from ..fields.profile import Profile
+from ..ledger.errors import EntryError, problem
+from ..ledger.formula import Real
+from ..ledger.quantity import Given, Ledger, Quantity, Term, missing_in, value_of
+from .found import ONE_EACH, Counts, Drive, Loads, OutputShaft, Stepping
+from .report import STEP_OF, Note, Rung, Section, Step, Verdict
+from .verdicts import judge
+
+T = TypeVar("T")
+
+
+@lru_cache(maxsize=4096)
+def field_words(model: type[Part], name: str) -> tuple[str, str]:
+    """Unit and words of a design field, from its definition."""
+    info = model.model_fields.get(name)
+    extra = info.json_schema_extra if info else None
+    return (
+        str(extra.get("unit", "")) if isinstance(extra, dict) else "",
+        (info.description or "") if info else "",
+    )
+
+
+@dataclass
+class Context:
+    """Passed to every stage and end; they write results and rungs into it."""
+
+    design: Axis
+    profiles: Mapping[str, Profile]
+    book: Ledger = field(default_factory=Ledger)
+    rungs: list[Rung] = field(default_factory=list)
+    notes: list[Note] = field(default_factory=list)
+    case: str = ""
+    # Found as the evaluation goes on, in this order.
+    travel: Quantity | None = None
+    counts: Counts = ONE_EACH
+    loads: Loads = field(init=False)
+    drive: Drive = field(init=False)
+    stepping: Stepping | None = None
+    reach: Quantity = field(init=False)
+    shaft: OutputShaft = field(init=False)
+    _given: dict[str, Given] = field(default_factory=dict)
+    _parts: dict[str, tuple[Any, str, str]] = field(default_factory=dict)
+    _once: dict[tuple[int, Any, tuple[str, ...]], Any] = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        self.calc = self.book.calc
+
+    def given(self, path: str) -> Given:
+        """A number of the design, with its unit and the source of the part that it belongs to."""
+        known = self._given.get(path)
+        if known is None:
+            owner, _, name = path.rpartition(".")
+            part, kind, note = self._part(owner)
+            value = getattr(part, name)
+            kept_in: type[Part] = type(part)
+            unit, words = field_words(kept_in, name)
+            if owner == "assumptions":
+                kind, note = "estimate", words
+            if self.design.measured and any(m.field == path for m in self.design.measured):
+                kind, note = (
+                    "measured by you",
+                    "measured on the real thing; it counts instead of what was drawn",
+                )
+            known = self._given[path] = Given(path, None if value is None else float(value), unit, kind, note)
+        return known
+
+    def _part(self, path: str) -> tuple[Any, str, str]:
+        """A part of the design by its path, with the kind and words of its source; a piece of a bought part
+        has that part's.
+        """
+        known = self._parts.get(path)
+        if known is None:
+            owner, _, name = path.rpartition(".")
+            part, kind, note = self._part(owner) if path else (None, "your entry", "")
+            part = (
+                self.design
+                if not path
+                else part[int(name)]
+                if isinstance(part, list)
+                else getattr(part, name)
+            )
+            if isinstance(part, (Bought, Mass)):
+                kind, note = part.source.kind, part.source.note
+            known = self._parts[path] = (part, kind, note)
+        return known
+
+    @property
+    def usable(self) -> float:
+        """Usable travel as a bare number, mm; 0 where there is no end to it."""
+        return (self.travel.value if self.travel else None) or 0.0
+
+    def lam_into(self, at: str) -> float:
+        """Turn into a stage for 1 mm, rad; 0 in a drawing alone, which works out no chain."""
+        drive: Drive | None = getattr(self, "drive", None)
+        return (drive.lam_in[int(at.rpartition(".")[2])].value or 0.0) if drive else 0.0
+
+    def once(self, work: Callable[..., T], *at: str) -> T:
+        """What a method of a part answers to `work(*at, ctx)`, worked out at the first asking.
+
+        Kept by the part and the method, so that two parts of one kind never share an answer.
+        """
+        method = cast("MethodType", work)
+        key = (id(method.__self__), method.__func__, at)
+        if key not in self._once:
+            self._once[key] = work(*at, self)
+        return cast("T", self._once[key])
+
+    def profile(self, key: str, path: str) -> Profile:
+        """A belt profile by its key; EntryError names those that there are."""
+        found = self.profiles.get(key)
+        if found is None:
+            raise EntryError(
+                [
+                    problem(
+                        path,
+                        "is not a belt profile of the catalogue",
+                        value=key,
+                        limit=", ".join(self.profiles),
+                        remedy="Pick one of the profiles listed.",
+                    )
+                ]
+            )
+        return found
+
+    def datum(self, profile: Profile, name: str, value: float | None, unit: str) -> Given:
+        """A number of the belt catalogue, with its own source."""
+        kind, note = profile.sources[name]
+        return Given(f"catalogue.{profile.key}.{name}", value, unit, kind, f"{profile.name}: {note}")
+
+    def largest(self, key: str, label: str, *terms: Quantity, unit: str) -> Quantity:
+        """The largest of several results."""
+        known = [t.value for t in terms if t.value is not None]
+        names = {f"x{i + 1}": t for i, t in enumerate(terms)}
+        return self.book.put(
+            key,
+            label,
+            lambda: max(known),
+            unit,
+            equation="max(x1, x2, …)",
+            source="the worst of the cases counts",
+            also=names,
+        )
+
+    def over_travel(
+        self,
+        key: str,
+        label: str,
+        values: Real,
+        unit: str,
+        equation: str,
+        source: str,
+        inputs: Mapping[str, Term],
+        *,
+        worst: Any = max,
+    ) -> Quantity:
+        """The worst of a result along the travel; `values` None when an input is missing."""
+        value = None if values is None or missing_in(inputs.values()) else float(worst(values))
+        return self.book.put(key, label, value, unit, equation=equation, source=source, also=inputs)
+
+    def note(self, step: Step, path: str, says: str) -> None:
+        self.notes.append(Note(step, path, says))
+
+    def rung(
+        self,
+        key: str,
+        label: str,
+        demand: Term,
+        capacity: Term,
+        margin: Term,
+        *,
+        unit: str,
+        section: Section,
+        path: str,
+        says: str,
+        lower_is_better: bool = False,
+        advisory: bool = False,
+    ) -> None:
+        """Add a rung. For lower-is-better rungs demand is what comes out and capacity what is allowed; the
+        ratio stays capacity/demand.
+        """
+        want, have, factor = value_of(demand), value_of(capacity), value_of(margin) or 1.0
+        lacking = missing_in([demand, capacity]) if want is None or have is None else ()
+        nothing_asked = want is not None and want <= 0
+        ratio = None if want is None or have is None or nothing_asked else max(have, 0.0) / want
+        verdict: Verdict = "no demand" if nothing_asked else judge(ratio, factor)
+        self.rungs.append(
+            Rung(
+                key,
+                label,
+                want,
+                have,
+                unit,
+                ratio,
+                factor,
+                None if ratio is None else ratio / factor,
+                verdict,
+                () if nothing_asked else lacking,
+                lower_is_better,
+                tuple(t.key for t in (demand, capacity) if isinstance(t, Quantity)),
+                STEP_OF[section],
+                section,
+                path,
+                says,
+                advisory,
+            )
+        )

@@ -1,0 +1,94 @@
+"""What an evaluation has found by the time that it asks the next part: typed, and set once each."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Literal
+
+from ..ledger.quantity import Given, Quantity, Term
+from ..ledger.record import record
+
+Phase = Literal["accelerate", "cruise", "push", "hold"]
+PHASES: tuple[Phase, ...] = ("accelerate", "cruise", "push", "hold")
+Phases = Mapping[Phase, Quantity]
+
+
+@record
+class Counts:
+    """How many motors there are, each with a chain of its own, and how many belts of one kind."""
+
+    motors: int = 1
+    belts: int = 1
+
+
+ONE_EACH = Counts()
+
+
+@record
+class Masses:
+    """Masses at the moving point, kg.
+
+    `tally` is what was counted, `lifted` what weighs on the guide, `total` what the belt accelerates and
+    `driven` what the drive shaft accelerates.
+    """
+
+    tally: Quantity
+    lifted: Quantity
+    total: Quantity
+    driven: Quantity
+
+
+@record
+class Loads:
+    """Forces at the moving point, N, at their worst within the travel; `peak` is what one belt bears."""
+
+    masses: Masses
+    slope: Quantity
+    weight: Quantity
+    drag: Quantity
+    by_phase: Phases
+    whip: Quantity
+    peak: Quantity
+
+
+@record
+class OutputShaft:
+    """The shaft that a stage offers to what comes next."""
+
+    field: str
+    diameter: Given
+    form: str
+    radial_limit: Quantity | Given
+
+
+@record
+class Drive:
+    """The chain worked out: turn per millimetre at the motor and at the end, torques, springs, play and
+    losses.
+    """
+
+    lam_motor: Quantity
+    lam_out: tuple[Quantity, ...]
+    lam_in: tuple[Quantity, ...]
+    torque_in: tuple[Phases, ...]
+    worst_in: Mapping[str, Quantity]
+    torque_end: Phases
+    rotor_mass: Quantity
+    torque_path: tuple[tuple[str, str, Quantity], ...]
+    backlash: Quantity
+    efficiency: Quantity
+    efficiency_back: Term
+    locks: bool
+
+    @property
+    def lam_end(self) -> Quantity:
+        return self.lam_out[-1]
+
+
+@record
+class Stepping:
+    """What a motor that knows its place commands: steps per millimetre, and the smallest step in mm."""
+
+    per_mm: Quantity
+    step: Quantity
+    microsteps: Given

@@ -1,0 +1,1 @@
+"""What to buy, in what order to work, and what was made already."""

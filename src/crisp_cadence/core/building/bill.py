@@ -1,0 +1,76 @@
+"""What to buy, and what is still to spend."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+
+from ..account.context import Context
+from ..account.report import BillLine
+from ..parts.ends.contract import End
+from ..parts.stages.contract import Stage, bought
+
+
+def bill_of(ctx: Context, stages: list[Stage], end: End) -> tuple[tuple[BillLine, ...], float, float, int]:
+    """The bill, and its rung against the budget; lines without a price are counted, never taken as free."""
+    motors = ctx.counts.motors
+    lines = [_times(line, motors) for j, s in enumerate(stages) for line in s.bill(f"chain.{j}")] + end.bill(
+        ctx
+    )
+    across = ctx.design.sides
+    if across.kind == "cross shaft":
+        lines.append(
+            BillLine(
+                "Cross shaft and couplers",
+                f"⌀ {across.shaft_mm:g} × {across.width_mm:g} mm",
+                1,
+                "",
+                across.shaft_price,
+                across.shaft_price,
+                False,
+                "sides",
+            )
+        )
+    lines += [bought(e, "Extra", "", f"extras.{i}", e.quantity) for i, e in enumerate(ctx.design.extras)]
+    total = math.fsum(b.total or 0 for b in lines)
+    spend = math.fsum(b.total or 0 for b in lines if not b.in_stock)
+    unpriced = sum(b.total is None and not b.in_stock for b in lines)
+    cost = ctx.book.put(
+        "bill.spend",
+        "Still to spend",
+        spend,
+        ctx.design.aim.currency,
+        equation="Σ price of what is not in the drawer",
+        source="the bill",
+        total=total,
+    )
+    budget = ctx.given("aim.budget")
+    if budget.value is not None:
+        ctx.rung(
+            "money",
+            "Money still to spend",
+            cost,
+            budget,
+            1.0,
+            unit=ctx.design.aim.currency,
+            section="bill",
+            path="aim.budget",
+            says="Take more from the drawer, or the cheaper part with room to spare.",
+            lower_is_better=True,
+        )
+    if unpriced:
+        ctx.note(
+            "build",
+            "extras",
+            f"{unpriced} part{'s' if unpriced > 1 else ''} on the bill "
+            f"{'have' if unpriced > 1 else 'has'} no price yet; the total is too low by that.",
+        )
+    return tuple(lines), total, spend, unpriced
+
+
+def _times(line: BillLine, count: int) -> BillLine:
+    if count == 1:
+        return line
+    return replace(
+        line, quantity=line.quantity * count, total=None if line.total is None else line.total * count
+    )

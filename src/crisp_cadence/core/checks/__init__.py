@@ -1,0 +1,1 @@
+"""What is asked of belts, tensioners, brackets and rails wherever they stand."""

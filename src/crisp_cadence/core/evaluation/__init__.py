@@ -1,0 +1,1 @@
+"""The one evaluation: a design in, a report out."""

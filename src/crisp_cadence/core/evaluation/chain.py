@@ -1,0 +1,307 @@
+"""The chain between motor and end: ratio, torque, inertia, springs and backlash carried from shaft to shaft."""
+
+from __future__ import annotations
+
+from ..account.context import Context
+from ..account.found import PHASES, Drive, Phase, Phases
+from ..formulas import dynamics, motion, springs
+from ..ledger.quantity import Quantity, Term, missing_in, value_of
+from ..parts.ends.contract import Moving
+from ..parts.stages.contract import Stage, Transmission
+
+ARCMIN = 2.908882086657216e-4  # rad
+
+
+def walk(
+    ctx: Context, chain: list[Stage], passes: list[Transmission], moving: Moving, forces: Phases
+) -> Drive:
+    """Carry λ, torque, inertia, stiffness and backlash from the end back to the motor."""
+    acceleration = ctx.given("aim.acceleration_mm_s2")
+    lam = moving.lam
+    backwards = moving.efficiency if moving.efficiency_back is None else moving.efficiency_back
+    one: Phases = forces
+    if moving.motor_share != 1.0:
+        one = {
+            p: ctx.book.put(
+                f"force.motor_{p}",
+                f"Part of it on one motor, {p}",
+                _times(forces[p], moving.motor_share),
+                "N",
+                equation="F·share",
+                source="statics: how the motors share the load",
+                force=forces[p],
+                share=moving.motor_share,
+            )
+            for p in PHASES
+        }
+    torque: Phases = {
+        p: _torque(
+            ctx,
+            f"end.torque_{p}",
+            "Torque at the drive pulley",
+            one[p],
+            lam,
+            moving.efficiency,
+            backwards,
+            0.0,
+            0.0,
+        )
+        for p in PHASES
+    }
+    torque_end = torque
+    lam_out: list[Quantity] = []
+    lam_in: list[Quantity] = []
+    torque_in: list[Phases] = []
+    path: list[tuple[str, str, Quantity]] = []
+    masses: list[Quantity] = []
+    play: dict[str, Term] = {} if moving.backlash_mm == 0.0 else {"end": moving.backlash_mm}
+    for j in range(len(chain) - 1, -1, -1):
+        stage, passed, name = chain[j], passes[j], f"chain.{j}"
+        lam_out.insert(0, lam)
+        if passed.stiffness_out_nm_rad is not None:
+            k = ctx.calc(
+                f"{name}.stiffness",
+                f"{label_of(stage)} as the carriage feels it",
+                springs.torsion_at_carriage,
+                stiffness_nm_rad=passed.stiffness_out_nm_rad,
+                radians_per_mm=lam,
+            )
+            path.insert(0, (name, label_of(stage), k))
+        if value_of(passed.backlash_out_arcmin) == 0.0:
+            play[f"x{j}"] = 0.0
+        else:
+            play[f"x{j}"] = ctx.book.put(
+                f"{name}.backlash",
+                f"Backlash of the {label_of(stage).lower()} at the carriage",
+                _backlash(passed, lam),
+                "mm",
+                equation="b/λ",
+                source="kinematics",
+                backlash=passed.backlash_out_arcmin,
+                radians_per_mm=lam,
+            )
+        if j > 0:
+            lam = ctx.book.put(
+                f"{name}.lam",
+                f"Turn into the {label_of(stage).lower()} for 1 mm",
+                _times(lam, passed.ratio),
+                "rad/mm",
+                equation="λ_in = λ_out·i",
+                source="kinematics",
+                radians_per_mm=lam,
+                ratio=passed.ratio,
+            )
+        lam_in.insert(0, lam)
+        mass = ctx.calc(
+            f"{name}.mass",
+            f"Inertia of the {label_of(stage).lower()} as a mass",
+            dynamics.mass_of_inertia,
+            inertia_gcm2=passed.inertia_in_gcm2,
+            radians_per_mm=lam,
+        )
+        masses.append(mass)
+        held: dict[Phase, Quantity] = {}
+        for phase in PHASES:
+            force = ctx.book.put(
+                f"{name}.force_{phase}",
+                f"Load on the {label_of(stage).lower()}, {phase}, as a force at the carriage",
+                _times(torque[phase], lam_out[0], 1000.0),
+                "N",
+                equation="F = T·λ",
+                source="balance of power",
+                torque=torque[phase],
+                radians_per_mm=lam_out[0],
+            )
+            moves = phase == "accelerate"
+            held[phase] = _torque(
+                ctx,
+                f"{name}.torque_{phase}",
+                f"Torque into the {label_of(stage).lower()}, {phase}",
+                force,
+                lam,
+                passed.efficiency,
+                passed.efficiency if passed.efficiency_back is None else passed.efficiency_back,
+                mass if moves else 0.0,
+                acceleration if moves else 0.0,
+            )
+        torque = held
+        torque_in.insert(0, held)
+    lam_motor = ctx.book.put(
+        "motor.lam",
+        "Turn of the motor for 1 mm",
+        lam.value,
+        "rad/mm",
+        equation="λ = i/r",
+        source="kinematics of the whole chain",
+        radians_per_mm=lam,
+    )
+    rotor = ctx.book.put(
+        "motor.mass",
+        "Rotor side as a mass at the carriage",
+        lambda: sum(m.value or 0 for m in masses) + (moving.turning_mass.value or 0) / moving.motors,
+        "kg",
+        equation="Σ J·λ² + m_turning/n",
+        source="equal kinetic energy; stages, and this motor's part of what turns at the end",
+        turning=moving.turning_mass,
+        n=moving.motors,
+        also={f"m{i}": m for i, m in enumerate(masses)},
+    )
+    backlash = ctx.book.put(
+        "backlash",
+        "Backlash at the carriage",
+        lambda: sum(value_of(t) or 0 for t in play.values()),
+        "mm",
+        equation="Σ b_j/λ_j",
+        source="kinematics",
+        also=play,
+    )
+    terms = {f"x{j}": p.efficiency for j, p in enumerate(passes)}
+    whole = ctx.book.put(
+        "efficiency",
+        "Efficiency from motor to carriage",
+        lambda: _product([moving.efficiency, *terms.values()]),
+        "",
+        equation="Π η",
+        source="losses in series",
+        loop=moving.efficiency,
+        also=terms,
+    )
+    back = [backwards, *(p.efficiency if p.efficiency_back is None else p.efficiency_back for p in passes)]
+    locks = any((value_of(b) or 0) <= 0 for b in back)
+    own_back = moving.efficiency_back is not None or any(p.efficiency_back is not None for p in passes)
+    if own_back and not locks:
+        reverse: Term = ctx.book.put(
+            "efficiency_back",
+            "Efficiency driven backwards",
+            lambda: _product(back),
+            "",
+            equation="Π η'",
+            source="losses in series",
+            also={f"x{j}": b for j, b in enumerate(back)},
+        )
+    else:
+        reverse = whole
+    if locks:
+        torque_in[0] = {
+            **torque_in[0],
+            "hold": ctx.book.put(
+                "motor.hold_asked",
+                "Torque asked to hold",
+                0.0,
+                "N·m",
+                equation="0",
+                source="screw or worm holds by itself",
+                back=back[0],
+            ),
+        }
+    worst_in = {
+        f"chain.{j}": ctx.largest(
+            f"chain.{j}.torque_worst",
+            f"Largest torque into the {label_of(stage).lower()}",
+            *torque_in[j].values(),
+            unit="N·m",
+        )
+        for j, stage in enumerate(chain)
+        if j > 0
+    }
+    return Drive(
+        lam_motor,
+        tuple(lam_out),
+        tuple(lam_in),
+        tuple(torque_in),
+        worst_in,
+        torque_end,
+        rotor,
+        tuple(path),
+        backlash,
+        whole,
+        reverse,
+        locks,
+    )
+
+
+def check_limits(ctx: Context, chain: list[Stage], passes: list[Transmission]) -> None:
+    """Rungs for the torque and speed limits that stages state, and those of their own."""
+    for j, stage in enumerate(chain):
+        if j == 0:
+            continue
+        passed, name = passes[j], f"chain.{j}"
+        worst = ctx.drive.worst_in[name]
+        speed = ctx.calc(
+            f"{name}.speed",
+            f"Speed into the {label_of(stage).lower()}",
+            motion.shaft_speed,
+            speed_mm_s=ctx.given("aim.speed_mm_s"),
+            radians_per_mm=ctx.drive.lam_in[j],
+        )
+        stage.rate(name, ctx, worst, speed)
+        if passed.torque_limit_in is not None:
+            ctx.rung(
+                f"{name}.torque",
+                f"{label_of(stage)} torque",
+                worst,
+                passed.torque_limit_in,
+                ctx.given("assumptions.margin_other"),
+                unit="N·m",
+                section="stages",
+                path=f"{name}.torque_limit_nm",
+                says="A stronger one, less acceleration, or less ratio.",
+            )
+        if passed.speed_limit_in_rpm is not None:
+            ctx.rung(
+                f"{name}.speed",
+                f"{label_of(stage)} speed",
+                speed,
+                passed.speed_limit_in_rpm,
+                1.0,
+                unit="rpm",
+                section="stages",
+                path=f"{name}.speed_limit_rpm",
+                says="Less ratio or less speed.",
+            )
+
+
+def label_of(stage: Stage) -> str:
+    """What a stage is called where it has no name of its own."""
+    return stage.kind.replace("_", " ").capitalize()
+
+
+def _torque(
+    ctx: Context,
+    key: str,
+    label: str,
+    force: Quantity,
+    lam: Quantity,
+    efficiency: Term,
+    back: Term,
+    mass: Term,
+    acceleration: Term,
+) -> Quantity:
+    return ctx.calc(
+        key,
+        label,
+        dynamics.torque_at_shaft,
+        force_n=force,
+        radians_per_mm=lam,
+        efficiency=efficiency,
+        efficiency_back=back,
+        inertia_mass_kg=mass,
+        acceleration_mm_s2=acceleration,
+    )
+
+
+def _backlash(passed: Transmission, lam: Quantity) -> float | None:
+    if missing_in([passed.backlash_out_arcmin, lam]):
+        return None
+    return (value_of(passed.backlash_out_arcmin) or 0) * ARCMIN / (lam.value or 1)
+
+
+def _times(a: Quantity, b: Term, factor: float = 1.0) -> float | None:
+    return None if a.value is None or value_of(b) is None else a.value * (value_of(b) or 0) * factor
+
+
+def _product(terms: list[Term]) -> float:
+    out = 1.0
+    for term in terms:
+        out *= value_of(term) or 0.0
+    return out

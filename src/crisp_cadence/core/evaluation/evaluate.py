@@ -1,0 +1,192 @@
+"""From a design to the whole report: one pass for each load case, every number in the ledger, every target on
+the ladder.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from ..account.context import Context
+from ..account.report import Case, Caution, Report, in_terms_of
+from ..account.verdicts import RANK, merged, overall, sorted_ladder
+from ..building import bill, order
+from ..building.misfits import misfits
+from ..checks.travel import move_and_stop
+from ..design.design import AxisDesign, as_measured
+from ..fields.axis import Head
+from ..fields.profile import Profile
+from ..geometry.scene import Scene
+from ..ledger.errors import EntryError
+from ..parts.ends.contract import End
+from ..parts.stages.contract import Motor, Stage
+from . import chain, forces, give, sides, stand
+from .drive_line import drive_line
+from .pieces import fits_together, parts_of
+
+
+def evaluate(design: AxisDesign, profiles: Mapping[str, Profile]) -> Report:
+    """Work out everything that follows from a design.
+
+    Results that lack an input are written down with the input's path; a design that cannot be built at all (a
+    rail shorter than its carriage, a bore larger than its hub) raises EntryError with every such field.
+    Several heads or directions are worked out one by one: the report is that of the worst, and each rung of
+    its ladder that of the case worst for it.
+    """
+    worst, runs = work_out(design, profiles)
+    return worst.report(runs)
+
+
+def work_out(design: AxisDesign, profiles: Mapping[str, Profile]) -> tuple[Run, list[Run]]:
+    """Every case of a design worked out, the worst of them first; measured dimensions count instead of drawn
+    ones.
+    """
+    design = as_measured(design)
+    end, stages, motor = parts_of(design)
+    fits_together(design, end, motor)
+    heads: list[Head | None] = [*design.heads] or [None]
+    runs = [Run(design, profiles, end, stages, motor, case, head) for head in heads for case in end.cases()]
+    worst = min(
+        runs,
+        key=lambda run: (
+            RANK[run.verdict],
+            round(run.headroom, 9),
+            sorted(round(r.headroom, 9) for r in run.ladder if r.headroom is not None),
+        ),
+    )
+    return worst, runs
+
+
+def draw(design: AxisDesign, profiles: Mapping[str, Profile]) -> tuple[Scene, ...]:
+    """Only the drawings of a design's belts and its end, as fast as a hand drags; EntryError names what is in
+    the way.
+    """
+    design = as_measured(design)
+    end, stages, _ = parts_of(design)
+    ctx = Context(design, profiles, case=end.cases()[0])
+    found = [p for j, s in enumerate(stages) for p in s.check(f"chain.{j}", ctx)] + end.check(ctx)
+    if found:
+        raise EntryError(found)
+    ctx.travel = end.travel(ctx)
+    for j, s in enumerate(stages[1:], start=1):
+        s.transmit(f"chain.{j}", ctx)
+    end.moving(ctx)
+    scenes = [end.scene(ctx), *(s.scene(f"chain.{j}", ctx) for j, s in enumerate(stages))]
+    return tuple(s for s in scenes if s is not None)
+
+
+class Run:
+    """One case worked out: a head, and a direction or setting of the end."""
+
+    def __init__(
+        self,
+        design: AxisDesign,
+        profiles: Mapping[str, Profile],
+        end: End,
+        stages: list[Stage],
+        motor: Motor,
+        case: str,
+        head: Head | None,
+    ) -> None:
+        ctx = self.ctx = Context(design, profiles, case=case)
+        self.design, self.end, self.stages, self.motor = design, end, stages, motor
+        self.name = ", ".join(n for n in (head.label if head else "", case) if n)
+        problems = [p for j, s in enumerate(stages) for p in s.check(f"chain.{j}", ctx)] + end.check(ctx)
+        if not (problems and end.guided):
+            ctx.travel = end.travel(ctx)
+        move_and_stop(ctx, end.guided)
+        if problems:
+            raise EntryError(problems)
+        moving = sides.shared(ctx, end.moving(ctx))
+        ctx.counts = moving.counts
+        ctx.loads = forces.loads(ctx, end, moving, head)
+        state = motor.settle("chain.0", ctx)
+        passes = [ctx.once(s.transmit, f"chain.{j}") for j, s in enumerate(stages)]
+        drive = ctx.drive = chain.walk(ctx, stages, passes, moving, ctx.loads.by_phase)
+        self.curve = motor.motion_rungs("chain.0", ctx, drive.lam_motor, drive.torque_in[0], state)
+        chain.check_limits(ctx, stages, passes)
+        last = len(stages) - 1
+        ctx.shaft = stages[last].output_shaft(f"chain.{last}", ctx, end.overhang())
+        end.forces(ctx)
+        path, field = give.torque_path(ctx, end, state.field_stiffness, moving.lam)
+        far = sides.cross_shaft(ctx, moving.lam)
+        soft = {f"chain.{j}": f"chain.{j}.{s.soft_field}" for j, s in enumerate(stages)}
+        found = give.give_along(ctx, end, path, field, moving, soft, far)
+        self.along, self.shares = found.curves, found.shares
+        if found.softest is not None:
+            give.precision(ctx, found.softest, motor.positioning)
+            sides.square(ctx, found.softest)
+        stand.check(ctx, end.guided)
+        forces.unpowered(ctx, state.detent, moving.motor_share)
+        if end.guided or motor.positioning:
+            _drive_notes(ctx)
+        self.ladder = sorted_ladder(ctx.rungs)
+        self.verdict, self.worst = overall(self.ladder)
+        self.headroom = next((r.headroom for r in self.ladder if r.key == self.worst), None) or 0.0
+
+    def report(self, runs: list[Run]) -> Report:
+        """The whole report, with the ladder of every case."""
+        ctx, design, end, stages = self.ctx, self.design, self.end, self.stages
+        lines, total, spend, unpriced = bill.bill_of(ctx, stages, end)
+        line, pluck = drive_line(ctx, stages, end, self.shares), end.pluck(ctx)
+        steps = [w for j, s in enumerate(stages) for w in s.work(f"chain.{j}")] + end.work(ctx)
+        work, to_order = order.plan(steps, lines, design.done)
+        money = [r for r in ctx.rungs if r.key == "money"]
+        cases = tuple(
+            Case(r.name, r.verdict, order.in_words(next(x for x in r.ladder if x.key == r.worst)))
+            for r in runs
+        )
+        rungs = [*(self.ladder if len(runs) == 1 else merged([(r.name, r.ladder) for r in runs])), *money]
+        ladder = sorted_ladder(rungs)
+        verdict, worst = overall(ladder)
+        made = Report(
+            design.name,
+            verdict,
+            worst,
+            order.in_words(next(r for r in ladder if r.key == worst)),
+            ladder,
+            tuple(ctx.book.results.values()),
+            line,
+            self.shares,
+            self.along,
+            self.curve,
+            None if (drawn := end.scene(ctx)) is None else sides.from_above(ctx, drawn),
+            tuple(sc for j, s in enumerate(stages) if (sc := s.scene(f"chain.{j}", ctx)) is not None),
+            tuple(end.tables(ctx)),
+            cases if len(cases) > 1 else (),
+            self.name if len(runs) > 1 else "",
+            end.point,
+            end.guided,
+            tuple([c for j, s in enumerate(stages) for c in s.cut(f"chain.{j}", ctx)] + end.cut(ctx)),
+            pluck,
+            lines,
+            total,
+            spend,
+            unpriced,
+            design.aim.currency,
+            work,
+            to_order,
+            _cautions(ctx, stages, end),
+            tuple(self.motor.settings(ctx)),
+            tuple(ctx.notes),
+            misfits(design.made, ctx.book.results),
+        )
+        return made if end.point == "carriage" else in_terms_of(made, end.point)
+
+
+def _drive_notes(ctx: Context) -> None:
+    play = ctx.drive.backlash.value
+    if play is not None and play > ctx.design.aim.error_mm:
+        ctx.note(
+            "shake",
+            "chain",
+            f"Backlash alone is {play:.3f} mm at the carriage, more than the "
+            f"{ctx.design.aim.error_mm:g} mm allowed.",
+        )
+
+
+def _cautions(ctx: Context, stages: list[Stage], end: End) -> tuple[Caution, ...]:
+    return tuple(
+        dict.fromkeys(
+            [c for j, s in enumerate(stages) for c in s.cautions(f"chain.{j}", ctx)] + end.cautions(ctx)
+        )
+    )

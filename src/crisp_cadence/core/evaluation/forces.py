@@ -1,0 +1,218 @@
+"""Masses and forces at the moving point, and whether they move it when the power goes."""
+
+from __future__ import annotations
+
+import math
+
+from ..account.context import Context
+from ..account.found import Loads, Masses, Phase
+from ..fields.axis import Head
+from ..formulas import dynamics, springs
+from ..ledger.errors import EntryError, problem
+from ..ledger.quantity import Given, Quantity, Term, value_of
+from ..parts.ends.contract import End, Moving
+
+
+def tally(ctx: Context, head: Head | None) -> Quantity:
+    """What moves, and what rides on it, with the head that is fitted."""
+    g = ctx.given
+    listed = [(f"{n}.{i}", m) for n in ("moving", "riding") for i, m in enumerate(getattr(ctx.design, n))]
+    items: dict[str, Term] = {at.replace(".", "_"): g(f"{at}.mass_kg") for at, _ in listed}
+    counts = [float(m.quantity) for _, m in listed]
+    if head is not None:
+        items["head"] = Given(
+            f"heads.{ctx.design.heads.index(head)}.mass_kg", head.mass_kg, "kg", "your entry", head.label
+        )
+        counts.append(1.0)
+    return ctx.book.put(
+        "mass.tally",
+        "Moving mass by tally",
+        lambda: sum(c * (value_of(t) or 0) for c, t in zip(counts, items.values(), strict=True)),
+        "kg",
+        equation="Σ n·m",
+        source="your tally of parts",
+        also=items,
+    )
+
+
+def loads(ctx: Context, end: End, moving: Moving, head: Head | None) -> Loads:
+    """Masses at the moving point, the force there in each phase, and the peak in one belt."""
+    g, put = ctx.given, ctx.book.put
+    counted = tally(ctx, head)
+    total = put(
+        "mass.total",
+        "Mass that the belt accelerates",
+        lambda: (counted.value or 0) + (moving.carried_mass.value or 0),
+        "kg",
+        equation="m_tally + m_carried",
+        source="equal kinetic energy",
+        tally=counted,
+        carried=moving.carried_mass,
+    )
+    driven = put(
+        "mass.driven",
+        "Mass that the drive shaft accelerates",
+        lambda: (total.value or 0) + (moving.turning_mass.value or 0),
+        "kg",
+        equation="m + J_pulley·λ²",
+        source="equal kinetic energy",
+        total=total,
+        pulley=moving.turning_mass,
+    )
+    if total.value == 0:
+        raise EntryError(
+            [
+                problem(
+                    "moving",
+                    "adds up to no mass at all",
+                    value=0,
+                    limit=0,
+                    unit="kg",
+                    remedy="Add what moves, with its mass.",
+                )
+            ]
+        )
+    slope = put(
+        "aim.slope",
+        "Slope",
+        math.radians(ctx.design.aim.slope_deg),
+        "rad",
+        equation="β·π/180",
+        source="unit conversion",
+        slope=g("aim.slope_deg"),
+    )
+    lifted = end.lifted(ctx, counted)
+    weight, drag = end.loads(ctx, lifted, slope)
+    own_push = head.push_n if head is not None else None
+    push: Term = (
+        g("aim.push_n")
+        if own_push is None
+        else Given("heads.push_n", own_push, "N", "your entry", head.label if head else "")
+    )
+    inertia = ctx.calc(
+        "force.inertia",
+        "Force to accelerate",
+        dynamics.inertia_force,
+        mass_kg=driven,
+        acceleration_mm_s2=g("aim.acceleration_mm_s2"),
+    )
+    cases: dict[Phase, tuple[str, tuple[Term, Term, Term, Term]]] = {
+        "accelerate": ("accelerating", (inertia, drag, weight, 0.0)),
+        "cruise": ("cruising", (0.0, drag, weight, 0.0)),
+        "push": ("pushing", (0.0, drag, weight, push)),
+        "hold": ("holding, at rest", (0.0, 0.0, weight, g("aim.hold_n"))),
+    }
+    forces: dict[Phase, Quantity] = {
+        name: ctx.calc(
+            f"force.{name}",
+            f"Force at the carriage, {label}",
+            dynamics.force_sum,
+            inertia_n=i,
+            drag_n=d,
+            weight_n=w,
+            push_n=p,
+        )
+        for name, (label, (i, d, w, p)) in cases.items()
+    }
+    ringing = ctx.calc(
+        "ringing.factor",
+        "Peak of a sudden force",
+        springs.overshoot_factor,
+        damping_ratio=g("assumptions.damping"),
+    )
+    belt_inertia = ctx.calc(
+        "force.belt_inertia",
+        "Force that accelerates carriage, belt and idler",
+        dynamics.inertia_force,
+        mass_kg=total,
+        acceleration_mm_s2=g("aim.acceleration_mm_s2"),
+    )
+    whip = put(
+        "force.whip",
+        "Accelerating force with ringing",
+        lambda: (belt_inertia.value or 0) * (ringing.value or 0),
+        "N",
+        equation="m·a·(1 + e^(−πζ/√(1−ζ²)))",
+        source="response of one damped mode to a step",
+        force=belt_inertia,
+        factor=ringing,
+    )
+    peak_move = ctx.calc(
+        "force.peak_move",
+        "Peak force in the belt while moving",
+        dynamics.force_sum,
+        inertia_n=whip,
+        drag_n=drag,
+        weight_n=weight,
+        push_n=0.0,
+    )
+    peak = _in_one_belt(ctx, moving.belt_share, (peak_move, forces["push"], forces["hold"]))
+    return Loads(Masses(counted, lifted, total, driven), slope, weight, drag, forces, whip, peak)
+
+
+def _in_one_belt(ctx: Context, share: float, forces: tuple[Quantity, ...]) -> Quantity:
+    """The largest of the forces, as far as one belt carries it."""
+    if share == 1.0:
+        return ctx.largest("belt.peak_force", "Peak force in the belt", *forces, unit="N")
+    whole = ctx.largest("force.peak", "Peak force of the whole axis", *forces, unit="N")
+    return ctx.book.put(
+        "belt.peak_force",
+        "Peak force in one belt",
+        lambda: (whole.value or 0) * share,
+        "N",
+        equation="F·share",
+        source="statics: how both sides or belts share the load",
+        whole=whole,
+        share=share,
+    )
+
+
+def unpowered(ctx: Context, detent: Term, share: float) -> None:
+    """Does it stay where it is when the power goes?"""
+    weight, drive = ctx.loads.weight, ctx.drive
+    if drive.locks:
+        ctx.note(
+            "aim",
+            "chain",
+            "On paper this drive holds by itself when the power goes: screw or worm cannot be driven "
+            "backwards. Shaking can still make it creep.",
+        )
+        return
+    stays = ctx.calc(
+        "unpowered.capacity",
+        "Force that the unpowered axis resists",
+        dynamics.back_drive_capacity,
+        detent_nm=detent,
+        radians_per_mm=drive.lam_motor,
+        efficiency=drive.efficiency_back,
+        drag_n=ctx.loads.drag,
+    )
+    asked: Term = 0.0
+    if (weight.value or 0) > 0:
+        asked = (
+            weight
+            if share == 1.0
+            else ctx.book.put(
+                "unpowered.asked",
+                "Weight on one motor",
+                lambda: (weight.value or 0) * share,
+                "N",
+                equation="F·share",
+                source="statics",
+                weight=weight,
+                share=share,
+            )
+        )
+    ctx.rung(
+        "unpowered",
+        "Stays put without power",
+        asked,
+        stays,
+        ctx.given("assumptions.margin_torque"),
+        unit="N",
+        section="loads",
+        path="chain.0.detent_torque_nm",
+        says="A brake, a counterweight, a gearbox that does not run backwards, or a prop before you "
+        "switch off.",
+        advisory=False,
+    )

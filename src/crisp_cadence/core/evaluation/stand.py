@@ -1,0 +1,113 @@
+"""What carries the moving part: wheels, rail and stand. Only what has been entered is checked."""
+
+from __future__ import annotations
+
+from ..account.context import Context
+from ..formulas import guides
+from ..formulas.dynamics import GRAVITY
+
+
+def check(ctx: Context, guided: bool) -> None:
+    """Rungs of wheel load, sag of the rail, play of the guide and tipping."""
+    stand, g = ctx.design.stand, ctx.given
+    if not guided:
+        return
+    mass, force = ctx.loads.masses.lifted, ctx.loads.by_phase["accelerate"]
+    if stand.wheel_limit_n is not None and ctx.design.guide.kind == "wheels":
+        moment = ctx.book.put(
+            "wheel.moment",
+            "Moment on the carriage while accelerating",
+            lambda: (force.value or 0) * stand.height_mm,
+            "N·mm",
+            equation="F·h",
+            source="statics",
+            force=force,
+            height=g("stand.height_mm"),
+        )
+        load = ctx.calc(
+            "wheel.load",
+            "Load on the most loaded wheel",
+            guides.wheel_load,
+            mass_kg=mass,
+            moment_nmm=moment,
+            wheels=g("stand.wheels"),
+            base_mm=g("stand.wheel_base_mm"),
+            preload_n=g("stand.preload_n"),
+        )
+        ctx.rung(
+            "wheel",
+            "Load on a wheel",
+            load,
+            g("stand.wheel_limit_n"),
+            1.5,
+            unit="N",
+            section="loads",
+            path="stand.wheel_limit_n",
+            says="Wheels farther apart, more wheels, or a lighter carriage.",
+        )
+    if stand.rail_span_mm is not None:
+        weight = ctx.book.put(
+            "rail.load",
+            "Weight on the rail",
+            lambda: (mass.value or 0) * GRAVITY,
+            "N",
+            equation="m·g",
+            source="statics",
+            mass=mass,
+        )
+        sag = ctx.calc(
+            "rail.sag",
+            "Sag of the rail under the carriage",
+            guides.rail_sag,
+            force_n=weight,
+            span_mm=g("stand.rail_span_mm"),
+            youngs_gpa=g("stand.rail_youngs_gpa"),
+            second_moment_mm4=g("stand.rail_second_moment_mm4"),
+        )
+        ctx.calc("rail.frequency", "Carriage bounces on the rail at", guides.rail_frequency, sag_mm=sag)
+        ctx.rung(
+            "rail",
+            "Sag of the rail",
+            sag,
+            g("aim.error_mm"),
+            g("assumptions.margin_error"),
+            unit="mm",
+            section="stiffness",
+            path="stand.rail_span_mm",
+            says="Support the rail in its middle, take a taller section, or a lighter carriage.",
+            lower_is_better=True,
+        )
+    if stand.play_mm > 0:
+        ctx.rung(
+            "play",
+            "Play of the guide",
+            g("stand.play_mm"),
+            g("aim.error_mm"),
+            g("assumptions.margin_error"),
+            unit="mm",
+            section="stiffness",
+            path="stand.play_mm",
+            says="Set the wheels' eccentrics again, or take a linear rail.",
+            lower_is_better=True,
+        )
+    if stand.stand_kg is not None and stand.beyond_mm > 0:
+        ratio = ctx.calc(
+            "stand.ratio",
+            "What keeps the stand upright over what tips it",
+            guides.tipping_ratio,
+            stand_kg=g("stand.stand_kg"),
+            half_foot_mm=stand.foot_mm / 2,
+            load_kg=mass,
+            beyond_mm=g("stand.beyond_mm"),
+        )
+        ctx.rung(
+            "tip",
+            "Stand does not tip",
+            1.0,
+            ratio,
+            1.5,
+            unit="×",
+            section="loads",
+            path="stand.foot_mm",
+            says="A longer foot, a heavier stand, bolt it down, or less overhang.",
+        )

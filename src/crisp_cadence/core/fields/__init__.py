@@ -1,0 +1,1 @@
+"""What stands in a design file: its pieces, each field with unit, limits and words."""

@@ -1,0 +1,256 @@
+"""What an axis is for and what it is built into: aim, masses, heads, guide, sides, stand, assumptions."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from .part import SHAFTS, Bought, Part, Source, choice, num, piece, words
+
+MASS_LIMIT_KG = 2000
+MOST_ALIKE = 1000
+MOST_RIDING = 60  # loads entered by hand and axes that ride, together
+
+
+class Mass(Part):
+    """One thing that moves."""
+
+    label: str = words("What moves", "Carriage")
+    mass_kg: float = num("Mass each", "mass", "kg", 0, MASS_LIMIT_KG, 0.5)
+    quantity: int = num("How many", "count", "", 0, MOST_ALIKE, 1)
+    source: Source = Source()
+
+
+class Head(Part):
+    """What the axis carries on one day and not on another: a load case."""
+
+    label: str = words("Head", "Head")
+    mass_kg: float = num("Mass", "mass", "kg", 0, 2000, 0.5)
+    push_n: float | None = num(
+        "Push against", "force", "N", 0, 20_000, None, "Leave empty for the aim's own push."
+    )
+
+
+class Sides(Part):
+    """How a gantry is driven on its two sides."""
+
+    kind: Literal["one", "two motors", "cross shaft", "one driven"] = choice(
+        "Driven sides",
+        "one",
+        "Two motors: no twist, twice the drive. Cross shaft: one motor, some twist. One side driven: "
+        "cheap, and the guides must hold it square.",
+    )
+    width_mm: float = num("Between the sides", "length", "mm", 10, 20_000, 600.0)
+    offset_mm: float = num(
+        "Load off the middle",
+        "length",
+        "mm",
+        0,
+        10_000,
+        100.0,
+        "Where mass and push act, at worst, from the middle between the sides.",
+    )
+    guide_length_mm: float = num(
+        "Length of a guide", "length", "mm", 5, 5000, 100.0, "From first to last wheel or block on one side."
+    )
+    guide_friction: float = num("Sliding friction of the guide", "number", "", 0.001, 1, 0.1)
+    shaft_mm: float = num("Cross shaft", "length", "mm", 1, 200, 8.0, sizes=SHAFTS)
+    coupler_nm_rad: float | None = num(
+        "Stiffness of each coupler",
+        "torsional stiffness",
+        "N·m/rad",
+        0.1,
+        1e8,
+        None,
+        "Leave empty for solid couplers.",
+    )
+    shaft_price: float | None = num("Price of shaft and couplers", "money", "", 0, 1e6, None)
+
+
+class Extra(Bought):
+    """Anything else on the bill."""
+
+    quantity: int = num("How many", "count", "", 0, 10000, 1)
+
+
+class Aim(Part):
+    """What the axis is for."""
+
+    purpose: str = words("What it is for", longest=400)
+    travel_mm: float = num("Travel wanted", "length", "mm", 1, 50_000, 500.0)
+    speed_mm_s: float = num("Speed", "speed", "mm/s", 0.01, 20_000, 200.0)
+    acceleration_mm_s2: float = num("Acceleration", "acceleration", "mm/s²", 1, 200_000, 1000.0)
+    push_n: float = num(
+        "Push against", "force", "N", 0, 20_000, 0.0, "Force of the tool or the work along the travel."
+    )
+    push_speed_mm_s: float = num("Speed while pushing", "speed", "mm/s", 0.01, 20_000, 20.0)
+    hold_n: float = num("Hold against, standing", "force", "N", 0, 20_000, 0.0)
+    slope_deg: float = num("Slope", "angle", "°", 0, 90, 0.0, "0 lies level, 90 stands upright.")
+    resolution_mm: float = num("Smallest step wanted", "length", "mm", 0.0001, 100, 0.1)
+    error_mm: float = num(
+        "Error allowed",
+        "length",
+        "mm",
+        0.0001,
+        100,
+        0.3,
+        "At the work: give, whip and lost motion each must stay inside it.",
+    )
+    budget: float | None = num("Budget", "money", "", 0, 1e7, None)
+    currency: str = words("Currency", "€", 6)
+
+
+class Guide(Part):
+    """Rail and what runs on it."""
+
+    kind: Literal["wheels", "linear rail", "plain"] = choice(
+        "Guide", "wheels", "Wheels are enough where the tool floats; a linear rail where it pushes."
+    )
+    rail_mm: float = num("Rail length", "length", "mm", 10, 60_000, 700.0)
+    carriage_mm: float = num("Carriage length", "length", "mm", 5, 5000, 80.0)
+    near_mm: float = num("Taken up at the motor end", "length", "mm", 0, 5000, 20.0)
+    far_mm: float = num("Taken up at the far end", "length", "mm", 0, 5000, 20.0)
+    overtravel_mm: float = num("Over-travel at each switch", "length", "mm", 0, 1000, 5.0)
+    friction: float = num(
+        "Friction", "number", "", 0, 1, 0.02, "Wheels and rails 0.01 to 0.03, plain guides 0.1 to 0.3."
+    )
+    drag_n: float = num(
+        "Drag of seals and preload", "force", "N", 0, 5000, 2.0, "Pull the carriage with a kitchen scale."
+    )
+
+
+class Stand(Part):
+    """Wheels, rail and stand: what carries the moving part. Fields left empty are not checked."""
+
+    wheels: int = num("Wheels of the carriage", "count", "", 2, 32, 4)
+    wheel_base_mm: float = num("Between the wheel pairs", "length", "mm", 5, 5000, 60.0)
+    height_mm: float = num(
+        "Mass above the wheels", "length", "mm", 0, 5000, 40.0, "Height at which mass and belt act."
+    )
+    preload_n: float = num(
+        "Preload of a wheel", "force", "N", 0, 5000, 5.0, "By the eccentrics; feel, not force, sets it."
+    )
+    wheel_limit_n: float | None = num("Load limit of a wheel", "force", "N", 1, 1e5, None)
+    play_mm: float = num("Play of the guide at the tool", "length", "mm", 0, 10, 0.0)
+    rail_span_mm: float | None = num(
+        "Rail between its supports",
+        "length",
+        "mm",
+        10,
+        20_000,
+        None,
+        "Leave empty for a rail that lies on its base.",
+    )
+    rail_second_moment_mm4: float = num(
+        "Second moment of the rail",
+        "number",
+        "mm⁴",
+        1,
+        1e9,
+        7000.0,
+        "About 7000 for a 20 × 20 slotted rail (estimate).",
+    )
+    rail_youngs_gpa: float = num(
+        "Rail's modulus", "number", "GPa", 0.5, 400, 69.0, "Aluminium 69, steel 205."
+    )
+    stand_kg: float | None = num(
+        "Mass of the stand", "mass", "kg", 0.1, 10_000, None, "Leave empty where it cannot tip."
+    )
+    foot_mm: float = num("Length of the foot", "length", "mm", 10, 20_000, 400.0)
+    beyond_mm: float = num(
+        "Carriage beyond the foot", "length", "mm", 0, 20_000, 0.0, "At the end of its travel."
+    )
+
+
+class Assumptions(Part):
+    """Everything taken for granted, each open to change."""
+
+    efficiency_loop: float = num(
+        "Efficiency of the belt loop", "number", "", 0.3, 1, 0.95, "Common practice, 0.95 to 0.98."
+    )
+    damping: float = num(
+        "Damping ratio", "number", "", 0, 0.9, 0.05, "Estimate for belts and bolted frames, 0.02 to 0.1."
+    )
+    slack_keep: float = num(
+        "Kept on the slack run",
+        "number",
+        "of F",
+        0,
+        1,
+        0.2,
+        "Against tooth jump, 0.1 to 0.2 of the peak force.",
+    )
+    strain_limit: float = num("Cord strain limit", "share", "%", 0.02, 2, 0.3, "0.2 to 0.4 %, from memory.")
+    teeth_full: int = num(
+        "Teeth wanted in mesh", "count", "", 1, 20, 6, "From six on the belt carries in full."
+    )
+    tilt_limit: float = num(
+        "Tilt allowed", "angle", "°", 0.01, 5, 0.25, "A quarter degree; handbooks, from memory."
+    )
+    bearing_depth_mm: float = num(
+        "Motor's front bearing behind its face", "length", "mm", 1, 100, 10.0, "Estimate."
+    )
+    margin_torque: float = num(
+        "Margin on motor torque", "number", "×", 1, 5, 1.5, "Open-loop steppers 1.5 to 2, common practice."
+    )
+    margin_belt: float = num(
+        "Margin on belt pull", "number", "×", 1, 5, 1.3, "Service factor for frequent reversals, from memory."
+    )
+    margin_grip: float = num(
+        "Margin on hub grip", "number", "×", 1, 10, 2.0, "Screws settle; common practice."
+    )
+    margin_error: float = num("Margin on error", "number", "×", 1, 5, 1.25, "Estimate.")
+    margin_other: float = num("Margin elsewhere", "number", "×", 1, 5, 1.1, "Estimate.")
+
+
+class Measured(Part):
+    """A dimension of the design as it was found on the real thing; it counts instead of what was drawn."""
+
+    field: str = words("Field", longest=120)
+    value: float = num("Measured", "number", "", -1e9, 1e9)
+
+
+class Made(Part):
+    """A piece that is cut, bored or bought to a number of the report as it stood that day."""
+
+    key: str = words("Number", longest=120)
+    label: str = words("What was made", longest=200)
+    value: float = num("Made at", "number", "", -1e9, 1e9)
+
+
+class Axis(Part):
+    """One axis: its aim, its guide, what moves, the chain from motor to end, what else is bought, and what is
+    assumed.
+
+    What stands in the chain and at its end is open here; the design (`design/design.py`) says which kinds
+    there are.
+    """
+
+    format: Literal["crisp-cadence/axis"] = "crisp-cadence/axis"
+    version: Literal[1] = 1
+    name: str = words("Name", "New axis", 120)
+    note: str = words("Note", longest=4000)
+    aim: Aim = piece(Aim(), "aim")
+    guide: Guide = piece(Guide(), "aim")
+    stand: Stand = piece(Stand(), "aim")
+    sides: Sides = piece(Sides(), "aim")
+    moving: list[Mass] = Field([Mass()], title="What moves", max_length=60, json_schema_extra={"step": "aim"})
+    heads: list[Head] = Field(
+        [], title="Heads, one at a time", max_length=8, json_schema_extra={"step": "aim"}
+    )
+    riding: list[Mass] = Field(
+        [], title="What rides on this axis", max_length=MOST_RIDING, json_schema_extra={"step": "aim"}
+    )
+    still: list[Mass] = Field(
+        [], title="What stands still on this axis", max_length=60, json_schema_extra={"step": "aim"}
+    )
+    chain: list[Any]
+    end: Any
+    extras: list[Extra] = Field([], title="Also to buy", max_length=200, json_schema_extra={"step": "build"})
+    assumptions: Assumptions = piece(Assumptions(), "aim")
+    measured: list[Measured] = Field([], title="Measured on the real thing", max_length=200)
+    made: list[Made] = Field([], title="Already cut or made", max_length=200)
+    done: list[Annotated[str, Field(max_length=60, strict=True)]] = Field(
+        [], title="Steps of work that are done", max_length=200
+    )

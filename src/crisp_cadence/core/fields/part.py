@@ -1,0 +1,112 @@
+"""Base of everything that stands in a design file: strict numbers with their unit, limits and words; unknown
+fields kept.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+SourceKind = Literal[
+    "standard", "handbook", "common practice", "from memory", "estimate", "measured by you", "your entry"
+]
+
+
+class Part(BaseModel):
+    """A piece of a design. Frozen; fields that this version does not know are kept and written back."""
+
+    model_config = ConfigDict(
+        extra="allow", frozen=True, ser_json_inf_nan="constants", protected_namespaces=()
+    )
+
+
+# Sizes that can be bought, for the fields that take one.
+SHAFTS = (3, 4, 5, 6, 6.35, 8, 10, 12, 12.7, 14, 16, 20)
+
+
+MODULES = (0.5, 0.8, 1, 1.25, 1.5, 2, 2.5, 3)
+
+
+def num(
+    title: str,
+    dimension: str,
+    unit: str,
+    low: float,
+    high: float,
+    default: Any = ...,
+    why: str = "",
+    *,
+    sizes: Sequence[float] = (),
+    step: str = "",
+    bill: bool = False,
+) -> Any:
+    """A number field: strict (no text, no true or false), finite, within physical limits, with its unit and
+    words.
+
+    `sizes` are those that can be bought; `step` is where it is decided, if not where its part is; `bill`
+    tells what belongs to the bill.
+    """
+    more: dict[str, Any] = {"sizes": list(sizes), "step": step, "bill": bill}
+    return Field(
+        default,
+        title=title,
+        description=why,
+        ge=low,
+        le=high,
+        strict=True,
+        allow_inf_nan=False,
+        json_schema_extra={
+            "dimension": dimension,
+            "unit": unit,
+            **{name: value for name, value in more.items() if value},
+        },
+    )
+
+
+def piece(default: Any, step: str) -> Any:
+    """A part within a part, and the step on which it is decided; what it holds is decided there too, unless
+    it says otherwise.
+    """
+    return Field(default, json_schema_extra={"step": step})
+
+
+def words(title: str, default: str = "", longest: int = 200, why: str = "") -> Any:
+    """A line of text."""
+    return Field(default, title=title, description=why, max_length=longest, strict=True)
+
+
+def choice(title: str, default: Any, why: str = "") -> Any:
+    """A choice from a short list, given by the field's Literal type."""
+    return Field(default, title=title, description=why)
+
+
+class Source(Part):
+    """Where a part's data come from."""
+
+    kind: SourceKind = choice("Source", "estimate")
+    note: str = words("Source note", longest=300)
+
+
+class Bought(Part):
+    """A part that costs money: what it is called, where it was picked, what it costs, and whether it lies in
+    the drawer.
+    """
+
+    label: str = Field(
+        "",
+        title="Name",
+        max_length=200,
+        strict=True,
+        description="What you call it; it goes on the bill.",
+        json_schema_extra={"bill": True},
+    )
+    drawer_key: str | None = Field(
+        None, title="Drawer row", max_length=80, json_schema_extra={"hidden": True}
+    )
+    price: float | None = num(
+        "Price each", "money", "", 0, 1e6, None, "Leave empty if you don't know it yet.", bill=True
+    )
+    in_stock: bool = Field(False, title="In the drawer", strict=True, json_schema_extra={"bill": True})
+    source: Source = Field(Source(), json_schema_extra={"hidden": True})

@@ -1,0 +1,1 @@
+"""Physics alone, for one number and for arrays alike."""

@@ -1,0 +1,59 @@
+"""What holds a belt and its brackets: clamps, slot bolts, plastics in the warmth."""
+
+from __future__ import annotations
+
+from ..ledger.formula import Real, formula
+
+# Axial preload of a bolt in the slot nut of an aluminium rail at its usual tightening, N: F = M/(0.2·d) with
+# 1, 2, 4, 7 and 14 N·m for M3 to M8 (common practice, from memory).
+SLOT_BOLT_N: dict[float, float] = {3.0: 1700.0, 4.0: 2500.0, 5.0: 4000.0, 6.0: 5800.0, 8.0: 8750.0}
+
+
+SLOT_FRICTION = 0.15  # aluminium on aluminium, dry, as bolts count on it (common practice)
+
+
+# Static hold of a belt end against the running rating of its teeth (common practice, no source; a trial clamp
+# says more).
+CLAMP_FACTOR: dict[str, float] = {
+    "toothed plate": 4.0,
+    "doubled back": 3.0,
+    "nut in slot": 2.0,
+    "zip tie": 1.5,
+}
+
+
+# Where plastics begin to give under load, °C (glass transition or deflection temperature; from memory).
+SOFTENS_C: dict[str, float] = {"PLA": 55.0, "PETG": 70.0, "acrylic": 90.0, "plywood": 120.0}
+
+
+HEAT_ROOM_C = 10.0
+
+
+@formula
+def slot_bolt_grip(bolts: Real, preload_n: Real, friction: Real) -> Real:
+    """Pull along the slot that bolts hold by friction.
+
+    Equation: F = n·µ·F_p
+    Units: –, N, – → N
+    Range: clean dry faces, one friction face, bolts tightened as usual
+    Source: handbook — bolted friction joint, one face
+
+    >>> slot_bolt_grip(2, 4000.0, 0.15)
+    1200.0
+    """
+    return bolts * friction * preload_n
+
+
+@formula
+def clamp_pull(rated_n: Real, factor: Real) -> Real:
+    """Pull that a belt end holds.
+
+    Equation: F = c·F_teeth, F_teeth the running rating of as many teeth
+    Units: N, – → N
+    Range: c 4 toothed plate, 3 doubled back, 2 nut in slot, 1.5 zip tie
+    Source: common practice — no source; teeth held still bear several times their running rating
+
+    >>> clamp_pull(21.0, 4.0)
+    84.0
+    """
+    return rated_n * factor

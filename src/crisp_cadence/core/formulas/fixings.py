@@ -1,0 +1,102 @@
+"""What holds a pulley on its shaft."""
+
+from __future__ import annotations
+
+from ..ledger.formula import Real, formula
+
+# Axial holding force of one cup-point set screw seated to full torque on steel, N (handbook, from memory).
+SET_SCREW_HOLD_N: dict[float, float] = {3.0: 700.0, 4.0: 1700.0, 5.0: 2400.0, 6.0: 4400.0}
+
+
+@formula
+def set_screw_grip(hold_n: Real, shaft_mm: Real, screws: Real, flat_factor: Real) -> Real:
+    """Torque that set screws hold on a shaft.
+
+    Equation: T = F_h·(d/2)·n·c
+    Units: N, mm, –, – (1 round shaft, 2 on a flat) → N·m
+    Range: screws seated to full torque on steel; half of it after a few reversals without threadlock
+    Source: from memory — holding power of cup-point set screws, machinery handbooks; the flat's factor 2 is
+    common practice
+
+    >>> round(set_screw_grip(700.0, 5.0, 1, 2), 3)
+    3.5
+    """
+    return hold_n * shaft_mm / 2 * screws * flat_factor / 1000
+
+
+@formula
+def clamp_grip(screw_mm: Real, shaft_mm: Real, screws: Real, friction: Real) -> Real:
+    """Torque that a split clamp hub holds.
+
+    Equation: T = 2·µ·F·(d/2)·n, F about 120·d_s² (N, mm)
+    Units: mm, mm, –, – → N·m
+    Range: a slit that closes freely; screw tightened to about half its proof load (property class 8.8)
+    Source: from memory — clamped hub with two contact lines; preload of common screws
+
+    >>> round(clamp_grip(3.0, 5.0, 1, 0.15), 3)
+    0.81
+    """
+    return 2 * friction * 120 * screw_mm**2 * shaft_mm / 2 * screws / 1000
+
+
+@formula
+def key_grip(shaft_mm: Real) -> Real:
+    """Torque that a parallel key holds in an aluminium hub.
+
+    Equation: T = p·(h/2)·l·(d/2), key height h = d/4, length l = 1.25·d, pressure p = 60 MPa
+    Units: mm → N·m
+    Range: usual key for the shaft, key as long as 1.25 shaft diameters
+    Source: common practice — bearing pressure on a key in aluminium (from memory)
+
+    >>> round(key_grip(14.0), 2)
+    12.86
+    """
+    return 60 * shaft_mm / 8 * 1.25 * shaft_mm * shaft_mm / 2 / 1000
+
+
+@formula
+def press_grip(shaft_mm: Real, hub_mm: Real, interference_mm: Real, length_mm: Real, friction: Real) -> Real:
+    """Torque that an aluminium hub pressed on a steel shaft holds.
+
+    Equation: T = µ·p·π·d·l·d/2, p = δ/d / [((D² + d²)/(D² − d²) + ν_h)/E_h + (1 − ν_s)/E_s]
+    Units: mm, mm, mm, mm, – → N·m
+    Range: solid steel shaft (205 GPa, ν 0.3), aluminium hub (69 GPa, ν 0.33) larger than the shaft, elastic,
+    δ on the diameter
+    Source: handbook — thick-walled cylinders (Lamé), press fits in any machine-design text
+
+    >>> round(press_grip(5.0, 13.0, 0.015, 7.0, 0.12), 3)
+    3.57
+    """
+    wide, thin = hub_mm**2 + shaft_mm**2, hub_mm**2 - shaft_mm**2
+    pressure = interference_mm / shaft_mm / ((wide / thin + 0.33) / 69e3 + (1 - 0.3) / 205e3)
+    return friction * pressure * 3.141592653589793 * shaft_mm * length_mm * shaft_mm / 2 / 1000
+
+
+@formula
+def hub_wall(hub_mm: Real, bore_mm: Real) -> Real:
+    """Wall that the bore leaves in the hub.
+
+    Equation: w = (D_h − d)/2
+    Units: mm, mm → mm
+    Range: D_h > d
+    Source: common practice — at least 2 mm, or the screw's diameter, for a tapped set screw
+
+    >>> hub_wall(16.0, 5.0)
+    5.5
+    """
+    return (hub_mm - bore_mm) / 2
+
+
+@formula
+def fit_gap(bore_mm: Real, shaft_mm: Real) -> Real:
+    """Play between bore and shaft; below zero the bore must be opened.
+
+    Equation: g = d_bore − d_shaft
+    Units: mm, mm → mm
+    Range: 0 to 0.05 mm slides on without wobble
+    Source: common practice — sliding fit of small pulleys
+
+    >>> fit_gap(6.35, 5.0)
+    1.3499999999999996
+    """
+    return bore_mm - shaft_mm

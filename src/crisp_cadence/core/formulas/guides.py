@@ -1,0 +1,70 @@
+"""What carries the moving part: rail, wheels and stand."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from ..ledger.formula import Real, formula
+from .dynamics import GRAVITY
+
+
+@formula
+def rail_sag(force_n: Real, span_mm: Real, youngs_gpa: Real, second_moment_mm4: Real) -> Real:
+    """Sag of a rail between two supports under the carriage at mid span.
+
+    Equation: δ = F·L³/48EI
+    Units: N, mm, GPa, mm⁴ → mm
+    Range: simply supported; fixed ends give a quarter of it
+    Source: handbook — beam with a load at mid span, any strength-of-materials text
+
+    >>> round(rail_sag(20.0, 1000.0, 69.0, 7000.0), 3)
+    0.863
+    """
+    return force_n * span_mm**3 / (48 * youngs_gpa * 1000 * second_moment_mm4)
+
+
+@formula
+def rail_frequency(sag_mm: Real) -> Real:
+    """Frequency at which a carriage bounces on a rail that sags under it.
+
+    Equation: f = (1/2π)·√(g/δ)
+    Units: mm → Hz
+    Range: the rail's own mass small against the carriage's
+    Source: handbook — one mass on a spring, static deflection form, any vibration text
+
+    >>> round(float(rail_frequency(0.863)), 2)
+    16.97
+    """
+    return np.sqrt(GRAVITY / (sag_mm / 1000)) / (2 * math.pi)
+
+
+@formula
+def wheel_load(mass_kg: Real, moment_nmm: Real, wheels: Real, base_mm: Real, preload_n: Real) -> Real:
+    """Largest load on one wheel of a carriage.
+
+    Equation: F = m·g/n + M/(b·n/2) + F_0
+    Units: kg, N·mm (of mass and belt about the rail), –, mm (between the wheel pairs), N → N
+    Range: wheels in two rows; M the moment that tries to turn the carriage in the plane of the wheels
+    Source: handbook — statics of a carriage on four wheels
+
+    >>> round(wheel_load(2.0, 1000.0, 4, 60.0, 5.0), 2)
+    18.24
+    """
+    return mass_kg * GRAVITY / wheels + moment_nmm / (base_mm * wheels / 2) + preload_n
+
+
+@formula
+def tipping_ratio(stand_kg: Real, half_foot_mm: Real, load_kg: Real, beyond_mm: Real) -> Real:
+    """What keeps a stand upright over what tips it, with the carriage at the end of its travel.
+
+    Equation: n = m_stand·a/(m·x)
+    Units: kg, mm (half of the foot), kg, mm (load beyond the foot's edge) → –
+    Range: x > 0; below 1 it falls
+    Source: handbook — moments about the foot's edge, statics
+
+    >>> tipping_ratio(10.0, 150.0, 2.0, 300.0)
+    2.5
+    """
+    return stand_kg * half_foot_mm / (load_kg * beyond_mm)

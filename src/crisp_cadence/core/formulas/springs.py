@@ -1,0 +1,237 @@
+"""Stiffness: a small network of springs solved as one, the two modes of rotor and load, and bending of plates and
+stubs.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..ledger.formula import Real, formula
+from ..ledger.quantity import Given
+
+FloatArray = NDArray[np.float64]
+
+
+# Young's modulus in GPa and creep factor of common bracket materials (estimates; plastics creep, E/(1+φ)).
+MATERIALS: dict[str, tuple[float, float]] = {
+    "steel": (205.0, 0.0),
+    "aluminium": (69.0, 0.0),
+    "acrylic": (3.0, 1.0),
+    "PLA": (3.3, 2.0),
+    "PETG": (2.0, 2.0),
+    "plywood": (8.0, 0.5),
+}
+
+
+# a part taken as rigid is this many times stiffer than the stiffest real one; leaves a relative error of that
+# order
+RIGID = 1e7
+
+
+@dataclass(frozen=True, slots=True)
+class Spring:
+    """One elastic part: its elongation is the sum of coefficients times node displacements."""
+
+    part: str
+    label: str
+    stiffness_n_mm: Real  # one number, or one for each position along the travel
+    reach: tuple[float, ...]  # one coefficient for each node of the network
+
+
+STEEL_SHEAR = Given("handbook.steel", 79.0, "GPa", "handbook", "shear modulus of steel")
+
+
+@formula
+def network_compliance(stiffness_n_mm: Real, reach: Real, load: Real) -> Real:
+    """Give at the loaded node of a network of springs for one newton.
+
+    Equation: c = fᵀ·K⁻¹·f, K = Σ k_p·b_p·b_pᵀ
+    Units: N/mm of shape (…, springs), – of shape (springs, nodes), – of shape (nodes) → mm/N
+    Range: K positive definite: no node may float freely
+    Source: handbook — direct stiffness method, any structural-mechanics text
+
+    >>> round(float(network_compliance([10.0, 5.0], [[1.0, 0.0], [-1.0, 1.0]], [0.0, 1.0])), 6)
+    0.3
+    """
+    k = np.asarray(stiffness_n_mm, dtype=float)
+    b = np.asarray(reach, dtype=float)
+    f = np.asarray(load, dtype=float)
+    matrix = (b.T * k[..., None, :]) @ b
+    moved = np.linalg.solve(matrix, np.broadcast_to(f, (*matrix.shape[:-2], f.size))[..., None])[..., 0]
+    return moved @ f
+
+
+def _stacked(springs: list[Spring], positions: int) -> tuple[FloatArray, FloatArray]:
+    """Springs as arrays for network_compliance: stiffness (positions, springs) and reach (springs, nodes)."""
+    k = np.empty((positions, len(springs)))
+    for column, spring in enumerate(springs):
+        k[:, column] = spring.stiffness_n_mm
+    return k, np.array([s.reach for s in springs])
+
+
+def give_and_shares(
+    springs: list[Spring], load: tuple[float, ...], positions: int
+) -> tuple[FloatArray, dict[str, FloatArray], dict[str, FloatArray]]:
+    """Compliance along the travel, each part's share of it, and the compliance with that part alone made
+    rigid.
+
+    Equation: share_p = (c − c_p)/Σ(c − c_p), c_p the compliance with part p made rigid
+    Units: N/mm, – → mm/N and – by part, each of shape (positions)
+    Range: as network_compliance; rigid means RIGID times the stiffest spring
+    Source: handbook — direct stiffness method; the share is this program's own definition
+
+    A part's share is the change in compliance when that part alone is made rigid, scaled so that the shares
+    sum to one. Springs of one part (the two runs of a belt) are made rigid together.
+
+    >>> two = [Spring("belt", "Belt", 30.0, (1.0, -1.0)), Spring("mount", "Mount", 60.0, (0.0, 1.0))]
+    >>> c, shares, without = give_and_shares(two, (1.0, 0.0), 1)
+    >>> round(float(c[0]), 6), round(float(shares["belt"][0]), 6), round(float(without["belt"][0]), 6)
+    (0.05, 0.666667, 0.016667)
+    """
+    k, reach = _stacked(springs, positions)
+    parts = list(dict.fromkeys(s.part for s in springs))
+    stiffest = k.max(axis=-1)
+    variants = np.repeat(k[None], len(parts) + 1, axis=0)
+    for row, part in enumerate(parts, start=1):
+        for column, spring in enumerate(springs):
+            if spring.part == part:
+                variants[row, :, column] = stiffest * RIGID
+    compliance = network_compliance(variants, reach, load)
+    whole = compliance[0]
+    change = np.maximum(whole - compliance[1:], 0.0)
+    total = change.sum(axis=0)
+    shares = np.divide(change, total, out=np.zeros_like(change), where=total > 0)
+    return whole, dict(zip(parts, shares, strict=True)), dict(zip(parts, compliance[1:], strict=True))
+
+
+@formula
+def fixed_loop_stiffness(ea_n: Real, run_a_mm: Real, run_b_mm: Real) -> Real:
+    """Stiffness of a clamped loop with rigid mounts and a held motor.
+
+    Equation: k = EA·(1/L1 + 1/L2)
+    Units: N, mm, mm → N/mm
+    Range: both runs taut, mounts rigid
+    Source: handbook — two springs in parallel
+
+    >>> fixed_loop_stiffness(12000.0, 500.0, 1500.0)
+    32.0
+    """
+    return ea_n * (1 / run_a_mm + 1 / run_b_mm)
+
+
+@formula
+def plate_stiffness(youngs_gpa: Real, width_mm: Real, thickness_mm: Real, overhang_mm: Real) -> Real:
+    """Stiffness of a plate or stub that sticks out and is loaded at its end.
+
+    Equation: k = 3·E·I/l³, I = b·t³/12
+    Units: GPa, mm, mm, mm → N/mm
+    Range: slender (l over about 3 t), clamped at its root; a real root gives more
+    Source: handbook — cantilever with end load, δ = F·l³/3EI, any strength-of-materials text
+
+    >>> round(plate_stiffness(69.0, 40.0, 6.0, 30.0), 1)
+    5520.0
+    """
+    return 3 * youngs_gpa * 1000 * second_moment_plate(width_mm, thickness_mm) / overhang_mm**3
+
+
+@formula
+def second_moment_plate(width_mm: Real, thickness_mm: Real) -> Real:
+    """Second moment of area of a flat plate bent across its thickness.
+
+    Equation: I = b·t³/12
+    Units: mm, mm → mm⁴
+    Range: b, t > 0
+    Source: handbook — rectangle, any strength-of-materials text
+
+    >>> second_moment_plate(40.0, 6.0)
+    720.0
+    """
+    return width_mm * thickness_mm**3 / 12
+
+
+@formula
+def plate_tilt(
+    force_n: Real, youngs_gpa: Real, width_mm: Real, thickness_mm: Real, overhang_mm: Real
+) -> Real:
+    """Tilt at the end of a plate or stub under an end load.
+
+    Equation: φ = F·l²/2EI
+    Units: N, GPa, mm, mm, mm → °
+    Range: small angles; belts want pulleys parallel within about ¼°
+    Source: handbook — cantilever with end load, any strength-of-materials text
+
+    >>> round(float(plate_tilt(100.0, 3.0, 40.0, 4.0, 30.0)), 3)
+    4.029
+    """
+    inertia = second_moment_plate(width_mm, thickness_mm)
+    return np.degrees(force_n * overhang_mm**2 / (2 * youngs_gpa * 1000 * inertia))
+
+
+@formula
+def shaft_torsion_stiffness(shear_gpa: Real, diameter_mm: Real, length_mm: Real) -> Real:
+    """Torsional stiffness of a round shaft.
+
+    Equation: k = G·J/l, J = π·d⁴/32
+    Units: GPa, mm, mm → N·m/rad
+    Range: round solid shaft, G about 79 GPa for steel
+    Source: handbook — Saint-Venant torsion of a round bar, any strength-of-materials text
+
+    >>> round(shaft_torsion_stiffness(79.0, 5.0, 20.0), 1)
+    242.4
+    """
+    return shear_gpa * 1000 * math.pi * diameter_mm**4 / 32 / length_mm / 1000
+
+
+@formula
+def torsion_at_carriage(stiffness_nm_rad: Real, radians_per_mm: Real) -> Real:
+    """Torsional stiffness of a part as the carriage feels it.
+
+    Equation: k = k_t·λ²
+    Units: N·m/rad, rad/mm → N/mm
+    Range: λ of the shaft on which the spring is measured
+    Source: handbook — reflection by the square of the ratio, from equal energy
+
+    >>> round(torsion_at_carriage(20.0, 0.2), 6)
+    800.0
+    """
+    return stiffness_nm_rad * 1000 * radians_per_mm**2
+
+
+@formula
+def two_modes(rotor_mass_kg: Real, load_mass_kg: Real, field_n_mm: Real, chain_n_mm: Real) -> Real:
+    """The two natural frequencies of rotor and load, both seen at the carriage, lower one first.
+
+    Equation: ω² = ½(A + B) ∓ √(¼(A − B)² + k_c²/(m_r·m_l)), A = (k_f + k_c)/m_r, B = k_c/m_l
+    Units: kg (J·λ²), kg, N/mm, N/mm → Hz
+    Range: masses and stiffnesses above zero; last axis of the result is the mode
+    Source: handbook — two masses in series on two springs, any vibration text
+
+    >>> [round(float(f), 3) for f in two_modes(1.0, 1.0, 1.0, 1.0)]
+    [3.111, 8.143]
+    """
+    a = (field_n_mm + chain_n_mm) * 1000 / rotor_mass_kg
+    b = chain_n_mm * 1000 / load_mass_kg
+    spread = np.sqrt((a - b) ** 2 / 4 + (chain_n_mm * 1000) ** 2 / (rotor_mass_kg * load_mass_kg))
+    upper = (a + b) / 2 + spread
+    # The lower root from the product of both: subtracting two near-equal numbers would lose its digits.
+    lower = (field_n_mm * 1000 * chain_n_mm * 1000) / (rotor_mass_kg * load_mass_kg) / upper
+    return np.stack(np.broadcast_arrays(np.sqrt(lower), np.sqrt(upper)), axis=-1) / (2 * math.pi)
+
+
+@formula
+def overshoot_factor(damping_ratio: Real) -> Real:
+    """How far the peak of a suddenly applied force exceeds it.
+
+    Equation: 1 + exp(−π·ζ/√(1 − ζ²))
+    Units: – → –
+    Range: 0 ≤ ζ < 1
+    Source: handbook — step response of one damped mode, any vibration text
+
+    >>> float(overshoot_factor(0.0)), round(float(overshoot_factor(0.1)), 4)
+    (2.0, 1.7292)
+    """
+    return 1 + np.exp(-math.pi * damping_ratio / np.sqrt(1 - damping_ratio**2))

@@ -1,0 +1,1 @@
+"""Belt paths, what lies on them, and drawings."""

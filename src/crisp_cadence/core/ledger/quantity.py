@@ -1,0 +1,226 @@
+"""Numbers that are open to their source: given ones, results, and the ledger that records how each came
+about.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass, field
+from typing import Any, TypeAlias, cast
+
+from .formula import FORMULAS, Real
+from .record import record
+
+
+@record
+class Given:
+    """A number from the design or the catalogue: where it stands, and where it comes from."""
+
+    ref: str
+    value: float | None
+    unit: str = ""
+    source_kind: str = "your entry"
+    source: str = ""
+
+    @property
+    def missing(self) -> tuple[str, ...]:
+        return (self.ref,) if self.value is None else ()
+
+
+@record
+class Input:
+    """One input of a result, with the design path or result key that it came from."""
+
+    name: str
+    value: float | None
+    unit: str
+    ref: str
+    source_kind: str
+    source: str
+
+
+class _Inputs:
+    """Lays out a result's inputs when somebody opens it: most are never opened, and an evaluation has some
+    four hundred.
+    """
+
+    def __get__(self, made: Quantity | None, _: type) -> Any:
+        if made is None:
+            return self
+        own = made.__dict__
+        own["inputs"] = inputs = tuple(_input(name, term) for name, term in own["terms"].items())
+        return inputs
+
+
+@dataclass(frozen=True, init=False)
+class Quantity:
+    """A result: value, unit, formula, inputs and source; or, with value None, the inputs that are missing."""
+
+    key: str
+    label: str
+    value: float | None
+    unit: str
+    equation: str
+    source_kind: str
+    source: str
+    missing: tuple[str, ...]
+    inputs: tuple[Input, ...] = field(default=())  # left out of a short report
+
+    def __init__(
+        self,
+        key: str,
+        label: str,
+        value: float | None,
+        unit: str,
+        equation: str,
+        terms: Mapping[str, Term],
+        source_kind: str,
+        source: str,
+        missing: tuple[str, ...],
+    ) -> None:
+        own = self.__dict__  # filled straight away, as record does
+        own["key"], own["label"], own["value"], own["unit"], own["equation"] = (
+            key,
+            label,
+            value,
+            unit,
+            equation,
+        )
+        own["terms"], own["source_kind"], own["source"], own["missing"] = terms, source_kind, source, missing
+
+    def named(self, label: str) -> Quantity:
+        """The same result under another label."""
+        if label == self.label:
+            return self
+        return Quantity(
+            self.key,
+            label,
+            self.value,
+            self.unit,
+            self.equation,
+            self.__dict__["terms"],
+            self.source_kind,
+            self.source,
+            self.missing,
+        )
+
+    def opened(self) -> Quantity:
+        """Itself with its inputs laid out, as those need it who read the instance's dictionary (a JSON
+        writer).
+        """
+        assert self.inputs is not None
+        return self
+
+
+Quantity.inputs = _Inputs()  # type: ignore[assignment]
+
+
+Term: TypeAlias = Given | Quantity | float | int | None
+
+
+def _input(name: str, term: Term) -> Input:
+    if isinstance(term, Quantity):
+        return Input(name, term.value, term.unit, term.key, term.source_kind, "")
+    if isinstance(term, Given):
+        return Input(name, term.value, term.unit, term.ref, term.source_kind, term.source)
+    return Input(name, None if term is None else float(term), "", "", "", "")
+
+
+def _values(terms: Mapping[str, Term]) -> tuple[dict[str, float | None], tuple[str, ...]]:
+    """Bare values and missing paths of a call's terms, in one pass: this runs some hundred times an
+    evaluation.
+    """
+    values: dict[str, float | None] = {}
+    lacking: tuple[str, ...] = ()
+    for name, term in terms.items():
+        if type(term) is Quantity or type(term) is Given:
+            values[name] = value = term.value
+            if value is None:
+                lacking = tuple(dict.fromkeys((*lacking, *term.missing)))
+        else:
+            values[name] = cast("float | None", term)
+    return values, lacking
+
+
+def missing_in(terms: Iterable[Term]) -> tuple[str, ...]:
+    """Every design path that the terms lack, each once, in order.
+
+    >>> missing_in([1.0, Given("chain.0.inductance_mh", None), Given("x", 2.0)])
+    ('chain.0.inductance_mh',)
+    """
+    seen: dict[str, None] = {}
+    for term in terms:
+        if isinstance(term, (Given, Quantity)):
+            seen.update(dict.fromkeys(term.missing))
+    return tuple(seen)
+
+
+def value_of(term: Term) -> float | None:
+    """The bare number of a term."""
+    return term.value if isinstance(term, (Given, Quantity)) else term
+
+
+@dataclass
+class Ledger:
+    """Every result of one evaluation, in the order in which it was worked out."""
+
+    results: dict[str, Quantity] = field(default_factory=dict)
+
+    def calc(self, key: str, label: str, fn: Callable[..., Real], /, **terms: Term) -> Quantity:
+        """Call a registered formula and write its result down; missing inputs pass through by name."""
+        meta = FORMULAS[fn.__name__]
+        values, lacking = _values(terms)
+        return self._write(
+            key,
+            label,
+            None if lacking else fn(**values),
+            meta.unit,
+            meta.equation,
+            terms,
+            meta.source_kind,
+            meta.source,
+            lacking,
+        )
+
+    def put(
+        self,
+        key: str,
+        label: str,
+        value: Callable[[], Real] | float | None,
+        unit: str,
+        /,
+        *,
+        equation: str,
+        source_kind: str = "handbook",
+        source: str = "",
+        also: Mapping[str, Term] | None = None,
+        **terms: Term,
+    ) -> Quantity:
+        """Write down a result with its equation; `value` is called only when nothing is missing.
+
+        `also` holds further inputs whose number is known only at run time.
+        """
+        terms = {**terms, **also} if also else terms
+        lacking = _values(terms)[1]
+        raw = None if lacking else value() if callable(value) else value
+        return self._write(key, label, raw, unit, equation, terms, source_kind, source, lacking)
+
+    def _write(
+        self,
+        key: str,
+        label: str,
+        raw: Real,
+        unit: str,
+        equation: str,
+        terms: Mapping[str, Term],
+        source_kind: str,
+        source: str,
+        lacking: tuple[str, ...],
+    ) -> Quantity:
+        number = None if raw is None else float(raw)
+        if number is not None and not math.isfinite(number):
+            number, lacking = None, (f"{key} (no finite value for these inputs)",)
+        made = Quantity(key, label, number, unit, equation, terms, source_kind, source, lacking)
+        self.results[key] = made
+        return made

@@ -1,0 +1,1 @@
+"""What a design is made of: stages and ends, one module a kind, and their contracts."""

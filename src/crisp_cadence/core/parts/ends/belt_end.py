@@ -1,0 +1,264 @@
+"""What every end driven through an open belt has in common: ratings, springs, what it costs and how it is
+built.
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from ...account.context import Context
+from ...account.report import BillLine, Caution, CutLine, DriveNode, PluckTarget, WorkStep
+from ...fields.belts import Idler, Mount
+from ...formulas import motion, springs
+from ...formulas.springs import Spring
+from ...geometry.route import Laid
+from ...ledger.quantity import Given, Quantity, Term
+from ..stages.contract import bought
+from . import loop_build, strain
+from .contract import Band, FloatArray, Moving
+from .open_belt import OpenBelt
+from .strain import Strained
+
+
+class BeltEnd(OpenBelt):
+    """An open belt under its load."""
+
+    def moving(self, ctx: Context) -> Moving:
+        drive, lying = self.driven(ctx), self.lying(ctx)
+        return Moving(drive.lam, ctx.given("assumptions.efficiency_loop"), lying.carried, drive.mass)
+
+    def forces(self, ctx: Context) -> None:
+        self.strained(ctx)
+
+    def strained(self, ctx: Context) -> Strained:
+        """What follows from the peak force: tensions, loads, lengths to cut."""
+        return ctx.once(self._strain)
+
+    def _strain(self, ctx: Context) -> Strained:
+        return strain.rate(self, ctx)
+
+    def taut(self, ctx: Context) -> list[Laid]:
+        tension = self.strained(ctx).tension.value
+        return [replace(x, tension_n=tension) for x in self.laid(ctx)]
+
+    # ---- what gives ----------------------------------------------------------------------------------------
+
+    def mount_stiffness(self, ctx: Context, mount: Mount, at: str, label: str) -> Quantity | Given | None:
+        """Stiffness of a mount in N/mm; None for a rigid one."""
+        g = ctx.given
+        if mount.kind == "rigid":
+            return None
+        if mount.kind == "measured":
+            return g(f"{at}.stiffness_n_mm")
+        modulus = springs.MATERIALS[mount.material][0]
+        return ctx.calc(
+            f"{at}.stiffness",
+            f"Stiffness of the {label}",
+            springs.plate_stiffness,
+            youngs_gpa=Given(f"{at}.material", modulus, "GPa", "estimate", mount.material),
+            width_mm=g(f"{at}.width_mm"),
+            thickness_mm=g(f"{at}.thickness_mm"),
+            overhang_mm=g(f"{at}.overhang_mm"),
+        )
+
+    def soft_mounts(self, ctx: Context) -> dict[str, float] | None:
+        """Stiffness of every mount that gives, N/mm; None when one is not known yet."""
+        found = {
+            n: self.mount_stiffness(ctx, m, f"end.{n}", n.replace("_", " ")) for n, m in self.mounts().items()
+        }
+        if any(k is not None and k.value is None for k in found.values()):
+            return None
+        return {n: k.value for n, k in found.items() if k is not None and k.value is not None}
+
+    def belt_springs(
+        self, ctx: Context, positions: FloatArray, pulley: str, nodes: list[str]
+    ) -> list[Spring]:
+        """Both runs between the carriage and a pulley node, with what the mounts do to each."""
+        gain = self.gain(ctx)
+        ea = self.lying(ctx).ea.value or 0.0
+        run_1, run_2 = self.runs(ctx, positions)
+
+        def reach(**coefficients: float) -> tuple[float, ...]:
+            return tuple(coefficients.get(n, 0.0) for n in nodes)
+
+        return [
+            Spring("belt", "Belt", ea / run_1, reach(carriage=gain, motor_mount=-1, **{pulley: -gain})),
+            Spring(
+                "belt",
+                "Belt",
+                ea / run_2,
+                reach(carriage=-gain, motor_mount=-1, idler_mount=2, **{pulley: gain}),
+            ),
+        ]
+
+    def springs(
+        self,
+        ctx: Context,
+        positions: FloatArray,
+        torque_path: list[tuple[str, str, float]],
+        far_side: float | None,
+    ) -> tuple[list[Spring], tuple[float, ...]] | None:
+        soft, rate = self.soft_mounts(ctx), self.tensioner.spring_n_mm
+        if self.lying(ctx).ea.value is None or soft is None:
+            return None
+        if rate is not None:
+            soft["idler_mount"] = 1 / (1 / rate + (1 / soft["idler_mount"] if "idler_mount" in soft else 0.0))
+        far, gain = far_side, self.gain(ctx)
+        nodes = ["carriage", *soft, *[part for part, _, _ in torque_path], *(["cross_shaft"] if far else [])]
+
+        def reach(**coefficients: float) -> tuple[float, ...]:
+            return tuple(coefficients.get(n, 0.0) for n in nodes)
+
+        pulley = torque_path[-1][0]
+        made = self.belt_springs(ctx, positions, pulley, nodes)
+        if far:
+            made += self.belt_springs(ctx, positions, "cross_shaft", nodes)
+            made.append(
+                Spring(
+                    "cross_shaft", "Cross shaft and couplers", far, reach(cross_shaft=gain, **{pulley: -gain})
+                )
+            )
+        labels = {
+            "motor_mount": "Motor mount",
+            "idler_mount": "Idler mount" if rate is None else "Sprung tensioner",
+        }
+        made += [Spring(n, labels[n], k, reach(**{n: 1})) for n, k in soft.items()]
+        before = None
+        for part, label, k in torque_path:
+            made.append(Spring(part, label, k, reach(**{part: 1, **({before: -1} if before else {})})))
+            before = part
+        return made, reach(carriage=1)
+
+    def spring_terms(self, ctx: Context) -> dict[str, Term]:
+        # A mount that lacks its measurement is the only input of the network that is not a result already.
+        measured = [n for n, mount in self.mounts().items() if mount.kind == "measured"]
+        mounts = {f"mount{i}": ctx.given(f"end.{n}.stiffness_n_mm") for i, n in enumerate(measured)}
+        return {"ea": self.lying(ctx).ea, **mounts}
+
+    def tight_share(self, ctx: Context) -> float:
+        return self.strained(ctx).share.value or 0.0
+
+    # ---- what to show --------------------------------------------------------------------------------------
+
+    def pulley_nodes(self, ctx: Context) -> list[DriveNode]:
+        """Pulley and belt on the drive line."""
+        aim = ctx.design.aim
+        speed = ctx.calc(
+            "pulley.speed",
+            "Speed of the drive pulley",
+            motion.shaft_speed,
+            speed_mm_s=ctx.given("aim.speed_mm_s"),
+            radians_per_mm=ctx.drive.lam_end,
+        )
+        torque, peak = ctx.drive.torque_end["accelerate"].value, ctx.loads.peak.value
+        return [
+            DriveNode(
+                "pulley",
+                "Pulley",
+                "end.pulley",
+                "end.pulley.teeth",
+                f"{self.pulley.teeth} teeth",
+                speed.value,
+                "rpm",
+                torque,
+                "N·m",
+                None,
+            ),
+            DriveNode(
+                "belt",
+                self.profile(ctx).name,
+                "end.belt",
+                "end.belt.width_mm",
+                f"{self.belt.width_mm:g} mm wide",
+                aim.speed_mm_s,
+                "mm/s",
+                peak,
+                "N",
+                None,
+            ),
+        ]
+
+    def cut(self, ctx: Context) -> list[CutLine]:
+        cut = self.strained(ctx).cut
+        count = ctx.counts.belts
+        return [
+            CutLine(
+                f"{self.profile(ctx).name}, {self.belt.width_mm:g} mm wide"
+                + (f", {count} pieces" if count > 1 else ""),
+                cut.length.value or 0.0,
+                int(cut.teeth.value or 0),
+                f"{int(cut.between.value or 0)} teeth between the clamps, "
+                f"{self.clamp.engaged_teeth} held at each end, tails of {self.clamp.tail_mm:g} "
+                f"mm to trim",
+                "belt.cut",
+            )
+        ]
+
+    def band(self, ctx: Context) -> Band:
+        lying, strained = self.lying(ctx), self.strained(ctx)
+        low, target, high = strained.low, strained.target, strained.high
+        return Band(lying.line_mass, lying.ea, lying.free, low, target, high)
+
+    def pluck(self, ctx: Context) -> PluckTarget | None:
+        return loop_build.pluck(self, ctx, self.strained(ctx))
+
+    def belt_bill(self, ctx: Context, idlers: list[tuple[str, Idler, float]]) -> list[BillLine]:
+        """Pulley, idlers, belt, clamps and tensioner, once for each side."""
+        n = ctx.counts.belts
+        metres = (self.strained(ctx).cut.length.value or 0) / 1000 * n
+        per_m, name = self.belt.price_per_m, self.profile(ctx).name
+        lines = [
+            bought(
+                self.pulley,
+                "Drive pulley",
+                f"{name}, {self.pulley.teeth} teeth, bore {self.pulley.bore_mm:g} mm",
+                "end.pulley",
+                n,
+            )
+        ]
+        listed = [*idlers, *((f"end.rollers.{i}", roller, 1.0) for i, roller in enumerate(self.rollers))]
+        for at, idler, count in listed:
+            kind = (
+                f"{idler.teeth} teeth" if idler.kind == "toothed" else f"smooth, ⌀ {idler.diameter_mm:g} mm"
+            )
+            lines.append(bought(idler, "Idler", kind, at, count * n))
+            lines += [
+                bought(
+                    piece,
+                    "Washer",
+                    f"{piece.thickness_mm:g} mm",
+                    f"{at}.stack.{j}",
+                    count * n * piece.quantity,
+                )
+                for j, piece in enumerate(idler.stack)
+            ]
+        total = None if per_m is None else per_m * metres
+        lines.append(
+            BillLine(
+                self.belt.label or "Belt",
+                f"{name}, {self.belt.width_mm:g} mm, {self.belt.cord} cord",
+                round(metres, 3),
+                "m",
+                per_m,
+                total,
+                self.belt.in_stock,
+                "end.belt",
+            )
+        )
+        lines.append(bought(self.clamp, "Belt clamp", self.clamp.kind, "end.clamp", n))
+        lines.append(
+            bought(
+                self.tensioner,
+                "Tensioner",
+                f"{self.tensioner.kind}, {self.tensioner.travel_mm:g} mm",
+                "end.tensioner",
+                n,
+            )
+        )
+        return lines
+
+    def work(self, ctx: Context) -> list[WorkStep]:
+        return loop_build.work(self, ctx, self.strained(ctx))
+
+    def cautions(self, ctx: Context) -> list[Caution]:
+        return loop_build.cautions(self, ctx)

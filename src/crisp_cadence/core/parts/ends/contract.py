@@ -1,0 +1,243 @@
+"""What the end of a chain tells the rest of the program: how turning becomes travel, and everything that
+follows there.
+
+Every end speaks in millimetres of its own point: the carriage, the tip of an arm, the rim of a wheel, the
+hanging load. So one chain, one network of springs and one ladder serve all of them.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any, ClassVar
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ...account.context import Context
+from ...account.found import ONE_EACH, Counts
+from ...account.report import BillLine, Caution, CutLine, DriveNode, PluckTarget, Table, WorkStep
+from ...checks.travel import rail_travel
+from ...fields.part import Part
+from ...formulas import dynamics, motion
+from ...formulas.springs import Spring
+from ...geometry.route import Laid
+from ...geometry.scene import Scene
+from ...ledger.errors import Problem
+from ...ledger.quantity import Quantity, Term, missing_in
+from ...ledger.record import record
+
+FloatArray = NDArray[np.float64]
+
+
+@dataclass(frozen=True, slots=True)
+class Moving:
+    """How the end turns shaft into travel, and what it moves besides the tally.
+
+    `motor_share` is the part of the force that one motor carries at worst, `belt_share` the part that one
+    belt does; `motors` is how many chains pull side by side, `counts` how many there are.
+    """
+
+    lam: Quantity
+    efficiency: Term
+    carried_mass: Quantity
+    turning_mass: Quantity
+    efficiency_back: Term | None = None
+    motor_share: float = 1.0
+    motors: float = 1.0
+    belt_share: float = 1.0
+    backlash_mm: Term = 0.0
+    counts: Counts = ONE_EACH
+
+
+@record
+class Band:
+    """The band of tension that a belt is set within, N, and what turns a reading of it into a tension."""
+
+    line_mass: Quantity
+    ea: Quantity
+    free: Quantity
+    low: Quantity
+    target: Quantity
+    high: Quantity
+
+
+class End(Part):
+    """Last part of every chain."""
+
+    kind: str
+    point: ClassVar[str] = "carriage"
+    guided: ClassVar[bool] = True
+    straight: ClassVar[bool] = (
+        False  # a straight axis: it may have two driven sides, and is compared with other ways
+    )
+    placed: ClassVar[bool] = False  # it stands at a place that only a motor that knows its own can give it
+    turning: ClassVar[bool] = False  # it turns for hours, which a stepper is not made for
+    # What of the results belongs to each of its parts on the drive line, by the beginning of their keys; the
+    # part's own path if not said.
+    shows: ClassVar[dict[str, tuple[str, ...]]] = {}
+
+    def cases(self) -> tuple[str, ...]:
+        """Directions or settings that are worked out one by one; the worst governs."""
+        return ("",)
+
+    def check(self, ctx: Context) -> list[Problem]:
+        """Problems between fields that stop an evaluation."""
+        return []
+
+    def travel(self, ctx: Context) -> Quantity | None:
+        """Usable travel of the point, with its rung; None where there is no end to it."""
+        return rail_travel(ctx)
+
+    def moving(self, ctx: Context) -> Moving:
+        """Radians per millimetre at the input shaft and the masses that move."""
+        raise NotImplementedError
+
+    def lifted(self, ctx: Context, tally: Quantity) -> Quantity:
+        """What weighs on the guide, kg: the tally, and what else rides on it."""
+        return tally
+
+    def loads(self, ctx: Context, mass: Quantity, slope: Quantity) -> tuple[Quantity, Quantity]:
+        """Weight along the travel and drag, N, at their worst within the travel."""
+        g = ctx.given
+        weight = ctx.calc(
+            "force.weight", "Weight along the slope", dynamics.slope_force, mass_kg=mass, slope_rad=slope
+        )
+        drag = ctx.calc(
+            "force.drag",
+            "Drag of the guide",
+            dynamics.guide_drag,
+            mass_kg=mass,
+            friction=g("guide.friction"),
+            slope_rad=slope,
+            drag_n=g("guide.drag_n"),
+        )
+        return weight, drag
+
+    def overhang(self) -> str | None:
+        """Design path of how far out on the last shaft its pull acts; None where it does not pull sideways."""
+        return None
+
+    def positions(self, ctx: Context, count: int) -> FloatArray:
+        """Places along the travel, from its near end, at which the rest is worked out."""
+        return np.arange(count, dtype=np.float64) * ((ctx.usable or 1.0) / (count - 1))
+
+    def forces(self, ctx: Context) -> None:
+        """Everything that follows from the peak force: tension, ratings, grip, loads; writes rungs."""
+
+    def shaft_rung(self, ctx: Context, label: str, load: Quantity, says: str) -> None:
+        """What pulls sideways on the last shaft, against what it bears."""
+        ctx.rung(
+            "shaft_load",
+            label,
+            load,
+            ctx.shaft.radial_limit,
+            1.0,
+            unit="N",
+            section="end",
+            path=self.overhang() or "end",
+            says=says,
+            advisory=True,
+        )
+
+    def own_springs(self, ctx: Context, positions: FloatArray) -> list[tuple[str, str, Term, Any]]:
+        """Springs of the end itself, in series behind the chain: part, label, what it hangs on, N/mm (one, or
+        one for each place).
+        """
+        return []
+
+    def springs(
+        self,
+        ctx: Context,
+        positions: FloatArray,
+        torque_path: list[tuple[str, str, float]],
+        far_side: float | None,
+    ) -> tuple[list[Spring], tuple[float, ...]] | None:
+        """Spring network at the positions and its load vector; None when an input is missing.
+
+        `torque_path` are the springs of the chain in power-flow order: part, label, N/mm at the point;
+        `far_side` is the shaft that crosses to the other side of a gantry, N/mm, where there is one.
+        """
+        own = self.own_springs(ctx, positions)
+        if missing_in(k for _, _, k, _ in own):
+            return None
+        row = [*torque_path, *((part, label, k) for part, label, _, k in own)]
+        if not row:
+            return None
+        made = []
+        for place, (part, label, k) in enumerate(row):
+            reach = [0.0] * len(row)
+            reach[place] = 1.0
+            if place:
+                reach[place - 1] = -1.0
+            made.append(Spring(part, label, k, tuple(reach)))
+        return made, tuple([0.0] * (len(row) - 1) + [1.0])
+
+    def spring_terms(self, ctx: Context) -> dict[str, Term]:
+        """What the springs of the end rest on besides its own."""
+        return {}
+
+    def tight_share(self, ctx: Context) -> float:
+        """Share of the peak force that tightens its belt beyond the tension set; 0 without a belt."""
+        return 0.0
+
+    def shaft_node(self, ctx: Context, key: str, part: str, label: str, field: str, main: str) -> DriveNode:
+        """An entry of the drive line for what sits on the last shaft: its speed (written down under `key`)
+        and torque.
+        """
+        rpm = ctx.calc(
+            key,
+            f"Speed of the {label.lower()}",
+            motion.shaft_speed,
+            speed_mm_s=ctx.given("aim.speed_mm_s"),
+            radians_per_mm=ctx.drive.lam_end,
+        )
+        torque = ctx.drive.torque_end["accelerate"].value
+        return DriveNode(part, label, "end", field, main, rpm.value, "rpm", torque, "N·m", None)
+
+    def drive_nodes(self, ctx: Context) -> list[DriveNode]:
+        """Its entries on the drive line, without the moving point itself."""
+        raise NotImplementedError
+
+    def scene(self, ctx: Context) -> Scene | None:
+        """The drawing to true scale."""
+        return None
+
+    def laid(self, ctx: Context) -> list[Laid]:
+        """Its toothed belts as they are laid."""
+        return []
+
+    def taut(self, ctx: Context) -> list[Laid]:
+        """The same belts with the tension that they are set to, once the forces are known."""
+        return self.laid(ctx)
+
+    def roller_origin(self, ctx: Context) -> tuple[float, float]:
+        """Where the coordinates of further rollers begin, in the drawing's own."""
+        return 0.0, 0.0
+
+    def tables(self, ctx: Context) -> list[Table]:
+        """What is best read as a table."""
+        return []
+
+    def cut(self, ctx: Context) -> list[CutLine]:
+        """What to cut."""
+        return []
+
+    def band(self, ctx: Context) -> Band | None:
+        """The band of its belt's tension; None where it has no belt to tension."""
+        return None
+
+    def pluck(self, ctx: Context) -> PluckTarget | None:
+        """How to measure the tension."""
+        return None
+
+    def bill(self, ctx: Context) -> list[BillLine]:
+        """What it adds to the bill."""
+        return []
+
+    def work(self, ctx: Context) -> list[WorkStep]:
+        """What it adds to the order of work."""
+        return []
+
+    def cautions(self, ctx: Context) -> list[Caution]:
+        """What it adds to the cautions."""
+        return []

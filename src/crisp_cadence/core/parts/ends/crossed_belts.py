@@ -1,0 +1,588 @@
+"""Crossed belts: two fixed motors that both turn for x and for y; with two belts, or one belt laid as an H.
+
+Seen from above: x along the beam (width W), y along the rails (length H). qA = x + y, qB = y − x. Along x or
+y both motors share the load; on a diagonal one works alone and its belt runs √2 as fast as the head.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+from typing import ClassVar, Literal
+
+import numpy as np
+
+from ...account.context import Context
+from ...account.found import Counts
+from ...account.report import BillLine, Caution, DriveNode, Table
+from ...checks.pulleys import check_belt
+from ...fields.belts import Idler
+from ...fields.part import num, piece
+from ...formulas import gantries
+from ...formulas.springs import Spring
+from ...geometry.path import Path, Round, belt_path, mirrored
+from ...geometry.route import Laid, roller_handles, rollers_at, wheels_of
+from ...geometry.scene import Handle, Mark, Scene, SceneWheel, Slab, Spot, strand_of
+from ...ledger.errors import Problem, problem
+from ...ledger.quantity import Quantity
+from .belt_end import BeltEnd
+from .contract import FloatArray, Moving
+from .open_belt import Lying
+
+ROOT_2 = math.sqrt(2)
+
+
+class CrossedBelts(BeltEnd):
+    """Each case (along x, along y, diagonal) is one direction of the head; travel and speed are the head's
+    along it.
+    """
+
+    placed: ClassVar[bool] = True
+    kind: Literal["crossed_belts"] = "crossed_belts"
+    point: ClassVar[str] = "head"
+    shows: ClassVar[dict[str, tuple[str, ...]]] = {**BeltEnd.shows, "end": ("crossed.",)}
+    form: Literal["two belts", "one belt, H"] = "two belts"
+    idler: Idler = piece(Idler(), "belt")
+    frame_x_mm: float = num(
+        "Between the left and right pulleys", "length", "mm", 40, 20_000, 500.0, "W, along the beam."
+    )
+    frame_y_mm: float = num(
+        "Between the front and back pulleys", "length", "mm", 40, 20_000, 500.0, "H, along the rails."
+    )
+    travel_y_mm: float = num("Travel wanted along y", "length", "mm", 1, 20_000, 300.0)
+    beam_kg: float = num("Mass of the beam", "mass", "kg", 0, 500, 0.5, "Moves with the head along y only.")
+    guide_nm_rad: float = num(
+        "Guides against skew of the beam",
+        "torsional stiffness",
+        "N·m/rad",
+        1,
+        1e8,
+        2000.0,
+        "Push one end of the beam, read the skew.",
+    )
+    uneven_n: float = num(
+        "Tensions differ by", "force", "N", 0, 1e4, 5.0, "Between the two belts, as you can set them."
+    )
+
+    def cases(self) -> tuple[str, ...]:
+        return ("along x", "along y", "diagonal")
+
+    @property
+    def crossed(self) -> bool:
+        return self.form == "two belts"
+
+    def gain(self, ctx: Context) -> float:
+        return ROOT_2 if ctx.case == "diagonal" else 1.0
+
+    def check(self, ctx: Context) -> list[Problem]:
+        out = check_belt(self.profile(ctx), self.pulley, [("end.idler", self.idler)], self.rollers)
+        guide = ctx.design.guide
+        if guide.rail_mm > self.frame_x_mm:
+            out.append(
+                problem(
+                    "end.frame_x_mm",
+                    "is shorter than the beam's rail",
+                    value=self.frame_x_mm,
+                    limit=guide.rail_mm,
+                    unit="mm",
+                    remedy="Widen the frame, or take a shorter rail for the beam.",
+                )
+            )
+        return out
+
+    def idler_line(self, ctx: Context) -> Quantity:
+        return ctx.once(self._idler_line)
+
+    def _idler_line(self, ctx: Context) -> Quantity:
+        return self.idler_radius(ctx, "end.idler", self.idler, "idler")
+
+    def _lie(self, ctx: Context) -> Lying:
+        g, put = ctx.given, ctx.book.put
+        drive, idler_r = self.driven(ctx), self.idler_line(ctx)
+        gap, wx, hy = g("end.clamp.gap_mm"), g("end.frame_x_mm"), g("end.frame_y_mm")
+        free = put(
+            "belt.free",
+            "Free belt between the clamps, each belt",
+            lambda: self._whole(ctx) - (gap.value or 0),
+            "mm",
+            equation="Σ spans + Σ r·wrap − gap",
+            source="common tangents of circles; the same wherever the head stands",
+            x=wx,
+            y=hy,
+            gap=gap,
+            pulley=drive.radius,
+            idler=idler_r,
+        )
+        line_mass = self.line_mass(ctx)
+        belts = 2.0 if self.crossed else 1.0
+        belt_kg = put(
+            "belt.mass",
+            "Mass of the moving belts",
+            lambda: belts * (line_mass.value or 0) * (free.value or 0) * 1e-6,
+            "kg",
+            equation="n·µ·L",
+            source="geometry",
+            line_mass=line_mass,
+            free=free,
+        )
+        idlers = self.idler_mass(
+            ctx, "end.idler", self.idler, "idler", idler_r, count=8 if self.crossed else 6
+        )
+        turning_along = {"idlers": idlers, **{f"roller_{i}": m for i, m in enumerate(self.roller_mass(ctx))}}
+        beam, part = g("end.beam_kg"), {"along x": 0.0, "along y": 1.0, "diagonal": 0.5}[ctx.case]
+        carried = put(
+            "loop.carried",
+            "Beam, belts and idlers as a mass at the head",
+            lambda: (
+                (beam.value or 0) * part
+                + (belt_kg.value or 0)
+                + sum(m.value or 0 for m in turning_along.values())
+            ),
+            "kg",
+            equation="c·m_beam + m_belts + m_idlers; c 0 along x, 1 along y, ½ on a diagonal",
+            source="equal kinetic energy",
+            beam=beam,
+            c=part,
+            belts=belt_kg,
+            also=turning_along,
+        )
+        worked = self.paths(ctx)[0]
+        wraps = [(x, a) for x, a in zip(worked.rounds, worked.wraps, strict=True)]
+        half_turn = self.wrap_of(
+            "pulley.wrap",
+            "Wrap on a motor's pulley",
+            next(a for x, a in wraps if x.part == "end.pulley"),
+            ctx,
+            x=wx,
+            y=hy,
+            pulley=drive.radius,
+        )
+        idler_wrap = self.wrap_of(
+            "idler.wrap",
+            "Largest wrap on an idler",
+            max(a for x, a in wraps if x.part == "end.idler"),
+            ctx,
+            x=wx,
+            y=hy,
+            idler=idler_r,
+        )
+        mesh, ea = self.meshed(ctx, half_turn)
+        return Lying(free, line_mass, carried, half_turn, idler_wrap, mesh, ea, belt_kg, idlers)
+
+    def moving(self, ctx: Context) -> Moving:
+        put, drive, lying = ctx.book.put, self.driven(ctx), self.lying(ctx)
+        alone = ctx.case == "diagonal"
+        motors = 1.0 if alone else 2.0
+        turning = put(
+            "pulley.masses",
+            "Motor pulleys that turn, as a mass at the head",
+            lambda: motors * (drive.mass.value or 0),
+            "kg",
+            equation="n·m",
+            source="equal kinetic energy",
+            each=drive.mass,
+            n=motors,
+        )
+        return Moving(
+            drive.lam,
+            ctx.given("assumptions.efficiency_loop"),
+            lying.carried,
+            turning,
+            motor_share=1.0 if alone else 0.5,
+            motors=motors,
+            belt_share=1 / ROOT_2 if alone else 0.5,
+            counts=Counts(motors=2, belts=2 if self.crossed else 1),
+        )
+
+    # ---- geometry ------------------------------------------------------------------------------------------
+
+    def _place(self, ctx: Context, travel: FloatArray) -> tuple[FloatArray, FloatArray]:
+        """x along the beam and y along the rails for places along the case's direction."""
+        guide = ctx.design.guide
+        first = (
+            (self.frame_x_mm - guide.rail_mm) / 2
+            + guide.near_mm
+            + guide.overtravel_mm
+            + guide.carriage_mm / 2
+        )
+        spare = (self.frame_y_mm - self.travel_y_mm) / 2
+        whole = max(ctx.usable or 1.0, 1.0)
+        share = travel / whole
+        x = first + share * whole if ctx.case != "along y" else np.full_like(travel, self.frame_x_mm / 2)
+        y = (
+            spare + share * self.travel_y_mm
+            if ctx.case != "along x"
+            else np.full_like(travel, self.frame_y_mm / 2)
+        )
+        return x, y
+
+    def _whole(self, ctx: Context) -> float:
+        return self._path(ctx, self.frame_x_mm / 2, self.frame_y_mm / 2).length_mm
+
+    def _path(self, ctx: Context, x: float, y: float) -> Path:
+        return belt_path(self._rounds(ctx, x, y), closed=False)
+
+    def rounds(self, ctx: Context, travelled_mm: float) -> tuple[Round, ...]:
+        x, y = (float(v[0]) for v in self._place(ctx, np.array([travelled_mm])))
+        return self._rounds(ctx, x, y)
+
+    def _rounds(self, ctx: Context, x: float, y: float) -> tuple[Round, ...]:
+        """The belt from the head's one side to its other, through the left motor; the second belt is its
+        mirror image.
+        """
+        r, rp = self.idler_line(ctx).value or 0.0, self.driven(ctx).radius.value or 0.0
+        w, h = self.frame_x_mm, self.frame_y_mm
+
+        def idler(name: str, at_x: float, at_y: float, side: int, field: str = "end.frame_x_mm") -> Round:
+            return Round(name, at_x, at_y, r, side, field, "end.idler")
+
+        def rolling(where: str) -> list[Round]:
+            return rollers_at(self.rollers, "end.rollers", self.profile(ctx), -1, where)
+
+        def head(at_y: float) -> Round:
+            return Round("head", x, at_y, 0, 1, "end.clamp.gap_mm", "end.clamp")
+
+        if self.crossed:
+            return (
+                head(y),
+                idler("beam's left idler", 0, y - r, 1),
+                idler("front left idler", -2 * r, 0, -1, "end.frame_y_mm"),
+                *rolling("before the pulley"),
+                Round("left motor", -3 * r + rp, h, rp, -1, "end.pulley.teeth", "end.pulley"),
+                *rolling("after the pulley"),
+                idler("back right idler", w, h + rp - r, -1),
+                *rolling("after the idler"),
+                idler("beam's right idler", w, y + r, -1),
+                head(y),
+            )
+        return (
+            head(y - r),
+            idler("beam's lower left idler", 0, y - 2 * r, 1),
+            *rolling("before the pulley"),
+            Round("left motor", -r - rp, 0, rp, -1, "end.pulley.teeth", "end.pulley"),
+            *rolling("after the pulley"),
+            idler("back left idler", -r - 2 * rp + r, h, -1, "end.frame_y_mm"),
+            idler("beam's upper left idler", 2 * r - 2 * rp, y + 2 * r, 1),
+            *rolling("after the idler"),
+            idler("beam's upper right idler", w - 2 * r + 2 * rp, y + 2 * r, 1),
+            idler("back right idler", w + 2 * rp, h, -1),
+            Round("right motor", w + r + rp, 0, rp, -1, "end.pulley.teeth", "end.pulley"),
+            idler("beam's lower right idler", w, y - 2 * r, 1),
+            head(y - r),
+        )
+
+    def _way(self, ctx: Context) -> tuple[float, float]:
+        """How far the head goes along x and along y for each millimetre of travel."""
+        x, y = self._place(ctx, np.array([0.0, ctx.usable]))
+        whole = max(ctx.usable, 1e-9)
+        return (float(x[1]) - float(x[0])) / whole, (float(y[1]) - float(y[0])) / whole
+
+    def drift(self, ctx: Context, round_: Round) -> tuple[float, float]:
+        dx, dy = ctx.once(self._way)
+        return (
+            (dx, dy)
+            if round_.part == "end.clamp"
+            else (0.0, dy)
+            if round_.name.startswith("beam")
+            else (0.0, 0.0)
+        )
+
+    def laid(self, ctx: Context) -> list[Laid]:
+        """Both belts: the second one is the first one's mirror image, in a plane of its own."""
+        one = super().laid(ctx)[0]
+        if not self.crossed:
+            return [one]
+        two = replace(
+            one,
+            name=f"{one.name}, right motor",
+            near=mirrored(one.near, self.frame_x_mm),
+            far=mirrored(one.far, self.frame_x_mm),
+        )
+        return [replace(one, name=f"{one.name}, left motor"), two]
+
+    def handles(self, ctx: Context) -> dict[str, tuple[Handle, ...]]:
+        # The left front corner stands still: every pulley on the right stretches the frame across, every one
+        # at the back along.
+        return {
+            "end.pulley": (Handle("end.frame_y_mm", self.frame_y_mm, 0.0, 1.0 if self.crossed else 0.0),),
+            "end.idler": (Handle("end.frame_x_mm", self.frame_x_mm, 1.0, 0.0),),
+            **roller_handles(self.rollers, "end.rollers", self.paths(ctx)[0]),
+        }
+
+    def runs(self, ctx: Context, positions: FloatArray) -> tuple[FloatArray, FloatArray]:
+        x, y = self._place(ctx, positions)
+        free = self.lying(ctx).free.value or 0.0
+        if self.crossed:
+            run_1 = x + y + self.frame_y_mm - self.clamp.gap_mm / 2
+            return run_1, free - run_1
+        run_1 = x + y - self.clamp.gap_mm / 2
+        return run_1, y + self.frame_x_mm - x - self.clamp.gap_mm / 2
+
+    def belt_springs(
+        self, ctx: Context, positions: FloatArray, pulley: str, nodes: list[str]
+    ) -> list[Spring]:
+        if self.crossed:
+            return super().belt_springs(ctx, positions, pulley, nodes)
+        # One belt for both motors: each carries half of it; along y the back run between the motors draws
+        # too, twice as far.
+        ea = (self.lying(ctx).ea.value or 0.0) / 2
+        run_1, run_2 = self.runs(ctx, positions)
+        back = (
+            0.0
+            if ctx.case == "along x"
+            else 2 / np.maximum((self.lying(ctx).free.value or 0.0) - run_1 - run_2, 1.0)
+        )
+
+        gain = self.gain(ctx)
+
+        def reach(**coefficients: float) -> tuple[float, ...]:
+            return tuple(coefficients.get(n, 0.0) for n in nodes)
+
+        return [
+            Spring("belt", "Belt", ea * (1 / run_1 + back), reach(carriage=gain, **{pulley: -gain})),
+            Spring("belt", "Belt", ea * (1 / run_2 + back), reach(carriage=-gain, **{pulley: gain})),
+        ]
+
+    def plucked(self, ctx: Context) -> tuple[str, float]:
+        x, _ = self._place(ctx, np.array([0.0]))
+        return "the run along the beam from the head to the left idler", float(x[0]) - self.clamp.gap_mm / 2
+
+    # ---- ratings -------------------------------------------------------------------------------------------
+
+    def forces(self, ctx: Context) -> None:
+        super().forces(ctx)
+        g, put, lying = ctx.given, ctx.book.put, self.lying(ctx)
+        force = ctx.loads.by_phase["accelerate"]
+        ctx.rung(
+            "travel_y",
+            "Travel along y",
+            g("end.travel_y_mm"),
+            g("end.frame_y_mm"),
+            1.0,
+            unit="mm",
+            section="travel",
+            path="end.frame_y_mm",
+            says="A longer frame, or less travel along y.",
+        )
+        put(
+            "crossed.diagonal",
+            "Belt speed on a diagonal",
+            lambda: ctx.design.aim.speed_mm_s * ROOT_2,
+            "mm/s",
+            equation="√2·v",
+            source="qA = x + y",
+            speed=g("aim.speed_mm_s"),
+        )
+        width, half = g("end.frame_x_mm"), lambda: (lying.free.value or 0) / 2
+        run = put(
+            "crossed.run", "Half of a belt", half, "mm", equation="L/2", source="geometry", free=lying.free
+        )
+        skew = ctx.calc(
+            "crossed.skew",
+            "Skew of the beam from unequal tension",
+            gantries.racked_skew,
+            tension_difference_n=g("end.uneven_n"),
+            width_mm=width,
+            guide_nm_rad=g("end.guide_nm_rad"),
+            ea_n=lying.ea,
+            length_a_mm=run,
+            length_b_mm=run,
+        )
+        offset = put(
+            "crossed.squareness",
+            "Head out of square from unequal tension",
+            lambda: (skew.value or 0) * (width.value or 0) / 2,
+            "mm",
+            equation="φ·W/2",
+            source="geometry",
+            skew=skew,
+            width=width,
+        )
+        allowed = g("aim.error_mm")
+        ctx.rung(
+            "squareness",
+            "Squareness with unequal tension",
+            offset,
+            allowed,
+            1.0,
+            unit="mm",
+            section="readings",
+            path="end.uneven_n",
+            says="Set both belts to the same pitch; stiffer guides.",
+            lower_is_better=True,
+        )
+        if not self.crossed:
+            moment = put(
+                "crossed.rack",
+                "Skew of the beam while the head accelerates along x",
+                lambda: (
+                    (force.value or 0) * (width.value or 0) / 2 / 1000 / (g("end.guide_nm_rad").value or 1)
+                ),
+                "rad",
+                equation="φ = F_x·W/2/k_guide",
+                source="one belt laid as an H pulls the beam askew with every force along x",
+                force=force,
+                width=width,
+                guide=g("end.guide_nm_rad"),
+            )
+            lost = put(
+                "crossed.rack_mm",
+                "Head out of square while accelerating along x",
+                lambda: (moment.value or 0) * (width.value or 0) / 2,
+                "mm",
+                equation="φ·W/2",
+                source="geometry",
+                skew=moment,
+                width=width,
+            )
+            ctx.rung(
+                "rack",
+                "Racking of the beam",
+                lost,
+                allowed,
+                g("assumptions.margin_error"),
+                unit="mm",
+                section="stiffness",
+                path="end.guide_nm_rad",
+                says="Stiffer guides, a narrower beam, or two crossed belts, which do not rack.",
+                lower_is_better=True,
+            )
+
+    # ---- what to show --------------------------------------------------------------------------------------
+
+    def drive_nodes(self, ctx: Context) -> list[DriveNode]:
+        idler = (
+            f"{self.idler.teeth} teeth"
+            if self.idler.kind == "toothed"
+            else f"⌀ {self.idler.diameter_mm:g} mm"
+        )
+        load = self.strained(ctx).idler_load.value
+        return [
+            *self.pulley_nodes(ctx),
+            DriveNode(
+                "idler",
+                "Idlers",
+                "end.idler",
+                "end.idler.teeth",
+                idler,
+                ctx.design.aim.speed_mm_s,
+                "mm/s",
+                load,
+                "N",
+                None,
+            ),
+        ]
+
+    def tables(self, ctx: Context) -> list[Table]:
+        """Both motors in every direction, and the stiffness at the head as a matrix, in the middle of the
+        frame.
+        """
+        lying, loads, aim = self.lying(ctx), ctx.loads, ctx.design.aim
+        radius, drag = (self.driven(ctx).radius.value or 1.0) / 1000, loads.drag.value or 0.0
+        carried = [loads.masses.tally, lying.belts_kg, lying.idlers_kg]
+        head = sum((m.value if m else None) or 0.0 for m in carried)
+        a, v, eta = aim.acceleration_mm_s2 / 1000, aim.speed_mm_s, ctx.design.assumptions.efficiency_loop
+        rpm = v / 1000 / radius * 30 / math.pi
+        rows: list[tuple[float | str | None, ...]] = []
+        for name, ux, uy in (
+            ("along x", 1.0, 0.0),
+            ("along y", 0.0, 1.0),
+            ("diagonal, x = y", 1 / ROOT_2, 1 / ROOT_2),
+            ("diagonal, x = −y", 1 / ROOT_2, -1 / ROOT_2),
+        ):
+            fx, fy = (head * a + drag) * ux, ((head + self.beam_kg) * a + drag) * uy
+            rows.append(
+                (
+                    name,
+                    radius * (fx + fy) / 2 / eta,
+                    radius * (fy - fx) / 2 / eta,
+                    rpm * (ux + uy),
+                    rpm * (uy - ux),
+                )
+            )
+        motors = Table(
+            "motors",
+            "Both motors, accelerating",
+            ("head", "left motor, N·m", "right motor, N·m", "left, rpm", "right, rpm"),
+            tuple(rows),
+            "T_A = r(F_x + F_y)/2, T_B = r(F_y − F_x)/2; on a diagonal one of them works nearly alone.",
+        )
+        x, y, ea = self.frame_x_mm / 2, self.frame_y_mm / 2, lying.ea.value or 0.0
+        free = lying.free.value or 1.0
+        if not self.crossed:
+            return [motors]
+        spread = self.frame_x_mm / 4
+        k = []
+        for at in (x - spread, x, x + spread):
+            one, two = at + y + self.frame_y_mm, self.frame_x_mm - at + y + self.frame_y_mm
+            ka, kb = (ea * (1 / run + 1 / max(free - run, 1.0)) for run in (one, two))
+            k.append((f"x = {at:.0f} mm", ka + kb, ka + kb, ka - kb))
+        return [
+            motors,
+            Table(
+                "stiffness",
+                "Stiffness of the belts at the head",
+                ("head at", "k along x, N/mm", "k along y, N/mm", "coupling, N/mm"),
+                tuple(k),
+                "K = JᵀkJ with both motors held; k_A + k_B on its diagonal, k_A − k_B beside it.",
+            ),
+        ]
+
+    def scene(self, ctx: Context) -> Scene:
+        profile, travel = self.profile(ctx), ctx.usable
+        x, y = (float(v[0]) for v in self._place(ctx, np.array([0.0])))
+        dx, dy = self.drift(ctx, Round("head", x, y, 0.0, 1, part="end.clamp"))
+        head, beam, w = (dx, dy), (0.0, dy), self.frame_x_mm
+        handles = self.handles(ctx)
+        wheels: list[SceneWheel] = []
+        strands = []
+        for laid, runs in zip(self.laid(ctx), (-dx - dy, dx - dy), strict=False):
+            mirror = bool(wheels)
+            own = (
+                {**handles, **roller_handles(self.rollers, "end.rollers", laid.near, mirror=True)}
+                if mirror
+                else handles
+            )
+            for wheel in wheels_of(laid, ctx.design, runs, own):
+                # Only what lies far enough to the right or to the back can stretch the frame that way.
+                still = wheel.part == "end.idler" and wheel.at.x_mm < w / 2
+                wheels.append(replace(wheel, handles=() if still else wheel.handles, plane=int(mirror)))
+            strands.append(
+                replace(
+                    strand_of(laid.near, "toothed", runs, profile.pitch_mm, laid.moves), plane=int(mirror)
+                )
+            )
+        return Scene(
+            f"Seen from above, head {ctx.case}",
+            "Head",
+            travel,
+            tuple(wheels),
+            tuple(strands),
+            (
+                Slab("frame", Spot(w / 2, y, *beam), w - 20, 12.0),
+                Slab(
+                    "carriage",
+                    Spot(x, y, *head),
+                    ctx.design.guide.carriage_mm,
+                    ctx.design.guide.carriage_mm * 0.7,
+                ),
+            ),
+            (
+                Mark("left motor", Spot(0, 0), level=1 if self.crossed else -2),
+                Mark("right motor", Spot(w, 0), level=1 if self.crossed else -2),
+                Mark("W", Spot(0, 0), Spot(w, 0), w, level=-1),
+            ),
+        )
+
+    def bill(self, ctx: Context) -> list[BillLine]:
+        return self.belt_bill(ctx, [("end.idler", self.idler, 4 if self.crossed else 6)])
+
+    def cautions(self, ctx: Context) -> list[Caution]:
+        return [
+            *super().cautions(ctx),
+            Caution(
+                "tune",
+                "Both belts must sound alike: unequal tension pulls the beam askew. Square the beam "
+                "with both motors unpowered, then tension.",
+            ),
+        ]

@@ -1,0 +1,332 @@
+"""Cord winch: a drum that winds a hanging load up in layers; millimetres are counted at the load."""
+
+from __future__ import annotations
+
+import math
+from typing import Any, ClassVar, Literal
+
+from ...account.context import Context
+from ...account.report import BillLine, Caution, CutLine, DriveNode, Table, WorkStep
+from ...fields.part import Bought, num
+from ...formulas import drums, dynamics, motion, screws
+from ...geometry.scene import Mark, Piece, Scene, SceneWheel, Slab, Spot, Strand
+from ...ledger.errors import Problem, problem
+from ...ledger.quantity import Quantity, Term
+from ..stages.contract import bought
+from .contract import End, FloatArray, Moving
+from .work_steps import AID, shaft_steps
+
+
+class Drum(End):
+    """Cord winch: a drum that winds a hanging load up in layers."""
+
+    kind: Literal["drum"] = "drum"
+    point: ClassVar[str] = "load"
+    guided: ClassVar[bool] = False
+    shows: ClassVar[dict[str, tuple[str, ...]]] = {"end": ("drum.",)}
+    drum: Bought = Bought()
+    rope: Bought = Bought()
+    diameter_mm: float = num("Drum diameter", "length", "mm", 2, 1000, 40.0)
+    width_mm: float = num("Drum width between its flanges", "length", "mm", 2, 1000, 40.0)
+    rope_mm: float = num("Rope diameter", "length", "mm", 0.2, 50, 3.0)
+    rope_gpa: float = num(
+        "Rope's modulus",
+        "number",
+        "GPa",
+        0.01,
+        200,
+        2.0,
+        "Braided polyester about 2 to 5, wire rope about 60 (estimates).",
+    )
+    rope_limit_n: float | None = num("Breaking force of the rope", "force", "N", 1, 1e6, None)
+    length_mm: float = num("Rope from the drum to the load, lowest", "length", "mm", 10, 100_000, 2000.0)
+    turns_kept: float = num(
+        "Turns left on the drum", "number", "", 0, 20, 3.0, "Never wind off the last three."
+    )
+    friction: float = num("Friction of rope on drum", "number", "", 0.02, 1, 0.15)
+    overhang_mm: float = num("Drum from the bearing", "length", "mm", 1, 500, 25.0)
+    efficiency: float = num("Efficiency", "number", "", 0.3, 1, 0.95)
+
+    def overhang(self) -> str | None:
+        return "end.overhang_mm"
+
+    def cases(self) -> tuple[str, ...]:
+        return ("full drum", "empty drum")
+
+    def _layers(self, ctx: Context) -> list[tuple[int, float, float]]:
+        """Layer, its radius and the rope that it holds, mm, until the rope for the travel is wound."""
+        need = ctx.design.aim.travel_mm + self.turns_kept * math.pi * (self.diameter_mm + self.rope_mm)
+        out, held = [], 0.0
+        for n in range(1, 60):
+            radius = float(drums.layer_radius(self.diameter_mm, self.rope_mm, n))
+            held += max(math.floor(self.width_mm / self.rope_mm), 1) * 2 * math.pi * radius
+            out.append((n, radius, held))
+            if held >= need:
+                break
+        return out
+
+    def check(self, ctx: Context) -> list[Problem]:
+        out = []
+        if self.width_mm < self.rope_mm:
+            out.append(
+                problem(
+                    "end.width_mm",
+                    "is narrower than the rope",
+                    value=self.width_mm,
+                    limit=self.rope_mm,
+                    unit="mm",
+                    remedy="Widen the drum.",
+                )
+            )
+        if self.diameter_mm < 6 * self.rope_mm:
+            ctx.note(
+                "drive",
+                "end.diameter_mm",
+                f"The drum is only {self.diameter_mm / self.rope_mm:.1f} rope diameters wide; common "
+                f"practice is 8 or more for cord, 16 for wire.",
+            )
+        return out
+
+    def travel(self, ctx: Context) -> Quantity | None:
+        g = ctx.given
+        usable = ctx.book.put(
+            "travel.usable",
+            "Usable lift",
+            max(self.length_mm, 0.0),
+            "mm",
+            equation="rope below the drum at the lowest",
+            source="geometry",
+            length=g("end.length_mm"),
+        )
+        ctx.rung(
+            "travel",
+            "Usable lift",
+            g("aim.travel_mm"),
+            usable,
+            1.0,
+            unit="mm",
+            section="travel",
+            path="end.length_mm",
+            says="A longer rope, or less lift.",
+        )
+        return usable
+
+    def radius(self, ctx: Context) -> Quantity:
+        """Where the rope pulls: on the outermost layer, or on the bare drum."""
+        return ctx.once(self._radius)
+
+    def _radius(self, ctx: Context) -> Quantity:
+        layer = 1 if ctx.case == "empty drum" else self._layers(ctx)[-1][0]
+        return ctx.calc(
+            "drum.radius",
+            f"Radius at which the rope pulls, {ctx.case or 'full drum'}",
+            drums.layer_radius,
+            core_mm=ctx.given("end.diameter_mm"),
+            rope_mm=ctx.given("end.rope_mm"),
+            layer=float(layer),
+        )
+
+    def moving(self, ctx: Context) -> Moving:
+        g, put = ctx.given, ctx.book.put
+        radius = self.radius(ctx)
+        lam = ctx.calc(
+            "end.lam", "Turn of the drum for 1 mm", motion.radians_per_mm, pitch_radius_mm=radius, ratio=1.0
+        )
+        inertia = ctx.calc(
+            "drum.inertia",
+            "Inertia of the drum",
+            dynamics.disc_inertia,
+            diameter_mm=2 * (radius.value or 0),
+            width_mm=g("end.width_mm"),
+            density_g_cm3=1.4,
+        )
+        mass = ctx.calc(
+            "drum.mass",
+            "Drum as a mass at the load",
+            dynamics.mass_of_inertia,
+            inertia_gcm2=inertia,
+            radians_per_mm=lam,
+        )
+        carried = put(
+            "loop.carried",
+            "Moves besides the tally",
+            0.0,
+            "kg",
+            equation="0",
+            source="put a hook block in the tally",
+            lam=lam,
+        )
+        return Moving(lam, g("end.efficiency"), carried, mass)
+
+    def loads(self, ctx: Context, mass: Quantity, slope: Quantity) -> tuple[Quantity, Quantity]:
+        weight = ctx.calc(
+            "force.weight", "Weight of the load", dynamics.slope_force, mass_kg=mass, slope_rad=math.pi / 2
+        )
+        drag = ctx.book.put(
+            "force.drag",
+            "Drag of the lead pulleys",
+            ctx.design.guide.drag_n,
+            "N",
+            equation="as entered",
+            source_kind="your entry",
+            source="your entry",
+            drag=ctx.given("guide.drag_n"),
+        )
+        return weight, drag
+
+    def forces(self, ctx: Context) -> None:
+        g, peak = ctx.given, ctx.loads.peak
+        if self.rope_limit_n is not None:
+            ctx.rung(
+                "rope",
+                "Rope",
+                peak,
+                g("end.rope_limit_n"),
+                8.0,
+                unit="N",
+                section="tension",
+                path="end.rope_limit_n",
+                says="A stronger rope. Eight times the load is common practice for hoisting small "
+                "goods; never lift people.",
+            )
+        ratio = ctx.calc(
+            "drum.capstan",
+            "What the kept turns hold",
+            drums.capstan_ratio,
+            friction=g("end.friction"),
+            wrap_rad=self.turns_kept * 2 * math.pi,
+        )
+        ctx.book.put(
+            "drum.knot",
+            "Pull left at the rope's fixing",
+            lambda: (peak.value or 0) / (ratio.value or 1),
+            "N",
+            equation="F/e^(µθ)",
+            source="Euler–Eytelwein",
+            force=peak,
+            ratio=ratio,
+        )
+        self.shaft_rung(ctx, "Load on the drum's shaft", peak, "Support the drum's shaft on both sides.")
+
+    def own_springs(self, ctx: Context, positions: FloatArray) -> list[tuple[str, str, Term, Any]]:
+        area = math.pi * self.rope_mm**2 / 4
+        length = self.length_mm - positions + 50.0
+        return [
+            (
+                "rope",
+                "Rope",
+                ctx.given("end.rope_gpa"),
+                screws.bar_stiffness(self.rope_gpa, area, length.clip(min=50.0)),
+            )
+        ]
+
+    def drive_nodes(self, ctx: Context) -> list[DriveNode]:
+        pull = ctx.loads.peak.value
+        return [
+            self.shaft_node(
+                ctx, "drum.speed", "drum", "Drum", "end.diameter_mm", f"⌀ {self.diameter_mm:g} mm"
+            ),
+            DriveNode(
+                "rope",
+                "Rope",
+                "end",
+                "end.rope_mm",
+                f"⌀ {self.rope_mm:g} mm",
+                ctx.design.aim.speed_mm_s,
+                "mm/s",
+                pull,
+                "N",
+                None,
+            ),
+        ]
+
+    def tables(self, ctx: Context) -> list[Table]:
+        reach, here = ctx.reach.value, self.radius(ctx).value or 1.0
+        force = ctx.loads.by_phase["accelerate"].value or 0.0
+        rows: list[tuple[float | str | None, ...]] = [
+            (
+                float(n),
+                radius,
+                held / 1000,
+                None if reach is None else reach * radius / here,
+                force * radius / 1000,
+            )
+            for n, radius, held in self._layers(ctx)
+        ]
+        return [
+            Table(
+                "layers",
+                "Speed and torque by layer",
+                (
+                    "layer",
+                    "radius, mm",
+                    "rope wound, m",
+                    "speed it can reach, mm/s",
+                    "drum torque, accelerating, N·m",
+                ),
+                tuple(rows),
+                "A full drum pulls at the largest radius: more torque, more speed.",
+            )
+        ]
+
+    def scene(self, ctx: Context) -> Scene:
+        travel, r = ctx.usable, self.radius(ctx).value or 1.0
+        low = -self.length_mm
+        load = max(60.0, self.length_mm / 12)
+        return Scene(
+            "Seen from the side",
+            "Load",
+            travel,
+            (SceneWheel("Drum", "drum", Spot(0, 0), r, r, 8.0, 1 / r, field="end.diameter_mm"),),
+            (Strand("rope", (Piece(Spot(r, 0), Spot(r, low, 0.0, 1.0)),), 1.0),),
+            (
+                Slab("load", Spot(r, low - load / 2, 0.0, 1.0), load, load),
+                Slab("frame", Spot(0, r + 12), 4 * r + 60, 8.0),
+            ),
+            (
+                Mark("drum", Spot(-r - 24, 0)),
+                Mark("usable lift", Spot(r + load, low), Spot(r + load, low + travel), travel),
+            ),
+        )
+
+    def cut(self, ctx: Context) -> list[CutLine]:
+        whole = self.length_mm + self.turns_kept * math.pi * (self.diameter_mm + self.rope_mm) + 150
+        return [
+            CutLine(
+                f"Rope, ⌀ {self.rope_mm:g} mm",
+                whole,
+                0,
+                f"to the load, {self.turns_kept:g} turns kept on the drum, 150 mm for knots",
+            )
+        ]
+
+    def bill(self, ctx: Context) -> list[BillLine]:
+        return [
+            bought(self.drum, "Drum", f"⌀ {self.diameter_mm:g} × {self.width_mm:g} mm", "end.drum"),
+            bought(self.rope, "Rope", f"⌀ {self.rope_mm:g} mm", "end.rope"),
+        ]
+
+    def work(self, ctx: Context) -> list[WorkStep]:
+        return [
+            *shaft_steps("drum", ("end.drum",)),
+            WorkStep(
+                "rope_on",
+                f"Fix the rope in the drum, wind {self.turns_kept:g} turns on, then hang the load.",
+                "tightened",
+                after=("motor_tight",),
+                needs=("end.rope",),
+                check="The fixing holds a pull by hand.",
+                caution="Nobody under the load, ever.",
+            ),
+        ]
+
+    def cautions(self, ctx: Context) -> list[Caution]:
+        return [
+            Caution(
+                "aim",
+                "A hanging load falls when the power goes: fit a brake or a worm that holds, and let "
+                "nobody stand under it. Not for lifting people.",
+            ),
+            Caution("drive", "A drum draws fingers and sleeves in with the rope: guard it."),
+            AID,
+        ]

@@ -1,0 +1,284 @@
+"""Rotary joint of an arm with a payload at its tip; millimetres are counted along the tip's arc."""
+
+from __future__ import annotations
+
+import math
+from typing import Any, ClassVar, Literal
+
+from ...account.context import Context
+from ...account.report import BillLine, Caution, DriveNode, WorkStep
+from ...fields.part import Bought, num
+from ...formulas import joints, motion
+from ...formulas.springs import MATERIALS
+from ...geometry.scene import Mark, Scene, SceneWheel, Slab, Spot
+from ...ledger.errors import Problem, problem
+from ...ledger.quantity import Given, Quantity, Term
+from ..stages.contract import bought
+from .contract import End, FloatArray, Moving
+from .work_steps import AID, shaft_steps
+
+
+class Joint(End):
+    """Rotary joint of an arm with a payload at its tip; millimetres are counted along the tip's arc."""
+
+    kind: Literal["joint"] = "joint"
+    point: ClassVar[str] = "tip"
+    guided: ClassVar[bool] = False
+    shows: ClassVar[dict[str, tuple[str, ...]]] = {"end": ("joint.",)}
+    arm: Bought = Bought()
+    length_mm: float = num("Arm, from joint to tip", "length", "mm", 5, 5000, 300.0)
+    arm_kg: float = num("Mass of the arm", "mass", "kg", 0, 200, 0.3)
+    centre: float = num("Its centre of mass, part of its length", "number", "", 0, 1, 0.5)
+    from_deg: float = num("Lowest angle above the level", "angle", "°", -180, 180, -30.0)
+    to_deg: float = num("Highest angle above the level", "angle", "°", -180, 180, 60.0)
+    turn_deg: float = num("Angle wanted", "angle", "°", 1, 360, 80.0)
+    material: Literal["steel", "aluminium", "acrylic", "PLA", "PETG", "plywood"] = "aluminium"
+    height_mm: float = num("Height of the arm's section", "length", "mm", 0.5, 500, 20.0)
+    width_mm: float = num("Width of the arm's section", "length", "mm", 0.5, 500, 10.0)
+    drag_nm: float = num("Friction of the joint", "torque", "N·m", 0, 500, 0.05)
+    upright: Literal["upright", "flat"] = "upright"
+    overhang_mm: float = num("Arm from the bearing", "length", "mm", 1, 300, 15.0)
+
+    def overhang(self) -> str | None:
+        return "end.overhang_mm"
+
+    def check(self, ctx: Context) -> list[Problem]:
+        out = []
+        if self.to_deg <= self.from_deg:
+            out.append(
+                problem(
+                    "end.to_deg",
+                    "is not above the lowest angle",
+                    value=self.to_deg,
+                    limit=self.from_deg,
+                    unit="°",
+                    remedy="Give the range from its lower to its upper end.",
+                )
+            )
+        return out
+
+    def _level_share(self) -> float:
+        if self.upright == "flat":
+            return 0.0
+        if self.from_deg <= 0 <= self.to_deg:
+            return 1.0
+        return max(abs(math.cos(math.radians(a))) for a in (self.from_deg, self.to_deg))
+
+    def travel(self, ctx: Context) -> Quantity | None:
+        g = ctx.given
+        usable = ctx.book.put(
+            "travel.usable",
+            "Usable arc at the tip",
+            math.radians(self.to_deg - self.from_deg) * self.length_mm,
+            "mm",
+            equation="(θ2 − θ1)·R",
+            source="geometry",
+            low=g("end.from_deg"),
+            high=g("end.to_deg"),
+            arm=g("end.length_mm"),
+        )
+        ctx.rung(
+            "travel",
+            "Range of the joint",
+            g("end.turn_deg"),
+            ctx.book.put(
+                "joint.range",
+                "Range of the joint",
+                self.to_deg - self.from_deg,
+                "°",
+                equation="θ2 − θ1",
+                source="geometry",
+                low=g("end.from_deg"),
+                high=g("end.to_deg"),
+            ),
+            1.0,
+            unit="°",
+            section="travel",
+            path="end.to_deg",
+            says="A wider range, or less angle wanted.",
+        )
+        return usable
+
+    def moving(self, ctx: Context) -> Moving:
+        g = ctx.given
+        lam = ctx.calc(
+            "end.lam",
+            "Turn of the joint for 1 mm at the tip",
+            motion.radians_per_mm,
+            pitch_radius_mm=g("end.length_mm"),
+            ratio=1.0,
+        )
+        carried = ctx.calc(
+            "loop.carried",
+            "Arm as a mass at the tip",
+            joints.arm_inertia_mass,
+            arm_kg=g("end.arm_kg"),
+            centre_share=g("end.centre"),
+        )
+        turning = ctx.book.put(
+            "joint.turning",
+            "Turning parts besides",
+            0.0,
+            "kg",
+            equation="0",
+            source="counted with arm and stages",
+            lam=lam,
+        )
+        return Moving(lam, 0.98, carried, turning)
+
+    def loads(self, ctx: Context, mass: Quantity, slope: Quantity) -> tuple[Quantity, Quantity]:
+        g = ctx.given
+        share = ctx.book.put(
+            "joint.level",
+            "Worst share of the level in the range",
+            self._level_share(),
+            "",
+            equation="max|cos θ| over the range; 1 when it holds the level",
+            source="geometry",
+            low=g("end.from_deg"),
+            high=g("end.to_deg"),
+        )
+        weight = ctx.calc(
+            "force.weight",
+            "Weight at the tip, worst place",
+            joints.arm_weight,
+            payload_kg=mass,
+            arm_kg=g("end.arm_kg"),
+            centre_share=g("end.centre"),
+            level_share=share,
+        )
+        ctx.book.put(
+            "joint.torque",
+            "Weight as a torque at the joint, worst place",
+            lambda: (weight.value or 0) * self.length_mm / 1000,
+            "N·m",
+            equation="F·R",
+            source="statics",
+            force=weight,
+            arm=g("end.length_mm"),
+        )
+        drag = ctx.book.put(
+            "force.drag",
+            "Friction of the joint at the tip",
+            self.drag_nm / self.length_mm * 1000,
+            "N",
+            equation="T/R",
+            source="statics",
+            torque=g("end.drag_nm"),
+            arm=g("end.length_mm"),
+        )
+        return weight, drag
+
+    def forces(self, ctx: Context) -> None:
+        g, lam = ctx.given, ctx.drive.lam_end
+        ctx.book.put(
+            "joint.speed",
+            "Angular speed at the top",
+            lambda: ctx.design.aim.speed_mm_s * (lam.value or 0) * 180 / math.pi,
+            "°/s",
+            equation="v·λ",
+            source="kinematics",
+            speed=g("aim.speed_mm_s"),
+            radians_per_mm=lam,
+        )
+        if ctx.stepping is not None:
+            step = ctx.stepping.step
+            ctx.book.put(
+                "joint.resolution",
+                "Smallest commanded angle",
+                lambda: (step.value or 0) * (lam.value or 0) * 180 / math.pi,
+                "°",
+                equation="δ·λ",
+                source="kinematics",
+                step=step,
+                radians_per_mm=lam,
+            )
+
+    def own_springs(self, ctx: Context, positions: FloatArray) -> list[tuple[str, str, Term, Any]]:
+        second = self.width_mm * self.height_mm**3 / 12
+        k = joints.arm_stiffness(MATERIALS[self.material][0], second, self.length_mm)
+        stiff = ctx.book.put(
+            "joint.arm",
+            "Stiffness of the arm at its tip",
+            k,
+            "N/mm",
+            equation="3EI/L³",
+            source="cantilever with end load",
+            material=Given("end.material", MATERIALS[self.material][0], "GPa", "estimate", self.material),
+            height=ctx.given("end.height_mm"),
+            width=ctx.given("end.width_mm"),
+            arm=ctx.given("end.length_mm"),
+        )
+        return [("arm", "Arm", stiff, stiff.value or 0.0)]
+
+    def drive_nodes(self, ctx: Context) -> list[DriveNode]:
+        return [
+            self.shaft_node(ctx, "joint.rpm", "arm", "Arm", "end.length_mm", f"{self.length_mm:g} mm long")
+        ]
+
+    def scene(self, ctx: Context) -> Scene:
+        travel, length = ctx.usable, self.length_mm
+        pivot, low = Spot(0, 0), math.radians(self.from_deg)
+        return Scene(
+            "Seen from the side" if self.upright == "upright" else "Seen from above",
+            "Tip",
+            travel,
+            (
+                SceneWheel(
+                    "Joint",
+                    "smooth",
+                    pivot,
+                    self.height_mm * 0.9,
+                    self.height_mm * 0.9,
+                    8.0,
+                    1 / length,
+                    field="end.length_mm",
+                ),
+            ),
+            (),
+            (
+                Slab("arm", Spot(length / 2, 0), length, self.height_mm, pivot, low, 1 / length),
+                Slab(
+                    "load",
+                    Spot(length, 0),
+                    max(length * 0.1, 20),
+                    max(length * 0.1, 20),
+                    pivot,
+                    low,
+                    1 / length,
+                ),
+                Slab("frame", Spot(0, -length * 0.25), length * 0.16, length * 0.5),
+            ),
+            (Mark("joint", Spot(-length * 0.2, self.height_mm)),),
+        )
+
+    def bill(self, ctx: Context) -> list[BillLine]:
+        return [
+            bought(
+                self.arm,
+                "Arm",
+                f"{self.material}, {self.length_mm:g} × {self.height_mm:g} × {self.width_mm:g} mm",
+                "end.arm",
+            )
+        ]
+
+    def work(self, ctx: Context) -> list[WorkStep]:
+        return shaft_steps("arm", ("end.arm",))
+
+    def cautions(self, ctx: Context) -> list[Caution]:
+        out = [
+            Caution(
+                "drive",
+                "An arm pinches and strikes: keep out of its reach while it is powered, and slow it "
+                "down for the first tries.",
+            ),
+            AID,
+        ]
+        if self.upright == "upright":
+            out.append(
+                Caution(
+                    "aim",
+                    "The arm falls when the power goes: prop it, balance it, or give it a drive that holds.",
+                )
+            )
+        return out

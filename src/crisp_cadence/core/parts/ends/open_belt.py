@@ -1,0 +1,389 @@
+"""An open belt as it lies: its path, the drive pulley, idlers and rollers, lengths and masses."""
+
+from __future__ import annotations
+
+from typing import ClassVar
+
+from pydantic import Field
+
+from ...account.context import Context
+from ...fields.belts import CORD_FACTOR, Belt, Clamp, Idler, Mount, Near, Pulley, Roller, Tensioner
+from ...fields.frames import side_of
+from ...fields.part import piece
+from ...fields.profile import Profile
+from ...formulas import belt, dynamics, motion
+from ...geometry.path import Path, Round, belt_path
+from ...geometry.route import Laid, split_at
+from ...geometry.scene import Handle, Slab, Spot
+from ...ledger.quantity import Given, Quantity
+from ...ledger.record import record
+from .contract import End, FloatArray
+
+
+@record
+class Driven:
+    """The drive pulley worked out."""
+
+    radius: Quantity
+    lam: Quantity
+    outside: Quantity
+    mass: Quantity
+
+
+@record
+class Lying:
+    """A belt before any force: free length, mass of a metre, the mass that it and its idlers add at the
+    carriage, wraps, teeth in mesh on the drive pulley, and stiffness EA. `belts_kg` and `idlers_kg` are parts
+    of what is carried.
+    """
+
+    free: Quantity
+    line_mass: Quantity
+    carried: Quantity
+    pulley_wrap: Quantity
+    idler_wrap: Quantity
+    mesh: Quantity
+    ea: Quantity
+    belts_kg: Quantity | None
+    idlers_kg: Quantity
+
+
+def near_slab(thing: Near) -> Slab:
+    """A thing near the belt, as it is drawn."""
+    return Slab(
+        "work", Spot(thing.x_mm, thing.y_mm, 1.0 if thing.rides else 0.0), thing.width_mm, thing.height_mm
+    )
+
+
+class OpenBelt(End):
+    """A belt with both ends held, driven by a toothed pulley: run 1 is direct, run 2 the other one."""
+
+    shows: ClassVar[dict[str, tuple[str, ...]]] = {
+        "end.pulley": ("pulley.", "hub."),
+        "end.belt": ("belt.",),
+        "end.idler": ("idler.",),
+    }
+
+    belt: Belt = piece(Belt(), "belt")
+    pulley: Pulley = Pulley()
+    clamp: Clamp = piece(Clamp(), "belt")
+    tensioner: Tensioner = piece(Tensioner(), "belt")
+    rollers: list[Roller] = Field([], title="Further rollers", max_length=40)
+    near: list[Near] = Field([], title="What the belt must stay clear of", max_length=20)
+
+    # ---- for the layouts to fill in ------------------------------------------------------------------------
+
+    def rounds(self, ctx: Context, travelled_mm: float) -> tuple[Round, ...]:
+        """The belt's pulleys in belt order, from the near clamp to the far one, with the carriage so far
+        along its travel.
+        """
+        raise NotImplementedError
+
+    def drift(self, ctx: Context, round_: Round) -> tuple[float, float]:
+        """How far a part of the path goes along x and y for each millimetre of travel."""
+        raise NotImplementedError
+
+    def handles(self, ctx: Context) -> dict[str, tuple[Handle, ...]]:
+        """What a hand may drag, by part."""
+        return {}
+
+    def runs(self, ctx: Context, positions: FloatArray) -> tuple[FloatArray, FloatArray]:
+        """Lengths of run 1 and run 2 at positions along the usable travel, mm: they grow and shrink in step
+        with it.
+        """
+        near, far = (split_at(path, "end.pulley") for path in self.paths(ctx))
+        share = positions / max(ctx.usable, 1e-9)
+        return near[0] + share * (far[0] - near[0]), near[1] + share * (far[1] - near[1])
+
+    def plucked(self, ctx: Context) -> tuple[str, float]:
+        """Which straight run to pluck, and its length at the near end of travel; it grows with the travel."""
+        raise NotImplementedError
+
+    def mounts(self) -> dict[str, Mount]:
+        """Mounts that may give, by field."""
+        return {}
+
+    def paths(self, ctx: Context) -> tuple[Path, Path]:
+        """The path at both ends of the travel."""
+        return ctx.once(self._paths)
+
+    def _paths(self, ctx: Context) -> tuple[Path, Path]:
+        return (
+            belt_path(self.rounds(ctx, 0.0), closed=False),
+            belt_path(self.rounds(ctx, ctx.usable), closed=False),
+        )
+
+    def idler_line(self, ctx: Context) -> Quantity:
+        """Radius of the belt's pitch line on the layout's own idlers."""
+        raise NotImplementedError
+
+    def gain(self, ctx: Context) -> float:
+        """Millimetres of belt that pass for one of travel."""
+        return 1.0
+
+    def lying(self, ctx: Context) -> Lying:
+        """How the belt lies before any force: length, masses, wraps, mesh and stiffness."""
+        return ctx.once(self._lie)
+
+    def _lie(self, ctx: Context) -> Lying:
+        raise NotImplementedError
+
+    def laid(self, ctx: Context) -> list[Laid]:
+        profile, (near, far) = self.profile(ctx), self.paths(ctx)
+        name = f"{profile.name}, {self.belt.width_mm:g} mm wide"
+        moves = tuple(self.drift(ctx, x) for x in near.rounds)
+        return [Laid("end", name, profile, self.belt.width_mm, False, near, far, moves)]
+
+    def roller_mass(self, ctx: Context) -> list[Quantity]:
+        """Every further roller as a mass at the carriage."""
+        out = []
+        for i, roller in enumerate(self.rollers):
+            at, name = f"end.rollers.{i}", f"rollers.{i}"
+            back = roller.belt_on == "back"
+            radius = self.idler_radius(ctx, at, roller, name, back=back)
+            out.append(self.idler_mass(ctx, at, roller, name, radius, self.gain(ctx)))
+        return out
+
+    # ---- shared --------------------------------------------------------------------------------------------
+
+    def overhang(self) -> str | None:
+        return "end.pulley.overhang_mm"
+
+    def motor_size(self, ctx: Context) -> float:
+        """Side of the motor's square face, mm, for the drawing."""
+        return side_of(getattr(ctx.design.chain[0], "frame", ""), 42.0)
+
+    def profile(self, ctx: Context) -> Profile:
+        """The belt's profile."""
+        return ctx.profile(self.belt.profile, "end.belt.profile")
+
+    def driven(self, ctx: Context) -> Driven:
+        """The drive pulley: pitch radius, turn for a millimetre, outside diameter and inertia."""
+        return ctx.once(self._driven)
+
+    def _driven(self, ctx: Context) -> Driven:
+        g, profile = ctx.given, self.profile(ctx)
+        pitch = ctx.datum(profile, "pitch_mm", profile.pitch_mm, "mm")
+        line = ctx.datum(profile, "pitch_line_mm", profile.pitch_line_mm, "mm")
+        diameter = ctx.calc(
+            "pulley.pitch_diameter",
+            "Pitch diameter of the drive pulley",
+            belt.pitch_diameter,
+            teeth=g("end.pulley.teeth"),
+            pitch_mm=pitch,
+        )
+        outside = ctx.calc(
+            "pulley.outside_diameter",
+            "Outside diameter of the drive pulley",
+            belt.outside_diameter,
+            teeth=g("end.pulley.teeth"),
+            pitch_mm=pitch,
+            pitch_line_mm=line,
+        )
+        radius = ctx.book.put(
+            "pulley.radius",
+            "Pitch radius of the drive pulley",
+            (diameter.value or 0) / 2,
+            "mm",
+            equation="d/2",
+            source="geometry",
+            d=diameter,
+        )
+        lam = ctx.calc(
+            "end.lam",
+            "Turn of the drive pulley for 1 mm",
+            motion.radians_per_mm,
+            pitch_radius_mm=radius,
+            ratio=self.gain(ctx),
+        )
+        inertia = ctx.calc(
+            "pulley.inertia",
+            "Inertia of the drive pulley",
+            dynamics.disc_inertia,
+            diameter_mm=outside,
+            width_mm=g("end.pulley.face_mm"),
+            density_g_cm3=g("end.pulley.density_g_cm3"),
+        )
+        mass = ctx.calc(
+            "pulley.mass",
+            "Drive pulley as a mass at the carriage",
+            dynamics.mass_of_inertia,
+            inertia_gcm2=inertia,
+            radians_per_mm=lam,
+        )
+        return Driven(radius, lam, outside, mass)
+
+    def line_mass(self, ctx: Context) -> Quantity:
+        """Mass of a metre of belt, weighed or from the catalogue."""
+        weighed, profile = ctx.given("end.belt.line_mass_g_m"), self.profile(ctx)
+        if weighed.value is not None:
+            return ctx.book.put(
+                "belt.line_mass",
+                "Mass of one metre of belt",
+                weighed.value,
+                "g/m",
+                equation="as weighed",
+                source_kind="measured by you",
+                source="a weighed metre",
+                weighed=weighed,
+            )
+        return ctx.calc(
+            "belt.line_mass",
+            "Mass of one metre of belt",
+            belt.belt_line_mass,
+            mass_g_m_mm=ctx.datum(profile, "mass_g_m_mm", profile.mass_g_m_mm, "g/m"),
+            width_mm=ctx.given("end.belt.width_mm"),
+        )
+
+    def idler_mass(
+        self,
+        ctx: Context,
+        at: str,
+        idler: Idler,
+        name: str,
+        radius: Quantity,
+        gain: float = 1.0,
+        count: int = 1,
+    ) -> Quantity:
+        """An idler (or several alike) as a mass at the carriage."""
+        g = ctx.given
+        outer = Given(
+            f"{at}.teeth" if idler.kind == "toothed" else f"{at}.diameter_mm", 2 * (radius.value or 0), "mm"
+        )
+        inertia = ctx.calc(
+            f"{name}.inertia",
+            "Inertia of an idler",
+            dynamics.disc_inertia,
+            diameter_mm=outer,
+            width_mm=g(f"{at}.width_mm"),
+            density_g_cm3=g(f"{at}.density_g_cm3"),
+        )
+        lam = ctx.calc(
+            f"{name}.lam",
+            "Turn of an idler for 1 mm",
+            motion.radians_per_mm,
+            pitch_radius_mm=radius,
+            ratio=gain,
+        )
+        mass = ctx.calc(
+            f"{name}.mass_each",
+            "An idler as a mass at the carriage",
+            dynamics.mass_of_inertia,
+            inertia_gcm2=inertia,
+            radians_per_mm=lam,
+        )
+        return ctx.book.put(
+            f"{name}.mass",
+            "Idlers as a mass at the carriage",
+            lambda: (mass.value or 0) * count,
+            "kg",
+            equation="n·m",
+            source="equal kinetic energy",
+            each=mass,
+            n=float(count),
+        )
+
+    def idler_radius(self, ctx: Context, at: str, idler: Idler, name: str, back: bool = False) -> Quantity:
+        """Pitch-line radius of the belt on an idler: toothed, smooth under the teeth, or smooth on the back."""
+        g, profile = ctx.given, self.profile(ctx)
+        pitch, line = (
+            ctx.datum(profile, n, getattr(profile, n), "mm") for n in ("pitch_mm", "pitch_line_mm")
+        )
+        label = "Pitch line radius on the idler"
+        if idler.kind == "toothed":
+            diameter = ctx.calc(
+                f"{name}.pitch_diameter",
+                "Pitch diameter of the idler",
+                belt.pitch_diameter,
+                teeth=g(f"{at}.teeth"),
+                pitch_mm=pitch,
+            )
+            return ctx.book.put(
+                f"{name}.radius",
+                label,
+                (diameter.value or 0) / 2,
+                "mm",
+                equation="d/2",
+                source="geometry",
+                d=diameter,
+            )
+        height = ctx.datum(profile, "tooth_height_mm", profile.tooth_height_mm, "mm")
+        if back:
+            thickness = ctx.datum(profile, "thickness_mm", profile.thickness_mm, "mm")
+            return ctx.calc(
+                f"{name}.radius",
+                label,
+                belt.smooth_idler_radius_back,
+                diameter_mm=g(f"{at}.diameter_mm"),
+                thickness_mm=thickness,
+                tooth_height_mm=height,
+                pitch_line_mm=line,
+            )
+        return ctx.calc(
+            f"{name}.radius",
+            label,
+            belt.smooth_idler_radius_tooth_side,
+            diameter_mm=g(f"{at}.diameter_mm"),
+            tooth_height_mm=height,
+            pitch_line_mm=line,
+        )
+
+    def meshed(self, ctx: Context, wrap: Quantity) -> tuple[Quantity, Quantity]:
+        """Teeth in mesh on the drive pulley, with their rung, and the belt's stiffness EA."""
+        g, profile = ctx.given, self.profile(ctx)
+        mesh = ctx.calc(
+            "pulley.mesh",
+            "Teeth in mesh on the drive pulley",
+            belt.teeth_in_mesh,
+            teeth=g("end.pulley.teeth"),
+            wrap_rad=wrap,
+        )
+        ctx.rung(
+            "mesh",
+            "Teeth in mesh",
+            g("assumptions.teeth_full"),
+            mesh,
+            1.0,
+            unit="teeth",
+            section="running",
+            path="end.pulley.teeth",
+            says="More teeth on the pulley, or an idler that adds wrap.",
+        )
+        measured = g("end.belt.ea_n")
+        if measured.value is not None:
+            ea = ctx.book.put(
+                "belt.ea",
+                "Stiffness EA of the belt",
+                measured.value,
+                "N",
+                equation="as measured",
+                source_kind="measured by you",
+                source="a hung weight and its stretch",
+                measured=measured,
+            )
+        else:
+            ea = ctx.calc(
+                "belt.ea",
+                "Stiffness EA of the belt",
+                belt.belt_stiffness_ea,
+                ea_glass_n_per_mm=ctx.datum(profile, "ea_glass_n_per_mm", profile.ea_glass_n_per_mm, "N/mm"),
+                cord_factor=Given(
+                    "end.belt.cord", CORD_FACTOR[self.belt.cord], "", "estimate", f"{self.belt.cord} cord"
+                ),
+                width_mm=g("end.belt.width_mm"),
+            )
+        return mesh, ea
+
+    def wrap_of(
+        self, key: str, label: str, value: float, ctx: Context, **terms: Given | Quantity
+    ) -> Quantity:
+        """A wrap angle taken from a worked-out path."""
+        return ctx.book.put(
+            key,
+            label,
+            value,
+            "rad",
+            equation="α from the belt path's tangents",
+            source="common tangents of circles",
+            also=dict(terms),
+        )

@@ -1,0 +1,262 @@
+"""A pinion that runs along a rack."""
+
+from __future__ import annotations
+
+import math
+from typing import Any, ClassVar, Literal
+
+from ...account.context import Context
+from ...account.report import BillLine, Caution, CutLine, DriveNode, WorkStep
+from ...fields.part import MODULES, Bought, num
+from ...formulas import dynamics, motion, racks
+from ...geometry.scene import Mark, Scene, SceneWheel, Slab, Spot
+from ...ledger.quantity import Given, Term
+from ..stages.contract import bought
+from .contract import End, FloatArray, Moving
+from .work_steps import first_run, guide_work
+
+# Lasting root stress of a pinion, MPa (from memory).
+MATERIAL_MPA = {"steel": 140.0, "brass": 60.0, "POM": 25.0, "PLA": 12.0}
+
+
+class Rack(End):
+    """A pinion that runs along a rack: any length, backlash unless sprung."""
+
+    shows: ClassVar[dict[str, tuple[str, ...]]] = {"end": ("pinion.",)}
+    straight: ClassVar[bool] = True
+    kind: Literal["rack"] = "rack"
+    rack: Bought = Bought()
+    pinion: Bought = Bought()
+    module_mm: float = num("Module", "length", "mm", 0.2, 20, 1.0, sizes=MODULES)
+    teeth: int = num("Teeth of the pinion", "count", "", 8, 200, 20)
+    face_mm: float = num("Face width", "length", "mm", 1, 200, 10.0)
+    material: Literal["steel", "brass", "POM", "PLA"] = "POM"
+    efficiency: float = num("Efficiency", "number", "", 0.3, 1, 0.92)
+    backlash_mm: float = num("Backlash", "length", "mm", 0, 5, 0.15, "0 for a sprung pinion.")
+    joint_mm: float = num(
+        "Error of a rack joint", "length", "mm", 0, 5, 0.05, "Where two pieces of rack meet."
+    )
+    pieces: int = num("Pieces of rack", "count", "", 1, 100, 1)
+    overhang_mm: float = num("Pinion from the bearing", "length", "mm", 1, 300, 15.0)
+    mesh_n_mm: float = num(
+        "Stiffness of the mesh", "stiffness", "N/mm", 10, 1e7, 3000.0, "Estimate; plastic about 1000."
+    )
+
+    def overhang(self) -> str | None:
+        return "end.overhang_mm"
+
+    def moving(self, ctx: Context) -> Moving:
+        g, put = ctx.given, ctx.book.put
+        radius = put(
+            "pinion.radius",
+            "Pitch radius of the pinion",
+            self.module_mm * self.teeth / 2,
+            "mm",
+            equation="r = m·z/2",
+            source_kind="standard",
+            source="ISO 54 module",
+            m=g("end.module_mm"),
+            z=g("end.teeth"),
+        )
+        lam = ctx.calc(
+            "end.lam", "Turn of the pinion for 1 mm", motion.radians_per_mm, pitch_radius_mm=radius, ratio=1.0
+        )
+        inertia = ctx.calc(
+            "pinion.inertia",
+            "Inertia of the pinion",
+            dynamics.disc_inertia,
+            diameter_mm=2 * (radius.value or 0),
+            width_mm=g("end.face_mm"),
+            density_g_cm3=1.4 if self.material in ("POM", "PLA") else 7.85,
+        )
+        mass = ctx.calc(
+            "pinion.mass",
+            "Pinion as a mass at the carriage",
+            dynamics.mass_of_inertia,
+            inertia_gcm2=inertia,
+            radians_per_mm=lam,
+        )
+        carried = put(
+            "loop.carried",
+            "Moves besides the tally",
+            0.0,
+            "kg",
+            equation="0",
+            source="put a riding motor in the tally",
+            lam=lam,
+        )
+        return Moving(lam, g("end.efficiency"), carried, mass, backlash_mm=g("end.backlash_mm"))
+
+    def forces(self, ctx: Context) -> None:
+        g, peak = ctx.given, ctx.loads.peak
+        form = ctx.calc(
+            "pinion.form", "Form factor of the teeth", racks.lewis_form_factor, teeth=g("end.teeth")
+        )
+        stress = Given(
+            "end.material",
+            MATERIAL_MPA[self.material],
+            "MPa",
+            "from memory",
+            f"lasting root stress of {self.material}",
+        )
+        bears = ctx.calc(
+            "pinion.force",
+            "Force that the pinion's teeth bear",
+            racks.lewis_force,
+            stress_mpa=stress,
+            face_mm=g("end.face_mm"),
+            module_mm=g("end.module_mm"),
+            form_factor=form,
+        )
+        ctx.rung(
+            "teeth",
+            "Teeth of the pinion",
+            peak,
+            bears,
+            g("assumptions.margin_belt"),
+            unit="N",
+            section="end",
+            path="end.module_mm",
+            says="A larger module, a wider face, or a harder material.",
+        )
+        if self.pieces > 1:
+            ctx.rung(
+                "joint",
+                "Error at a rack joint",
+                g("end.joint_mm"),
+                g("aim.error_mm"),
+                1.0,
+                unit="mm",
+                section="stiffness",
+                path="end.joint_mm",
+                says="Set the joint with a third piece of rack turned over across it, then pin it.",
+                lower_is_better=True,
+            )
+        load = ctx.calc(
+            "pinion.shaft_load", "Load on the pinion's shaft", racks.tooth_shaft_load, force_n=peak
+        )
+        self.shaft_rung(
+            ctx,
+            "Load on the pinion's shaft",
+            load,
+            "Bring the pinion nearer to the bearing, or support its shaft beyond it.",
+        )
+
+    def own_springs(self, ctx: Context, positions: FloatArray) -> list[tuple[str, str, Term, Any]]:
+        return [("mesh", "Teeth in mesh", ctx.given("end.mesh_n_mm"), self.mesh_n_mm)]
+
+    def drive_nodes(self, ctx: Context) -> list[DriveNode]:
+        return [
+            self.shaft_node(
+                ctx,
+                "pinion.speed",
+                "mesh",
+                "Pinion and rack",
+                "end.teeth",
+                f"{self.teeth} teeth, m {self.module_mm:g}",
+            )
+        ]
+
+    def scene(self, ctx: Context) -> Scene:
+        guide, travel, r = (ctx.design.guide, ctx.usable, self.module_mm * self.teeth / 2)
+        start = guide.near_mm + guide.overtravel_mm + guide.carriage_mm / 2
+        wheel = SceneWheel(
+            "Pinion",
+            "pinion",
+            Spot(start, r, 1.0),
+            r,
+            r + self.module_mm,
+            5.0,
+            -1 / r,
+            self.teeth,
+            math.pi * self.module_mm,
+            2.25 * self.module_mm,
+            40.0,
+            field="end.teeth",
+        )
+        return Scene(
+            "Seen from the side",
+            "Carriage",
+            travel,
+            (wheel,),
+            (),
+            (
+                Slab("rack", Spot(guide.rail_mm / 2, -3), guide.rail_mm, 6.0),
+                Slab("carriage", Spot(start, r + 8, 1.0), guide.carriage_mm, 2 * r + 26),
+            ),
+            (
+                Mark("rack", Spot(guide.rail_mm - 30, 0), level=1),
+                Mark("usable travel", Spot(start, 0), Spot(start + travel, 0), travel, level=-1),
+            ),
+        )
+
+    def cut(self, ctx: Context) -> list[CutLine]:
+        whole = ctx.design.guide.rail_mm
+        teeth = math.ceil(whole / (math.pi * self.module_mm))
+        return [
+            CutLine(
+                f"Rack, module {self.module_mm:g}, face {self.face_mm:g} mm",
+                teeth * math.pi * self.module_mm,
+                teeth,
+                f"in {self.pieces} piece{'s' if self.pieces > 1 else ''}, cut in the middle of a gap",
+            )
+        ]
+
+    def bill(self, ctx: Context) -> list[BillLine]:
+        return [
+            bought(
+                self.rack, "Rack", f"module {self.module_mm:g}, {ctx.design.guide.rail_mm:g} mm", "end.rack"
+            ),
+            bought(self.pinion, "Pinion", f"{self.teeth} teeth, {self.material}", "end.pinion"),
+        ]
+
+    def work(self, ctx: Context) -> list[WorkStep]:
+        return [
+            *guide_work(ctx.design.guide.kind == "wheels"),
+            WorkStep(
+                "rack_on",
+                "Fix the rack along the rail, its joints set with a third piece turned over across them.",
+                "aligned",
+                after=("rail_tight",),
+                needs=("end.rack",),
+                check="Pitch line the same distance from the rail at both ends.",
+            ),
+            WorkStep(
+                "pulley_on",
+                "Fit the pinion on its shaft, over the flat.",
+                "tightened",
+                after=("check_parts",),
+                needs=("end.pinion",),
+            ),
+            WorkStep(
+                "mesh_set",
+                "Bring the pinion into mesh with a strip of paper between the teeth; tighten the "
+                "motor; take the paper out.",
+                "tightened",
+                after=("rack_on", "motor_on", "pulley_on"),
+                check="A trace of play over the whole length, nowhere tight.",
+            ),
+            WorkStep(
+                "hand_run",
+                "Push the carriage end to end by hand, supply off: slowly.",
+                after=("mesh_set",),
+                caution="Pinch point between pinion and rack; the motor feeds voltage into its "
+                "driver when pushed.",
+            ),
+            *first_run(),
+        ]
+
+    def cautions(self, ctx: Context) -> list[Caution]:
+        out = [
+            Caution("drive", "Pinion and rack draw fingers in: guard the mesh."),
+            Caution("build", "The numbers are a design aid, not a certificate."),
+        ]
+        if ctx.design.aim.slope_deg > 0:
+            out.append(
+                Caution(
+                    "aim",
+                    "This axis is not level: a rack does not hold by itself. Fit a brake, and prop "
+                    "the load before you work under it.",
+                )
+            )
+        return out

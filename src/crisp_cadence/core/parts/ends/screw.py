@@ -1,0 +1,479 @@
+"""Lead screw and ball screw, the carriage on its nut."""
+
+from __future__ import annotations
+
+import math
+from typing import Any, ClassVar, Literal
+
+from ...account.context import Context
+from ...account.report import BillLine, Caution, CutLine, DriveNode, Setting, Table, WorkStep
+from ...fields.part import Bought, num
+from ...formulas import dynamics, motion, screws
+from ...geometry.scene import Mark, Scene, Slab, Spot
+from ...ledger.errors import Problem, problem
+from ...ledger.quantity import Given, Quantity, Term
+from ...ledger.record import record
+from ..stages.contract import Motor, bought
+from .contract import End, FloatArray, Moving
+from .work_steps import first_run, guide_work
+
+STEEL_GPA = 205.0
+STEEL_DENSITY = 7.85
+
+
+@record
+class Thread:
+    """The thread worked out: lead and core diameter in mm, turn for a millimetre, efficiency forwards and
+    backwards.
+    """
+
+    lead: Quantity
+    lam: Quantity
+    root: Quantity
+    efficiency: Quantity
+    efficiency_back: Quantity
+
+
+class Screw(End):
+    """Lead screw or ball screw, the carriage on its nut."""
+
+    shows: ClassVar[dict[str, tuple[str, ...]]] = {"end": ("screw.",)}
+    straight: ClassVar[bool] = True
+    kind: Literal["screw"] = "screw"
+    screw: Bought = Bought()
+    nut: Bought = Bought()
+    form: Literal["trapezoidal", "ball", "square"] = "trapezoidal"
+    diameter_mm: float = num("Outside diameter", "length", "mm", 2, 200, 8.0)
+    pitch_mm: float = num("Pitch of the thread", "length", "mm", 0.2, 100, 2.0)
+    starts: int = num("Starts", "count", "", 1, 12, 1)
+    friction: float = num(
+        "Friction in the thread",
+        "number",
+        "",
+        0.001,
+        0.6,
+        0.15,
+        "Brass on steel, greased 0.12 to 0.2; POM 0.08 to 0.15; balls about 0.005.",
+    )
+    length_mm: float = num("Screw between its bearings", "length", "mm", 10, 20_000, 500.0)
+    fixings: Literal["fixed, free", "supported, supported", "fixed, supported", "fixed, fixed"] = (
+        "fixed, supported"
+    )
+    backlash_mm: float = num(
+        "Play of the nut", "length", "mm", 0, 5, 0.08, "0 for a preloaded or sprung nut."
+    )
+    thread_mm: float | None = num(
+        "Thread to cut, pitch",
+        "length",
+        "mm",
+        0.05,
+        100,
+        None,
+        "On a bench lathe's lead screw: what one turn of the work must advance.",
+    )
+    bearing_n_mm: float = num(
+        "Stiffness of bearing and nut",
+        "stiffness",
+        "N/mm",
+        1,
+        1e7,
+        5000.0,
+        "Estimate; a plastic nut about 1000.",
+    )
+
+    def _root(self) -> float:
+        return (
+            self.diameter_mm
+            - (0.0 if self.form == "ball" else self.pitch_mm * 1.05)
+            - (0.15 * self.diameter_mm if self.form == "ball" else 0.0)
+        )
+
+    def check(self, ctx: Context) -> list[Problem]:
+        out = []
+        if self._root() < 0.4 * self.diameter_mm:
+            out.append(
+                problem(
+                    "end.pitch_mm",
+                    "cuts the thread too deep for this diameter: hardly any core is left",
+                    value=self.pitch_mm,
+                    limit=round(self.diameter_mm * 0.55, 2),
+                    unit="mm",
+                    remedy="Take a thicker screw or a finer thread; a long lead comes from several starts.",
+                )
+            )
+        if self.length_mm < ctx.design.guide.rail_mm * 0.3:
+            out.append(
+                problem(
+                    "end.length_mm",
+                    "is far shorter than the rail that it is to serve",
+                    value=self.length_mm,
+                    limit=round(ctx.design.guide.rail_mm * 0.3, 1),
+                    unit="mm",
+                    remedy="Take a longer screw.",
+                )
+            )
+        slender = self.length_mm / max(self._root(), 0.1)
+        if slender > 400:
+            out.append(
+                problem(
+                    "end.diameter_mm",
+                    "is too thin for its length: it sags and whips at any speed",
+                    value=self.diameter_mm,
+                    limit=round(self.length_mm / 400 + self.pitch_mm, 1),
+                    unit="mm",
+                    remedy="A thicker screw, a shorter one, or a belt.",
+                )
+            )
+        return out
+
+    def thread(self, ctx: Context) -> Thread:
+        """The thread worked out."""
+        return ctx.once(self._thread)
+
+    def _thread(self, ctx: Context) -> Thread:
+        g, put = ctx.given, ctx.book.put
+        lead = put(
+            "screw.lead",
+            "Lead of the screw",
+            self.pitch_mm * self.starts,
+            "mm",
+            equation="ℓ = p·n",
+            source="definition of lead",
+            pitch=g("end.pitch_mm"),
+            starts=g("end.starts"),
+        )
+        mean = put(
+            "screw.mean",
+            "Mean diameter of the thread",
+            self.diameter_mm - (0 if self.form == "ball" else self.pitch_mm / 2),
+            "mm",
+            equation="d − p/2",
+            source="thread geometry",
+            d=g("end.diameter_mm"),
+            pitch=g("end.pitch_mm"),
+        )
+        flank = {"trapezoidal": 15.0, "ball": 0.0, "square": 0.0}[self.form]
+        alpha = ctx.calc(
+            "screw.lead_angle", "Lead angle", screws.lead_angle, lead_mm=lead, mean_diameter_mm=mean
+        )
+        rho = ctx.calc(
+            "screw.friction_angle",
+            "Friction angle in the thread",
+            screws.thread_friction_angle,
+            friction=g("end.friction"),
+            flank_deg=flank,
+        )
+        eta = ctx.calc(
+            "screw.efficiency",
+            "Efficiency of the screw",
+            screws.screw_efficiency,
+            lead_angle_rad=alpha,
+            friction_angle_rad=rho,
+        )
+        back = ctx.calc(
+            "screw.efficiency_back",
+            "Efficiency of the screw driven backwards",
+            screws.screw_back_efficiency,
+            lead_angle_rad=alpha,
+            friction_angle_rad=rho,
+        )
+        lam = put(
+            "end.lam",
+            "Turn of the screw for 1 mm",
+            lambda: 2 * math.pi / (lead.value or 1),
+            "rad/mm",
+            equation="λ = 2π/ℓ",
+            source="kinematics",
+            lead=lead,
+        )
+        root = put(
+            "screw.root",
+            "Core diameter",
+            self._root(),
+            "mm",
+            equation="d − 1.05·p (threads), 0.85·d (balls)",
+            source_kind="common practice",
+            source="thread depth, from memory",
+            d=g("end.diameter_mm"),
+            pitch=g("end.pitch_mm"),
+        )
+        return Thread(lead, lam, root, eta, back)
+
+    def moving(self, ctx: Context) -> Moving:
+        g, put, thread = ctx.given, ctx.book.put, self.thread(ctx)
+        lam = thread.lam
+        inertia = ctx.calc(
+            "screw.inertia",
+            "Inertia of the screw",
+            dynamics.disc_inertia,
+            diameter_mm=thread.root,
+            width_mm=g("end.length_mm"),
+            density_g_cm3=STEEL_DENSITY,
+        )
+        mass = ctx.calc(
+            "screw.mass",
+            "Screw as a mass at the carriage",
+            dynamics.mass_of_inertia,
+            inertia_gcm2=inertia,
+            radians_per_mm=lam,
+        )
+        carried = put(
+            "loop.carried",
+            "Moves besides the tally",
+            0.0,
+            "kg",
+            equation="0",
+            source="the nut belongs to the tally",
+            lam=lam,
+        )
+        return Moving(
+            lam,
+            thread.efficiency,
+            carried,
+            mass,
+            efficiency_back=thread.efficiency_back,
+            backlash_mm=g("end.backlash_mm"),
+        )
+
+    def turning_speed(self, ctx: Context) -> Quantity:
+        """Speed of the screw at the top speed, rpm."""
+        return ctx.once(self._turning_speed)
+
+    def _turning_speed(self, ctx: Context) -> Quantity:
+        return ctx.calc(
+            "screw.speed",
+            "Speed of the screw at the top",
+            motion.shaft_speed,
+            speed_mm_s=ctx.given("aim.speed_mm_s"),
+            radians_per_mm=self.thread(ctx).lam,
+        )
+
+    def forces(self, ctx: Context) -> None:
+        g, peak, thread = ctx.given, ctx.loads.peak, self.thread(ctx)
+        beta, n = screws.FIXINGS[self.fixings]
+        if self.thread_mm is not None:
+            wanted = g("end.thread_mm")
+            ctx.book.put(
+                "screw.thread",
+                "Turns of the screw for one turn of the work",
+                lambda: (wanted.value or 0) / (thread.lead.value or 1),
+                "",
+                equation="p/ℓ",
+                source="kinematics of thread cutting",
+                pitch=wanted,
+                lead=thread.lead,
+            )
+        rpm = self.turning_speed(ctx)
+        whirl = ctx.calc(
+            "screw.whirl",
+            "Speed at which the screw whips",
+            screws.whirl_speed,
+            root_mm=thread.root,
+            length_mm=g("end.length_mm"),
+            eigenvalue=Given("end.fixings", beta, "", "handbook", self.fixings),
+            youngs_gpa=STEEL_GPA,
+            density_g_cm3=STEEL_DENSITY,
+        )
+        ctx.rung(
+            "whirl",
+            "Whip of the screw",
+            rpm,
+            whirl,
+            1.25,
+            unit="rpm",
+            section="stiffness",
+            path="end.fixings",
+            says="A thicker or shorter screw, a longer lead, better held ends, or less speed. Used "
+            "below 80 % of the whip.",
+        )
+        buckle = ctx.calc(
+            "screw.buckle",
+            "Force that buckles the screw",
+            screws.euler_load,
+            root_mm=thread.root,
+            length_mm=g("end.length_mm"),
+            end_factor=Given("end.fixings", n, "", "handbook", self.fixings),
+            youngs_gpa=STEEL_GPA,
+        )
+        ctx.rung(
+            "buckling",
+            "Buckling of the screw",
+            peak,
+            buckle,
+            3.0,
+            unit="N",
+            section="stiffness",
+            path="end.diameter_mm",
+            says="A thicker or shorter screw, or better held ends.",
+        )
+
+    def own_springs(self, ctx: Context, positions: FloatArray) -> list[tuple[str, str, Term, Any]]:
+        core, g = self.thread(ctx).root, ctx.given
+        near = max(self.length_mm - ctx.design.guide.rail_mm, 0.0) / 2 + 20.0
+        area = math.pi * (core.value or 0.0) ** 2 / 4
+        one = screws.bar_stiffness(STEEL_GPA, area, near + positions)
+        if self.fixings == "fixed, fixed":
+            one = one + screws.bar_stiffness(
+                STEEL_GPA, area, (self.length_mm - near - positions).clip(min=1.0)
+            )
+        return [
+            ("screw", "Screw", core, one),
+            ("nut", "Bearing and nut", g("end.bearing_n_mm"), self.bearing_n_mm),
+        ]
+
+    def drive_nodes(self, ctx: Context) -> list[DriveNode]:
+        return [
+            DriveNode(
+                "screw",
+                "Screw",
+                "end",
+                "end.pitch_mm",
+                f"{self.pitch_mm * self.starts:g} mm a turn",
+                self.turning_speed(ctx).value,
+                "rpm",
+                ctx.drive.torque_end["accelerate"].value,
+                "N·m",
+                None,
+            )
+        ]
+
+    def tables(self, ctx: Context) -> list[Table]:
+        """Feed over the PWM range, for a motor that is told how fast and not where."""
+        motor: Motor = ctx.design.chain[0]
+        throttle, drive = motor.throttle(), ctx.drive
+        lam, push = drive.lam_motor.value, drive.torque_in[0]["push"].value
+        if throttle is None or not lam or push is None:
+            return []
+        rows: list[tuple[float | str | None, ...]] = []
+        travel = ctx.design.aim.travel_mm
+        force, eta = ctx.loads.by_phase["push"].value or 0.0, drive.efficiency.value or 1.0
+        for duty in dict.fromkeys((throttle.least_duty_percent, 25.0, 50.0, 75.0, 100.0)):
+            if duty < throttle.least_duty_percent:
+                continue
+            free = throttle.no_load_rpm * math.pi / 30 * duty / 100
+            under = max(free - push / throttle.stall_torque_nm * throttle.no_load_rpm * math.pi / 30, 0.0)
+            stall = throttle.stall_torque_nm * duty / 100 * lam * 1000 * eta
+            rows.append(
+                (
+                    duty,
+                    free / lam * 60,
+                    under / lam * 60,
+                    travel * lam / under if under > 0 else "stalls",
+                    stall,
+                    "yes" if stall > force else "no",
+                )
+            )
+        head = (
+            "duty, %",
+            "feed, free, mm/min",
+            "feed, pushing, mm/min",
+            "one stroke, s",
+            "stalls at, N",
+            "pushes the work",
+        )
+        return [
+            Table(
+                "feed",
+                "Feed over the PWM range",
+                head,
+                tuple(rows),
+                "Straight line from no load to stall, scaled by the duty.",
+            )
+        ]
+
+    def scene(self, ctx: Context) -> Scene:
+        guide, travel = ctx.design.guide, ctx.usable
+        start = guide.near_mm + guide.overtravel_mm + guide.carriage_mm / 2
+        middle, d = guide.rail_mm / 2, self.diameter_mm
+        return Scene(
+            "Seen from the side",
+            "Carriage",
+            travel,
+            (),
+            (),
+            (
+                Slab("rail", Spot(middle, -d - 16), guide.rail_mm, 8.0),
+                Slab("screw", Spot(middle, 0), self.length_mm, d),
+                Slab("motor", Spot(middle - self.length_mm / 2 - 24, 0), 44.0, 42.0),
+                Slab("carriage", Spot(start, -4, 1.0), guide.carriage_mm, d + 22),
+            ),
+            (
+                Mark("screw", Spot(middle, 0), level=1),
+                Mark("usable travel", Spot(start, 0), Spot(start + travel, 0), travel, level=-1),
+            ),
+        )
+
+    def cut(self, ctx: Context) -> list[CutLine]:
+        return [
+            CutLine(
+                f"Screw, {self.form}, ⌀ {self.diameter_mm:g} × {self.pitch_mm:g}",
+                self.length_mm + 40,
+                0,
+                "with 20 mm at each end to turn down for bearing and coupler",
+            )
+        ]
+
+    def bill(self, ctx: Context) -> list[BillLine]:
+        return [
+            bought(
+                self.screw,
+                "Screw",
+                f"{self.form}, ⌀ {self.diameter_mm:g}, lead {self.pitch_mm * self.starts:g} mm",
+                "end.screw",
+            ),
+            bought(self.nut, "Nut", self.form, "end.nut"),
+        ]
+
+    def work(self, ctx: Context) -> list[WorkStep]:
+        return [
+            *guide_work(ctx.design.guide.kind == "wheels"),
+            WorkStep(
+                "screw_on",
+                "Fit the screw in its fixed bearing, the nut loose on the carriage.",
+                "loose",
+                after=("rail_tight",),
+                needs=("end.screw", "end.nut"),
+                check="Turns by finger over the whole travel.",
+            ),
+            WorkStep(
+                "nut_tight",
+                "Run the carriage close to the fixed bearing and tighten the nut there; then the far "
+                "bearing with the carriage at the far end.",
+                "tightened",
+                after=("screw_on",),
+                check="No tight spot at either end.",
+            ),
+            WorkStep(
+                "motor_tight", "Tighten motor and coupler.", "tightened", after=("motor_on", "nut_tight")
+            ),
+            WorkStep(
+                "hand_run",
+                "Turn the screw by hand from end to end, supply off.",
+                after=("motor_tight", "coupler_tight"),
+                check="Even all the way.",
+            ),
+            *first_run(),
+        ]
+
+    def cautions(self, ctx: Context) -> list[Caution]:
+        out = [
+            Caution("drive", "A turning screw winds up sleeves, hair and rags: cover it."),
+            Caution("build", "The numbers are a design aid, not a certificate."),
+        ]
+        back = self.thread(ctx).efficiency_back.value
+        if ctx.design.aim.slope_deg > 0 and back is not None:
+            held = (
+                "holds by itself on paper, but can creep when it shakes"
+                if back <= 0
+                else "can be driven backwards by the load: it falls when the power goes"
+            )
+            out.append(
+                Caution(
+                    "aim",
+                    f"This axis is not level; its screw {held}. Prop the load before you work under it.",
+                )
+            )
+        return out
+
+    def settings(self, ctx: Context) -> list[Setting]:
+        return []

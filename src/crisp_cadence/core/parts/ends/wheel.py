@@ -1,0 +1,214 @@
+"""Driven wheels of a small robot or cart; millimetres are counted along the ground."""
+
+from __future__ import annotations
+
+import math
+from typing import Any, ClassVar, Literal
+
+from ...account.context import Context
+from ...account.found import Counts
+from ...account.report import BillLine, Caution, DriveNode, WorkStep
+from ...fields.part import Bought, num
+from ...formulas import dynamics, motion, wheels
+from ...geometry.scene import Mark, Scene, SceneWheel, Slab, Spot
+from ...ledger.quantity import Quantity, Term
+from ..stages.contract import bought
+from .contract import End, FloatArray, Moving
+from .work_steps import AID, shaft_steps
+
+
+class Wheel(End):
+    """Driven wheels of a small robot or cart."""
+
+    kind: Literal["wheel"] = "wheel"
+    point: ClassVar[str] = "vehicle"
+    guided: ClassVar[bool] = False
+    shows: ClassVar[dict[str, tuple[str, ...]]] = {"end": ("wheel.",)}
+    wheel: Bought = Bought()
+    diameter_mm: float = num("Wheel diameter", "length", "mm", 5, 2000, 120.0)
+    width_mm: float = num("Wheel width", "length", "mm", 1, 500, 30.0)
+    wheel_kg: float = num("Mass of a driven wheel", "mass", "kg", 0.001, 100, 0.15)
+    driven: int = num("Driven wheels", "count", "", 1, 8, 2)
+    motors: int = num("Motors that share the load", "count", "", 1, 8, 2)
+    driven_weight: float = num("Share of the weight on driven wheels", "number", "", 0.05, 1, 0.6)
+    rolling: float = num(
+        "Rolling drag",
+        "number",
+        "",
+        0.001,
+        0.5,
+        0.04,
+        "0.01 on a hard floor, 0.05 on a path, 0.1 on soft ground (common practice).",
+    )
+    grip: float = num(
+        "Grip of the tyres",
+        "number",
+        "",
+        0.05,
+        1.5,
+        0.5,
+        "0.3 on wet clay, 0.8 rubber on dry concrete (common practice).",
+    )
+    overhang_mm: float = num("Wheel from the bearing", "length", "mm", 1, 300, 20.0)
+    tyre_n_mm: float = num(
+        "Give of the tyre",
+        "stiffness",
+        "N/mm",
+        0.5,
+        1e6,
+        50.0,
+        "Push the vehicle against a scale with the motor held.",
+    )
+
+    def overhang(self) -> str | None:
+        return "end.overhang_mm"
+
+    def travel(self, ctx: Context) -> Quantity | None:
+        return None
+
+    def moving(self, ctx: Context) -> Moving:
+        g, put = ctx.given, ctx.book.put
+        radius = put(
+            "wheel.radius",
+            "Radius of the wheel",
+            self.diameter_mm / 2,
+            "mm",
+            equation="D/2",
+            source="geometry",
+            d=g("end.diameter_mm"),
+        )
+        lam = ctx.calc(
+            "end.lam", "Turn of the wheel for 1 mm", motion.radians_per_mm, pitch_radius_mm=radius, ratio=1.0
+        )
+        turning = put(
+            "wheel.mass",
+            "Turning wheels as a mass of the vehicle",
+            lambda: 0.5 * self.wheel_kg * self.driven,
+            "kg",
+            equation="½·m·n",
+            source="solid discs, equal kinetic energy",
+            m=g("end.wheel_kg"),
+            n=g("end.driven"),
+        )
+        carried = put(
+            "loop.carried",
+            "Driven wheels",
+            lambda: self.wheel_kg * self.driven,
+            "kg",
+            equation="n·m",
+            source="weighed",
+            m=g("end.wheel_kg"),
+            n=g("end.driven"),
+        )
+        return Moving(
+            lam,
+            0.97,
+            carried,
+            turning,
+            motor_share=1 / self.motors,
+            motors=float(self.motors),
+            counts=Counts(motors=self.motors),
+        )
+
+    def loads(self, ctx: Context, mass: Quantity, slope: Quantity) -> tuple[Quantity, Quantity]:
+        weight = ctx.calc(
+            "force.weight", "Weight down the slope", dynamics.slope_force, mass_kg=mass, slope_rad=slope
+        )
+        drag = ctx.calc(
+            "force.drag",
+            "Rolling drag",
+            wheels.rolling_drag,
+            mass_kg=mass,
+            coefficient=ctx.given("end.rolling"),
+            slope_rad=slope,
+        )
+        return weight, drag
+
+    def forces(self, ctx: Context) -> None:
+        g, loads, lam = ctx.given, ctx.loads, ctx.drive.lam_end
+        holds = ctx.calc(
+            "wheel.grip",
+            "Force before the driven wheels spin",
+            wheels.tyre_grip,
+            mass_kg=loads.masses.tally,
+            driven_share=g("end.driven_weight"),
+            friction=g("end.grip"),
+            slope_rad=loads.slope,
+        )
+        ctx.rung(
+            "tyres",
+            "Grip of the tyres",
+            loads.peak,
+            holds,
+            1.2,
+            unit="N",
+            section="end",
+            path="end.grip",
+            says="Softer tyres, more weight on the driven wheels, a gentler start, or less slope.",
+        )
+        ctx.book.put(
+            "wheel.turns",
+            "Turns of the wheel in a second",
+            lambda: ctx.design.aim.speed_mm_s * (lam.value or 0) / (2 * math.pi),
+            "1/s",
+            equation="v·λ/2π",
+            source="kinematics",
+            speed=g("aim.speed_mm_s"),
+            radians_per_mm=lam,
+        )
+
+    def own_springs(self, ctx: Context, positions: FloatArray) -> list[tuple[str, str, Term, Any]]:
+        return [("tyre", "Tyres", ctx.given("end.tyre_n_mm"), self.tyre_n_mm)]
+
+    def drive_nodes(self, ctx: Context) -> list[DriveNode]:
+        return [
+            self.shaft_node(
+                ctx, "wheel.speed", "tyre", "Wheels", "end.diameter_mm", f"⌀ {self.diameter_mm:g} mm"
+            )
+        ]
+
+    def scene(self, ctx: Context) -> Scene:
+        r, show = self.diameter_mm / 2, 6 * self.diameter_mm
+        wheels = tuple(
+            SceneWheel(n, "tyre", Spot(x, r, 1.0), r, r, 8.0, -1 / r, field="end.diameter_mm")
+            for n, x in (("Driven wheel", 0.0), ("Following wheel", 2.4 * r + 60))
+        )
+        body = Slab("carriage", Spot(1.2 * r + 30, 2 * r + 18, 1.0), 4 * r + 60, 36.0)
+        return Scene(
+            "Seen from the side",
+            "Vehicle",
+            show,
+            wheels,
+            (),
+            (Slab("rail", Spot(show / 2 + r, -4), show + 5 * r, 8.0), body),
+            (Mark("driven wheel", Spot(0, 2 * r + 48)),),
+        )
+
+    def bill(self, ctx: Context) -> list[BillLine]:
+        return [
+            bought(
+                self.wheel,
+                "Driven wheel",
+                f"⌀ {self.diameter_mm:g} × {self.width_mm:g} mm",
+                "end.wheel",
+                self.driven,
+            )
+        ]
+
+    def work(self, ctx: Context) -> list[WorkStep]:
+        return shaft_steps("wheel", ("end.wheel",))
+
+    def cautions(self, ctx: Context) -> list[Caution]:
+        out = [
+            Caution(
+                "drive",
+                "A vehicle that starts by itself runs people over: lift the driven wheels for the "
+                "first try, and fit a stop that can be reached.",
+            ),
+            AID,
+        ]
+        if ctx.design.aim.slope_deg > 0:
+            out.append(
+                Caution("aim", "On a slope it rolls away when the power goes: chock it, or fit a brake.")
+            )
+        return out

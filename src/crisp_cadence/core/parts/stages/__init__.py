@@ -1,0 +1,1 @@
+"""Stages of the chain: every module here that defines a Stage with a `kind` joins the design file by itself."""

@@ -1,0 +1,286 @@
+"""What a stage of the chain tells the rest of the program. A new kind of stage is one module beside this one."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import ClassVar, Literal
+
+import numpy as np
+from pydantic import ConfigDict
+
+from ...account.context import Context
+from ...account.found import OutputShaft, Phase, Phases, Stepping
+from ...account.report import BillLine, Caution, CutLine, Setting, TorqueCurve, WorkStep
+from ...fields.part import Bought, num
+from ...geometry.route import Laid
+from ...geometry.scene import Scene
+from ...ledger.errors import Problem
+from ...ledger.formula import Real
+from ...ledger.quantity import Given, Quantity, Term, missing_in
+
+ShaftForm = Literal["flat", "round", "key"]
+SPEEDS = np.concatenate([[0.0], np.geomspace(1e-2, 1e6, 512)])  # mm/s, searched for the highest speed
+UNIT = np.linspace(0.0, 1.0, 65)
+
+
+@dataclass(frozen=True, slots=True)
+class Transmission:
+    """What a stage does to what passes through it; shafts are named as power flows, from the motor to the
+    load.
+    """
+
+    ratio: Term
+    efficiency: Term
+    inertia_in_gcm2: Term
+    stiffness_out_nm_rad: Term
+    backlash_out_arcmin: Term
+    torque_limit_in: Term | None = None
+    speed_limit_in_rpm: Term | None = None
+    efficiency_back: Term | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class MotorState:
+    """What the rest of the evaluation needs of a motor; no field where nothing holds the rotor in place."""
+
+    field_stiffness: Quantity | None
+    standing_torque: Term
+    detent: Term
+
+
+@dataclass(frozen=True, slots=True)
+class Throttle:
+    """A motor whose speed is set by a share of its voltage: its line from no load to stall, and the least
+    duty that still turns it.
+    """
+
+    no_load_rpm: float
+    stall_torque_nm: float
+    least_duty_percent: float
+
+
+class Stage(Bought):
+    """A part of the chain, in power-flow order."""
+
+    kind: str
+    soft_field: ClassVar[str] = "stiffness_nm_rad"  # the field that decides how much it gives
+    mass_kg: float | None = num(
+        "Mass", "mass", "kg", 0, 500, None, "Needed where it rides along, or where its axis rides on another."
+    )
+
+    def check(self, at: str, ctx: Context) -> list[Problem]:
+        """Problems between this stage's own fields."""
+        return []
+
+    def overhang(self, at: str) -> str | None:
+        """Design path of how far out on the shaft before it this stage pulls; None where it does not pull
+        sideways.
+        """
+        return None
+
+    def transmit(self, at: str, ctx: Context) -> Transmission:
+        """Ratio, efficiency, inertia, stiffness and backlash."""
+        raise NotImplementedError
+
+    def rate(self, at: str, ctx: Context, torque_in: Quantity, speed_in: Quantity) -> None:
+        """Rungs of its own, from the largest torque and the speed at its input."""
+
+    def output_shaft(self, at: str, ctx: Context, overhang: str | None) -> OutputShaft:
+        """The shaft at this stage's end; `overhang` says where on it the next part pulls."""
+        raise NotImplementedError
+
+    def main_number(self) -> tuple[str, str]:
+        """The number that names this stage on the drive line, and its field."""
+        raise NotImplementedError
+
+    def bill(self, at: str) -> list[BillLine]:
+        """What it adds to the bill."""
+        return []
+
+    def cut(self, at: str, ctx: Context) -> list[CutLine]:
+        """What it adds to the list of pieces to cut or belts to buy."""
+        return []
+
+    def scene(self, at: str, ctx: Context) -> Scene | None:
+        """Its own drawing to true scale."""
+        return None
+
+    def laid(self, at: str, ctx: Context) -> list[Laid]:
+        """Its toothed belts as they are laid."""
+        return []
+
+    def taut(self, at: str, ctx: Context) -> list[Laid]:
+        """The same belts with the tension that they are set to, once the forces are known."""
+        return self.laid(at, ctx)
+
+    def work(self, at: str) -> list[WorkStep]:
+        """What it adds to the order of work."""
+        return []
+
+    def cautions(self, at: str, ctx: Context) -> list[Caution]:
+        """What it adds to the cautions."""
+        return []
+
+
+class Motor(Stage):
+    """First stage of every chain: gives torque at a speed."""
+
+    model_config = ConfigDict(json_schema_extra={"role": "motor"})
+
+    positioning: ClassVar[bool] = True  # whether it can be told to stand at a place
+
+    def settle(self, at: str, ctx: Context) -> MotorState:
+        """Work out constants and limits; writes them to the ledger."""
+        raise NotImplementedError
+
+    def torque_at(self, at: str, speed_rad_s: Real, ctx: Context) -> Real:
+        """Largest torque at speeds of the shaft, N·m, arrays allowed; called only when nothing is missing."""
+        raise NotImplementedError
+
+    def curve_terms(self, at: str, ctx: Context) -> dict[str, Term]:
+        """What the torque curve depends on."""
+        raise NotImplementedError
+
+    def torque_left(
+        self, key: str, label: str, at: str, ctx: Context, speed: Quantity, lasting: bool
+    ) -> Quantity:
+        """Torque at one speed as a result; `lasting` for what it can give for long."""
+        raise NotImplementedError
+
+    def own_rpm(self) -> float | None:
+        """Speed that it turns at by itself, rpm; None for one that turns as it is told."""
+        return None
+
+    def rated_power_w(self) -> float | None:
+        """Power on its plate, W; None where it has none."""
+        return None
+
+    def throttle(self) -> Throttle | None:
+        """How its speed is set by its voltage; None where it is not."""
+        return None
+
+    def weak(self) -> dict[Phase | Literal["speed"], tuple[str, str]]:
+        """For each phase, and for speed: the field that decides its torque, and what mends it."""
+        raise NotImplementedError
+
+    def control(self, at: str, ctx: Context, lam: Quantity, torques: Phases) -> Stepping | None:
+        """Rungs and results of control: steps, resolution, holding; None where it does not step."""
+        return None
+
+    def settings(self, ctx: Context) -> list[Setting]:
+        """Numbers for the controller."""
+        return []
+
+    def motion_rungs(
+        self, at: str, ctx: Context, lam: Quantity, torques: Phases, state: MotorState
+    ) -> TorqueCurve | None:
+        """Rungs of torque and speed, and the curve for the drive step."""
+        g = ctx.given
+        margin = g("assumptions.margin_torque")
+
+        def omega(key: str, label: str, path: str) -> Quantity:
+            speed = g(path)
+            return ctx.book.put(
+                key,
+                label,
+                lambda: (speed.value or 0) * (lam.value or 0),
+                "rad/s",
+                equation="ω = v·λ",
+                source="kinematics",
+                speed=speed,
+                radians_per_mm=lam,
+            )
+
+        top = omega("motor.speed_top", "Motor speed at the top", "aim.speed_mm_s")
+        slow = omega("motor.speed_push", "Motor speed while pushing", "aim.push_speed_mm_s")
+        at_top = self.torque_left("motor.pull_out_top", "Torque left at top speed", at, ctx, top, False)
+        at_push = self.torque_left("motor.pull_out_push", "Torque left at pushing speed", at, ctx, slow, True)
+        weak = self.weak()
+        phases: tuple[tuple[Phase, str, Term], ...] = (
+            ("accelerate", "Motor torque, accelerating", at_top),
+            ("cruise", "Motor torque, cruising", at_top),
+            ("push", "Motor torque, pushing", at_push),
+            ("hold", "Motor torque, standing", state.standing_torque),
+        )
+        for phase, label, have in phases:
+            idle = phase == "push" and ctx.design.aim.push_n == 0
+            path, says = weak[phase]
+            ctx.rung(
+                f"torque_{phase}",
+                label,
+                0.0 if idle else torques[phase],
+                have,
+                margin,
+                unit="N·m",
+                section="motor",
+                path=f"{at}.{path}",
+                says=says,
+            )
+        curve = self._reach(at, ctx, lam, torques["accelerate"], margin)
+        path, says = weak["speed"]
+        ctx.rung(
+            "speed",
+            "Speed it can reach",
+            g("aim.speed_mm_s"),
+            ctx.reach,
+            1.0,
+            unit="mm/s",
+            section="motor",
+            path=f"{at}.{path}",
+            says=says,
+        )
+        ctx.stepping = self.control(at, ctx, lam, torques)
+        return curve
+
+    def _reach(
+        self, at: str, ctx: Context, lam: Quantity, asked: Quantity, margin: Given
+    ) -> TorqueCurve | None:
+        """Highest speed with the torque margin kept, from two passes over a grid and a straight line between
+        its last two points; and the curve to plot.
+        """
+        terms: dict[str, Term] = {
+            "torque": asked,
+            "margin": margin,
+            "radians_per_mm": lam,
+            **self.curve_terms(at, ctx),
+        }
+        wanted = ctx.design.aim.speed_mm_s
+        known = not missing_in(terms.values())
+
+        def pull(v: Real) -> Real:
+            return self.torque_at(at, np.asarray(v) * lam.value, ctx)
+
+        reach = None
+        if known:
+            need = (asked.value or 0) * (margin.value or 1)
+            grid = SPEEDS
+            for _ in range(2):
+                spare = pull(grid) - need
+                last = int(np.flatnonzero(spare >= 0)[-1]) if (spare >= 0).any() else 0
+                if spare[0] < 0 or last == len(grid) - 1:
+                    reach = 0.0 if spare[0] < 0 else float(grid[-1])
+                    break
+                low, high = grid[last], grid[last + 1]
+                reach = float(low + (high - low) * spare[last] / (spare[last] - spare[last + 1]))
+                grid = low + (high - low) * UNIT
+        ctx.reach = ctx.book.put(
+            "motor.reach",
+            "Highest speed with the torque margin kept",
+            reach,
+            "mm/s",
+            equation="T(v·λ) = margin·T_accelerate, solved for v",
+            source="search on the torque curve, to better than 0.001 %",
+            also=terms,
+        )
+        if not known:
+            return None
+        grid = max(wanted * 1.5, min(reach or 0, 20 * wanted) * 1.25, 20.0) * UNIT
+        return TorqueCurve(
+            tuple(grid.tolist()), tuple(pull(grid).tolist()), wanted, asked.value, margin.value or 1.0
+        )
+
+
+def bought(part: Bought, what: str, detail: str, field: str, quantity: float = 1, unit: str = "") -> BillLine:
+    """One line of the bill for a part."""
+    total = None if part.price is None else part.price * quantity
+    return BillLine(part.label or what, detail, quantity, unit, part.price, total, part.in_stock, field)

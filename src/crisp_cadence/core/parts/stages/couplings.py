@@ -1,0 +1,290 @@
+"""Couplers, clutches and worms: what joins shafts, lets go of them, or turns them a corner."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from ...account.context import Context
+from ...account.found import OutputShaft
+from ...account.report import BillLine, Caution, WorkStep
+from ...fields.part import MODULES, SHAFTS, num
+from ...formulas import screws
+from ...ledger.quantity import value_of
+from .contract import ShaftForm, Stage, Transmission, bought
+
+
+class Coupler(Stage):
+    """Joins two shafts in line: solid, spring or jaw."""
+
+    kind: Literal["coupler"] = "coupler"
+    form: Literal["solid", "spring", "jaw"] = "jaw"
+    stiffness_nm_rad: float = num(
+        "Torsional stiffness",
+        "torsional stiffness",
+        "N·m/rad",
+        0.1,
+        1e8,
+        60.0,
+        "Spring couplers 5 to 30, jaw 30 to 200, solid ones above 1000.",
+    )
+    backlash_arcmin: float = num("Backlash", "fine angle", "arcmin", 0, 600, 0.0)
+    inertia_gcm2: float = num("Inertia", "inertia", "g·cm²", 0, 1e6, 10.0)
+    torque_limit_nm: float | None = num("Torque limit", "torque", "N·m", 0.01, 1e5, 2.0)
+    shaft_mm: float = num("Shaft after it", "length", "mm", 1, 100, 8.0, sizes=SHAFTS)
+    shaft_form: ShaftForm = "round"
+    radial_limit_n: float | None = num(
+        "Radial limit of the shaft after it", "force", "N", 1, 1e6, None, "By its own bearings."
+    )
+
+    def transmit(self, at: str, ctx: Context) -> Transmission:
+        g = ctx.given
+        limit = None if self.torque_limit_nm is None else g(f"{at}.torque_limit_nm")
+        return Transmission(
+            1.0, 1.0, g(f"{at}.inertia_gcm2"), g(f"{at}.stiffness_nm_rad"), g(f"{at}.backlash_arcmin"), limit
+        )
+
+    def output_shaft(self, at: str, ctx: Context, overhang: str | None) -> OutputShaft:
+        return OutputShaft(
+            at, ctx.given(f"{at}.shaft_mm"), self.shaft_form, ctx.given(f"{at}.radial_limit_n")
+        )
+
+    def main_number(self) -> tuple[str, str]:
+        return f"{self.form}, {self.stiffness_nm_rad:g} N·m/rad", "stiffness_nm_rad"
+
+    def bill(self, at: str) -> list[BillLine]:
+        return [bought(self, "Coupler", f"{self.form}, to {self.shaft_mm:g} mm", at)]
+
+    def work(self, at: str) -> list[WorkStep]:
+        true = (
+            "true shafts in line to a few hundredths first"
+            if self.form == "solid"
+            else "shafts in line by eye and straight edge"
+        )
+        return [
+            WorkStep(
+                "coupler",
+                f"Slide the coupler over both shafts, {true}; leave a gap between the shaft ends.",
+                "aligned",
+                after=("motor_on",),
+                needs=(at,),
+                check="Turns by hand without a heavy spot.",
+            ),
+            WorkStep(
+                "coupler_tight",
+                "Tighten the coupler's screws, one on each flat.",
+                "tightened",
+                after=("coupler",),
+            ),
+        ]
+
+
+class Clutch(Stage):
+    """Lets the drive go: slips at a torque, or is disengaged so that a hand wheel turns the shaft."""
+
+    kind: Literal["clutch"] = "clutch"
+    form: Literal["slip", "dog", "tensioned belt"] = "dog"
+    slip_torque_nm: float | None = num(
+        "Slips at", "torque", "N·m", 0.01, 1e5, None, "Leave empty for one that does not slip."
+    )
+    backlash_deg: float = num("Play of the dogs", "angle", "°", 0, 90, 2.0)
+    inertia_gcm2: float = num("Inertia", "inertia", "g·cm²", 0, 1e6, 40.0)
+    shaft_mm: float = num("Shaft after it", "length", "mm", 1, 100, 10.0, sizes=SHAFTS)
+    shaft_form: ShaftForm = "flat"
+    radial_limit_n: float | None = num(
+        "Radial limit of the shaft after it", "force", "N", 1, 1e6, None, "By its own bearings."
+    )
+
+    def transmit(self, at: str, ctx: Context) -> Transmission:
+        g = ctx.given
+        play = ctx.book.put(
+            f"{at}.play",
+            "Play of the clutch",
+            self.backlash_deg * 60,
+            "arcmin",
+            equation="60·α",
+            source="unit conversion",
+            play=g(f"{at}.backlash_deg"),
+        )
+        limit = None if self.slip_torque_nm is None else g(f"{at}.slip_torque_nm")
+        return Transmission(1.0, 1.0, g(f"{at}.inertia_gcm2"), None, play, limit)
+
+    def output_shaft(self, at: str, ctx: Context, overhang: str | None) -> OutputShaft:
+        return OutputShaft(
+            at, ctx.given(f"{at}.shaft_mm"), self.shaft_form, ctx.given(f"{at}.radial_limit_n")
+        )
+
+    def main_number(self) -> tuple[str, str]:
+        return (
+            self.form if self.slip_torque_nm is None else f"slips at {self.slip_torque_nm:g} N·m",
+            "slip_torque_nm",
+        )
+
+    def bill(self, at: str) -> list[BillLine]:
+        return [bought(self, "Clutch", self.form, at)]
+
+    def work(self, at: str) -> list[WorkStep]:
+        return [
+            WorkStep(
+                "clutch",
+                "Fit the clutch so that the hand wheel still turns with the drive let go.",
+                "aligned",
+                after=("motor_on",),
+                needs=(at,),
+                check="Engages and lets go under light load; the lever stays where it is put.",
+            )
+        ]
+
+    def cautions(self, at: str, ctx: Context) -> list[Caution]:
+        return [
+            Caution(
+                "tune",
+                "Let the clutch go before you turn the hand wheel; never engage it while the hand "
+                "wheel's handle can be struck by it: fold the handle in.",
+            )
+        ]
+
+
+class Worm(Stage):
+    """Worm and wheel: a large reduction round a corner, which often holds by itself."""
+
+    kind: Literal["worm"] = "worm"
+    starts: int = num("Threads of the worm", "count", "", 1, 8, 1)
+    wheel_teeth: int = num("Teeth of the wheel", "count", "", 8, 400, 40)
+    module_mm: float = num("Module", "length", "mm", 0.2, 20, 1.0, sizes=MODULES)
+    worm_mm: float = num("Pitch diameter of the worm", "length", "mm", 2, 400, 16.0)
+    friction: float = num(
+        "Friction in the mesh",
+        "number",
+        "",
+        0.005,
+        0.6,
+        0.08,
+        "Greased bronze on steel 0.05 to 0.1, dry plastic up to 0.25.",
+    )
+    backlash_arcmin: float = num("Backlash at the wheel", "fine angle", "arcmin", 0, 600, 20.0)
+    inertia_gcm2: float = num("Inertia at the worm", "inertia", "g·cm²", 0, 1e6, 10.0)
+    torque_limit_nm: float | None = num("Torque limit of the wheel", "torque", "N·m", 0.01, 1e5, None)
+    shaft_mm: float = num("Shaft of the wheel", "length", "mm", 1, 200, 12.0, sizes=SHAFTS)
+    shaft_form: ShaftForm = "key"
+    radial_limit_n: float | None = num(
+        "Radial limit of the wheel's shaft", "force", "N", 1, 1e6, None, "By its own bearings."
+    )
+
+    def transmit(self, at: str, ctx: Context) -> Transmission:
+        g = ctx.given
+        ratio = ctx.book.put(
+            f"{at}.ratio",
+            "Ratio of the worm",
+            self.wheel_teeth / self.starts,
+            ": 1",
+            equation="z/n",
+            source="kinematics",
+            teeth=g(f"{at}.wheel_teeth"),
+            starts=g(f"{at}.starts"),
+        )
+        lead = ctx.book.put(
+            f"{at}.lead",
+            "Lead of the worm",
+            3.141592653589793 * self.module_mm * self.starts,
+            "mm",
+            equation="π·m·n",
+            source="gear geometry",
+            module=g(f"{at}.module_mm"),
+            starts=g(f"{at}.starts"),
+        )
+        alpha = ctx.calc(
+            f"{at}.lead_angle",
+            "Lead angle of the worm",
+            screws.lead_angle,
+            lead_mm=lead,
+            mean_diameter_mm=g(f"{at}.worm_mm"),
+        )
+        rho = ctx.calc(
+            f"{at}.friction_angle",
+            "Friction angle in the mesh",
+            screws.thread_friction_angle,
+            friction=g(f"{at}.friction"),
+            flank_deg=20.0,
+        )
+        forward = ctx.calc(
+            f"{at}.efficiency",
+            "Efficiency of the worm",
+            screws.screw_efficiency,
+            lead_angle_rad=alpha,
+            friction_angle_rad=rho,
+        )
+        back = ctx.calc(
+            f"{at}.efficiency_back",
+            "Efficiency of the worm driven backwards",
+            screws.screw_back_efficiency,
+            lead_angle_rad=alpha,
+            friction_angle_rad=rho,
+        )
+        limit = None
+        if self.torque_limit_nm is not None:
+            limit = ctx.book.put(
+                f"{at}.limit_in",
+                "Torque limit at the worm",
+                lambda: (self.torque_limit_nm or 0) / (ratio.value or 1) / (forward.value or 1),
+                "N·m",
+                equation="T/(i·η)",
+                source="balance of power",
+                limit=g(f"{at}.torque_limit_nm"),
+                ratio=ratio,
+                efficiency=forward,
+            )
+        return Transmission(
+            ratio,
+            forward,
+            g(f"{at}.inertia_gcm2"),
+            None,
+            g(f"{at}.backlash_arcmin"),
+            limit,
+            efficiency_back=back,
+        )
+
+    def output_shaft(self, at: str, ctx: Context, overhang: str | None) -> OutputShaft:
+        return OutputShaft(
+            at, ctx.given(f"{at}.shaft_mm"), self.shaft_form, ctx.given(f"{at}.radial_limit_n")
+        )
+
+    def main_number(self) -> tuple[str, str]:
+        return f"{self.wheel_teeth / self.starts:g} : 1", "wheel_teeth"
+
+    def bill(self, at: str) -> list[BillLine]:
+        return [
+            bought(
+                self,
+                "Worm and wheel",
+                f"{self.starts} thread{'s' if self.starts > 1 else ''}, {self.wheel_teeth} teeth, "
+                f"module {self.module_mm:g}",
+                at,
+            )
+        ]
+
+    def work(self, at: str) -> list[WorkStep]:
+        return [
+            WorkStep(
+                "worm",
+                "Set the worm to the wheel: contact in the middle of the tooth, a trace of play all "
+                "the way round, grease.",
+                "aligned",
+                after=("motor_on",),
+                needs=(at,),
+                check="Turns a whole turn of the wheel without a tight spot.",
+            )
+        ]
+
+    def cautions(self, at: str, ctx: Context) -> list[Caution]:
+        back = value_of(ctx.once(self.transmit, at).efficiency_back)
+        if back is not None and back > 0:
+            return [
+                Caution("aim", "This worm can be driven backwards by its load: it does not hold by itself.")
+            ]
+        return [
+            Caution(
+                "aim",
+                "A worm that holds by itself on paper can creep when it shakes: do not trust your "
+                "hand to it.",
+            )
+        ]

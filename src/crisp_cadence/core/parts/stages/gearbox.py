@@ -1,0 +1,84 @@
+"""A gearbox between motor and load."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from ...account.context import Context
+from ...account.found import OutputShaft
+from ...account.report import BillLine, WorkStep
+from ...fields.part import SHAFTS, num
+from .contract import ShaftForm, Stage, Transmission, bought
+
+
+class Gearbox(Stage):
+    """Slower and stronger; adds inertia, backlash and a spring of its own."""
+
+    kind: Literal["gearbox"] = "gearbox"
+    ratio: float = num(
+        "Ratio",
+        "number",
+        ": 1",
+        1,
+        1000,
+        5.0,
+        "Turns of the motor for one turn of the pulley.",
+        sizes=(3, 4, 5, 10, 20),
+    )
+    efficiency: float = num("Efficiency", "number", "", 0.2, 1, 0.9)
+    inertia_gcm2: float = num("Inertia at the input", "inertia", "g·cm²", 0, 1e6, 20.0)
+    stiffness_nm_rad: float = num(
+        "Torsional stiffness at the output", "torsional stiffness", "N·m/rad", 1, 1e8, 1500.0
+    )
+    backlash_arcmin: float = num("Backlash at the output", "fine angle", "arcmin", 0, 600, 15.0)
+    torque_limit_nm: float | None = num("Torque limit at the output", "torque", "N·m", 0.01, 1e5, None)
+    speed_limit_rpm: float | None = num("Speed limit at the input", "turning speed", "rpm", 1, 1e5, None)
+    shaft_mm: float = num("Output shaft", "length", "mm", 1, 100, 8.0, sizes=SHAFTS)
+    shaft_form: ShaftForm = "round"
+    radial_limit_n: float | None = num(
+        "Radial limit of the shaft", "force", "N", 1, 1e5, None, "At mid shaft, from its sheet."
+    )
+
+    def transmit(self, at: str, ctx: Context) -> Transmission:
+        g = ctx.given
+        return Transmission(
+            g(f"{at}.ratio"),
+            g(f"{at}.efficiency"),
+            g(f"{at}.inertia_gcm2"),
+            g(f"{at}.stiffness_nm_rad"),
+            g(f"{at}.backlash_arcmin"),
+            torque_limit_in=None
+            if self.torque_limit_nm is None
+            else self.torque_limit_nm / self.ratio / self.efficiency,
+            speed_limit_in_rpm=None if self.speed_limit_rpm is None else g(f"{at}.speed_limit_rpm"),
+        )
+
+    def output_shaft(self, at: str, ctx: Context, overhang: str | None) -> OutputShaft:
+        return OutputShaft(
+            at, ctx.given(f"{at}.shaft_mm"), self.shaft_form, ctx.given(f"{at}.radial_limit_n")
+        )
+
+    def main_number(self) -> tuple[str, str]:
+        return f"{self.ratio:g} : 1", "ratio"
+
+    def bill(self, at: str) -> list[BillLine]:
+        return [bought(self, "Gearbox", f"{self.ratio:g}:1, {self.shaft_mm:g} mm shaft", at)]
+
+    def work(self, at: str) -> list[WorkStep]:
+        return [
+            WorkStep(
+                "gearbox",
+                "Join motor and gearbox on the bench: motor shaft clean and dry, collar square to "
+                "the screw, flange bolts crosswise.",
+                "tightened",
+                after=("check_parts",),
+                needs=("chain.0", at),
+                check="Turns by hand without a tight spot.",
+            ),
+            WorkStep(
+                "gearbox_collar",
+                "Tighten the collar on the motor shaft through the access hole, then close the hole.",
+                "tightened",
+                after=("gearbox",),
+            ),
+        ]

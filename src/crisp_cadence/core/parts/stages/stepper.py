@@ -1,0 +1,407 @@
+"""A stepper motor with its driver and supply."""
+
+from __future__ import annotations
+
+import math
+from typing import Literal
+
+from ...account.context import Context
+from ...account.found import OutputShaft, Phase, Phases, Stepping
+from ...account.report import BillLine, Caution, Setting, WorkStep
+from ...fields.driver import Driver
+from ...fields.frames import FRAMES
+from ...fields.part import SHAFTS, num
+from ...formulas import stepper, stepping
+from ...ledger.formula import Real
+from ...ledger.quantity import Given, Quantity, Term
+from ...ledger.record import record
+from .contract import Motor, MotorState, ShaftForm, Transmission, bought
+
+
+@record
+class Wired:
+    """A stepper as connected and driven: torque constant, peak current of a phase, hold torque at it, and its
+    winding.
+    """
+
+    state: MotorState
+    kt: Quantity
+    current: Quantity
+    torque_now: Quantity
+    resistance: Given | Quantity
+    inductance: Given | Quantity
+
+
+class Stepper(Motor):
+    """Two-phase hybrid stepper; winding data as they stand on its label."""
+
+    kind: Literal["stepper"] = "stepper"
+    frame: Literal["NEMA 11", "NEMA 14", "NEMA 17", "NEMA 23", "NEMA 24", "NEMA 34", "other"] = "NEMA 17"
+    hold_torque_nm: float = num(
+        "Hold torque", "torque", "N·m", 0.001, 200, 0.45, "Both phases at rated current."
+    )
+    rated_current_a: float = num("Rated current, each phase", "current", "A", 0.01, 30, 1.7)
+    resistance_ohm: float | None = num(
+        "Resistance, each phase", "resistance", "Ω", 0.01, 1000, None, "A meter across one coil."
+    )
+    inductance_mh: float | None = num(
+        "Inductance, each phase", "inductance", "mH", 0.01, 1000, None, "Decides how fast it still pulls."
+    )
+    rotor_inertia_gcm2: float | None = num("Rotor inertia", "inertia", "g·cm²", 0.1, 1e6, None)
+    detent_torque_nm: float | None = num(
+        "Detent torque", "torque", "N·m", 0, 50, None, "Unpowered; turn it by hand with a lever and a scale."
+    )
+    steps_per_turn: int = num("Full steps per turn", "count", "", 12, 1000, 200, sizes=(200, 400))
+    winding: Literal["as given", "half", "series", "parallel"] = "as given"
+    shaft_mm: float = num("Shaft", "length", "mm", 1, 100, 5.0, sizes=SHAFTS)
+    shaft_form: ShaftForm = "flat"
+    radial_limit_n: float | None = num(
+        "Radial limit at 20 mm", "force", "N", 1, 1e4, None, "Leave empty for the frame's usual value."
+    )
+    driver: Driver = Driver()
+
+    def _wound(self, at: str, ctx: Context) -> dict[str, Given | Quantity]:
+        """Hold torque, rated current, ohms and henries as connected."""
+        names = ("hold_torque_nm", "rated_current_a", "resistance_ohm", "inductance_mh")
+        given = {n: ctx.given(f"{at}.{n}") for n in names}
+        if self.winding in ("as given", "half"):
+            return dict(given)
+        factors = stepper.WINDINGS[self.winding]
+        return {
+            n: ctx.book.put(
+                f"motor.{n}",
+                f"{type(self).model_fields[n].title} in {self.winding}",
+                None if g.value is None else g.value * f,
+                g.unit,
+                equation=f"{f:.3g} × half coil",
+                source="6 and 8 wires: two equal, fully coupled halves, equal copper loss",
+                half_coil=g,
+            )
+            for (n, g), f in zip(given.items(), factors, strict=True)
+        }
+
+    def settle(self, at: str, ctx: Context) -> MotorState:
+        return self.wired(at, ctx).state
+
+    def wired(self, at: str, ctx: Context) -> Wired:
+        """Constants and limits as the motor is connected."""
+        return ctx.once(self._wired, at)
+
+    def _wired(self, at: str, ctx: Context) -> Wired:
+        g, d = ctx.given, f"{at}.driver"
+        wound = self._wound(at, ctx)
+        kt = ctx.calc(
+            "motor.kt",
+            "Torque constant",
+            stepper.torque_constant,
+            hold_torque_nm=wound["hold_torque_nm"],
+            rated_current_a=wound["rated_current_a"],
+        )
+        limit = ctx.calc(
+            "motor.current",
+            "Peak current of a phase",
+            stepper.current_limit,
+            driver_current=g(f"{d}.current_a"),
+            is_peak=float(self.driver.current_is == "peak"),
+        )
+        now = ctx.calc(
+            "motor.torque_now",
+            "Hold torque at this current",
+            stepper.torque_at_current,
+            hold_torque_nm=wound["hold_torque_nm"],
+            current_a=limit,
+            rated_current_a=wound["rated_current_a"],
+        )
+        standing = ctx.book.put(
+            "motor.standing",
+            "Hold torque at standing current",
+            lambda: (now.value or 0) * self.driver.idle_percent / 100,
+            "N·m",
+            equation="T_now·idle/100",
+            source="torque in proportion to current",
+            torque_now=now,
+            idle=g(f"{d}.idle_percent"),
+        )
+        spring = ctx.calc(
+            "motor.field_stiffness",
+            "Stiffness of the magnetic spring",
+            stepper.field_stiffness,
+            torque_now_nm=now,
+            steps_per_turn=g(f"{at}.steps_per_turn"),
+        )
+        ctx.calc(
+            "motor.microstep_torque",
+            "Torque that one microstep carries",
+            stepper.microstep_torque,
+            torque_now_nm=now,
+            microsteps=g(f"{d}.microsteps"),
+        )
+        if (
+            limit.value is not None
+            and (rated := wound["rated_current_a"].value) is not None
+            and limit.value > math.sqrt(2) * rated * 1.001
+        ):
+            ctx.note(
+                "drive",
+                f"{d}.current_a",
+                f"The driver pushes {limit.value / math.sqrt(2):.2f} A rms, more than the "
+                f"{rated:.2f} A that the winding is rated for: it will run hot.",
+            )
+        state = MotorState(spring, standing, g(f"{at}.detent_torque_nm"))
+        return Wired(state, kt, limit, now, wound["resistance_ohm"], wound["inductance_mh"])
+
+    def torque_at(self, at: str, speed_rad_s: Real, ctx: Context) -> Real:
+        wired = self.wired(at, ctx)
+        factors = stepper.WINDINGS[self.winding]
+        return stepper.pull_out_torque(
+            speed_rad_s,
+            wired.kt.value,
+            (self.resistance_ohm or 0) * factors[2],
+            (self.inductance_mh or 0) * factors[3],
+            wired.current.value,
+            self.driver.supply_v,
+            self.steps_per_turn,
+        )
+
+    def curve_terms(self, at: str, ctx: Context) -> dict[str, Term]:
+        wired = self.wired(at, ctx)
+        return {
+            "kt": wired.kt,
+            "resistance": wired.resistance,
+            "inductance": wired.inductance,
+            "voltage": ctx.given(f"{at}.driver.supply_v"),
+        }
+
+    def torque_left(
+        self, key: str, label: str, at: str, ctx: Context, speed: Quantity, lasting: bool
+    ) -> Quantity:
+        wired = self.wired(at, ctx)
+        return ctx.calc(
+            key,
+            label,
+            stepper.pull_out_torque,
+            speed_rad_s=speed,
+            torque_constant_nm_a=wired.kt,
+            resistance_ohm=wired.resistance,
+            inductance_mh=wired.inductance,
+            current_a=wired.current,
+            voltage_v=ctx.given(f"{at}.driver.supply_v"),
+            steps_per_turn=ctx.given(f"{at}.steps_per_turn"),
+        )
+
+    def weak(self) -> dict[Phase | Literal["speed"], tuple[str, str]]:
+        more_volts = (
+            "More volts, a winding with less inductance, fewer motor turns for each "
+            "millimetre, less acceleration or less mass."
+        )
+        return {
+            "accelerate": ("driver.supply_v", more_volts),
+            "cruise": ("driver.supply_v", more_volts),
+            "push": ("driver.current_a", "More current, a smaller pulley, a gearbox, or a larger motor."),
+            "hold": ("driver.idle_percent", "More standing current, a gearbox, a brake or a counterweight."),
+            "speed": (
+                "driver.supply_v",
+                "The supply starves the motor at this speed: more volts, a winding with less "
+                "inductance, fewer motor turns for each millimetre, or less speed.",
+            ),
+        }
+
+    def control(self, at: str, ctx: Context, lam: Quantity, torques: Phases) -> Stepping:
+        g, d, wired = ctx.given, f"{at}.driver", self.wired(at, ctx)
+        per_mm = ctx.calc(
+            "steps_per_mm",
+            "Steps per millimetre",
+            stepping.steps_per_mm,
+            radians_per_mm=lam,
+            steps_per_turn=g(f"{at}.steps_per_turn"),
+            microsteps=g(f"{d}.microsteps"),
+        )
+        rate = ctx.calc(
+            "step_rate",
+            "Step rate at top speed",
+            stepping.step_rate,
+            speed_mm_s=g("aim.speed_mm_s"),
+            steps_mm=per_mm,
+        )
+        ctx.rung(
+            "step_rate",
+            "Step rate of the controller",
+            rate,
+            g(f"{d}.step_rate_limit_hz"),
+            g("assumptions.margin_other"),
+            unit="Hz",
+            section="control",
+            path=f"{d}.microsteps",
+            says="Fewer microsteps or a faster controller.",
+        )
+        step = ctx.calc("command_step", "Smallest commanded step", stepping.command_step, steps_mm=per_mm)
+        ctx.rung(
+            "resolution",
+            "Smallest step on command",
+            step,
+            g("aim.resolution_mm"),
+            1.0,
+            unit="mm",
+            section="control",
+            path=f"{d}.microsteps",
+            lower_is_better=True,
+            says="More microsteps for smoothness; fewer teeth or a gearbox for real steps.",
+        )
+        lag = ctx.calc(
+            "motor.lag",
+            "Rotor lag while accelerating",
+            stepper.lag_angle,
+            torque_nm=torques["accelerate"],
+            torque_now_nm=wired.torque_now,
+            steps_per_turn=g(f"{at}.steps_per_turn"),
+        )
+        ctx.book.put(
+            "lag",
+            "Lag of the carriage while accelerating",
+            lambda: (lag.value or 0) / (lam.value or 1),
+            "mm",
+            equation="θ/λ",
+            source="kinematics",
+            lag=lag,
+            radians_per_mm=lam,
+        )
+        self.generated(at, ctx)
+        return Stepping(per_mm, step, g(f"{d}.microsteps"))
+
+    def generated(self, at: str, ctx: Context) -> Quantity:
+        """Voltage that a push by hand feeds into the driver."""
+        return ctx.once(self._generated, at)
+
+    def _generated(self, at: str, ctx: Context) -> Quantity:
+        lam = ctx.drive.lam_motor
+        hand = ctx.book.put(
+            "motor.hand_speed",
+            "Motor speed when pushed by hand at 500 mm/s",
+            lambda: 500.0 * (lam.value or 0),
+            "rad/s",
+            equation="ω = 500 mm/s·λ",
+            source_kind="common practice",
+            source="a brisk push by hand",
+            radians_per_mm=lam,
+        )
+        return ctx.calc(
+            "motor.generated",
+            "Voltage that a push by hand feeds into the driver",
+            stepper.generated_voltage,
+            torque_constant_nm_a=self.wired(at, ctx).kt,
+            speed_rad_s=hand,
+        )
+
+    def transmit(self, at: str, ctx: Context) -> Transmission:
+        return Transmission(1.0, 1.0, ctx.given(f"{at}.rotor_inertia_gcm2"), None, 0.0)
+
+    def output_shaft(self, at: str, ctx: Context, overhang: str | None) -> OutputShaft:
+        own = ctx.given(f"{at}.radial_limit_n")
+        stated = (
+            own
+            if own.value is not None
+            else Given(
+                f"{at}.radial_limit_n",
+                FRAMES[self.frame].radial_n if self.frame in FRAMES else None,
+                "N",
+                "common practice",
+                f"{self.frame} at 20 mm, from memory",
+            )
+        )
+        limit = ctx.calc(
+            "motor.radial_limit",
+            "Radial limit at this overhang",
+            stepper.radial_limit,
+            limit_n=stated,
+            stated_at_mm=20.0,
+            overhang_mm=ctx.given(overhang) if overhang else 20.0,
+            bearing_depth_mm=ctx.given("assumptions.bearing_depth_mm"),
+        )
+        return OutputShaft(at, ctx.given(f"{at}.shaft_mm"), self.shaft_form, limit)
+
+    def main_number(self) -> tuple[str, str]:
+        return f"{self.hold_torque_nm:g} N·m", "hold_torque_nm"
+
+    def bill(self, at: str) -> list[BillLine]:
+        return [
+            bought(
+                self,
+                "Stepper motor",
+                f"{self.frame}, {self.hold_torque_nm:g} N·m, {self.rated_current_a:g} A",
+                at,
+            ),
+            bought(
+                self.driver,
+                "Driver and supply",
+                f"{self.driver.supply_v:g} V, {self.driver.current_a:g} A {self.driver.current_is}",
+                f"{at}.driver",
+            ),
+        ]
+
+    def work(self, at: str) -> list[WorkStep]:
+        square = f" Bolt square {FRAMES[self.frame].bolts_mm:g} mm." if self.frame in FRAMES else ""
+        return [
+            WorkStep(
+                "coil_test",
+                "Find the coil pairs with a meter: two wires of one coil show a few ohms, wires of "
+                "different coils none.",
+                after=("check_parts",),
+                needs=(at,),
+                check="Shaft turns heavily while the two wires of one coil touch.",
+            ),
+            WorkStep(
+                "motor_on",
+                f"Bolt the motor (with its gearbox, if any) to its mount; leave the bolts loose.{square}",
+                "loose",
+                after=("coil_test", "gearbox_collar", "pulley_on"),
+                needs=(at,),
+            ),
+        ]
+
+    def cautions(self, at: str, ctx: Context) -> list[Caution]:
+        out = [
+            Caution(
+                "drive",
+                "Switch the supply off, lock it out and wait for it to discharge before you touch "
+                "belt or wiring; mains wiring by a licensed person where your code says so.",
+            )
+        ]
+        if self.driver.supply_v > 60:
+            out.append(
+                Caution(
+                    "drive",
+                    f"{self.driver.supply_v:g} V DC is above the limit usually taken as safe to "
+                    f"touch (60 V): enclose and follow your local code.",
+                )
+            )
+        volts = self.generated(at, ctx).value
+        if volts is not None and volts > self.driver.supply_v * 0.5:
+            out.append(
+                Caution(
+                    "tune",
+                    f"Pushed briskly by hand this motor feeds about {volts:.0f} V into its "
+                    f"driver: move the carriage slowly, or unplug the motor first, with power "
+                    f"off.",
+                )
+            )
+        return out
+
+    def settings(self, ctx: Context) -> list[Setting]:
+        per_mm = None if ctx.stepping is None else ctx.stepping.per_mm.value
+        return [
+            Setting("Steps per millimetre", per_mm, "steps/mm", "tension first, calibrate after"),
+            Setting("Microsteps", float(self.driver.microsteps), "", ""),
+            Setting(
+                "Driver current",
+                self.driver.current_a,
+                f"A {self.driver.current_is}",
+                f"rated {self.rated_current_a:g} A",
+            ),
+            Setting("Top speed", ctx.design.aim.speed_mm_s, "mm/s", ""),
+            Setting("Acceleration", ctx.design.aim.acceleration_mm_s2, "mm/s²", ""),
+            *(
+                [Setting("Soft limit", ctx.travel.value, "mm", "usable travel between the switches")]
+                if ctx.travel is not None
+                else []
+            ),
+        ]

@@ -1,0 +1,1 @@
+"""From a reading to a setting."""
