@@ -1,4 +1,6 @@
-"""Demo data: a village pottery with a seed library next door. Everything in it is made up, prices included."""
+"""Demo data: a village pottery with a seed library next door. Everything in it is made up, prices
+included.
+"""
 
 from __future__ import annotations
 

@@ -63,7 +63,7 @@ def host_name(header: str) -> str | None:
 
 
 def origin_host(header: str) -> str | None:
-    """Host and port of an Origin header, "" for one that names none ("null"), None for one that is no origin."""
+    """Host and port of an Origin header, "" where it names none ("null"), None where it is no origin."""
     if header == "null":
         return ""
     scheme, mark, host = header.partition("://")

@@ -595,7 +595,9 @@ def drawer_import(request: Request, body: m.FileBody) -> m.Intake | None:
 
 @router.post("/drawer/cut", status_code=201)
 def cut_roll(request: Request, body: m.CutBody) -> m.IdAnswer:
-    """Take a piece off a roll of the drawer: one roll less, and what is left of it becomes a row of its own."""
+    """Take a piece off a roll of the drawer: one roll less, and what is left of it becomes a row of its
+    own.
+    """
     return m.IdAnswer(id=drawer.cut_roll(_store(request), catalog.parts(), body.key, body.length_mm))
 
 

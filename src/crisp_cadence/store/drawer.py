@@ -362,7 +362,9 @@ def add_own(
     source_kind: str,
     source: str,
 ) -> str:
-    """Add a part of the maker's own; returns its key. EntryError for data with which nothing could be done."""
+    """Add a part of the maker's own; returns its key. EntryError for data with which nothing could be
+    done.
+    """
     wrong = unsound(kind, data)
     if wrong:
         raise EntryError(wrong)

@@ -80,7 +80,9 @@ def _copied(db: sqlite3.Connection, new: Path) -> dict[str, int]:
 
 
 def _moved_aside(path: Path) -> str:
-    """Give the old file a name of its own, with what was written to it last; "" where there is none any more."""
+    """Give the old file a name of its own, with what was written to it last; "" where there is none any
+    more.
+    """
     if not path.exists():
         for ending in PIECES:
             Path(f"{path}{ending}").unlink(missing_ok=True)
@@ -149,7 +151,9 @@ def _salvaged(db: sqlite3.Connection, new: Path) -> tuple[dict[str, int], int]:
 
 
 def _rows(db: sqlite3.Connection, table: str) -> Iterator[dict[str, Any]]:
-    """Every readable row of a table: a range that fails is cut in two, until only what is broken is left out."""
+    """Every readable row of a table: a range that fails is cut in two, until only what is broken is left
+    out.
+    """
     tries, ranges = 0, [(0, FARTHEST)]
     while ranges and tries < MOST_TRIES:
         at, high = ranges.pop()

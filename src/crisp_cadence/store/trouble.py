@@ -63,7 +63,9 @@ def cause_of(error: sqlite3.Error) -> str:
 
 
 def told(error: sqlite3.Error, path: Path, copy: Path | None = None) -> StoreError:
-    """An error of SQLite as a refusal in words; a copy that was set aside says that the file was once ours."""
+    """An error of SQLite as a refusal in words; a copy that was set aside says that the file was once
+    ours.
+    """
     cause = cause_of(error)
     found = trouble(cause, path, getattr(error, "sqlite_errorname", None) or error)
     return (

@@ -945,7 +945,8 @@ export interface paths {
         put?: never;
         /**
          * Cut Roll
-         * @description Take a piece off a roll of the drawer: one roll less, and what is left of it becomes a row of its own.
+         * @description Take a piece off a roll of the drawer: one roll less, and what is left of it becomes a row of its
+         *     own.
          */
         post: operations["cut_roll"];
         delete?: never;
@@ -4254,7 +4255,8 @@ export interface components {
         };
         /**
          * PluckTarget
-         * @description Where to put the carriage, what to pluck, how it should sound; and the same by pushing the run aside.
+         * @description Where to put the carriage, what to pluck, how it should sound; and the same by pushing the run
+         *     aside.
          */
         PluckTarget: {
             /** Run */

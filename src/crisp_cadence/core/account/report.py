@@ -209,7 +209,9 @@ class Setting:
 
 @record
 class PluckTarget:
-    """Where to put the carriage, what to pluck, how it should sound; and the same by pushing the run aside."""
+    """Where to put the carriage, what to pluck, how it should sound; and the same by pushing the run
+    aside.
+    """
 
     run: str
     carriage_mm: float

@@ -40,7 +40,9 @@ def line_pairs(ctx: Context, laid: Laid) -> list[tuple[str, str, float, float]]:
 
 
 def in_line(ctx: Context, laid: Laid, key: str, label: str) -> None:
-    """The largest step between neighbours and its angle, with its rung; nothing while heights are not known."""
+    """The largest step between neighbours and its angle, with its rung; nothing while heights are not
+    known.
+    """
     pairs = line_pairs(ctx, laid)
     if not pairs:
         return

@@ -54,7 +54,9 @@ def _to_box(a: Point, b: Point, box: tuple[float, float, float, float]) -> float
 
 
 def _enters(a: Point, b: Point, box: tuple[float, float, float, float]) -> bool:
-    """Whether a straight piece runs through a rectangle: what is left of it after cutting at all four sides."""
+    """Whether a straight piece runs through a rectangle: what is left of it after cutting at all four
+    sides.
+    """
     low, high = 0.0, 1.0
     for k in (0, 1):
         d = b[k] - a[k]

@@ -1,4 +1,6 @@
-"""The search itself: every combination judged, counted by what rejects it, and the best of those that hold."""
+"""The search itself: every combination judged, counted by what rejects it, and the best of those that
+hold.
+"""
 
 from __future__ import annotations
 

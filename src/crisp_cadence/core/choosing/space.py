@@ -726,7 +726,9 @@ def idler_for(end: Any, profile: Profile, width_mm: float) -> tuple[dict[str, An
 
 
 def pulleys_of(space: Space, motor: int, stages: Sequence[int], belt: int) -> tuple[list[Fitted], Fitted]:
-    """The drivers of a combination's closed belts, and the end's pulley, each for the shaft that it sits on."""
+    """The drivers of a combination's closed belts, and the end's pulley, each for the shaft that it sits
+    on.
+    """
     shaft = float(space.motor["shaft_mm"][motor])
     drivers = []
     for at in stages:

@@ -43,7 +43,9 @@ class Why:
 def options(
     design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock], scope: Scope = "anything"
 ) -> Options:
-    """Every motor with its supply and current, every stage, every belt with its pulley, and the microsteps."""
+    """Every motor with its supply and current, every stage, every belt with its pulley, and the
+    microsteps.
+    """
     space = _space(design, profiles, drawer, scope)
     motors, stages, belts = (
         tuple(c.name for c in kind) for kind in (space.motors, space.stages, space.belts)

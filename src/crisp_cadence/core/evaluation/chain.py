@@ -1,4 +1,6 @@
-"""The chain between motor and end: ratio, torque, inertia, springs and backlash carried from shaft to shaft."""
+"""The chain between motor and end: ratio, torque, inertia, springs and backlash carried from shaft to
+shaft.
+"""
 
 from __future__ import annotations
 

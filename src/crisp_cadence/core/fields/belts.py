@@ -1,4 +1,6 @@
-"""A belt and all that it touches: pulleys, idlers, rollers, clamp, tensioner, brackets and what stands near."""
+"""A belt and all that it touches: pulleys, idlers, rollers, clamp, tensioner, brackets and what stands
+near.
+"""
 
 from __future__ import annotations
 

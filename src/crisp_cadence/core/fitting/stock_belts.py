@@ -1,4 +1,6 @@
-"""Closed belts of stock: the shaft distance that each length gives, and ratio and distance solved together."""
+"""Closed belts of stock: the shaft distance that each length gives, and ratio and distance solved
+together.
+"""
 
 from __future__ import annotations
 

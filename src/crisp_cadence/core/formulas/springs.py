@@ -1,6 +1,4 @@
-"""Stiffness: a small network of springs solved as one, the two modes of rotor and load, and bending of plates and
-stubs.
-"""
+"""Stiffness: a small network of springs solved as one, both modes of rotor and load, bending of plates."""
 
 from __future__ import annotations
 

@@ -197,7 +197,9 @@ def motor_plate(frame: str, mount: Mount, travel_mm: float) -> Drawing:
 
 
 def idler_plate(idler: Idler, mount: Mount, tensioner: Tensioner, slot_mm: float) -> Drawing:
-    """Holes of an idler's plate: its axle (a slot where the idler slides in it) and the bolts to the frame."""
+    """Holes of an idler's plate: its axle (a slot where the idler slides in it) and the bolts to the
+    frame.
+    """
     hole = clearance(idler.axle_mm)
     slides = tensioner.kind == "slotted idler"
     width, tall = max(mount.width_mm, slot_mm + 20 if slides else 0.0), mount.overhang_mm + 20

@@ -21,7 +21,9 @@ from .scene import Handle, Piece, SceneWheel, Snap, Spot, toothed_wheel
 
 @record
 class Laid:
-    """One belt of an axis, worked out at both ends of the travel (the same path twice where nothing moves)."""
+    """One belt of an axis, worked out at both ends of the travel (the same path twice where nothing
+    moves).
+    """
 
     at: str
     name: str
@@ -123,7 +125,9 @@ def part_at(design: Any, path: str) -> Any:
 def wheels_of(
     laid: Laid, design: Any, runs: float, handles: dict[str, tuple[Handle, ...]]
 ) -> tuple[SceneWheel, ...]:
-    """Every pulley of a laid belt as it is drawn; `runs` is how far the belt runs for a millimetre of travel."""
+    """Every pulley of a laid belt as it is drawn; `runs` is how far the belt runs for a millimetre of
+    travel.
+    """
     out = []
     for round_, wrap, (dx, dy) in zip(laid.near.rounds, laid.near.wraps, laid.moves, strict=True):
         if round_.radius_mm <= 0:

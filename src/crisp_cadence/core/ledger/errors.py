@@ -1,11 +1,11 @@
 """One tree of errors for the whole program.
 
 CrispError                what the program refuses, always with a reason a maker can act on ├── EntryError
-something entered cannot be: carries one Problem for each field       (HTTP 422, exit 2) ├── NotFoundError
-a machine, axis, revision or part that is not there                   (HTTP 404, exit 2) ├── ConflictError
+something entered cannot be: carries one Problem for each field       (HTTP 422, exit 2) ├── NotFoundError a
+machine, axis, revision or part that is not there                   (HTTP 404, exit 2) ├── ConflictError
 another window has saved meanwhile                                    (HTTP 409) ├── StoreError            the
-data file cannot be opened, read or written: `cause` says why     (HTTP 503, exit 2) └── TooLargeError
-a file or body past its limit                                         (HTTP 413, exit 2)
+data file cannot be opened, read or written: `cause` says why     (HTTP 503, exit 2) └── TooLargeError a file
+or body past its limit                                         (HTTP 413, exit 2)
 """
 
 from __future__ import annotations

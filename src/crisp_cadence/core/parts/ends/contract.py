@@ -114,7 +114,9 @@ class End(Part):
         return weight, drag
 
     def overhang(self) -> str | None:
-        """Design path of how far out on the last shaft its pull acts; None where it does not pull sideways."""
+        """Design path of how far out on the last shaft its pull acts; None where it does not pull
+        sideways.
+        """
         return None
 
     def positions(self, ctx: Context, count: int) -> FloatArray:

@@ -284,7 +284,9 @@ class OpenBelt(End):
         )
 
     def idler_radius(self, ctx: Context, at: str, idler: Idler, name: str, back: bool = False) -> Quantity:
-        """Pitch-line radius of the belt on an idler: toothed, smooth under the teeth, or smooth on the back."""
+        """Pitch-line radius of the belt on an idler: toothed, smooth under the teeth, or smooth on the
+        back.
+        """
         g, profile = ctx.given, self.profile(ctx)
         pitch, line = (
             ctx.datum(profile, n, getattr(profile, n), "mm") for n in ("pitch_mm", "pitch_line_mm")

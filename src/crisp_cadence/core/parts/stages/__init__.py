@@ -1,1 +1,3 @@
-"""Stages of the chain: every module here that defines a Stage with a `kind` joins the design file by itself."""
+"""Stages of the chain: every module here that defines a Stage with a `kind` joins the design file by
+itself.
+"""

@@ -1,4 +1,6 @@
-"""What a stage of the chain tells the rest of the program. A new kind of stage is one module beside this one."""
+"""What a stage of the chain tells the rest of the program. A new kind of stage is one module beside this
+one.
+"""
 
 from __future__ import annotations
 
