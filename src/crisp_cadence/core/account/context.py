@@ -218,3 +218,20 @@ class Context:
                 advisory,
             )
         )
+
+    def error_rung(
+        self, key: str, label: str, got: Term, path: str, says: str, section: Section = "stiffness"
+    ) -> None:
+        """A rung of what may be off at the moving point, mm, against the error that the aim allows."""
+        self.rung(
+            key,
+            label,
+            got,
+            self.given("aim.error_mm"),
+            self.given("assumptions.margin_error"),
+            unit="mm",
+            section=section,
+            path=path,
+            says=says,
+            lower_is_better=True,
+        )

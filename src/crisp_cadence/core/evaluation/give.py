@@ -220,7 +220,6 @@ def precision(ctx: Context, k: Quantity, positioning: bool) -> None:
     `k` is the stiffness at the softest place.
     """
     g, loads = ctx.given, ctx.loads
-    allowed, margin = g("aim.error_mm"), g("assumptions.margin_error")
     whip = ctx.calc(
         "error.whip",
         "Whip of the carriage on starting and stopping",
@@ -265,15 +264,4 @@ def precision(ctx: Context, k: Quantity, positioning: bool) -> None:
     ):
         if not positioning and key != "push_give":
             continue
-        ctx.rung(
-            key,
-            label,
-            got,
-            allowed,
-            margin,
-            unit="mm",
-            section="stiffness",
-            path="aim.error_mm",
-            says=says,
-            lower_is_better=True,
-        )
+        ctx.error_rung(key, label, got, "aim.error_mm", says)

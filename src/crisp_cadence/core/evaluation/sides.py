@@ -96,17 +96,12 @@ def cross_shaft(ctx: Context, lam: Quantity) -> float | None:
         force=force,
         stiffness=at,
     )
-    ctx.rung(
+    ctx.error_rung(
         "twist",
         "Twist between the sides",
         twist,
-        g("aim.error_mm"),
-        g("assumptions.margin_error"),
-        unit="mm",
-        section="stiffness",
-        path="sides.shaft_mm",
-        says="A thicker shaft, solid couplers instead of soft ones, or a motor on each side.",
-        lower_is_better=True,
+        "sides.shaft_mm",
+        "A thicker shaft, solid couplers instead of soft ones, or a motor on each side.",
     )
     return at.value
 
@@ -174,17 +169,12 @@ def square(ctx: Context, stiffness: Quantity) -> None:
         yaw=yaw,
         width=g("sides.width_mm"),
     )
-    ctx.rung(
+    ctx.error_rung(
         "yaw",
         "Gantry stays square",
         off,
-        g("aim.error_mm"),
-        g("assumptions.margin_error"),
-        unit="mm",
-        section="stiffness",
-        path="sides.offset_mm",
-        says="Bring the mass nearer to the middle, stiffen the belts, or widen the gantry.",
-        lower_is_better=True,
+        "sides.offset_mm",
+        "Bring the mass nearer to the middle, stiffen the belts, or widen the gantry.",
     )
 
 

@@ -65,30 +65,20 @@ def check(ctx: Context, guided: bool) -> None:
             second_moment_mm4=g("stand.rail_second_moment_mm4"),
         )
         ctx.calc("rail.frequency", "Carriage bounces on the rail at", guides.rail_frequency, sag_mm=sag)
-        ctx.rung(
+        ctx.error_rung(
             "rail",
             "Sag of the rail",
             sag,
-            g("aim.error_mm"),
-            g("assumptions.margin_error"),
-            unit="mm",
-            section="stiffness",
-            path="stand.rail_span_mm",
-            says="Support the rail in its middle, take a taller section, or a lighter carriage.",
-            lower_is_better=True,
+            "stand.rail_span_mm",
+            "Support the rail in its middle, take a taller section, or a lighter carriage.",
         )
     if stand.play_mm > 0:
-        ctx.rung(
+        ctx.error_rung(
             "play",
             "Play of the guide",
             g("stand.play_mm"),
-            g("aim.error_mm"),
-            g("assumptions.margin_error"),
-            unit="mm",
-            section="stiffness",
-            path="stand.play_mm",
-            says="Set the wheels' eccentrics again, or take a linear rail.",
-            lower_is_better=True,
+            "stand.play_mm",
+            "Set the wheels' eccentrics again, or take a linear rail.",
         )
     if stand.stand_kg is not None and stand.beyond_mm > 0:
         ratio = ctx.calc(

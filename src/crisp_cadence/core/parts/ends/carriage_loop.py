@@ -186,9 +186,6 @@ class CarriageLoop(BeltEnd):
             )
         return out
 
-    def idler_line(self, ctx: Context) -> Quantity:
-        return ctx.once(self._idler_line)
-
     def _idler_line(self, ctx: Context) -> Quantity:
         return self.idler_radius(ctx, "end.idler", self.idler, "idler")
 
@@ -247,7 +244,7 @@ class CarriageLoop(BeltEnd):
         )
         idler_kg = self.idler_mass(ctx, "end.idler", self.idler, "idler", idler_r)
         turning = {"idler": idler_kg}
-        turning |= {f"roller_{i}": m for i, m in enumerate(self.roller_mass(ctx))}
+        turning |= self.roller_mass(ctx)
         carried = ctx.book.put(
             "loop.carried",
             "Belt and idler as a mass at the carriage",

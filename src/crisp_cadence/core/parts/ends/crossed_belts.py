@@ -90,9 +90,6 @@ class CrossedBelts(BeltEnd):
             )
         return out
 
-    def idler_line(self, ctx: Context) -> Quantity:
-        return ctx.once(self._idler_line)
-
     def _idler_line(self, ctx: Context) -> Quantity:
         return self.idler_radius(ctx, "end.idler", self.idler, "idler")
 
@@ -128,7 +125,7 @@ class CrossedBelts(BeltEnd):
         idlers = self.idler_mass(
             ctx, "end.idler", self.idler, "idler", idler_r, count=8 if self.crossed else 6
         )
-        turning_along = {"idlers": idlers, **{f"roller_{i}": m for i, m in enumerate(self.roller_mass(ctx))}}
+        turning_along = {"idlers": idlers, **self.roller_mass(ctx)}
         beam, part = g("end.beam_kg"), {"along x": 0.0, "along y": 1.0, "diagonal": 0.5}[ctx.case]
         carried = put(
             "loop.carried",
@@ -435,17 +432,12 @@ class CrossedBelts(BeltEnd):
                 skew=moment,
                 width=width,
             )
-            ctx.rung(
+            ctx.error_rung(
                 "rack",
                 "Racking of the beam",
                 lost,
-                allowed,
-                g("assumptions.margin_error"),
-                unit="mm",
-                section="stiffness",
-                path="end.guide_nm_rad",
-                says="Stiffer guides, a narrower beam, or two crossed belts, which do not rack.",
-                lower_is_better=True,
+                "end.guide_nm_rad",
+                "Stiffer guides, a narrower beam, or two crossed belts, which do not rack.",
             )
 
     # ---- what to show --------------------------------------------------------------------------------------

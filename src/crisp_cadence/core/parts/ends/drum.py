@@ -7,6 +7,7 @@ from typing import Any, ClassVar, Literal
 
 from ...account.context import Context
 from ...account.report import BillLine, Caution, CutLine, DriveNode, Table, WorkStep
+from ...checks import masses
 from ...fields.part import Bought, num
 from ...formulas import drums, dynamics, motion, screws
 from ...geometry.scene import Mark, Piece, Scene, SceneWheel, Slab, Spot, Strand
@@ -127,35 +128,14 @@ class Drum(End):
         )
 
     def moving(self, ctx: Context) -> Moving:
-        g, put = ctx.given, ctx.book.put
+        g = ctx.given
         radius = self.radius(ctx)
         lam = ctx.calc(
             "end.lam", "Turn of the drum for 1 mm", motion.radians_per_mm, pitch_radius_mm=radius, ratio=1.0
         )
-        inertia = ctx.calc(
-            "drum.inertia",
-            "Inertia of the drum",
-            dynamics.disc_inertia,
-            diameter_mm=2 * (radius.value or 0),
-            width_mm=g("end.width_mm"),
-            density_g_cm3=1.4,
-        )
-        mass = ctx.calc(
-            "drum.mass",
-            "Drum as a mass at the load",
-            dynamics.mass_of_inertia,
-            inertia_gcm2=inertia,
-            radians_per_mm=lam,
-        )
-        carried = put(
-            "loop.carried",
-            "Moves besides the tally",
-            0.0,
-            "kg",
-            equation="0",
-            source="put a hook block in the tally",
-            lam=lam,
-        )
+        words = ("Inertia of the drum", "Drum as a mass at the load")
+        mass = masses.disc(ctx, "drum", words, 2 * (radius.value or 0), g("end.width_mm"), 1.4, lam)
+        carried = masses.nothing_besides(ctx, lam, "put a hook block in the tally")
         return Moving(lam, g("end.efficiency"), carried, mass)
 
     def loads(self, ctx: Context, mass: Quantity, slope: Quantity) -> tuple[Quantity, Quantity]:

@@ -7,11 +7,12 @@ from typing import ClassVar
 from pydantic import Field
 
 from ...account.context import Context
-from ...fields.belts import CORD_FACTOR, Belt, Clamp, Idler, Mount, Near, Pulley, Roller, Tensioner
+from ...checks import belt_data, masses
+from ...fields.belts import Belt, Clamp, Idler, Mount, Near, Pulley, Roller, Tensioner
 from ...fields.frames import side_of
 from ...fields.part import piece
 from ...fields.profile import Profile
-from ...formulas import belt, dynamics, motion
+from ...formulas import belt, motion
 from ...geometry.path import Path, Round, belt_path
 from ...geometry.route import Laid, split_at
 from ...geometry.scene import Handle, Slab, Spot
@@ -115,6 +116,9 @@ class OpenBelt(End):
 
     def idler_line(self, ctx: Context) -> Quantity:
         """Radius of the belt's pitch line on the layout's own idlers."""
+        return ctx.once(self._idler_line)
+
+    def _idler_line(self, ctx: Context) -> Quantity:
         raise NotImplementedError
 
     def gain(self, ctx: Context) -> float:
@@ -134,14 +138,14 @@ class OpenBelt(End):
         moves = tuple(self.drift(ctx, x) for x in near.rounds)
         return [Laid("end", name, profile, self.belt.width_mm, False, near, far, moves)]
 
-    def roller_mass(self, ctx: Context) -> list[Quantity]:
+    def roller_mass(self, ctx: Context) -> dict[str, Quantity]:
         """Every further roller as a mass at the carriage."""
-        out = []
+        out = {}
         for i, roller in enumerate(self.rollers):
             at, name = f"end.rollers.{i}", f"rollers.{i}"
             back = roller.belt_on == "back"
             radius = self.idler_radius(ctx, at, roller, name, back=back)
-            out.append(self.idler_mass(ctx, at, roller, name, radius, self.gain(ctx)))
+            out[f"roller_{i}"] = self.idler_mass(ctx, at, roller, name, radius, self.gain(ctx))
         return out
 
     # ---- shared --------------------------------------------------------------------------------------------
@@ -196,44 +200,15 @@ class OpenBelt(End):
             pitch_radius_mm=radius,
             ratio=self.gain(ctx),
         )
-        inertia = ctx.calc(
-            "pulley.inertia",
-            "Inertia of the drive pulley",
-            dynamics.disc_inertia,
-            diameter_mm=outside,
-            width_mm=g("end.pulley.face_mm"),
-            density_g_cm3=g("end.pulley.density_g_cm3"),
-        )
-        mass = ctx.calc(
-            "pulley.mass",
-            "Drive pulley as a mass at the carriage",
-            dynamics.mass_of_inertia,
-            inertia_gcm2=inertia,
-            radians_per_mm=lam,
-        )
+        words = ("Inertia of the drive pulley", "Drive pulley as a mass at the carriage")
+        face, density = g("end.pulley.face_mm"), g("end.pulley.density_g_cm3")
+        mass = masses.disc(ctx, "pulley", words, outside, face, density, lam)
         return Driven(radius, lam, outside, mass)
 
     def line_mass(self, ctx: Context) -> Quantity:
         """Mass of a metre of belt, weighed or from the catalogue."""
-        weighed, profile = ctx.given("end.belt.line_mass_g_m"), self.profile(ctx)
-        if weighed.value is not None:
-            return ctx.book.put(
-                "belt.line_mass",
-                "Mass of one metre of belt",
-                weighed.value,
-                "g/m",
-                equation="as weighed",
-                source_kind="measured by you",
-                source="a weighed metre",
-                weighed=weighed,
-            )
-        return ctx.calc(
-            "belt.line_mass",
-            "Mass of one metre of belt",
-            belt.belt_line_mass,
-            mass_g_m_mm=ctx.datum(profile, "mass_g_m_mm", profile.mass_g_m_mm, "g/m"),
-            width_mm=ctx.given("end.belt.width_mm"),
-        )
+        words = "Mass of one metre of belt"
+        return belt_data.line_mass(ctx, self.profile(ctx), "end.belt", "belt.line_mass", words)
 
     def idler_mass(
         self,
@@ -250,14 +225,6 @@ class OpenBelt(End):
         outer = Given(
             f"{at}.teeth" if idler.kind == "toothed" else f"{at}.diameter_mm", 2 * (radius.value or 0), "mm"
         )
-        inertia = ctx.calc(
-            f"{name}.inertia",
-            "Inertia of an idler",
-            dynamics.disc_inertia,
-            diameter_mm=outer,
-            width_mm=g(f"{at}.width_mm"),
-            density_g_cm3=g(f"{at}.density_g_cm3"),
-        )
         lam = ctx.calc(
             f"{name}.lam",
             "Turn of an idler for 1 mm",
@@ -265,13 +232,9 @@ class OpenBelt(End):
             pitch_radius_mm=radius,
             ratio=gain,
         )
-        mass = ctx.calc(
-            f"{name}.mass_each",
-            "An idler as a mass at the carriage",
-            dynamics.mass_of_inertia,
-            inertia_gcm2=inertia,
-            radians_per_mm=lam,
-        )
+        words = ("Inertia of an idler", "An idler as a mass at the carriage")
+        width, density = g(f"{at}.width_mm"), g(f"{at}.density_g_cm3")
+        mass = masses.disc(ctx, name, words, outer, width, density, lam, "mass_each")
         return ctx.book.put(
             f"{name}.mass",
             "Idlers as a mass at the carriage",
@@ -351,29 +314,7 @@ class OpenBelt(End):
             path="end.pulley.teeth",
             says="More teeth on the pulley, or an idler that adds wrap.",
         )
-        measured = g("end.belt.ea_n")
-        if measured.value is not None:
-            ea = ctx.book.put(
-                "belt.ea",
-                "Stiffness EA of the belt",
-                measured.value,
-                "N",
-                equation="as measured",
-                source_kind="measured by you",
-                source="a hung weight and its stretch",
-                measured=measured,
-            )
-        else:
-            ea = ctx.calc(
-                "belt.ea",
-                "Stiffness EA of the belt",
-                belt.belt_stiffness_ea,
-                ea_glass_n_per_mm=ctx.datum(profile, "ea_glass_n_per_mm", profile.ea_glass_n_per_mm, "N/mm"),
-                cord_factor=Given(
-                    "end.belt.cord", CORD_FACTOR[self.belt.cord], "", "estimate", f"{self.belt.cord} cord"
-                ),
-                width_mm=g("end.belt.width_mm"),
-            )
+        ea = belt_data.stiffness(ctx, self.belt, profile, "end.belt", "belt.ea", "Stiffness EA of the belt")
         return mesh, ea
 
     def wrap_of(

@@ -7,8 +7,9 @@ from typing import Any, ClassVar, Literal
 
 from ...account.context import Context
 from ...account.report import BillLine, Caution, CutLine, DriveNode, WorkStep
+from ...checks import masses
 from ...fields.part import MODULES, Bought, num
-from ...formulas import dynamics, motion, racks
+from ...formulas import motion, racks
 from ...geometry.scene import Mark, Scene, SceneWheel, Slab, Spot
 from ...ledger.quantity import Given, Term
 from ..stages.contract import bought
@@ -61,30 +62,10 @@ class Rack(End):
         lam = ctx.calc(
             "end.lam", "Turn of the pinion for 1 mm", motion.radians_per_mm, pitch_radius_mm=radius, ratio=1.0
         )
-        inertia = ctx.calc(
-            "pinion.inertia",
-            "Inertia of the pinion",
-            dynamics.disc_inertia,
-            diameter_mm=2 * (radius.value or 0),
-            width_mm=g("end.face_mm"),
-            density_g_cm3=1.4 if self.material in ("POM", "PLA") else 7.85,
-        )
-        mass = ctx.calc(
-            "pinion.mass",
-            "Pinion as a mass at the carriage",
-            dynamics.mass_of_inertia,
-            inertia_gcm2=inertia,
-            radians_per_mm=lam,
-        )
-        carried = put(
-            "loop.carried",
-            "Moves besides the tally",
-            0.0,
-            "kg",
-            equation="0",
-            source="put a riding motor in the tally",
-            lam=lam,
-        )
+        words = ("Inertia of the pinion", "Pinion as a mass at the carriage")
+        density = 1.4 if self.material in ("POM", "PLA") else 7.85
+        mass = masses.disc(ctx, "pinion", words, 2 * (radius.value or 0), g("end.face_mm"), density, lam)
+        carried = masses.nothing_besides(ctx, lam, "put a riding motor in the tally")
         return Moving(lam, g("end.efficiency"), carried, mass, backlash_mm=g("end.backlash_mm"))
 
     def forces(self, ctx: Context) -> None:

@@ -97,9 +97,6 @@ class RidingMotor(BeltEnd):
     def check(self, ctx: Context) -> list[Problem]:
         return check_belt(self.profile(ctx), self.pulley, [("end.idler", self.idler)], self.rollers)
 
-    def idler_line(self, ctx: Context) -> Quantity:
-        return ctx.once(self._idler_line)
-
     def _idler_line(self, ctx: Context) -> Quantity:
         return self.idler_radius(ctx, "end.idler", self.idler, "idler", back=True)
 
@@ -140,7 +137,7 @@ class RidingMotor(BeltEnd):
         line_mass = self.line_mass(ctx)
         idlers = self.idler_mass(ctx, "end.idler", self.idler, "idler", idler_r, count=2)
         turning = {"idlers": idlers}
-        turning |= {f"roller_{i}": m for i, m in enumerate(self.roller_mass(ctx))}
+        turning |= self.roller_mass(ctx)
         motor = self.riders(ctx)
         carried = ctx.book.put(
             "loop.carried",

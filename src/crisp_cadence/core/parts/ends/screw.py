@@ -7,8 +7,9 @@ from typing import Any, ClassVar, Literal
 
 from ...account.context import Context
 from ...account.report import BillLine, Caution, CutLine, DriveNode, Setting, Table, WorkStep
+from ...checks import masses, threads
 from ...fields.part import Bought, num
-from ...formulas import dynamics, motion, screws
+from ...formulas import motion, screws
 from ...geometry.scene import Mark, Scene, Slab, Spot
 from ...ledger.errors import Problem, problem
 from ...ledger.quantity import Given, Quantity, Term
@@ -153,30 +154,8 @@ class Screw(End):
             pitch=g("end.pitch_mm"),
         )
         flank = {"trapezoidal": 15.0, "ball": 0.0, "square": 0.0}[self.form]
-        alpha = ctx.calc(
-            "screw.lead_angle", "Lead angle", screws.lead_angle, lead_mm=lead, mean_diameter_mm=mean
-        )
-        rho = ctx.calc(
-            "screw.friction_angle",
-            "Friction angle in the thread",
-            screws.thread_friction_angle,
-            friction=g("end.friction"),
-            flank_deg=flank,
-        )
-        eta = ctx.calc(
-            "screw.efficiency",
-            "Efficiency of the screw",
-            screws.screw_efficiency,
-            lead_angle_rad=alpha,
-            friction_angle_rad=rho,
-        )
-        back = ctx.calc(
-            "screw.efficiency_back",
-            "Efficiency of the screw driven backwards",
-            screws.screw_back_efficiency,
-            lead_angle_rad=alpha,
-            friction_angle_rad=rho,
-        )
+        words = ("Lead angle", "Friction angle in the thread", "screw")
+        eta, back = threads.efficiencies(ctx, "screw", words, lead, mean, g("end.friction"), flank)
         lam = put(
             "end.lam",
             "Turn of the screw for 1 mm",
@@ -200,32 +179,11 @@ class Screw(End):
         return Thread(lead, lam, root, eta, back)
 
     def moving(self, ctx: Context) -> Moving:
-        g, put, thread = ctx.given, ctx.book.put, self.thread(ctx)
+        g, thread = ctx.given, self.thread(ctx)
         lam = thread.lam
-        inertia = ctx.calc(
-            "screw.inertia",
-            "Inertia of the screw",
-            dynamics.disc_inertia,
-            diameter_mm=thread.root,
-            width_mm=g("end.length_mm"),
-            density_g_cm3=STEEL_DENSITY,
-        )
-        mass = ctx.calc(
-            "screw.mass",
-            "Screw as a mass at the carriage",
-            dynamics.mass_of_inertia,
-            inertia_gcm2=inertia,
-            radians_per_mm=lam,
-        )
-        carried = put(
-            "loop.carried",
-            "Moves besides the tally",
-            0.0,
-            "kg",
-            equation="0",
-            source="the nut belongs to the tally",
-            lam=lam,
-        )
+        words = ("Inertia of the screw", "Screw as a mass at the carriage")
+        mass = masses.disc(ctx, "screw", words, thread.root, g("end.length_mm"), STEEL_DENSITY, lam)
+        carried = masses.nothing_besides(ctx, lam, "the nut belongs to the tally")
         return Moving(
             lam,
             thread.efficiency,

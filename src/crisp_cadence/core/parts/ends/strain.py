@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ...account.context import Context
-from ...checks import clearance, holding, running_true, tensioners
+from ...checks import belt_data, clearance, holding, running_true, tensioners
 from ...fields.belts import Pulley
 from ...formulas import belt, fixings, running
 from ...ledger.quantity import Given, Quantity, Term
@@ -163,12 +163,7 @@ def rate(end: OpenBelt, ctx: Context) -> Strained:
         says="A wider belt, steel cord, or less force.",
     )
     profile = end.profile(ctx)
-    own = g("end.belt.working_tension_n")
-    working = (
-        own
-        if own.value is not None or profile.working_tension_n_per_25_4mm is None
-        else ctx.datum(profile, "working_tension_n_per_25_4mm", profile.working_tension_n_per_25_4mm, "N")
-    )
+    working = belt_data.working_tension(ctx, profile, "end.belt")
     pull = ctx.calc(
         "belt.pull_capacity",
         "Effective pull that the teeth carry",
@@ -231,18 +226,14 @@ def rate(end: OpenBelt, ctx: Context) -> Strained:
             run_1_mm=float(run_1[k]),
             run_2_mm=float(run_2[k]),
         )
-        ctx.rung(
+        ctx.error_rung(
             "ripple",
             "Ripple once a turn of the pulley",
             ripple,
-            g("aim.error_mm"),
-            g(a + "margin_error"),
-            unit="mm",
-            section="running",
-            path="end.pulley.runout_mm",
-            lower_is_better=True,
-            says="Bore the pulley true: in a lathe, or with a drill guided by its own pitch circle; "
+            "end.pulley.runout_mm",
+            "Bore the pulley true: in a lathe, or with a drill guided by its own pitch circle; "
             "a sleeve can be bored again.",
+            section="running",
         )
     return Strained(
         tension=tension,

@@ -11,9 +11,9 @@ from pydantic import Field
 from ...account.context import Context
 from ...account.found import OutputShaft
 from ...account.report import BillLine, Caution, CutLine, WorkStep
-from ...checks import holding, running_true, tensioners
+from ...checks import belt_data, holding, running_true, tensioners
 from ...checks.pulleys import check_pulley
-from ...fields.belts import CORD_FACTOR, Belt, Mount, Pulley, Roller
+from ...fields.belts import Belt, Mount, Pulley, Roller
 from ...fields.part import SHAFTS, num, piece
 from ...fields.profile import Profile
 from ...formulas import belt, dynamics
@@ -21,9 +21,9 @@ from ...geometry.path import Path, Round, belt_path, closed_belt_centre, place_f
 from ...geometry.route import Laid, check_rollers, roller_handles, rollers_at, wheels_of
 from ...geometry.scene import Handle, Mark, Scene, Spot, strand_of
 from ...ledger.errors import EntryError, Problem, problem
-from ...ledger.quantity import Given, Quantity, Term
+from ...ledger.quantity import Quantity
 from ...ledger.record import record
-from .contract import ShaftForm, Stage, Transmission, bought
+from .contract import ShaftForm, Stage, Transmission, bought, own_shaft
 
 
 def _both_runs(path: Path, driven: str) -> tuple[float, float]:
@@ -301,29 +301,8 @@ class ClosedBelt(Stage):
             teeth=teeth["driver"],
             wrap_rad=wrap,
         )
-        own = g(f"{at}.belt.ea_n")
-        if own.value is not None:
-            ea: Quantity = put(
-                f"{at}.ea",
-                "Stiffness EA of the closed belt",
-                own.value,
-                "N",
-                equation="as measured",
-                source_kind="measured by you",
-                source="a hung weight",
-                measured=own,
-            )
-        else:
-            ea = ctx.calc(
-                f"{at}.ea",
-                "Stiffness EA of the closed belt",
-                belt.belt_stiffness_ea,
-                ea_glass_n_per_mm=ctx.datum(profile, "ea_glass_n_per_mm", profile.ea_glass_n_per_mm, "N/mm"),
-                cord_factor=Given(
-                    f"{at}.belt.cord", CORD_FACTOR[self.belt.cord], "", "estimate", f"{self.belt.cord} cord"
-                ),
-                width_mm=g(f"{at}.belt.width_mm"),
-            )
+        words = "Stiffness EA of the closed belt"
+        ea = belt_data.stiffness(ctx, self.belt, profile, f"{at}.belt", f"{at}.ea", words)
         return Fitted(d, r, ratio, length, centre, span, wrap, mesh, ea, worked)
 
     def transmit(self, at: str, ctx: Context) -> Transmission:
@@ -382,13 +361,7 @@ class ClosedBelt(Stage):
             torque=torque_in,
             radius=radius,
         )
-        own = g(f"{at}.belt.working_tension_n")
-        known = profile.working_tension_n_per_25_4mm
-        working: Term = (
-            own
-            if own.value is not None or known is None
-            else ctx.datum(profile, "working_tension_n_per_25_4mm", known, "N")
-        )
+        working = belt_data.working_tension(ctx, profile, f"{at}.belt")
         capacity = ctx.calc(
             f"{at}.pull_capacity",
             "Pull that the closed belt's teeth carry",
@@ -494,18 +467,8 @@ class ClosedBelt(Stage):
             wrap_rad=fitted.wrap,
         )
         holding.mount_checks(ctx, f"{at}.motor_mount", f"{at}.motor_mount", self.motor_mount, load)
-        weighed = g(f"{at}.belt.line_mass_g_m")
-        mass: Term = (
-            weighed
-            if weighed.value is not None
-            else ctx.calc(
-                f"{at}.line_mass",
-                "Mass of one metre of the closed belt",
-                belt.belt_line_mass,
-                mass_g_m_mm=ctx.datum(profile, "mass_g_m_mm", profile.mass_g_m_mm, "g/m"),
-                width_mm=g(f"{at}.belt.width_mm"),
-            )
-        )
+        words = "Mass of one metre of the closed belt"
+        mass = belt_data.line_mass(ctx, profile, f"{at}.belt", f"{at}.line_mass", words)
         ctx.calc(
             f"{at}.pluck",
             "Pitch of the closed belt's span",
@@ -517,9 +480,7 @@ class ClosedBelt(Stage):
         return Loaded(pull, tension, load)
 
     def output_shaft(self, at: str, ctx: Context, overhang: str | None) -> OutputShaft:
-        return OutputShaft(
-            at, ctx.given(f"{at}.shaft_mm"), self.shaft_form, ctx.given(f"{at}.radial_limit_n")
-        )
+        return own_shaft(at, ctx, self.shaft_form)
 
     def main_number(self) -> tuple[str, str]:
         return f"{self.driver.teeth} : {self.driven.teeth} teeth", "driven.teeth"

@@ -286,3 +286,8 @@ def bought(part: Bought, what: str, detail: str, field: str, quantity: float = 1
     """One line of the bill for a part."""
     total = None if part.price is None else part.price * quantity
     return BillLine(part.label or what, detail, quantity, unit, part.price, total, part.in_stock, field)
+
+
+def own_shaft(at: str, ctx: Context, form: ShaftForm) -> OutputShaft:
+    """The shaft that a stage's own fields name: its diameter, and what its bearings bear."""
+    return OutputShaft(at, ctx.given(f"{at}.shaft_mm"), form, ctx.given(f"{at}.radial_limit_n"))

@@ -7,10 +7,10 @@ from typing import Literal
 from ...account.context import Context
 from ...account.found import OutputShaft
 from ...account.report import BillLine, Caution, WorkStep
+from ...checks import threads
 from ...fields.part import MODULES, SHAFTS, num
-from ...formulas import screws
 from ...ledger.quantity import value_of
-from .contract import ShaftForm, Stage, Transmission, bought
+from .contract import ShaftForm, Stage, Transmission, bought, own_shaft
 
 
 class Coupler(Stage):
@@ -44,9 +44,7 @@ class Coupler(Stage):
         )
 
     def output_shaft(self, at: str, ctx: Context, overhang: str | None) -> OutputShaft:
-        return OutputShaft(
-            at, ctx.given(f"{at}.shaft_mm"), self.shaft_form, ctx.given(f"{at}.radial_limit_n")
-        )
+        return own_shaft(at, ctx, self.shaft_form)
 
     def main_number(self) -> tuple[str, str]:
         return f"{self.form}, {self.stiffness_nm_rad:g} N·m/rad", "stiffness_nm_rad"
@@ -109,9 +107,7 @@ class Clutch(Stage):
         return Transmission(1.0, 1.0, g(f"{at}.inertia_gcm2"), None, play, limit)
 
     def output_shaft(self, at: str, ctx: Context, overhang: str | None) -> OutputShaft:
-        return OutputShaft(
-            at, ctx.given(f"{at}.shaft_mm"), self.shaft_form, ctx.given(f"{at}.radial_limit_n")
-        )
+        return own_shaft(at, ctx, self.shaft_form)
 
     def main_number(self) -> tuple[str, str]:
         return (
@@ -192,33 +188,9 @@ class Worm(Stage):
             module=g(f"{at}.module_mm"),
             starts=g(f"{at}.starts"),
         )
-        alpha = ctx.calc(
-            f"{at}.lead_angle",
-            "Lead angle of the worm",
-            screws.lead_angle,
-            lead_mm=lead,
-            mean_diameter_mm=g(f"{at}.worm_mm"),
-        )
-        rho = ctx.calc(
-            f"{at}.friction_angle",
-            "Friction angle in the mesh",
-            screws.thread_friction_angle,
-            friction=g(f"{at}.friction"),
-            flank_deg=20.0,
-        )
-        forward = ctx.calc(
-            f"{at}.efficiency",
-            "Efficiency of the worm",
-            screws.screw_efficiency,
-            lead_angle_rad=alpha,
-            friction_angle_rad=rho,
-        )
-        back = ctx.calc(
-            f"{at}.efficiency_back",
-            "Efficiency of the worm driven backwards",
-            screws.screw_back_efficiency,
-            lead_angle_rad=alpha,
-            friction_angle_rad=rho,
+        words = ("Lead angle of the worm", "Friction angle in the mesh", "worm")
+        forward, back = threads.efficiencies(
+            ctx, at, words, lead, g(f"{at}.worm_mm"), g(f"{at}.friction"), 20.0
         )
         limit = None
         if self.torque_limit_nm is not None:
@@ -244,9 +216,7 @@ class Worm(Stage):
         )
 
     def output_shaft(self, at: str, ctx: Context, overhang: str | None) -> OutputShaft:
-        return OutputShaft(
-            at, ctx.given(f"{at}.shaft_mm"), self.shaft_form, ctx.given(f"{at}.radial_limit_n")
-        )
+        return own_shaft(at, ctx, self.shaft_form)
 
     def main_number(self) -> tuple[str, str]:
         return f"{self.wheel_teeth / self.starts:g} : 1", "wheel_teeth"

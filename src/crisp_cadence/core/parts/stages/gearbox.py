@@ -8,7 +8,7 @@ from ...account.context import Context
 from ...account.found import OutputShaft
 from ...account.report import BillLine, WorkStep
 from ...fields.part import SHAFTS, num
-from .contract import ShaftForm, Stage, Transmission, bought
+from .contract import ShaftForm, Stage, Transmission, bought, own_shaft
 
 
 class Gearbox(Stage):
@@ -54,9 +54,7 @@ class Gearbox(Stage):
         )
 
     def output_shaft(self, at: str, ctx: Context, overhang: str | None) -> OutputShaft:
-        return OutputShaft(
-            at, ctx.given(f"{at}.shaft_mm"), self.shaft_form, ctx.given(f"{at}.radial_limit_n")
-        )
+        return own_shaft(at, ctx, self.shaft_form)
 
     def main_number(self) -> tuple[str, str]:
         return f"{self.ratio:g} : 1", "ratio"

@@ -16,7 +16,7 @@ from ...fields.part import SHAFTS, num
 from ...formulas import motors
 from ...ledger.formula import Real
 from ...ledger.quantity import Given, Quantity, Term
-from .contract import Motor, MotorState, ShaftForm, Throttle, Transmission, bought
+from .contract import Motor, MotorState, ShaftForm, Throttle, Transmission, bought, own_shaft
 
 RPM = np.pi / 30
 
@@ -48,6 +48,19 @@ class TurningMotor(Motor):
         """The formula of the line and its terms but for the speed."""
         raise NotImplementedError
 
+    def turning(self, ctx: Context, at: str, key: str, label: str, field: str) -> Quantity:
+        """A speed of its plate, rad/s."""
+        rpm = ctx.given(f"{at}.{field}")
+        return ctx.book.put(
+            key,
+            label,
+            lambda: (rpm.value or 0) * RPM,
+            "rad/s",
+            equation="ω = n·2π/60",
+            source="unit conversion",
+            n=rpm,
+        )
+
     def settle(self, at: str, ctx: Context) -> MotorState:
         ctx.once(self.line, at)
         return MotorState(None, ctx.given(f"{at}.detent_torque_nm"), ctx.given(f"{at}.detent_torque_nm"))
@@ -69,9 +82,7 @@ class TurningMotor(Motor):
         return Transmission(1.0, 1.0, ctx.given(f"{at}.inertia_gcm2"), None, 0.0)
 
     def output_shaft(self, at: str, ctx: Context, overhang: str | None) -> OutputShaft:
-        return OutputShaft(
-            at, ctx.given(f"{at}.shaft_mm"), self.shaft_form, ctx.given(f"{at}.radial_limit_n")
-        )
+        return own_shaft(at, ctx, self.shaft_form)
 
     def work(self, at: str) -> list[WorkStep]:
         return [
@@ -114,15 +125,7 @@ class Gearmotor(TurningMotor):
 
     def line(self, at: str, ctx: Context) -> Line:
         g, put = ctx.given, ctx.book.put
-        no_load = put(
-            "motor.no_load",
-            "No-load speed",
-            self.no_load_rpm * RPM,
-            "rad/s",
-            equation="ω = n·2π/60",
-            source="unit conversion",
-            n=g(f"{at}.no_load_rpm"),
-        )
+        no_load = self.turning(ctx, at, "motor.no_load", "No-load speed", "no_load_rpm")
         duty = put(
             "motor.duty",
             "PWM duty",
@@ -220,24 +223,8 @@ class Induction(TurningMotor):
 
     def line(self, at: str, ctx: Context) -> Line:
         g, put = ctx.given, ctx.book.put
-        rated = put(
-            "motor.rated",
-            "Rated speed",
-            self.rated_rpm * RPM,
-            "rad/s",
-            equation="ω = n·2π/60",
-            source="unit conversion",
-            n=g(f"{at}.rated_rpm"),
-        )
-        top = put(
-            "motor.synchronous",
-            "Synchronous speed",
-            self.synchronous_rpm * RPM,
-            "rad/s",
-            equation="ω = n·2π/60",
-            source="unit conversion",
-            n=g(f"{at}.synchronous_rpm"),
-        )
+        rated = self.turning(ctx, at, "motor.rated", "Rated speed", "rated_rpm")
+        top = self.turning(ctx, at, "motor.synchronous", "Synchronous speed", "synchronous_rpm")
         torque = put(
             "motor.rated_torque",
             "Rated torque",

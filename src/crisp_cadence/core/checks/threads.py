@@ -1,0 +1,42 @@
+"""Screw and worm: what friction leaves, driven forwards and backwards."""
+
+from __future__ import annotations
+
+from ..account.context import Context
+from ..formulas import screws
+from ..ledger.quantity import Quantity, Term
+
+
+def efficiencies(
+    ctx: Context,
+    name: str,
+    words: tuple[str, str, str],
+    lead: Term,
+    mean: Term,
+    friction: Term,
+    flank_deg: float,
+) -> tuple[Quantity, Quantity]:
+    """Efficiency forwards and backwards; `words` are the labels of lead angle and friction angle, and what it is."""
+    alpha = ctx.calc(f"{name}.lead_angle", words[0], screws.lead_angle, lead_mm=lead, mean_diameter_mm=mean)
+    rho = ctx.calc(
+        f"{name}.friction_angle",
+        words[1],
+        screws.thread_friction_angle,
+        friction=friction,
+        flank_deg=flank_deg,
+    )
+    forward = ctx.calc(
+        f"{name}.efficiency",
+        f"Efficiency of the {words[2]}",
+        screws.screw_efficiency,
+        lead_angle_rad=alpha,
+        friction_angle_rad=rho,
+    )
+    back = ctx.calc(
+        f"{name}.efficiency_back",
+        f"Efficiency of the {words[2]} driven backwards",
+        screws.screw_back_efficiency,
+        lead_angle_rad=alpha,
+        friction_angle_rad=rho,
+    )
+    return forward, back
