@@ -21,8 +21,6 @@ PORT = 8321
 END_WITHIN_S = 2.5
 CLOSED_PIPE = 141  # as shells have it for a program whose reader has gone
 LOG_NAME = "crisp-cadence.log"
-
-
 CHOOSING = {
     "search": "search the starter catalogue for the drives that hold, as JSON",
     "change": "try every single change to a design, and the cheapest that mends it, as JSON",

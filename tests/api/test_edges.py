@@ -128,7 +128,7 @@ class TestWhoMayAsk:
 
 class TestEveryAnswer:
     def answers(self, client: TestClient, monkeypatch: pytest.MonkeyPatch) -> list[Any]:
-        monkeypatch.setattr("crisp_cadence.api.routes.read_tension", lambda *_: 1 / 0)
+        monkeypatch.setattr("crisp_cadence.api.routes.log.read_tension", lambda *_: 1 / 0)
         return [
             client.get("/api/nothing"),
             client.delete("/api/shelf"),
@@ -342,7 +342,7 @@ class TestSlowness:
                 yield step / 15
             raise EntryError([problem("aim", "came to its end", remedy="None is needed.")])
 
-        monkeypatch.setattr("crisp_cadence.api.routes.trying", slowly)
+        monkeypatch.setattr("crisp_cadence.api.routes.choosing.trying", slowly)
         with served(tmp_path) as port, socket.create_connection(("127.0.0.1", port), timeout=20) as line:
             body = json.dumps({"design": plain()}).encode()
             line.sendall(

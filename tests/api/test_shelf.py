@@ -317,7 +317,7 @@ def test_work_that_breaks_off_says_so_in_its_last_line(
         yield 0.0
         raise ZeroDivisionError
 
-    monkeypatch.setattr("crisp_cadence.api.routes.trying", broken)
+    monkeypatch.setattr("crisp_cadence.api.routes.choosing.trying", broken)
     answer = client.post("/api/change", json={"design": build().model_dump(mode="json")})
     assert answer.status_code == 200
     last = json.loads(answer.text.strip().splitlines()[-1])

@@ -12,7 +12,9 @@ import pytest
 from crisp_cadence import catalog, demo
 from crisp_cadence.core.account.report import Report
 from crisp_cadence.core.account.verdicts import RANK
-from crisp_cadence.core.choosing.swaps import MOST_OF_A_KIND, SIZES, Swap, swaps
+from crisp_cadence.core.choosing.swap import MOST_OF_A_KIND, Swap
+from crisp_cadence.core.choosing.swaps import swaps
+from crisp_cadence.core.choosing.swaps_end import SIZES
 from crisp_cadence.core.choosing.tries import Change, Changes, _together, merged, one_change
 from crisp_cadence.core.design.design import AxisDesign, changed
 from crisp_cadence.core.evaluation.evaluate import evaluate

@@ -19,7 +19,6 @@ from hypothesis import strategies as st
 from crisp_cadence import catalog, demo
 from crisp_cadence.core.choosing.find import (
     AFTERWARDS,
-    NOT_RANKED,
     Place,
     Searching,
     begin,
@@ -28,6 +27,7 @@ from crisp_cadence.core.choosing.find import (
     template_of,
 )
 from crisp_cadence.core.choosing.front import Front, best_front
+from crisp_cadence.core.choosing.ruler import NOT_RANKED
 from crisp_cadence.core.choosing.space import Reduction, candidate, space_of
 from crisp_cadence.core.choosing.why import options, taken, why_not
 from crisp_cadence.core.design.design import AxisDesign, changed

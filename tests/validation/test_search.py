@@ -17,7 +17,8 @@ from crisp_cadence import catalog, demo
 from crisp_cadence.core.account.report import Report
 from crisp_cadence.core.choosing.find import AFTERWARDS, Searching, begin, search
 from crisp_cadence.core.choosing.front import best_front, in_steps
-from crisp_cadence.core.choosing.space import candidate, closed_belts, space_of
+from crisp_cadence.core.choosing.loops import closed_belts
+from crisp_cadence.core.choosing.space import candidate, space_of
 from crisp_cadence.core.choosing.why import taken
 from crisp_cadence.core.design.design import AxisDesign, changed
 from crisp_cadence.core.evaluation.evaluate import evaluate

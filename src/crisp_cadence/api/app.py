@@ -30,10 +30,11 @@ from ..core.ledger.errors import (
 )
 from ..store import Store
 from ..store.trouble import told
-from . import routes
 from .examples import add_examples
 from .guard import PROBLEM_JSON, Guard, problem_json
 from .models import ErrorAnswer
+from .routes import router
+from .routes.start import VERSION
 from .shelf import Shelf
 from .turns import Turns
 
@@ -101,14 +102,14 @@ def make_app(data: Path | Store, allowed_hosts: frozenset[str] = frozenset()) ->
 
     app = FastAPI(
         title="Crisp Cadence",
-        version=routes.VERSION,
+        version=VERSION,
         docs_url=None,
         redoc_url=None,
         openapi_url="/api/openapi.json",
         lifespan=lifespan,
         generate_unique_id_function=lambda route: route.name,
     )
-    app.include_router(routes.router, prefix="/api")
+    app.include_router(router, prefix="/api")
     for kind in (CrispError, RequestValidationError, sqlite3.Error):
         app.add_exception_handler(kind, _refused)
 

@@ -31,8 +31,6 @@ Version = Annotated[int, Field(ge=1, le=10**9, strict=True)]
 Step = Annotated[int, Field(ge=1, le=10**9)]
 Days = Annotated[int, Field(ge=0, le=36_500)]  # a hundred years
 Day = Annotated[str, Field(pattern=r"^(19|20)\d\d-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$")]
-
-
 MOST_FIELDS = 40
 Datum = Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[^\x00-\x1f\x7f]+$")]
 

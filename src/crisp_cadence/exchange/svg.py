@@ -16,8 +16,6 @@ EDGE_MM = 12.0
 OVERLAP_MM = 10.0
 _DASH = {"PITCH": "4 2", "CENTRES": "6 1.5 1 1.5"}
 _WIDTH = {"BELT": 0.5, "OUTLINE": 0.35, "HOLES": 0.35}
-
-
 MOST_SHEETS = 100
 MOST_BYTES = 30_000_000  # of all sheets together; each of them holds the whole drawing, clipped
 # What XML cannot hold at all, escaped or not.

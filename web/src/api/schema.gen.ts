@@ -145,6 +145,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Part
+         * @description What taking a part of the drawer into a place of a design sets; nothing is stored.
+         */
+        post: operations["take_part"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/belt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Belt
+         * @description Everything that the Belt step settles before anything is cut, from the design and the drawer.
+         */
+        post: operations["belt"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Out
+         * @description A drawing or the cut list as the text of a file, or a drawing as sheets to print at full size.
+         */
+        post: operations["out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/search": {
         parameters: {
             query?: never;
@@ -243,66 +303,6 @@ export interface paths {
          * @description One combination worked out whole: which rung it fails at and by how much.
          */
         post: operations["search_why"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/take": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Take Part
-         * @description What taking a part of the drawer into a place of a design sets; nothing is stored.
-         */
-        post: operations["take_part"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/belt": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Belt
-         * @description Everything that the Belt step settles before anything is cut, from the design and the drawer.
-         */
-        post: operations["belt"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/out": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Out
-         * @description A drawing or the cut list as the text of a file, or a drawing as sheets to print at full size.
-         */
-        post: operations["out"];
         delete?: never;
         options?: never;
         head?: never;
@@ -7663,6 +7663,477 @@ export interface operations {
             };
         };
     };
+    take_part: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "design": {
+                 *         "name": "Slide",
+                 *         "aim": {
+                 *           "travel_mm": 400,
+                 *           "speed_mm_s": 200
+                 *         },
+                 *         "moving": [
+                 *           {
+                 *             "label": "Carriage",
+                 *             "mass_kg": 0.5
+                 *           }
+                 *         ],
+                 *         "chain": [
+                 *           {
+                 *             "kind": "stepper",
+                 *             "label": "Motor",
+                 *             "hold_torque_nm": 0.45,
+                 *             "rated_current_a": 1.7,
+                 *             "resistance_ohm": 1.5,
+                 *             "inductance_mh": 2.8,
+                 *             "rotor_inertia_gcm2": 54,
+                 *             "driver": {
+                 *               "supply_v": 24,
+                 *               "current_a": 1.5
+                 *             }
+                 *           }
+                 *         ],
+                 *         "end": {
+                 *           "kind": "carriage_loop",
+                 *           "belt": {
+                 *             "profile": "round-g-2",
+                 *             "width_mm": 6
+                 *           },
+                 *           "pulley": {
+                 *             "teeth": 20
+                 *           }
+                 *         }
+                 *       },
+                 *       "at": "end.pulley",
+                 *       "key": "pulley:pulley-g-2-mm-20-teeth-bore-5-mm"
+                 *     }
+                 */
+                "application/json": components["schemas"]["TakeBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Taken"];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    belt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "name": "Slide",
+                 *       "aim": {
+                 *         "travel_mm": 400,
+                 *         "speed_mm_s": 200
+                 *       },
+                 *       "moving": [
+                 *         {
+                 *           "label": "Carriage",
+                 *           "mass_kg": 0.5
+                 *         }
+                 *       ],
+                 *       "chain": [
+                 *         {
+                 *           "kind": "stepper",
+                 *           "label": "Motor",
+                 *           "hold_torque_nm": 0.45,
+                 *           "rated_current_a": 1.7,
+                 *           "resistance_ohm": 1.5,
+                 *           "inductance_mh": 2.8,
+                 *           "rotor_inertia_gcm2": 54,
+                 *           "driver": {
+                 *             "supply_v": 24,
+                 *             "current_a": 1.5
+                 *           }
+                 *         }
+                 *       ],
+                 *       "end": {
+                 *         "kind": "carriage_loop",
+                 *         "belt": {
+                 *           "profile": "round-g-2",
+                 *           "width_mm": 6
+                 *         },
+                 *         "pulley": {
+                 *           "teeth": 20
+                 *         }
+                 *       }
+                 *     }
+                 */
+                "application/json": components["schemas"]["AxisDesign"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BeltPlan"];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "design": {
+                 *         "name": "Slide",
+                 *         "aim": {
+                 *           "travel_mm": 400,
+                 *           "speed_mm_s": 200
+                 *         },
+                 *         "moving": [
+                 *           {
+                 *             "label": "Carriage",
+                 *             "mass_kg": 0.5
+                 *           }
+                 *         ],
+                 *         "chain": [
+                 *           {
+                 *             "kind": "stepper",
+                 *             "label": "Motor",
+                 *             "hold_torque_nm": 0.45,
+                 *             "rated_current_a": 1.7,
+                 *             "resistance_ohm": 1.5,
+                 *             "inductance_mh": 2.8,
+                 *             "rotor_inertia_gcm2": 54,
+                 *             "driver": {
+                 *               "supply_v": 24,
+                 *               "current_a": 1.5
+                 *             }
+                 *           }
+                 *         ],
+                 *         "end": {
+                 *           "kind": "carriage_loop",
+                 *           "belt": {
+                 *             "profile": "round-g-2",
+                 *             "width_mm": 6
+                 *           },
+                 *           "pulley": {
+                 *             "teeth": 20
+                 *           }
+                 *         }
+                 *       },
+                 *       "what": "path:end",
+                 *       "form": "svg",
+                 *       "paper": "A4"
+                 *     }
+                 */
+                "application/json": components["schemas"]["OutBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutAnswer"];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
     search_drawer: {
         parameters: {
             query?: never;
@@ -8361,477 +8832,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Why"];
-                };
-            };
-            /** @description Refused */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-        };
-    };
-    take_part: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                /**
-                 * @example {
-                 *       "design": {
-                 *         "name": "Slide",
-                 *         "aim": {
-                 *           "travel_mm": 400,
-                 *           "speed_mm_s": 200
-                 *         },
-                 *         "moving": [
-                 *           {
-                 *             "label": "Carriage",
-                 *             "mass_kg": 0.5
-                 *           }
-                 *         ],
-                 *         "chain": [
-                 *           {
-                 *             "kind": "stepper",
-                 *             "label": "Motor",
-                 *             "hold_torque_nm": 0.45,
-                 *             "rated_current_a": 1.7,
-                 *             "resistance_ohm": 1.5,
-                 *             "inductance_mh": 2.8,
-                 *             "rotor_inertia_gcm2": 54,
-                 *             "driver": {
-                 *               "supply_v": 24,
-                 *               "current_a": 1.5
-                 *             }
-                 *           }
-                 *         ],
-                 *         "end": {
-                 *           "kind": "carriage_loop",
-                 *           "belt": {
-                 *             "profile": "round-g-2",
-                 *             "width_mm": 6
-                 *           },
-                 *           "pulley": {
-                 *             "teeth": 20
-                 *           }
-                 *         }
-                 *       },
-                 *       "at": "end.pulley",
-                 *       "key": "pulley:pulley-g-2-mm-20-teeth-bore-5-mm"
-                 *     }
-                 */
-                "application/json": components["schemas"]["TakeBody"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Taken"];
-                };
-            };
-            /** @description Refused */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-        };
-    };
-    belt: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                /**
-                 * @example {
-                 *       "name": "Slide",
-                 *       "aim": {
-                 *         "travel_mm": 400,
-                 *         "speed_mm_s": 200
-                 *       },
-                 *       "moving": [
-                 *         {
-                 *           "label": "Carriage",
-                 *           "mass_kg": 0.5
-                 *         }
-                 *       ],
-                 *       "chain": [
-                 *         {
-                 *           "kind": "stepper",
-                 *           "label": "Motor",
-                 *           "hold_torque_nm": 0.45,
-                 *           "rated_current_a": 1.7,
-                 *           "resistance_ohm": 1.5,
-                 *           "inductance_mh": 2.8,
-                 *           "rotor_inertia_gcm2": 54,
-                 *           "driver": {
-                 *             "supply_v": 24,
-                 *             "current_a": 1.5
-                 *           }
-                 *         }
-                 *       ],
-                 *       "end": {
-                 *         "kind": "carriage_loop",
-                 *         "belt": {
-                 *           "profile": "round-g-2",
-                 *           "width_mm": 6
-                 *         },
-                 *         "pulley": {
-                 *           "teeth": 20
-                 *         }
-                 *       }
-                 *     }
-                 */
-                "application/json": components["schemas"]["AxisDesign"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["BeltPlan"];
-                };
-            };
-            /** @description Refused */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-        };
-    };
-    out: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                /**
-                 * @example {
-                 *       "design": {
-                 *         "name": "Slide",
-                 *         "aim": {
-                 *           "travel_mm": 400,
-                 *           "speed_mm_s": 200
-                 *         },
-                 *         "moving": [
-                 *           {
-                 *             "label": "Carriage",
-                 *             "mass_kg": 0.5
-                 *           }
-                 *         ],
-                 *         "chain": [
-                 *           {
-                 *             "kind": "stepper",
-                 *             "label": "Motor",
-                 *             "hold_torque_nm": 0.45,
-                 *             "rated_current_a": 1.7,
-                 *             "resistance_ohm": 1.5,
-                 *             "inductance_mh": 2.8,
-                 *             "rotor_inertia_gcm2": 54,
-                 *             "driver": {
-                 *               "supply_v": 24,
-                 *               "current_a": 1.5
-                 *             }
-                 *           }
-                 *         ],
-                 *         "end": {
-                 *           "kind": "carriage_loop",
-                 *           "belt": {
-                 *             "profile": "round-g-2",
-                 *             "width_mm": 6
-                 *           },
-                 *           "pulley": {
-                 *             "teeth": 20
-                 *           }
-                 *         }
-                 *       },
-                 *       "what": "path:end",
-                 *       "form": "svg",
-                 *       "paper": "A4"
-                 *     }
-                 */
-                "application/json": components["schemas"]["OutBody"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["OutAnswer"];
                 };
             };
             /** @description Refused */

@@ -17,7 +17,7 @@ def disc(
     lam: Quantity,
     each: str = "mass",
 ) -> Quantity:
-    """A solid disc that turns `lam` for each millimetre, kg; `labels` are those of its inertia and of its mass."""
+    """A solid disc that turns `lam` for each millimetre, kg; `labels` of its inertia and of its mass."""
     inertia = ctx.calc(
         f"{name}.inertia",
         labels[0],

@@ -16,7 +16,7 @@ def efficiencies(
     friction: Term,
     flank_deg: float,
 ) -> tuple[Quantity, Quantity]:
-    """Efficiency forwards and backwards; `words` are the labels of lead angle and friction angle, and what it is."""
+    """Efficiency forwards and backwards; `words`: labels of lead and friction angle, and what it is."""
     alpha = ctx.calc(f"{name}.lead_angle", words[0], screws.lead_angle, lead_mm=lead, mean_diameter_mm=mean)
     rho = ctx.calc(
         f"{name}.friction_angle",

@@ -1,6 +1,4 @@
-"""The search itself: every combination judged, counted by what rejects it, and the best of those that
-hold.
-"""
+"""The search itself: every combination judged, what rejects it counted, the best of what holds kept."""
 
 from __future__ import annotations
 
@@ -24,55 +22,19 @@ from ..ledger.errors import EntryError
 from ..ledger.long_work import answer_of
 from ..ledger.record import record
 from ..parts.stages.contract import SPEEDS, UNIT
-from .front import Front, Places, in_steps
+from .choice import Choice
+from .front import Front
 from .ladder import FloatArray, Index, Level, Template, belts_of, motors_of, pairs_of
-from .space import PLAIN, Choice, Reduction, Scope, Space, candidate, pulleys_of, space_of
+from .ruler import FIXED, NOT_RANKED, Ruler, by_mass
+from .space import PLAIN, Reduction, Scope, Space, candidate, pulleys_of, space_of
+from .tally import WORDS, Rejected, Tally
 
 TURNS = np.concatenate([[0.0], np.geomspace(1e-2, 1e5, 700)])  # rad/s, of the motors' curves
 PAIRS = 4096  # pairs of reduction and belt at a time
-ALIKE = 0.03  # what differs by less than about this share ranks alike; more in a wide space
-ENOUGH = 2.0  # headroom over which more is no better
-TABLE = 4_000_000  # places of the table that the front is kept in
-LONGEST = 30.0  # a drive so many times softer than the stiffest ranks with the softest
 GRID = 60_000  # motors × pairs at a time: keeps the arrays near the processor
 MOST_ROWS = 400
-HOLDS = 1 - 1e-9  # as on the ladder of one design
-# Rungs that no choice of motor, reduction, belt or pulley changes; they are taken from the design as it
-# stands.
-FIXED = ("travel", "jam", "wheel", "rail", "play", "tip", "motor_mount_heat", "idler_mount_heat")
 WITH_MOTOR = ("wheel", "rail", "tip")  # not so where the motor rides along: settled afterwards
-# They must hold, but say nothing of a drive: no part changes them, or they follow from what the search itself
-# sets.
-NOT_RANKED = (*FIXED, "pretension", "face", "taut")
 AFTERWARDS = ("line", "flanges", "ripple", "clearance")  # settled in the Belt step once the parts are chosen
-STAGE_WORDS = {
-    "speed": "Gearbox speed", "torque": "Gearbox torque", "pull": "Teeth of the closed belt", "mesh": "Teeth in mesh, closed belt", "cord": "Cords of the closed belt",
-    "taut": "Closed belt stays taut", "face": "Closed belt fits on every face", "motor_mount_tilt": "Tilt of the closed belt's motor mount", "motor_mount_grip": "Slot bolts hold the closed belt's motor mount",
-}  # fmt: skip
-WORDS = {
-    "bore": "Bore would leave no metal",
-    "clamp_room": "Clamp would meet pulley or idler",
-    **{
-        f"chain.{j}.{key}": f"{label}{' of the second stage' if j == 2 else ''}"
-        for j in (1, 2)
-        for key, label in STAGE_WORDS.items()
-    },
-    "sag": "Sag under the load held",
-}
-
-
-@record
-class Rejected:
-    """How many combinations a rung rejects, how many it alone rejects, and of how many it was asked.
-
-    Rungs of motors are not asked of what two rungs of belt and reduction have rejected already.
-    """
-
-    key: str
-    label: str
-    count: int
-    alone: int
-    asked: int
 
 
 @record
@@ -156,7 +118,7 @@ class Searching:
         space = self.space
         count = len(space.first) * len(space.belts)
         # Motors that ride along load the belt with their mass: those of one mass are looked at together.
-        groups = _by_mass(space.motor["mass_kg"]) if self.t.rides else [np.arange(len(space.motors))]
+        groups = by_mass(space.motor["mass_kg"]) if self.t.rides else [np.arange(len(space.motors))]
         for group in groups:
             before = self.done
             for begin in range(0, count, PAIRS):
@@ -259,77 +221,6 @@ class Searching:
         )
 
 
-def _by_mass(masses: FloatArray) -> list[Index]:
-    """Places of motors, those of one mass together; a mass that is not known is one of them."""
-    return [
-        np.flatnonzero(masses == m) if math.isfinite(m) else np.flatnonzero(np.isnan(masses))
-        for m in np.unique(masses)
-    ]
-
-
-def _ends(values: FloatArray) -> tuple[float, float]:
-    """Least and largest of the values that are known; 1 where none is."""
-    known = values[np.isfinite(values)]
-    return (float(known.min()), float(known.max())) if known.size else (1.0, 1.0)
-
-
-class Ruler:
-    """Places of what is ranked, in steps of a few per cent from the best there can be: a gram or a cent more
-    makes no other drive.
-
-    Headroom and speed twice over what is needed, and steps of a quarter of what is asked, count as enough.
-    """
-
-    def __init__(self, t: Template, space: Space, bands: Level) -> None:
-        self.t = t
-        of = bands.values
-        (cheap, dear), (least, most), (_, stages) = (
-            _ends(x) for x in (space.motor["spend"], of["spend"], space.stage["spend"])
-        )
-        self.money = 1 + t.motors * cheap + least
-        self.stiff = t.motors / _ends(of["compliance"])[0]
-        (light, heavy), (small, large) = _ends(of["carried"]), _ends(space.motor["mass_kg"])
-        tally, more = t.value("mass.tally"), 2 * _ends(space.stage["mass_kg"])[1]
-        n, b = t.motors, t.belts
-        self.mass = tally + b * light + (n * small if t.rides else 0.0)
-        tops = [  # short ones first: the front's table is worked through faster so
-            (tally + b * heavy + (n * (large + more) if t.rides else 0.0)) / self.mass,
-            ENOUGH,
-            ENOUGH,
-            (1 + n * (dear + 2 * stages) + most) / self.money,
-            LONGEST,
-        ]
-        self.share = ALIKE
-        while math.prod(self._sizes(tops)) > TABLE:  # a wide space is told apart a little less finely
-            self.share *= 1.2
-        self.sizes = self._sizes(tops)
-
-    def _sizes(self, tops: Sequence[float]) -> tuple[int, ...]:
-        return tuple(int(in_steps(np.array([x]), 1.0, self.share, 200)[0]) + 1 for x in tops)
-
-    def places(
-        self,
-        spend: FloatArray,
-        headroom: FloatArray,
-        step: FloatArray,
-        stiffness: FloatArray,
-        mass: FloatArray,
-        speed: FloatArray,
-    ) -> Places:
-        """Places of combinations, less being better; columns first."""
-        aim, share, most = self.t.design.aim, self.share, [n - 1 for n in self.sizes]
-        return np.stack(
-            [
-                in_steps(mass, self.mass, share, most[0]),
-                in_steps(np.clip(speed / aim.speed_mm_s, 1.0, ENOUGH), ENOUGH, share, most[1]),
-                in_steps(np.clip(headroom, 1.0, ENOUGH), ENOUGH, share, most[2]),
-                in_steps(1 + spend, self.money, share, most[3]),
-                in_steps(stiffness, self.stiff, share, most[4]),
-                in_steps(np.maximum(step, aim.resolution_mm / 4), aim.resolution_mm / 4, share, 1000),
-            ]
-        )
-
-
 def begin(
     design: AxisDesign,
     profiles: Mapping[str, Profile],
@@ -388,104 +279,6 @@ def search(
 ) -> SearchAnswer:
     """The whole search at once; see `begin`."""
     return answer_of(searching(design, profiles, drawer, scope, reductions, pruned))
-
-
-class Tally:
-    """Counts of what rejects, by a bit for each rung: rungs of pairs first, then those of motors on what is
-    left of them.
-    """
-
-    def __init__(self, space: Space, labels: Mapping[str, str]) -> None:
-        self.space, self.labels = space, labels
-        self.counts: dict[str, int] = {}
-        self.alone: dict[str, int] = {}
-        self.asked: dict[str, int] = {}
-        self.holding = 0
-        self.fits: NDArray[np.bool_] = np.empty((0, 0), dtype=bool)
-        self._single: dict[str, NDArray[np.int64]] = {}
-
-    def _count(self, into: dict[str, int], key: str, many: int) -> None:
-        into[key] = into.get(key, 0) + many
-
-    def pairs(self, pairs: Level, motors: int) -> Index:
-        """Counts the rungs of pairs; places of those that fail at most one of them at some microsteps."""
-        steps = len(self.space.steps)
-        count = len(pairs.values["lam"])
-        fails = np.zeros((count, steps), dtype=np.uint8)
-        which = np.zeros((count, steps), dtype=np.uint8)
-        keys: list[str] = [""]
-        for key, fault in (
-            *((k, ~(h >= HOLDS)) for k, h in (*pairs.headroom.items(), *pairs.by_steps.items())),
-            *pairs.unbuildable.items(),
-        ):
-            self._count(self.asked, key, count * steps * motors)
-            if fault.any():
-                wide = fault if fault.ndim == 2 else fault[:, None]
-                self._count(
-                    self.counts,
-                    key,
-                    int(np.count_nonzero(fault)) * motors * (1 if fault.ndim == 2 else steps),
-                )
-                fails += wide
-                which = np.where(wide, np.uint8(len(keys)), which)
-                keys.append(key)
-        left = np.flatnonzero(fails.min(axis=1) <= 1)
-        self.fits = fails[left] == 0
-        one = np.where(fails[left] == 1, which[left], 0)
-        self._single = {
-            key: np.count_nonzero(one == k, axis=1) for k, key in enumerate(keys) if k and (one == k).any()
-        }
-        ranked = [h[left] for k, h in pairs.headroom.items() if k.rpartition(".")[2] not in NOT_RANKED]
-        self._least = np.minimum.reduce(ranked)
-        return left
-
-    def motors(self, rungs: Level, shape: tuple[int, int]) -> tuple[NDArray[np.bool_], FloatArray]:
-        """Counts the rungs of motors on the pairs left; which combinations hold but for microsteps, and their
-        least headroom.
-        """
-        steps = len(self.space.steps)
-        fails = np.zeros(shape, dtype=np.uint8)
-        which = np.zeros(shape, dtype=np.uint8)
-        least = np.broadcast_to(self._least, shape).copy()
-        keys: list[str] = [""]
-        faults = []
-        for key, head in rungs.headroom.items():
-            if np.ndim(head) == 0 and head == np.inf:
-                self._count(self.asked, key, shape[0] * shape[1] * steps)
-                continue
-            np.minimum(least, head, out=least)
-            faults.append((key, ~(head >= HOLDS)))
-        for key, fault in (*faults, *rungs.unbuildable.items()):
-            self._count(self.asked, key, 0 if key == "bore" else shape[0] * shape[1] * steps)
-            if fault.any():
-                full = np.broadcast_to(fault, shape)
-                self._count(self.counts, key, int(np.count_nonzero(full)) * steps)
-                fails += full
-                np.putmask(which, full, np.uint8(len(keys)))
-                keys.append(key)
-        open_ = fails == 0
-        free = np.count_nonzero(self.fits, axis=1)
-        per_pair = np.count_nonzero(open_, axis=0)
-        self.holding += int(per_pair @ free)
-        for key, many in self._single.items():
-            self._count(self.alone, key, int(per_pair @ many))
-        single = np.where(fails == 1, which, 0)
-        for k, key in enumerate(keys):
-            if k:
-                self._count(self.alone, key, int(np.count_nonzero(single == k, axis=0) @ free))
-        return open_, least
-
-    def rows(self) -> list[Rejected]:
-        """What rejects most, first."""
-        out = [
-            Rejected(k, self._label(k), n, self.alone.get(k, 0), self.asked[k])
-            for k, n in self.counts.items()
-            if n
-        ]
-        return sorted(out, key=lambda r: -r.count)
-
-    def _label(self, key: str) -> str:
-        return self.labels.get(key, key.rpartition(".")[2].replace("_", " ").capitalize())
 
 
 Place = tuple[int, int, int, int]

@@ -22,7 +22,8 @@ from ..fitting.drawer import Stock
 from ..ledger.errors import EntryError
 from ..ledger.long_work import answer_of
 from ..ledger.record import record
-from .swaps import Kind, Swap, swaps
+from .swap import Kind, Swap
+from .swaps import swaps
 
 MOST_PAIRS = 150  # worked out whole; the cheapest first
 NEAR = 0.97  # of what two changes together should reach, by what each does alone, to be worth trying

@@ -35,7 +35,7 @@ from ..parts.ends.belt_end import BeltEnd
 from ..parts.ends.carriage_loop import CarriageLoop
 from ..parts.ends.contract import End
 from ..parts.stages.stepper import Stepper
-from .space import belts_on
+from .belts import belts_on
 
 MOTORS = 8  # tried for each way, from weak to strong
 PROBES = (0.1, 0.35, 0.6, 0.85)

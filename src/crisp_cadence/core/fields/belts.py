@@ -80,8 +80,6 @@ class Fixing(Part):
 
 
 Flanges = Literal["both", "one", "none"]
-
-
 PulleyMaterial = Literal["aluminium", "steel", "printed", "printed, metal insert"]
 
 

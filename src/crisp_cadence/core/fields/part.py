@@ -24,8 +24,6 @@ class Part(BaseModel):
 
 # Sizes that can be bought, for the fields that take one.
 SHAFTS = (3, 4, 5, 6, 6.35, 8, 10, 12, 12.7, 14, 16, 20)
-
-
 MODULES = (0.5, 0.8, 1, 1.25, 1.5, 2, 2.5, 3)
 
 

@@ -7,11 +7,7 @@ from ..ledger.formula import Real, formula
 # Axial preload of a bolt in the slot nut of an aluminium rail at its usual tightening, N: F = M/(0.2·d) with
 # 1, 2, 4, 7 and 14 N·m for M3 to M8 (common practice, from memory).
 SLOT_BOLT_N: dict[float, float] = {3.0: 1700.0, 4.0: 2500.0, 5.0: 4000.0, 6.0: 5800.0, 8.0: 8750.0}
-
-
 SLOT_FRICTION = 0.15  # aluminium on aluminium, dry, as bolts count on it (common practice)
-
-
 # Static hold of a belt end against the running rating of its teeth (common practice, no source; a trial clamp
 # says more).
 CLAMP_FACTOR: dict[str, float] = {
@@ -24,8 +20,6 @@ CLAMP_FACTOR: dict[str, float] = {
 
 # Where plastics begin to give under load, °C (glass transition or deflection temperature; from memory).
 SOFTENS_C: dict[str, float] = {"PLA": 55.0, "PETG": 70.0, "acrylic": 90.0, "plywood": 120.0}
-
-
 HEAT_ROOM_C = 10.0
 
 

@@ -12,8 +12,6 @@ from ..ledger.formula import Real, formula
 from ..ledger.quantity import Given
 
 FloatArray = NDArray[np.float64]
-
-
 # Young's modulus in GPa and creep factor of common bracket materials (estimates; plastics creep, E/(1+φ)).
 MATERIALS: dict[str, tuple[float, float]] = {
     "steel": (205.0, 0.0),

@@ -14,8 +14,6 @@ from typing import Any, TypeAlias, TypeVar
 
 # Formulas take one number or an array of candidates alike; NumPy decides which comes out.
 Real: TypeAlias = Any
-
-
 SOURCE_KINDS = (
     "standard",
     "handbook",
@@ -45,8 +43,6 @@ class Formula:
 
 
 Fn = TypeVar("Fn", bound=Callable[..., Any])
-
-
 FORMULAS: dict[str, Formula] = {}
 
 

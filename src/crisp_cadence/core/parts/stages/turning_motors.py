@@ -19,8 +19,6 @@ from ...ledger.quantity import Given, Quantity, Term
 from .contract import Motor, MotorState, ShaftForm, Throttle, Transmission, bought, own_shaft
 
 RPM = np.pi / 30
-
-
 Line = tuple[
     Callable[..., Real], dict[str, Given | Quantity]
 ]  # the formula of torque over speed, and its terms

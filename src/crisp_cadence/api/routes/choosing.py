@@ -1,0 +1,83 @@
+"""Search, one change, other ways."""
+
+from __future__ import annotations
+
+from fastapi import Request, Response
+from fastapi.responses import StreamingResponse
+
+from ... import catalog
+from ...core.choosing.find import answer_json, searching
+from ...core.choosing.tries import changes_json, trying
+from ...core.choosing.ways import ways, ways_json
+from ...core.choosing.why import Options, Why, options, why_not
+from .. import models as m
+from ..turns import line_by_line
+from .common import drawer_of, router
+
+
+@router.post(
+    "/search",
+    response_class=StreamingResponse,
+    responses={200: {"model": m.SearchLine, "description": "One line of JSON after another"}},
+)
+async def search_drawer(request: Request, body: m.SearchBody) -> Response:
+    """Every combination of the drawer's parts for this aim, checked on the whole ladder; nothing is stored.
+
+    Answers line by line: how much is done, then the answer. Whoever hangs up stops the search.
+    """
+    return await line_by_line(
+        request.app.state.turns,
+        lambda: searching(body.design, catalog.profiles(), drawer_of(request), body.scope, body.reductions),
+        answer_json,
+    )
+
+
+@router.post(
+    "/change",
+    response_class=StreamingResponse,
+    responses={200: {"model": m.ChangeLine, "description": "One line of JSON after another"}},
+)
+async def one_change(request: Request, body: m.ChangeBody) -> Response:
+    """Every single change to a design worked out whole, and the cheapest that mends it, line by line as a
+    search answers.
+    """
+    return await line_by_line(
+        request.app.state.turns,
+        lambda: trying(body.design, catalog.profiles(), drawer_of(request)),
+        changes_json,
+    )
+
+
+@router.post(
+    "/ways",
+    response_class=StreamingResponse,
+    responses={200: {"model": m.WaysLine, "description": "One line of JSON after another"}},
+)
+async def other_ways(request: Request, body: m.ChangeBody) -> Response:
+    """The same aim by belt, screw and rack, with the cheapest parts found for each, line by line as a search
+    answers.
+    """
+    return await line_by_line(
+        request.app.state.turns, lambda: ways(body.design, catalog.profiles(), drawer_of(request)), ways_json
+    )
+
+
+@router.post("/search/options")
+def search_options(request: Request, body: m.OptionsBody) -> Options:
+    """What a combination can be put together from, by name."""
+    return options(body.design, catalog.profiles(), drawer_of(request), body.scope)
+
+
+@router.post("/search/why")
+def search_why(request: Request, body: m.WhyBody) -> Why:
+    """One combination worked out whole: which rung it fails at and by how much."""
+    return why_not(
+        body.design,
+        catalog.profiles(),
+        drawer_of(request),
+        body.motor,
+        body.stages,
+        body.belt,
+        body.microsteps,
+        body.scope,
+    )

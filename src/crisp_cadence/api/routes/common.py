@@ -1,0 +1,32 @@
+"""What all routes share: the router, the store of a request, the hour."""
+
+from __future__ import annotations
+
+import logging
+from datetime import UTC, datetime
+
+from fastapi import APIRouter, Request
+
+from ... import catalog
+from ...core.fitting.drawer import Stock
+from ...store import Store, drawer
+from .. import models as m
+
+LOG = logging.getLogger(__name__)
+router = APIRouter(responses={c: {"model": m.ErrorAnswer} for c in (404, 409, 413, 422)})
+
+
+def store_of(request: Request) -> Store:
+    store: Store = request.app.state.store
+    return store
+
+
+def now() -> str:
+    return datetime.now(UTC).isoformat(timespec="milliseconds")
+
+
+def drawer_of(request: Request) -> list[Stock]:
+    return [
+        Stock(r.key, r.kind, r.name, r.data, r.quantity, r.price, r.source_kind, r.source)
+        for r in drawer.rows(store_of(request), catalog.parts())
+    ]
