@@ -12,8 +12,8 @@ from crisp_cadence.core.formulas import motion
 from crisp_cadence.core.geometry.scene import Scene, SceneWheel, Slab, Spot
 from crisp_cadence.core.ledger.quantity import Term
 from crisp_cadence.core.parts.ends.contract import End, FloatArray, Moving
-from crisp_cadence.core.parts.ends.work_steps import guide_work, shaft_steps
 from crisp_cadence.core.parts.stages.contract import bought
+from crisp_cadence.core.parts.work_steps import guide_work, shaft_steps
 
 
 class Capstan(End):

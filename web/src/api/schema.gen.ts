@@ -4,80 +4,104 @@
  */
 
 export interface paths {
-    "/api/health": {
+    "/api/search": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /**
-         * Health
-         * @description Answers when the program is ready.
-         */
-        get: operations["health"];
+        get?: never;
         put?: never;
-        post?: never;
+        /**
+         * Search Drawer
+         * @description Every combination of the drawer's parts for this aim, checked on the whole ladder; nothing is stored.
+         *
+         *     Answers line by line: how much is done, then the answer. Whoever hangs up stops the search.
+         */
+        post: operations["search_drawer"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/start": {
+    "/api/change": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /**
-         * Start
-         * @description Units, belt profiles and the description of a design's fields; the same for the life of the program.
-         */
-        get: operations["start"];
+        get?: never;
         put?: never;
-        post?: never;
+        /**
+         * One Change
+         * @description Every single change to a design worked out whole, and the cheapest that mends it, line by line as a
+         *     search answers.
+         */
+        post: operations["one_change"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/layouts": {
+    "/api/ways": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /**
-         * Layouts
-         * @description The layouts to begin from, each drawn to scale from its own first design.
-         */
-        get: operations["layouts"];
+        get?: never;
         put?: never;
-        post?: never;
+        /**
+         * Other Ways
+         * @description The same aim by belt, screw and rack, with the cheapest parts found for each, line by line as a search
+         *     answers.
+         */
+        post: operations["other_ways"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/numbers": {
+    "/api/search/options": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /**
-         * Numbers
-         * @description Every formula of the core with equation, units, range and source.
-         */
-        get: operations["numbers"];
+        get?: never;
         put?: never;
-        post?: never;
+        /**
+         * Search Options
+         * @description What a combination can be put together from, by name.
+         */
+        post: operations["search_options"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/search/why": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Search Why
+         * @description One combination worked out whole: which rung it fails at and by how much.
+         */
+        post: operations["search_why"];
         delete?: never;
         options?: never;
         head?: never;
@@ -205,50 +229,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/search": {
+    "/api/drawer": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** Drawer Rows */
+        get: operations["drawer_rows"];
         put?: never;
-        /**
-         * Search Drawer
-         * @description Every combination of the drawer's parts for this aim, checked on the whole ladder; nothing is stored.
-         *
-         *     Answers line by line: how much is done, then the answer. Whoever hangs up stops the search.
-         */
-        post: operations["search_drawer"];
+        /** Add Own Part */
+        post: operations["add_own_part"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/change": {
+    "/api/drawer/out": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * Taken Out
+         * @description Rows that were taken out of the drawer; each can be brought back.
+         */
+        get: operations["taken_out"];
         put?: never;
         /**
-         * One Change
-         * @description Every single change to a design worked out whole, and the cheapest that mends it, line by line as a
-         *     search answers.
+         * Take Out
+         * @description Take rows out of the drawer, all of them or none: they are offered and counted no more, until they are
+         *     brought back.
          */
-        post: operations["one_change"];
+        post: operations["take_out"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/ways": {
+    "/api/drawer/back": {
         parameters: {
             query?: never;
             header?: never;
@@ -258,38 +282,37 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Other Ways
-         * @description The same aim by belt, screw and rack, with the cheapest parts found for each, line by line as a search
-         *     answers.
+         * Bring Back
+         * @description Bring rows back into the drawer, all of them or none, with the quantity and price that they had.
          */
-        post: operations["other_ways"];
+        post: operations["bring_back"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/search/options": {
+    "/api/drawer/intakes": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
         /**
-         * Search Options
-         * @description What a combination can be put together from, by name.
+         * Intakes
+         * @description The files taken in last, newest first; each can be taken back, or in again, as one step.
          */
-        post: operations["search_options"];
+        get: operations["intakes"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/search/why": {
+    "/api/drawer/intakes/{step}/undo": {
         parameters: {
             query?: never;
             header?: never;
@@ -299,11 +322,231 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Search Why
-         * @description One combination worked out whole: which rung it fails at and by how much.
+         * Undo Intake
+         * @description Take a file back as one step; rows changed since stay as they are, and are named.
          */
-        post: operations["search_why"];
+        post: operations["undo_intake"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawer/intakes/{step}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Redo Intake
+         * @description Take a file in again that was taken back; rows changed since stay as they are, and are named.
+         */
+        post: operations["redo_intake"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawer/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Drawer File
+         * @description The drawer as CSV: quantities, prices, data and sources.
+         */
+        get: operations["drawer_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawer/unknown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Drawer Unknown
+         * @description What a motor of unknown make may be, from its frame, length, coil and wires; nothing is stored.
+         */
+        post: operations["drawer_unknown"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawer/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Drawer Preview
+         * @description What a drawer file would change, and what is wrong with it; nothing is stored.
+         */
+        post: operations["drawer_preview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawer/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Drawer Import
+         * @description Take a drawer file in as one step: all of it, or nothing where a row is wrong. A file that changes
+         *     nothing is no step.
+         */
+        post: operations["drawer_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawer/cut": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cut Roll
+         * @description Take a piece off a roll of the drawer: one roll less, and what is left of it becomes a row of its
+         *     own.
+         */
+        post: operations["cut_roll"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawer/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Stock
+         * @description Say how many there are and what one costs, on top of a version; 409 when another window was faster.
+         */
+        put: operations["set_stock"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tension": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Tension
+         * @description What a pluck or a push says of the tension; nothing is stored.
+         */
+        post: operations["tension"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calibrate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Calibrate Steps
+         * @description Steps per millimetre from measured moves; nothing is stored.
+         */
+        post: operations["calibrate_steps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/axes/{axis_id}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Log Entries */
+        get: operations["log_entries"];
+        put?: never;
+        /**
+         * Add Log
+         * @description Write an entry down; a tension reading is worked out with the design as it stands.
+         */
+        post: operations["add_log"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/axes/{axis_id}/log/{entry_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Remove Log */
+        delete: operations["remove_log"];
         options?: never;
         head?: never;
         patch?: never;
@@ -652,103 +895,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tension": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Tension
-         * @description What a pluck or a push says of the tension; nothing is stored.
-         */
-        post: operations["tension"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/calibrate": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Calibrate Steps
-         * @description Steps per millimetre from measured moves; nothing is stored.
-         */
-        post: operations["calibrate_steps"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/axes/{axis_id}/log": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Log Entries */
-        get: operations["log_entries"];
-        put?: never;
-        /**
-         * Add Log
-         * @description Write an entry down; a tension reading is worked out with the design as it stands.
-         */
-        post: operations["add_log"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/axes/{axis_id}/log/{entry_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        /** Remove Log */
-        delete: operations["remove_log"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/drawer": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Drawer Rows */
-        get: operations["drawer_rows"];
-        put?: never;
-        /** Add Own Part */
-        post: operations["add_own_part"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/drawer/out": {
+    "/api/health": {
         parameters: {
             query?: never;
             header?: never;
@@ -756,55 +903,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Taken Out
-         * @description Rows that were taken out of the drawer; each can be brought back.
+         * Health
+         * @description Answers when the program is ready.
          */
-        get: operations["taken_out"];
-        put?: never;
-        /**
-         * Take Out
-         * @description Take rows out of the drawer, all of them or none: they are offered and counted no more, until they are
-         *     brought back.
-         */
-        post: operations["take_out"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/drawer/back": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Bring Back
-         * @description Bring rows back into the drawer, all of them or none, with the quantity and price that they had.
-         */
-        post: operations["bring_back"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/drawer/intakes": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Intakes
-         * @description The files taken in last, newest first; each can be taken back, or in again, as one step.
-         */
-        get: operations["intakes"];
+        get: operations["health"];
         put?: never;
         post?: never;
         delete?: never;
@@ -813,47 +915,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/drawer/intakes/{step}/undo": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Undo Intake
-         * @description Take a file back as one step; rows changed since stay as they are, and are named.
-         */
-        post: operations["undo_intake"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/drawer/intakes/{step}/redo": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Redo Intake
-         * @description Take a file in again that was taken back; rows changed since stay as they are, and are named.
-         */
-        post: operations["redo_intake"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/drawer/file": {
+    "/api/start": {
         parameters: {
             query?: never;
             header?: never;
@@ -861,10 +923,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Drawer File
-         * @description The drawer as CSV: quantities, prices, data and sources.
+         * Start
+         * @description Units, belt profiles and the description of a design's fields; the same for the life of the program.
          */
-        get: operations["drawer_file"];
+        get: operations["start"];
         put?: never;
         post?: never;
         delete?: never;
@@ -873,101 +935,39 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/drawer/unknown": {
+    "/api/layouts": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
         /**
-         * Drawer Unknown
-         * @description What a motor of unknown make may be, from its frame, length, coil and wires; nothing is stored.
+         * Layouts
+         * @description The layouts to begin from, each drawn to scale from its own first design.
          */
-        post: operations["drawer_unknown"];
+        get: operations["layouts"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/drawer/preview": {
+    "/api/numbers": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * Numbers
+         * @description Every formula of the core with equation, units, range and source.
+         */
+        get: operations["numbers"];
         put?: never;
-        /**
-         * Drawer Preview
-         * @description What a drawer file would change, and what is wrong with it; nothing is stored.
-         */
-        post: operations["drawer_preview"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/drawer/import": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Drawer Import
-         * @description Take a drawer file in as one step: all of it, or nothing where a row is wrong. A file that changes
-         *     nothing is no step.
-         */
-        post: operations["drawer_import"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/drawer/cut": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Cut Roll
-         * @description Take a piece off a roll of the drawer: one roll less, and what is left of it becomes a row of its
-         *     own.
-         */
-        post: operations["cut_roll"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/drawer/{key}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /**
-         * Set Stock
-         * @description Say how many there are and what one costs, on top of a version; 409 when another window was faster.
-         */
-        put: operations["set_stock"];
         post?: never;
         delete?: never;
         options?: never;
@@ -6751,24 +6751,72 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    health: {
+    search_drawer: {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "design": {
+                 *         "name": "Slide",
+                 *         "aim": {
+                 *           "travel_mm": 400,
+                 *           "speed_mm_s": 200
+                 *         },
+                 *         "moving": [
+                 *           {
+                 *             "label": "Carriage",
+                 *             "mass_kg": 0.5
+                 *           }
+                 *         ],
+                 *         "chain": [
+                 *           {
+                 *             "kind": "stepper",
+                 *             "label": "Motor",
+                 *             "hold_torque_nm": 0.45,
+                 *             "rated_current_a": 1.7,
+                 *             "resistance_ohm": 1.5,
+                 *             "inductance_mh": 2.8,
+                 *             "rotor_inertia_gcm2": 54,
+                 *             "driver": {
+                 *               "supply_v": 24,
+                 *               "current_a": 1.5
+                 *             }
+                 *           }
+                 *         ],
+                 *         "end": {
+                 *           "kind": "carriage_loop",
+                 *           "belt": {
+                 *             "profile": "round-g-2",
+                 *             "width_mm": 6
+                 *           },
+                 *           "pulley": {
+                 *             "teeth": 20
+                 *           }
+                 *         }
+                 *       },
+                 *       "scope": "anything",
+                 *       "reductions": [
+                 *         "direct"
+                 *       ]
+                 *     }
+                 */
+                "application/json": components["schemas"]["SearchBody"];
+            };
+        };
         responses: {
-            /** @description Successful Response */
+            /** @description One line of JSON after another */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": {
-                        [key: string]: string;
-                    };
+                    "application/json": components["schemas"]["SearchLine"];
                 };
             };
             /** @description Refused */
@@ -6863,22 +6911,68 @@ export interface operations {
             };
         };
     };
-    start: {
+    one_change: {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "design": {
+                 *         "name": "Slide",
+                 *         "aim": {
+                 *           "travel_mm": 400,
+                 *           "speed_mm_s": 200
+                 *         },
+                 *         "moving": [
+                 *           {
+                 *             "label": "Carriage",
+                 *             "mass_kg": 0.5
+                 *           }
+                 *         ],
+                 *         "chain": [
+                 *           {
+                 *             "kind": "stepper",
+                 *             "label": "Motor",
+                 *             "hold_torque_nm": 0.45,
+                 *             "rated_current_a": 1.7,
+                 *             "resistance_ohm": 1.5,
+                 *             "inductance_mh": 2.8,
+                 *             "rotor_inertia_gcm2": 54,
+                 *             "driver": {
+                 *               "supply_v": 24,
+                 *               "current_a": 1.5
+                 *             }
+                 *           }
+                 *         ],
+                 *         "end": {
+                 *           "kind": "carriage_loop",
+                 *           "belt": {
+                 *             "profile": "round-g-2",
+                 *             "width_mm": 6
+                 *           },
+                 *           "pulley": {
+                 *             "teeth": 20
+                 *           }
+                 *         }
+                 *       }
+                 *     }
+                 */
+                "application/json": components["schemas"]["ChangeBody"];
+            };
+        };
         responses: {
-            /** @description Successful Response */
+            /** @description One line of JSON after another */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StartAnswer"];
+                    "application/json": components["schemas"]["ChangeLine"];
                 };
             };
             /** @description Refused */
@@ -6973,22 +7067,68 @@ export interface operations {
             };
         };
     };
-    layouts: {
+    other_ways: {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "design": {
+                 *         "name": "Slide",
+                 *         "aim": {
+                 *           "travel_mm": 400,
+                 *           "speed_mm_s": 200
+                 *         },
+                 *         "moving": [
+                 *           {
+                 *             "label": "Carriage",
+                 *             "mass_kg": 0.5
+                 *           }
+                 *         ],
+                 *         "chain": [
+                 *           {
+                 *             "kind": "stepper",
+                 *             "label": "Motor",
+                 *             "hold_torque_nm": 0.45,
+                 *             "rated_current_a": 1.7,
+                 *             "resistance_ohm": 1.5,
+                 *             "inductance_mh": 2.8,
+                 *             "rotor_inertia_gcm2": 54,
+                 *             "driver": {
+                 *               "supply_v": 24,
+                 *               "current_a": 1.5
+                 *             }
+                 *           }
+                 *         ],
+                 *         "end": {
+                 *           "kind": "carriage_loop",
+                 *           "belt": {
+                 *             "profile": "round-g-2",
+                 *             "width_mm": 6
+                 *           },
+                 *           "pulley": {
+                 *             "teeth": 20
+                 *           }
+                 *         }
+                 *       }
+                 *     }
+                 */
+                "application/json": components["schemas"]["ChangeBody"];
+            };
+        };
         responses: {
-            /** @description Successful Response */
+            /** @description One line of JSON after another */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LayoutRow"][];
+                    "application/json": components["schemas"]["WaysLine"];
                 };
             };
             /** @description Refused */
@@ -7083,14 +7223,61 @@ export interface operations {
             };
         };
     };
-    numbers: {
+    search_options: {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "design": {
+                 *         "name": "Slide",
+                 *         "aim": {
+                 *           "travel_mm": 400,
+                 *           "speed_mm_s": 200
+                 *         },
+                 *         "moving": [
+                 *           {
+                 *             "label": "Carriage",
+                 *             "mass_kg": 0.5
+                 *           }
+                 *         ],
+                 *         "chain": [
+                 *           {
+                 *             "kind": "stepper",
+                 *             "label": "Motor",
+                 *             "hold_torque_nm": 0.45,
+                 *             "rated_current_a": 1.7,
+                 *             "resistance_ohm": 1.5,
+                 *             "inductance_mh": 2.8,
+                 *             "rotor_inertia_gcm2": 54,
+                 *             "driver": {
+                 *               "supply_v": 24,
+                 *               "current_a": 1.5
+                 *             }
+                 *           }
+                 *         ],
+                 *         "end": {
+                 *           "kind": "carriage_loop",
+                 *           "belt": {
+                 *             "profile": "round-g-2",
+                 *             "width_mm": 6
+                 *           },
+                 *           "pulley": {
+                 *             "teeth": 20
+                 *           }
+                 *         }
+                 *       },
+                 *       "scope": "anything"
+                 *     }
+                 */
+                "application/json": components["schemas"]["OptionsBody"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {
@@ -7098,7 +7285,170 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Formula"][];
+                    "application/json": components["schemas"]["Options"];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    search_why: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "design": {
+                 *         "name": "Slide",
+                 *         "aim": {
+                 *           "travel_mm": 400,
+                 *           "speed_mm_s": 200
+                 *         },
+                 *         "moving": [
+                 *           {
+                 *             "label": "Carriage",
+                 *             "mass_kg": 0.5
+                 *           }
+                 *         ],
+                 *         "chain": [
+                 *           {
+                 *             "kind": "stepper",
+                 *             "label": "Motor",
+                 *             "hold_torque_nm": 0.45,
+                 *             "rated_current_a": 1.7,
+                 *             "resistance_ohm": 1.5,
+                 *             "inductance_mh": 2.8,
+                 *             "rotor_inertia_gcm2": 54,
+                 *             "driver": {
+                 *               "supply_v": 24,
+                 *               "current_a": 1.5
+                 *             }
+                 *           }
+                 *         ],
+                 *         "end": {
+                 *           "kind": "carriage_loop",
+                 *           "belt": {
+                 *             "profile": "round-g-2",
+                 *             "width_mm": 6
+                 *           },
+                 *           "pulley": {
+                 *             "teeth": 20
+                 *           }
+                 *         }
+                 *       },
+                 *       "motor": "Stepper NEMA 17 × 48, 24 V, 1.7 A",
+                 *       "stages": [
+                 *         "direct"
+                 *       ],
+                 *       "belt": "Round tooth G 2 mm, 6 mm, 20 teeth",
+                 *       "microsteps": 16,
+                 *       "scope": "anything"
+                 *     }
+                 */
+                "application/json": components["schemas"]["WhyBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Why"];
                 };
             };
             /** @description Refused */
@@ -8134,7 +8484,117 @@ export interface operations {
             };
         };
     };
-    search_drawer: {
+    drawer_rows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawerRow"][];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    add_own_part: {
         parameters: {
             query?: never;
             header?: never;
@@ -8145,61 +8605,258 @@ export interface operations {
             content: {
                 /**
                  * @example {
-                 *       "design": {
-                 *         "name": "Slide",
-                 *         "aim": {
-                 *           "travel_mm": 400,
-                 *           "speed_mm_s": 200
-                 *         },
-                 *         "moving": [
-                 *           {
-                 *             "label": "Carriage",
-                 *             "mass_kg": 0.5
-                 *           }
-                 *         ],
-                 *         "chain": [
-                 *           {
-                 *             "kind": "stepper",
-                 *             "label": "Motor",
-                 *             "hold_torque_nm": 0.45,
-                 *             "rated_current_a": 1.7,
-                 *             "resistance_ohm": 1.5,
-                 *             "inductance_mh": 2.8,
-                 *             "rotor_inertia_gcm2": 54,
-                 *             "driver": {
-                 *               "supply_v": 24,
-                 *               "current_a": 1.5
-                 *             }
-                 *           }
-                 *         ],
-                 *         "end": {
-                 *           "kind": "carriage_loop",
-                 *           "belt": {
-                 *             "profile": "round-g-2",
-                 *             "width_mm": 6
-                 *           },
-                 *           "pulley": {
-                 *             "teeth": 20
-                 *           }
-                 *         }
+                 *       "kind": "washer",
+                 *       "name": "Shim of brass",
+                 *       "data": {
+                 *         "diameter_mm": 5,
+                 *         "thickness_mm": 0.2
                  *       },
-                 *       "scope": "anything",
-                 *       "reductions": [
-                 *         "direct"
+                 *       "quantity": 12,
+                 *       "price": 0.05
+                 *     }
+                 */
+                "application/json": components["schemas"]["OwnPartBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IdAnswer"];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    taken_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawerRow"][];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    take_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "keys": [
+                 *         "washer:washer-m5"
                  *       ]
                  *     }
                  */
-                "application/json": components["schemas"]["SearchBody"];
+                "application/json": components["schemas"]["KeysBody"];
             };
         };
         responses: {
-            /** @description One line of JSON after another */
+            /** @description Successful Response */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SearchLine"];
+                    "application/json": components["schemas"]["CountAnswer"];
                 };
             };
             /** @description Refused */
@@ -8294,7 +8951,7 @@ export interface operations {
             };
         };
     };
-    one_change: {
+    bring_back: {
         parameters: {
             query?: never;
             header?: never;
@@ -8305,57 +8962,22 @@ export interface operations {
             content: {
                 /**
                  * @example {
-                 *       "design": {
-                 *         "name": "Slide",
-                 *         "aim": {
-                 *           "travel_mm": 400,
-                 *           "speed_mm_s": 200
-                 *         },
-                 *         "moving": [
-                 *           {
-                 *             "label": "Carriage",
-                 *             "mass_kg": 0.5
-                 *           }
-                 *         ],
-                 *         "chain": [
-                 *           {
-                 *             "kind": "stepper",
-                 *             "label": "Motor",
-                 *             "hold_torque_nm": 0.45,
-                 *             "rated_current_a": 1.7,
-                 *             "resistance_ohm": 1.5,
-                 *             "inductance_mh": 2.8,
-                 *             "rotor_inertia_gcm2": 54,
-                 *             "driver": {
-                 *               "supply_v": 24,
-                 *               "current_a": 1.5
-                 *             }
-                 *           }
-                 *         ],
-                 *         "end": {
-                 *           "kind": "carriage_loop",
-                 *           "belt": {
-                 *             "profile": "round-g-2",
-                 *             "width_mm": 6
-                 *           },
-                 *           "pulley": {
-                 *             "teeth": 20
-                 *           }
-                 *         }
-                 *       }
+                 *       "keys": [
+                 *         "washer:washer-m5"
+                 *       ]
                  *     }
                  */
-                "application/json": components["schemas"]["ChangeBody"];
+                "application/json": components["schemas"]["KeysBody"];
             };
         };
         responses: {
-            /** @description One line of JSON after another */
+            /** @description Successful Response */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ChangeLine"];
+                    "application/json": components["schemas"]["CountAnswer"];
                 };
             };
             /** @description Refused */
@@ -8450,7 +9072,453 @@ export interface operations {
             };
         };
     };
-    other_ways: {
+    intakes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Intake"][];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    undo_intake: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                step: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Turned"];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    redo_intake: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                step: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Turned"];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    drawer_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    drawer_unknown: {
         parameters: {
             query?: never;
             header?: never;
@@ -8461,57 +9529,24 @@ export interface operations {
             content: {
                 /**
                  * @example {
-                 *       "design": {
-                 *         "name": "Slide",
-                 *         "aim": {
-                 *           "travel_mm": 400,
-                 *           "speed_mm_s": 200
-                 *         },
-                 *         "moving": [
-                 *           {
-                 *             "label": "Carriage",
-                 *             "mass_kg": 0.5
-                 *           }
-                 *         ],
-                 *         "chain": [
-                 *           {
-                 *             "kind": "stepper",
-                 *             "label": "Motor",
-                 *             "hold_torque_nm": 0.45,
-                 *             "rated_current_a": 1.7,
-                 *             "resistance_ohm": 1.5,
-                 *             "inductance_mh": 2.8,
-                 *             "rotor_inertia_gcm2": 54,
-                 *             "driver": {
-                 *               "supply_v": 24,
-                 *               "current_a": 1.5
-                 *             }
-                 *           }
-                 *         ],
-                 *         "end": {
-                 *           "kind": "carriage_loop",
-                 *           "belt": {
-                 *             "profile": "round-g-2",
-                 *             "width_mm": 6
-                 *           },
-                 *           "pulley": {
-                 *             "teeth": 20
-                 *           }
-                 *         }
-                 *       }
+                 *       "frame": "NEMA 17",
+                 *       "length_mm": 40,
+                 *       "coil_ohm": 1.5,
+                 *       "wires": 4,
+                 *       "shaft_mm": 5
                  *     }
                  */
-                "application/json": components["schemas"]["ChangeBody"];
+                "application/json": components["schemas"]["UnknownBody"];
             };
         };
         responses: {
-            /** @description One line of JSON after another */
+            /** @description Successful Response */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WaysLine"];
+                    "application/json": components["schemas"]["UnknownMotor"];
                 };
             };
             /** @description Refused */
@@ -8606,7 +9641,489 @@ export interface operations {
             };
         };
     };
-    search_options: {
+    drawer_preview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "text": "key,kind,name,quantity,price,thickness_mm\nwasher:washer-m5,washer,Washer M5,80,0.03,1.05\n,washer,Shim of brass,12,,0.2\n"
+                 *     }
+                 */
+                "application/json": components["schemas"]["FileBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    drawer_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "text": "key,kind,name,quantity,price,thickness_mm\nwasher:washer-m5,washer,Washer M5,80,0.03,1.05\n,washer,Shim of brass,12,,0.2\n"
+                 *     }
+                 */
+                "application/json": components["schemas"]["FileBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Intake"] | null;
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    cut_roll: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "key": "roll:roll-g-2-mm-6-mm-wide-1-m",
+                 *       "length_mm": 840
+                 *     }
+                 */
+                "application/json": components["schemas"]["CutBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IdAnswer"];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    set_stock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example washer:washer-m5 */
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "base_version": 0,
+                 *       "quantity": 40,
+                 *       "price": 0.02
+                 *     }
+                 */
+                "application/json": components["schemas"]["StockBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionAnswer"];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    tension: {
         parameters: {
             query?: never;
             header?: never;
@@ -8655,10 +10172,14 @@ export interface operations {
                  *           }
                  *         }
                  *       },
-                 *       "scope": "anything"
+                 *       "reading": {
+                 *         "how": "pluck",
+                 *         "span_mm": 200,
+                 *         "frequency_hz": 80
+                 *       }
                  *     }
                  */
-                "application/json": components["schemas"]["OptionsBody"];
+                "application/json": components["schemas"]["TensionBody"];
             };
         };
         responses: {
@@ -8668,7 +10189,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Options"];
+                    "application/json": components["schemas"]["TensionAnswer"];
                 };
             };
             /** @description Refused */
@@ -8763,7 +10284,7 @@ export interface operations {
             };
         };
     };
-    search_why: {
+    calibrate_steps: {
         parameters: {
             query?: never;
             header?: never;
@@ -8774,54 +10295,15 @@ export interface operations {
             content: {
                 /**
                  * @example {
-                 *       "design": {
-                 *         "name": "Slide",
-                 *         "aim": {
-                 *           "travel_mm": 400,
-                 *           "speed_mm_s": 200
-                 *         },
-                 *         "moving": [
-                 *           {
-                 *             "label": "Carriage",
-                 *             "mass_kg": 0.5
-                 *           }
-                 *         ],
-                 *         "chain": [
-                 *           {
-                 *             "kind": "stepper",
-                 *             "label": "Motor",
-                 *             "hold_torque_nm": 0.45,
-                 *             "rated_current_a": 1.7,
-                 *             "resistance_ohm": 1.5,
-                 *             "inductance_mh": 2.8,
-                 *             "rotor_inertia_gcm2": 54,
-                 *             "driver": {
-                 *               "supply_v": 24,
-                 *               "current_a": 1.5
-                 *             }
-                 *           }
-                 *         ],
-                 *         "end": {
-                 *           "kind": "carriage_loop",
-                 *           "belt": {
-                 *             "profile": "round-g-2",
-                 *             "width_mm": 6
-                 *           },
-                 *           "pulley": {
-                 *             "teeth": 20
-                 *           }
-                 *         }
-                 *       },
-                 *       "motor": "Stepper NEMA 17 × 48, 24 V, 1.7 A",
-                 *       "stages": [
-                 *         "direct"
-                 *       ],
-                 *       "belt": "Round tooth G 2 mm, 6 mm, 20 teeth",
-                 *       "microsteps": 16,
-                 *       "scope": "anything"
+                 *       "steps_mm": 80,
+                 *       "commanded_mm": 100,
+                 *       "measured_mm": [
+                 *         100.2,
+                 *         100.3
+                 *       ]
                  *     }
                  */
-                "application/json": components["schemas"]["WhyBody"];
+                "application/json": components["schemas"]["CalibrateBody"];
             };
         };
         responses: {
@@ -8831,8 +10313,364 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Why"];
+                    "application/json": components["schemas"]["Calibration"];
                 };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    log_entries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 5eed00000002 */
+                axis_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"][];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    add_log: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 5eed00000002 */
+                axis_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "on_date": "2026-05-01",
+                 *       "kind": "tension",
+                 *       "says": "After the first week.",
+                 *       "cost": null,
+                 *       "reading": {
+                 *         "how": "pluck",
+                 *         "span_mm": 200,
+                 *         "frequency_hz": 80
+                 *       }
+                 *     }
+                 */
+                "application/json": components["schemas"]["LogBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IdAnswer"];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    remove_log: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 5eed00000002 */
+                axis_id: string;
+                /** @example 5eed00000003 */
+                entry_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused */
             400: {
@@ -11433,648 +13271,7 @@ export interface operations {
             };
         };
     };
-    tension: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                /**
-                 * @example {
-                 *       "design": {
-                 *         "name": "Slide",
-                 *         "aim": {
-                 *           "travel_mm": 400,
-                 *           "speed_mm_s": 200
-                 *         },
-                 *         "moving": [
-                 *           {
-                 *             "label": "Carriage",
-                 *             "mass_kg": 0.5
-                 *           }
-                 *         ],
-                 *         "chain": [
-                 *           {
-                 *             "kind": "stepper",
-                 *             "label": "Motor",
-                 *             "hold_torque_nm": 0.45,
-                 *             "rated_current_a": 1.7,
-                 *             "resistance_ohm": 1.5,
-                 *             "inductance_mh": 2.8,
-                 *             "rotor_inertia_gcm2": 54,
-                 *             "driver": {
-                 *               "supply_v": 24,
-                 *               "current_a": 1.5
-                 *             }
-                 *           }
-                 *         ],
-                 *         "end": {
-                 *           "kind": "carriage_loop",
-                 *           "belt": {
-                 *             "profile": "round-g-2",
-                 *             "width_mm": 6
-                 *           },
-                 *           "pulley": {
-                 *             "teeth": 20
-                 *           }
-                 *         }
-                 *       },
-                 *       "reading": {
-                 *         "how": "pluck",
-                 *         "span_mm": 200,
-                 *         "frequency_hz": 80
-                 *       }
-                 *     }
-                 */
-                "application/json": components["schemas"]["TensionBody"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["TensionAnswer"];
-                };
-            };
-            /** @description Refused */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-        };
-    };
-    calibrate_steps: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                /**
-                 * @example {
-                 *       "steps_mm": 80,
-                 *       "commanded_mm": 100,
-                 *       "measured_mm": [
-                 *         100.2,
-                 *         100.3
-                 *       ]
-                 *     }
-                 */
-                "application/json": components["schemas"]["CalibrateBody"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Calibration"];
-                };
-            };
-            /** @description Refused */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-        };
-    };
-    log_entries: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                /** @example 5eed00000002 */
-                axis_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["LogEntry"][];
-                };
-            };
-            /** @description Refused */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-        };
-    };
-    add_log: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                /** @example 5eed00000002 */
-                axis_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                /**
-                 * @example {
-                 *       "on_date": "2026-05-01",
-                 *       "kind": "tension",
-                 *       "says": "After the first week.",
-                 *       "cost": null,
-                 *       "reading": {
-                 *         "how": "pluck",
-                 *         "span_mm": 200,
-                 *         "frequency_hz": 80
-                 *       }
-                 *     }
-                 */
-                "application/json": components["schemas"]["LogBody"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["IdAnswer"];
-                };
-            };
-            /** @description Refused */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-        };
-    };
-    remove_log: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                /** @example 5eed00000002 */
-                axis_id: string;
-                /** @example 5eed00000003 */
-                entry_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Refused */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-        };
-    };
-    drawer_rows: {
+    health: {
         parameters: {
             query?: never;
             header?: never;
@@ -12089,7 +13286,9 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DrawerRow"][];
+                    "application/json": {
+                        [key: string]: string;
+                    };
                 };
             };
             /** @description Refused */
@@ -12184,133 +13383,7 @@ export interface operations {
             };
         };
     };
-    add_own_part: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                /**
-                 * @example {
-                 *       "kind": "washer",
-                 *       "name": "Shim of brass",
-                 *       "data": {
-                 *         "diameter_mm": 5,
-                 *         "thickness_mm": 0.2
-                 *       },
-                 *       "quantity": 12,
-                 *       "price": 0.05
-                 *     }
-                 */
-                "application/json": components["schemas"]["OwnPartBody"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["IdAnswer"];
-                };
-            };
-            /** @description Refused */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-        };
-    };
-    taken_out: {
+    start: {
         parameters: {
             query?: never;
             header?: never;
@@ -12325,7 +13398,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DrawerRow"][];
+                    "application/json": components["schemas"]["StartAnswer"];
                 };
             };
             /** @description Refused */
@@ -12420,249 +13493,7 @@ export interface operations {
             };
         };
     };
-    take_out: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                /**
-                 * @example {
-                 *       "keys": [
-                 *         "washer:washer-m5"
-                 *       ]
-                 *     }
-                 */
-                "application/json": components["schemas"]["KeysBody"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CountAnswer"];
-                };
-            };
-            /** @description Refused */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-        };
-    };
-    bring_back: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                /**
-                 * @example {
-                 *       "keys": [
-                 *         "washer:washer-m5"
-                 *       ]
-                 *     }
-                 */
-                "application/json": components["schemas"]["KeysBody"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CountAnswer"];
-                };
-            };
-            /** @description Refused */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-        };
-    };
-    intakes: {
+    layouts: {
         parameters: {
             query?: never;
             header?: never;
@@ -12677,7 +13508,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Intake"][];
+                    "application/json": components["schemas"]["LayoutRow"][];
                 };
             };
             /** @description Refused */
@@ -12772,233 +13603,7 @@ export interface operations {
             };
         };
     };
-    undo_intake: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                /** @example 1 */
-                step: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Turned"];
-                };
-            };
-            /** @description Refused */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-        };
-    };
-    redo_intake: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                /** @example 1 */
-                step: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Turned"];
-                };
-            };
-            /** @description Refused */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-        };
-    };
-    drawer_file: {
+    numbers: {
         parameters: {
             query?: never;
             header?: never;
@@ -13013,612 +13618,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/csv": string;
-                };
-            };
-            /** @description Refused */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-        };
-    };
-    drawer_unknown: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                /**
-                 * @example {
-                 *       "frame": "NEMA 17",
-                 *       "length_mm": 40,
-                 *       "coil_ohm": 1.5,
-                 *       "wires": 4,
-                 *       "shaft_mm": 5
-                 *     }
-                 */
-                "application/json": components["schemas"]["UnknownBody"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["UnknownMotor"];
-                };
-            };
-            /** @description Refused */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-        };
-    };
-    drawer_preview: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                /**
-                 * @example {
-                 *       "text": "key,kind,name,quantity,price,thickness_mm\nwasher:washer-m5,washer,Washer M5,80,0.03,1.05\n,washer,Shim of brass,12,,0.2\n"
-                 *     }
-                 */
-                "application/json": components["schemas"]["FileBody"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Preview"];
-                };
-            };
-            /** @description Refused */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-        };
-    };
-    drawer_import: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                /**
-                 * @example {
-                 *       "text": "key,kind,name,quantity,price,thickness_mm\nwasher:washer-m5,washer,Washer M5,80,0.03,1.05\n,washer,Shim of brass,12,,0.2\n"
-                 *     }
-                 */
-                "application/json": components["schemas"]["FileBody"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Intake"] | null;
-                };
-            };
-            /** @description Refused */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-        };
-    };
-    cut_roll: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                /**
-                 * @example {
-                 *       "key": "roll:roll-g-2-mm-6-mm-wide-1-m",
-                 *       "length_mm": 840
-                 *     }
-                 */
-                "application/json": components["schemas"]["CutBody"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["IdAnswer"];
-                };
-            };
-            /** @description Refused */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-        };
-    };
-    set_stock: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                /** @example washer:washer-m5 */
-                key: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                /**
-                 * @example {
-                 *       "base_version": 0,
-                 *       "quantity": 40,
-                 *       "price": 0.02
-                 *     }
-                 */
-                "application/json": components["schemas"]["StockBody"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["VersionAnswer"];
+                    "application/json": components["schemas"]["Formula"][];
                 };
             };
             /** @description Refused */

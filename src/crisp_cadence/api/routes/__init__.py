@@ -1,9 +1,9 @@
 """Routes by subject: each one takes a typed request, asks core or store, and gives a typed answer.
 
-They are matched in the order in which these modules are loaded, and within one from top to bottom.
+Within a subject they are matched from top to bottom; no two subjects share a path.
 """
 
-from . import start, design, choosing, shelf, log, drawer  # noqa: F401, I001
+from . import choosing, design, drawer, log, shelf, start
 from .common import router
 
-__all__ = ["router"]
+__all__ = ["choosing", "design", "drawer", "log", "router", "shelf", "start"]

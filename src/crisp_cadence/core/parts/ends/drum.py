@@ -14,8 +14,8 @@ from ...geometry.scene import Mark, Piece, Scene, SceneWheel, Slab, Spot, Strand
 from ...ledger.errors import Problem, problem
 from ...ledger.quantity import Quantity, Term
 from ..stages.contract import bought
+from ..work_steps import AID, shaft_steps
 from .contract import End, FloatArray, Moving
-from .work_steps import AID, shaft_steps
 
 
 class Drum(End):

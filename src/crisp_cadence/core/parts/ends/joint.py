@@ -14,8 +14,8 @@ from ...geometry.scene import Mark, Scene, SceneWheel, Slab, Spot
 from ...ledger.errors import Problem, problem
 from ...ledger.quantity import Given, Quantity, Term
 from ..stages.contract import bought
+from ..work_steps import AID, shaft_steps
 from .contract import End, FloatArray, Moving
-from .work_steps import AID, shaft_steps
 
 
 class Joint(End):

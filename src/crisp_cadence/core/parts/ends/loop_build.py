@@ -6,9 +6,9 @@ from ...account.context import Context
 from ...account.report import Caution, PluckTarget, WorkStep
 from ...formulas import belt
 from ...ledger.quantity import Given, Quantity
+from ..work_steps import AID, EYES, guide_work, lay_out, push_by_hand, slow_run
 from .open_belt import OpenBelt
 from .strain import Strained
-from .work_steps import guide_work
 
 # below about 60 Hz a plucked run is hard to hear and to record; the low end of the band must be above it too
 GOOD_PITCH_HZ = 75.0
@@ -98,12 +98,7 @@ def work(end: OpenBelt, ctx: Context, strained: Strained) -> list[WorkStep]:
     }.get(fixing.kind, "fixing snug")
     guide = {w.key: w for w in guide_work(ctx.design.guide.kind == "wheels")}
     return [
-        WorkStep(
-            "check_parts",
-            "Lay out the parts and measure what was bought: rail length, shaft, bore, belt width, "
-            "screw lengths.",
-            check="Enter here what differs; everything follows.",
-        ),
+        lay_out("rail length, shaft, bore, belt width, screw lengths"),
         WorkStep(
             "bore",
             f"Bring the pulley's bore to the shaft, square to its teeth, and deburr "
@@ -182,7 +177,7 @@ def work(end: OpenBelt, ctx: Context, strained: Strained) -> list[WorkStep]:
             f"pushing it aside (see Tune).",
             after=("clamp_far", "motor_tight"),
             check="Within the band.",
-            caution="Eye protection while a belt is tensioned or plucked.",
+            caution=EYES,
         ),
         WorkStep(
             "tensioner_lock",
@@ -191,20 +186,8 @@ def work(end: OpenBelt, ctx: Context, strained: Strained) -> list[WorkStep]:
             after=("tension",),
             check="The pitch has not moved.",
         ),
-        WorkStep(
-            "hand_run",
-            "Push the carriage end to end by hand, supply off: slowly.",
-            after=("tensioner_lock",),
-            check="The belt stays off the flanges.",
-            caution="Pinch points at both pulleys; the motor feeds voltage into its driver when pushed.",
-        ),
-        WorkStep(
-            "slow_run",
-            "Run ten slow strokes under power, then ten at speed.",
-            after=("hand_run", "switches"),
-            needs=("chain.0.driver",),
-            caution="Keep hands clear of belt and carriage; reach the switch first.",
-        ),
+        push_by_hand(("tensioner_lock",), "Pinch points at both pulleys", "The belt stays off the flanges."),
+        slow_run("chain.0.driver", "Keep hands clear of belt and carriage; reach the switch first."),
         guide["switches"],
         WorkStep(
             "look_again",
@@ -245,7 +228,7 @@ def cautions(end: OpenBelt, ctx: Context) -> list[Caution]:
             "Eye protection when a belt is tensioned, plucked or tried to skipping. Supply off and "
             "locked before you touch it.",
         ),
-        Caution("build", "The numbers are a design aid, not a certificate."),
+        AID,
     ]
     if ctx.design.aim.slope_deg > 0:
         out.append(

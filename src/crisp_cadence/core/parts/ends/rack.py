@@ -13,8 +13,8 @@ from ...formulas import motion, racks
 from ...geometry.scene import Mark, Scene, SceneWheel, Slab, Spot
 from ...ledger.quantity import Given, Term
 from ..stages.contract import bought
+from ..work_steps import AID, first_run, guide_work, push_by_hand
 from .contract import End, FloatArray, Moving
-from .work_steps import first_run, guide_work
 
 # Lasting root stress of a pinion, MPa (from memory).
 MATERIAL_MPA = {"steel": 140.0, "brass": 60.0, "POM": 25.0, "PLA": 12.0}
@@ -217,21 +217,12 @@ class Rack(End):
                 after=("rack_on", "motor_on", "pulley_on"),
                 check="A trace of play over the whole length, nowhere tight.",
             ),
-            WorkStep(
-                "hand_run",
-                "Push the carriage end to end by hand, supply off: slowly.",
-                after=("mesh_set",),
-                caution="Pinch point between pinion and rack; the motor feeds voltage into its "
-                "driver when pushed.",
-            ),
+            push_by_hand(("mesh_set",), "Pinch point between pinion and rack"),
             *first_run(),
         ]
 
     def cautions(self, ctx: Context) -> list[Caution]:
-        out = [
-            Caution("drive", "Pinion and rack draw fingers in: guard the mesh."),
-            Caution("build", "The numbers are a design aid, not a certificate."),
-        ]
+        out = [Caution("drive", "Pinion and rack draw fingers in: guard the mesh."), AID]
         if ctx.design.aim.slope_deg > 0:
             out.append(
                 Caution(

@@ -15,8 +15,8 @@ from ...ledger.errors import Problem, problem
 from ...ledger.quantity import Given, Quantity, Term
 from ...ledger.record import record
 from ..stages.contract import Motor, bought
+from ..work_steps import AID, first_run, guide_work
 from .contract import End, FloatArray, Moving
-from .work_steps import first_run, guide_work
 
 STEEL_GPA = 205.0
 STEEL_DENSITY = 7.85
@@ -414,10 +414,7 @@ class Screw(End):
         ]
 
     def cautions(self, ctx: Context) -> list[Caution]:
-        out = [
-            Caution("drive", "A turning screw winds up sleeves, hair and rags: cover it."),
-            Caution("build", "The numbers are a design aid, not a certificate."),
-        ]
+        out = [Caution("drive", "A turning screw winds up sleeves, hair and rags: cover it."), AID]
         back = self.thread(ctx).efficiency_back.value
         if ctx.design.aim.slope_deg > 0 and back is not None:
             held = (

@@ -13,8 +13,8 @@ from ...formulas import dynamics, motion, wheels
 from ...geometry.scene import Mark, Scene, SceneWheel, Slab, Spot
 from ...ledger.quantity import Quantity, Term
 from ..stages.contract import bought
+from ..work_steps import AID, shaft_steps
 from .contract import End, FloatArray, Moving
-from .work_steps import AID, shaft_steps
 
 
 class Wheel(End):

@@ -2,19 +2,47 @@
 
 from __future__ import annotations
 
-from ...account.report import Caution, WorkStep
+from ..account.report import Caution, WorkStep
 
 AID = Caution("build", "The numbers are a design aid, not a certificate.")
+EYES = "Eye protection while a belt is tensioned or plucked."
+
+
+def lay_out(what: str) -> WorkStep:
+    """The first step of all: what was bought is measured."""
+    return WorkStep(
+        "check_parts",
+        f"Lay out the parts and measure what was bought: {what}.",
+        check="Enter here what differs; everything follows.",
+    )
+
+
+def push_by_hand(after: tuple[str, ...], pinches: str, check: str = "") -> WorkStep:
+    """The first run, without power."""
+    return WorkStep(
+        "hand_run",
+        "Push the carriage end to end by hand, supply off: slowly.",
+        after=after,
+        check=check,
+        caution=f"{pinches}; the motor feeds voltage into its driver when pushed.",
+    )
+
+
+def slow_run(needs: str, caution: str) -> WorkStep:
+    """The first run under power."""
+    return WorkStep(
+        "slow_run",
+        "Run ten slow strokes under power, then ten at speed.",
+        after=("hand_run", "switches"),
+        needs=(needs,),
+        caution=caution,
+    )
 
 
 def guide_work(wheels: bool) -> list[WorkStep]:
     """Steps of guide, carriage and switches that every straight axis has."""
     return [
-        WorkStep(
-            "check_parts",
-            "Lay out the parts and measure what was bought: rail length, shafts, bores, screw lengths.",
-            check="Enter here what differs; everything follows.",
-        ),
+        lay_out("rail length, shafts, bores, screw lengths"),
         WorkStep(
             "rail_on",
             "Bolt the rail down; leave one end loose until the carriage has run its length.",
@@ -50,13 +78,7 @@ def guide_work(wheels: bool) -> list[WorkStep]:
 def first_run() -> list[WorkStep]:
     """Steps after the drive is in place."""
     return [
-        WorkStep(
-            "slow_run",
-            "Run ten slow strokes under power, then ten at speed.",
-            after=("hand_run", "switches"),
-            needs=("chain.0",),
-            caution="Keep hands clear; reach the switch first.",
-        ),
+        slow_run("chain.0", "Keep hands clear; reach the switch first."),
         WorkStep(
             "look_again",
             "Check every screw of the drive again after the first run.",
@@ -84,11 +106,7 @@ def first_run() -> list[WorkStep]:
 def shaft_steps(what: str, needs: tuple[str, ...]) -> list[WorkStep]:
     """Steps of an end that sits on a shaft of its own."""
     return [
-        WorkStep(
-            "check_parts",
-            "Lay out the parts and measure what was bought: shafts, bores, bearings, screw lengths.",
-            check="Enter here what differs; everything follows.",
-        ),
+        lay_out("shafts, bores, bearings, screw lengths"),
         WorkStep(
             "bearings",
             "Press the bearings in and run the shaft through both: it must turn by its own weight.",

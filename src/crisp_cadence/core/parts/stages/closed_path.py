@@ -1,0 +1,286 @@
+"""A closed belt on its two pulleys as it lies: its path, and the distance of the shafts."""
+
+from __future__ import annotations
+
+import math
+
+from pydantic import Field
+
+from ...account.context import Context
+from ...checks import belt_data
+from ...checks.pulleys import check_pulley
+from ...fields.belts import Belt, Mount, Pulley, Roller
+from ...fields.part import SHAFTS, num, piece
+from ...fields.profile import Profile
+from ...formulas import belt
+from ...geometry.path import Path, Round, belt_path, closed_belt_centre, place_for_length
+from ...geometry.route import Laid, check_rollers, rollers_at
+from ...ledger.errors import EntryError, Problem, problem
+from ...ledger.quantity import Quantity
+from ...ledger.record import record
+from .contract import ShaftForm, Stage
+
+
+def _both_runs(path: Path, driven: str) -> tuple[float, float]:
+    """Belt from driver to driven and back, with what lies on the rollers between."""
+    k = next(i for i, r in enumerate(path.rounds) if r.part == driven)
+    arcs = [r.radius_mm * w for r, w in zip(path.rounds, path.wraps, strict=True)]
+    out = math.fsum(s.length_mm for s in path.spans[:k]) + math.fsum(arcs[1:k])
+    return out, math.fsum(s.length_mm for s in path.spans[k:]) + math.fsum(arcs[k + 1 :])
+
+
+PULLEYS = ("driver", "driven")
+
+
+@record
+class Fitted:
+    """A closed belt on its pulleys: diameters and radii by pulley in mm, ratio, pitch length, centre
+    distance, free span, wrap and teeth in mesh on the driver, stiffness EA, and its path.
+    """
+
+    diameter: dict[str, Quantity]
+    radius: dict[str, Quantity]
+    ratio: Quantity
+    length: Quantity
+    centre: Quantity
+    span: Quantity
+    wrap: Quantity
+    mesh: Quantity
+    ea: Quantity
+    path: Path
+
+
+class ClosedPath(Stage):
+    """Two toothed pulleys and a belt of whole teeth, before any load."""
+
+    belt: Belt = piece(Belt(), "belt")
+    driver: Pulley = Pulley()
+    driven: Pulley = Pulley(teeth=60, bore_mm=8.0, hub_mm=24.0)
+    belt_teeth: int = num(
+        "Teeth of the belt",
+        "count",
+        "",
+        20,
+        5000,
+        140,
+        "Closed belts come in whole teeth; the centre distance follows.",
+    )
+    wanted_mm: float | None = num(
+        "Distance of the shafts wanted", "length", "mm", 5, 20_000, None, "What the machine leaves room for."
+    )
+    efficiency: float = num("Efficiency", "number", "", 0.5, 1, 0.96)
+    adjust_mm: float = num(
+        "Adjustment of the centre distance",
+        "length",
+        "mm",
+        0,
+        500,
+        5.0,
+        "Slot of the motor plate, from belt off to belt tight.",
+    )
+    rollers: list[Roller] = Field([], title="Further rollers", max_length=40)
+    motor_mount: Mount = Mount()
+    shaft_mm: float = num("Shaft after it", "length", "mm", 1, 200, 8.0, sizes=SHAFTS)
+    shaft_form: ShaftForm = "flat"
+    radial_limit_n: float | None = num(
+        "Radial limit of the shaft after it", "force", "N", 1, 1e6, None, "By its own bearings."
+    )
+
+    def _profile(self, at: str, ctx: Context) -> Profile:
+        return ctx.profile(self.belt.profile, f"{at}.belt.profile")
+
+    def overhang(self, at: str) -> str | None:
+        return f"{at}.driver.overhang_mm"
+
+    def check(self, at: str, ctx: Context) -> list[Problem]:
+        profile = self._profile(at, ctx)
+        out = check_pulley(profile, self.driver, f"{at}.driver") + check_pulley(
+            profile, self.driven, f"{at}.driven"
+        )
+        out += check_rollers(self.rollers, f"{at}.rollers", profile)
+        r1, r2 = self._radii(profile)
+        length = self.belt_teeth * profile.pitch_mm
+        if self.rollers:
+            if out or self.centre_for(at, profile, length) is not None:
+                return out
+            try:  # at the distance that the belt would have without the rollers, what is in the way?
+                self.path_at(at, profile, max(float(closed_belt_centre(length, r1, r2)), r1 + r2 + 1))
+            except EntryError as error:
+                return error.problems
+            return [
+                problem(
+                    f"{at}.belt_teeth",
+                    "fits no distance of the two shafts with these rollers",
+                    value=self.belt_teeth,
+                    limit="a longer belt",
+                    unit="teeth",
+                    remedy="Take a longer belt, or press the rollers in less.",
+                )
+            ]
+        if not math.isfinite(float(closed_belt_centre(length, r1, r2))):
+            least = (
+                math.ceil(
+                    (
+                        float(belt.open_belt_length(r1 + r2, r1, r2))
+                        if r1 != r2
+                        else 2 * (r1 + r2) + 2 * math.pi * r1
+                    )
+                    / profile.pitch_mm
+                )
+                + 2
+            )
+            out.append(
+                problem(
+                    f"{at}.belt_teeth",
+                    "is too short: the two pulleys would collide",
+                    value=self.belt_teeth,
+                    limit=least,
+                    unit="teeth",
+                    remedy=f"Take a belt of at least {least} teeth, or smaller pulleys.",
+                )
+            )
+        return out
+
+    def _radii(self, profile: Profile) -> tuple[float, float]:
+        return tuple(
+            float(belt.pitch_diameter(p.teeth, profile.pitch_mm)) / 2 for p in (self.driver, self.driven)
+        )  # type: ignore[return-value]
+
+    def rounds(self, at: str, profile: Profile, centre_mm: float) -> tuple[Round, ...]:
+        """The pulleys in belt order, the driver's axis at 0: driver, one run, driven, the other run."""
+        r1, r2 = self._radii(profile)
+        return (
+            Round("driver", 0, 0, r1, 1, f"{at}.driver.teeth", f"{at}.driver"),
+            *rollers_at(self.rollers, f"{at}.rollers", profile, 1, "after the pulley"),
+            Round("driven", centre_mm, 0, r2, 1, f"{at}.driven.teeth", f"{at}.driven"),
+            *rollers_at(self.rollers, f"{at}.rollers", profile, 1, "after the idler"),
+            *rollers_at(self.rollers, f"{at}.rollers", profile, 1, "before the pulley"),
+        )
+
+    def path_at(self, at: str, profile: Profile, centre_mm: float) -> Path:
+        """The belt's path with the shafts so far apart; EntryError where there is none."""
+        return belt_path(self.rounds(at, profile, centre_mm))
+
+    def centre_for(self, at: str, profile: Profile, length_mm: float) -> float | None:
+        """Distance of the shafts at which a belt of this length is taut; None where there is none."""
+        r1, r2 = self._radii(profile)
+        if not self.rollers:
+            found = float(closed_belt_centre(length_mm, r1, r2))
+            return found if math.isfinite(found) else None
+        return place_for_length(
+            lambda c: self.path_at(at, profile, c).length_mm, length_mm, r1 + r2 + 1e-6, length_mm / 2
+        )
+
+    def laid(self, at: str, ctx: Context) -> list[Laid]:
+        profile, path = self._profile(at, ctx), self.fitted(at, ctx).path
+        name = f"Closed belt, {profile.name}, {self.belt.width_mm:g} mm wide"
+        still = ((0.0, 0.0),) * len(path.rounds)
+        return [Laid(at, name, profile, self.belt.width_mm, True, path, path, still)]
+
+    def fitted(self, at: str, ctx: Context) -> Fitted:
+        """The belt on its pulleys, before any load."""
+        return ctx.once(self._fitted, at)
+
+    def _fitted(self, at: str, ctx: Context) -> Fitted:
+        g, profile, put = ctx.given, self._profile(at, ctx), ctx.book.put
+        pitch = ctx.datum(profile, "pitch_mm", profile.pitch_mm, "mm")
+        teeth = {n: g(f"{at}.{n}.teeth") for n in PULLEYS}
+        d = {
+            n: ctx.calc(
+                f"{at}.{n}.pitch_diameter",
+                f"Pitch diameter of the {n} pulley",
+                belt.pitch_diameter,
+                teeth=t,
+                pitch_mm=pitch,
+            )
+            for n, t in teeth.items()
+        }
+        r = {
+            n: put(
+                f"{at}.{n}.radius",
+                f"Pitch radius of the {n} pulley",
+                (q.value or 0) / 2,
+                "mm",
+                equation="d/2",
+                source="geometry",
+                d=q,
+            )
+            for n, q in d.items()
+        }
+        ratio = put(
+            f"{at}.ratio",
+            "Ratio of the belt stage",
+            self.driven.teeth / self.driver.teeth,
+            ": 1",
+            equation="z2/z1",
+            source="whole teeth",
+            z1=teeth["driver"],
+            z2=teeth["driven"],
+        )
+        length = put(
+            f"{at}.length",
+            "Pitch length of the closed belt",
+            self.belt_teeth * profile.pitch_mm,
+            "mm",
+            equation="z·p",
+            source="whole teeth",
+            z=g(f"{at}.belt_teeth"),
+            pitch=pitch,
+        )
+        if self.rollers:
+            also = {
+                f"{at}.rollers.{i}.{n}": g(f"{at}.rollers.{i}.{n}")
+                for i in range(len(self.rollers))
+                for n in ("x_mm", "y_mm")
+            }
+            centre = put(
+                f"{at}.centre",
+                "Centre distance",
+                self.centre_for(at, profile, length.value or 0.0),
+                "mm",
+                equation="Σ spans + Σ r·wrap = z·p, solved for C",
+                source="common tangents of circles",
+                length=length,
+                r1=r["driver"],
+                r2=r["driven"],
+                also=also,
+            )
+        else:
+            centre = ctx.calc(
+                f"{at}.centre",
+                "Centre distance",
+                closed_belt_centre,
+                length_mm=length,
+                radius_a_mm=r["driver"],
+                radius_b_mm=r["driven"],
+            )
+        worked = self.path_at(at, profile, centre.value or 0.0)
+        out, back = _both_runs(worked, f"{at}.driven")
+        span = put(
+            f"{at}.span",
+            "Free span of the belt",
+            2 / (1 / out + 1 / back),
+            "mm",
+            equation="2/(1/l1 + 1/l2), l = √(C² − (R − r)²) without rollers",
+            source="common tangents; both runs as springs side by side",
+            centre=centre,
+        )
+        wrap = put(
+            f"{at}.wrap",
+            "Wrap on the driver pulley",
+            worked.wraps[0],
+            "rad",
+            equation="α from the belt path's tangents",
+            source="common tangents",
+            centre=centre,
+        )
+        mesh = ctx.calc(
+            f"{at}.mesh",
+            "Teeth in mesh on the driver pulley",
+            belt.teeth_in_mesh,
+            teeth=teeth["driver"],
+            wrap_rad=wrap,
+        )
+        words = "Stiffness EA of the closed belt"
+        ea = belt_data.stiffness(ctx, self.belt, profile, f"{at}.belt", f"{at}.ea", words)
+        return Fitted(d, r, ratio, length, centre, span, wrap, mesh, ea, worked)
