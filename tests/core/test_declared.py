@@ -14,7 +14,7 @@ import pytest
 from crisp_cadence import catalog, demo
 from crisp_cadence.core.account.report import STEP_OF, Report, Section, Step
 from crisp_cadence.core.design.design import AxisDesign, changed, design_schema
-from crisp_cadence.core.design.layouts import LAYOUTS, begin
+from crisp_cadence.core.design.layouts import LAYOUTS, begin, layout_of
 from crisp_cadence.core.evaluation.evaluate import evaluate
 from crisp_cadence.core.fields.axis import Sides
 from crisp_cadence.core.fitting.drawer import DATA, KINDS
@@ -150,3 +150,47 @@ def test_two_formulas_never_share_a_name() -> None:
 def test_the_published_schema_is_what_the_core_says() -> None:
     published = json.loads((WEB.parents[1] / "docs" / "axis.schema.json").read_text(encoding="utf-8"))
     assert published == design_schema()
+
+
+def conditional() -> dict[str, dict[str, list[str]]]:
+    """By part: its fields that count for some of its kinds only, with those kinds."""
+    found = {}
+    for name, node in design_schema()["$defs"].items():
+        fields = {f: n["only"] for f, n in node.get("properties", {}).items() if "only" in n}
+        if fields:
+            found[name] = fields
+    return found
+
+
+def test_fields_that_count_for_some_kinds_only_name_kinds_of_their_part() -> None:
+    defs = design_schema()["$defs"]
+    assert conditional().keys() == {"Fixing", "Mount", "Sides"}
+    for part, fields in conditional().items():
+        kinds = set(defs[part]["properties"]["kind"]["enum"])
+        for field, only in fields.items():
+            assert set(only) < kinds, f"{part}.{field}"
+
+
+def test_no_rung_leads_to_a_field_that_does_not_count(
+    designs: list[AxisDesign], reports: list[Report]
+) -> None:
+    seen = 0
+    for design, report in zip(designs, reports, strict=True):
+        for rung in report.ladder:
+            owner, _, name = rung.field.rpartition(".")
+            if not owner or owner.startswith("extras"):
+                continue
+            part: Any = design
+            for key in owner.split("."):
+                part = part[int(key)] if isinstance(part, list) else getattr(part, key)
+            only = conditional().get(type(part).__name__, {}).get(name)
+            if only is not None:
+                seen += 1
+                assert part.kind in only, f"{design.name}: {rung.key} leads to {rung.field}"
+    assert seen > 3
+
+
+@pytest.mark.parametrize("key", LAYOUTS)
+def test_a_design_says_which_layout_it_is_of(key: str) -> None:
+    assert layout_of(begin(key, "A")) == key
+    assert layout_of(changed(begin("rack", "A"), {"sides.kind": "two motors"})) == "rack"

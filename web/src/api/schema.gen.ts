@@ -4610,6 +4610,8 @@ export interface components {
         /**
          * Report
          * @description The whole answer for one design.
+         *
+         *     `guided`, `straight`, `sloped` and `positioning` are what its end and its motor say of themselves.
          */
         Report: {
             /** Name */
@@ -4642,10 +4644,18 @@ export interface components {
             cases: components["schemas"]["Case"][];
             /** Case */
             case: string;
+            /** Layout */
+            layout: string;
             /** Point */
             point: string;
             /** Guided */
             guided: boolean;
+            /** Straight */
+            straight: boolean;
+            /** Sloped */
+            sloped: boolean;
+            /** Positioning */
+            positioning: boolean;
             /** Cut */
             cut: components["schemas"]["CutLine"][];
             pluck: components["schemas"]["PluckTarget"] | null;

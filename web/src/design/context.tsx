@@ -2,7 +2,8 @@
 import { createContext, useCallback, useContext, useSyncExternalStore, type ReactNode } from "react";
 import { useLocalStorage } from "@mantine/hooks";
 import type { Quantity, Report, Start } from "../api/client";
-import { quantity, type Shown, type System } from "../units/format";
+import { quantity, scaled, type Shown, type System } from "../units/format";
+import { fieldAt, type Schema } from "./fields";
 import type { Session, View } from "./session";
 
 interface Bench {
@@ -51,6 +52,19 @@ export function useShow() {
   const { start } = useBench();
   const [system] = useSystem();
   return useCallback((value: number | null | undefined, unit: string, digits = 3): Shown => quantity(value, unit, start.units, system, digits), [start, system]);
+}
+
+/** A way to put numbers into the chosen units, for a plot. */
+export function useScale() {
+  const { start } = useBench();
+  const [system] = useSystem();
+  return useCallback(<T extends number | null>(values: readonly T[], unit: string): T[] => scaled(values, unit, start.units, system), [start, system]);
+}
+
+/** How many rows a list of the design may hold. */
+export function useMost(path: string): number {
+  const { session, start } = useBench();
+  return fieldAt(start.design_schema as unknown as Schema, session.get().design, path).most ?? Infinity;
 }
 
 /** Results of the present report by key, and a way to show a number in the chosen units. */

@@ -1,5 +1,6 @@
 /** What the design's own schema says of a field: title, unit, limits, words, choices. */
 import type { Design } from "../api/client";
+import { getAt } from "./path";
 
 interface Node {
   title?: string;
@@ -7,6 +8,7 @@ interface Node {
   minimum?: number;
   maximum?: number;
   maxLength?: number;
+  maxItems?: number;
   type?: string;
   enum?: string[];
   anyOf?: Node[];
@@ -25,6 +27,8 @@ interface Node {
   /** It belongs to the bill. */
   bill?: boolean;
   hidden?: boolean;
+  /** Kinds of its part under which it counts. */
+  only?: string[];
   role?: "motor";
 }
 export interface Schema extends Node {
@@ -42,6 +46,8 @@ export interface Field {
   optional: boolean;
   choices: string[];
   longest: number | undefined;
+  /** How many a list may hold. */
+  most: number | undefined;
   sizes: number[] | undefined;
 }
 
@@ -134,6 +140,7 @@ export function fieldAt(schema: Schema, design: Design, path: string): Field {
     optional: !!node.anyOf?.some((n) => n.type === "null"),
     choices: node.enum ?? inner.enum ?? [],
     longest: inner.maxLength,
+    most: inner.maxItems,
     sizes: node.sizes,
   };
   known.set(key, field);
@@ -146,14 +153,15 @@ export interface Listed {
   title: string;
 }
 
-/** Every field of the part at a path, in the order of its definition; what it costs comes last. */
+/** Every field of the part at a path that counts for its kind, in the order of its definition; what it costs comes last. */
 export function fieldsOf(schema: Schema, design: Design, path: string): Listed[] {
   const node = find(schema, design, path);
   const out: Listed[] = [];
+  const kind = (getAt(design, path) as { kind?: string } | undefined)?.kind ?? "";
   const bill = new Set<string>();
   for (const [name, raw] of Object.entries(node?.properties ?? {})) {
     // A kind that is one of several classes is chosen elsewhere; one of several words is a field like any other.
-    if (raw.hidden || (name === "kind" && !(raw.enum || resolve(schema, raw)?.enum))) continue;
+    if (raw.hidden || (raw.only && !raw.only.includes(kind)) || (name === "kind" && !(raw.enum || resolve(schema, raw)?.enum))) continue;
     const inner = resolve(schema, raw.anyOf?.find((n) => n.type !== "null") ?? raw) ?? raw;
     const merged = { ...inner, ...raw };
     const at = `${path}.${name}`;

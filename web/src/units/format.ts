@@ -72,3 +72,11 @@ export function money(value: number | null | undefined, currency: string): strin
   if (value === null || value === undefined) return "no price yet";
   return `${value.toFixed(2)} ${currency}`.trim();
 }
+
+/** Numbers in the chosen system, for a plot. */
+export function scaled<T extends number | null>(values: readonly T[], unit: string, units: Units, system: System): T[] {
+  const name = dimensionOf(unit, units);
+  const dimension = name ? units[name] : undefined;
+  const factor = dimension ? (dimension.factors[dimension[system]] ?? 1) : 1;
+  return values.map((v) => (v === null ? v : ((v / factor) as T)));
+}

@@ -269,7 +269,10 @@ class Misfit:
 
 @record
 class Report:
-    """The whole answer for one design."""
+    """The whole answer for one design.
+
+    `guided`, `straight`, `sloped` and `positioning` are what its end and its motor say of themselves.
+    """
 
     name: str
     verdict: Verdict
@@ -286,8 +289,12 @@ class Report:
     tables: tuple[Table, ...]
     cases: tuple[Case, ...]
     case: str
+    layout: str
     point: str
     guided: bool
+    straight: bool
+    sloped: bool
+    positioning: bool
     cut: tuple[CutLine, ...]
     pluck: PluckTarget | None
     bill: tuple[BillLine, ...]

@@ -121,3 +121,22 @@ def begin(layout: str, name: str) -> AxisDesign:
             ]
         )
     return design_from({"name": name, **copy.deepcopy(found.begin)})
+
+
+def layout_of(design: AxisDesign) -> str:
+    """The layout that a design is of: of those with its end, the one most of whose marks it bears; its end's kind
+    where none has it.
+
+    >>> layout_of(begin("gearbox", "Table")), layout_of(begin("gantry", "Table"))
+    ('gearbox', 'gantry')
+    """
+    kinds = {stage.kind for stage in design.chain}
+    sides = design.sides.kind
+
+    def bears(layout: Layout) -> tuple[bool, int]:
+        own = {stage["kind"] for stage in layout.begin["chain"]}
+        asked = layout.begin.get("sides", {}).get("kind", "one")
+        return (asked == "one") == (sides == "one"), len(own & kinds) - len(own - kinds)
+
+    ends = [layout for layout in LAYOUTS.values() if layout.begin["end"]["kind"] == design.end.kind]
+    return max(ends, key=bears).key if ends else design.end.kind

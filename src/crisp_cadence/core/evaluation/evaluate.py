@@ -13,6 +13,7 @@ from ..building import bill, order
 from ..building.misfits import misfits
 from ..checks.travel import move_and_stop
 from ..design.design import AxisDesign, as_measured
+from ..design.layouts import layout_of
 from ..fields.axis import Head
 from ..fields.profile import Profile
 from ..geometry.scene import Scene
@@ -154,8 +155,12 @@ class Run:
             tuple(end.tables(ctx)),
             cases if len(cases) > 1 else (),
             self.name if len(runs) > 1 else "",
+            layout_of(design),
             end.point,
             end.guided,
+            end.straight,
+            end.guided or end.sloped,
+            self.motor.positioning,
             tuple([c for j, s in enumerate(stages) for c in s.cut(f"chain.{j}", ctx)] + end.cut(ctx)),
             pluck,
             lines,

@@ -32,6 +32,9 @@ class Head(Part):
     )
 
 
+GANTRIES = ("two motors", "cross shaft", "one driven")
+
+
 class Sides(Part):
     """How a gantry is driven on its two sides."""
 
@@ -41,7 +44,7 @@ class Sides(Part):
         "Two motors: no twist, twice the drive. Cross shaft: one motor, some twist. One side driven: "
         "cheap, and the guides must hold it square.",
     )
-    width_mm: float = num("Between the sides", "length", "mm", 10, 20_000, 600.0)
+    width_mm: float = num("Between the sides", "length", "mm", 10, 20_000, 600.0, only=GANTRIES)
     offset_mm: float = num(
         "Load off the middle",
         "length",
@@ -50,12 +53,22 @@ class Sides(Part):
         10_000,
         100.0,
         "Where mass and push act, at worst, from the middle between the sides.",
+        only=GANTRIES,
     )
     guide_length_mm: float = num(
-        "Length of a guide", "length", "mm", 5, 5000, 100.0, "From first to last wheel or block on one side."
+        "Length of a guide",
+        "length",
+        "mm",
+        5,
+        5000,
+        100.0,
+        "From first to last wheel or block on one side.",
+        only=("one driven",),
     )
-    guide_friction: float = num("Sliding friction of the guide", "number", "", 0.001, 1, 0.1)
-    shaft_mm: float = num("Cross shaft", "length", "mm", 1, 200, 8.0, sizes=SHAFTS)
+    guide_friction: float = num(
+        "Sliding friction of the guide", "number", "", 0.001, 1, 0.1, only=("one driven",)
+    )
+    shaft_mm: float = num("Cross shaft", "length", "mm", 1, 200, 8.0, sizes=SHAFTS, only=("cross shaft",))
     coupler_nm_rad: float | None = num(
         "Stiffness of each coupler",
         "torsional stiffness",
@@ -64,8 +77,11 @@ class Sides(Part):
         1e8,
         None,
         "Leave empty for solid couplers.",
+        only=("cross shaft",),
     )
-    shaft_price: float | None = num("Price of shaft and couplers", "money", "", 0, 1e6, None)
+    shaft_price: float | None = num(
+        "Price of shaft and couplers", "money", "", 0, 1e6, None, only=("cross shaft",)
+    )
 
 
 class Extra(Bought):

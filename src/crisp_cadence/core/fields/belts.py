@@ -57,14 +57,17 @@ class Belt(Bought):
     price_per_m: float | None = num("Price per metre", "money", "", 0, 1e5, None, bill=True)
 
 
+SCREWED = ("set screw on flat", "set screw on round", "clamp")
+
+
 class Fixing(Part):
     """How a pulley sits on its shaft."""
 
     kind: Literal["set screw on flat", "set screw on round", "clamp", "key", "press fit", "measured"] = (
         choice("Fixing", "set screw on flat")
     )
-    screw_mm: float = num("Screw size", "length", "mm", 1, 12, 3.0, sizes=(3, 4, 5, 6))
-    screws: int = num("Screws", "count", "", 1, 6, 2)
+    screw_mm: float = num("Screw size", "length", "mm", 1, 12, 3.0, sizes=(3, 4, 5, 6), only=SCREWED)
+    screws: int = num("Screws", "count", "", 1, 6, 2, only=SCREWED)
     interference_mm: float = num(
         "Interference of a press fit",
         "length",
@@ -73,9 +76,17 @@ class Fixing(Part):
         0.2,
         0.015,
         "How much larger the shaft is than the bore.",
+        only=("press fit",),
     )
     grip_nm: float | None = num(
-        "Measured grip", "torque", "N·m", 0.001, 1e4, None, "What it held in your own trial."
+        "Measured grip",
+        "torque",
+        "N·m",
+        0.001,
+        1e4,
+        None,
+        "What it held in your own trial.",
+        only=("measured",),
     )
 
 
@@ -212,13 +223,20 @@ class Mount(Part):
         "Mount", "rigid", "Rigid only if nothing visibly gives when you pull hard."
     )
     material: Literal["steel", "aluminium", "acrylic", "PLA", "PETG", "plywood"] = choice(
-        "Material", "aluminium"
+        "Material", "aluminium", only=("plate",)
     )
-    thickness_mm: float = num("Thickness", "length", "mm", 0.5, 100, 6.0)
-    width_mm: float = num("Width", "length", "mm", 2, 500, 40.0)
-    overhang_mm: float = num("Free length", "length", "mm", 2, 500, 30.0)
+    thickness_mm: float = num("Thickness", "length", "mm", 0.5, 100, 6.0, only=("plate",))
+    width_mm: float = num("Width", "length", "mm", 2, 500, 40.0, only=("plate",))
+    overhang_mm: float = num("Free length", "length", "mm", 2, 500, 30.0, only=("plate",))
     stiffness_n_mm: float | None = num(
-        "Measured stiffness", "stiffness", "N/mm", 0.1, 1e7, None, "Hang a weight, read a dial gauge."
+        "Measured stiffness",
+        "stiffness",
+        "N/mm",
+        0.1,
+        1e7,
+        None,
+        "Hang a weight, read a dial gauge.",
+        only=("measured",),
     )
     bolts: int = num("Bolts that hold it", "count", "", 1, 20, 2)
     bolt_mm: float = num("Bolt size", "length", "mm", 2, 16, 5.0)
@@ -236,6 +254,7 @@ class Mount(Part):
         400,
         None,
         "Beside a motor 50 to 70 °C is usual, in a warm chamber more.",
+        only=("plate",),
     )
 
 

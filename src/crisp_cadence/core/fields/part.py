@@ -39,14 +39,15 @@ def num(
     sizes: Sequence[float] = (),
     step: str = "",
     bill: bool = False,
+    only: Sequence[str] = (),
 ) -> Any:
     """A number field: strict (no text, no true or false), finite, within physical limits, with its unit and
     words.
 
     `sizes` are those that can be bought; `step` is where it is decided, if not where its part is; `bill`
-    tells what belongs to the bill.
+    tells what belongs to the bill; `only` names the kinds of its part under which it counts, if not all.
     """
-    more: dict[str, Any] = {"sizes": list(sizes), "step": step, "bill": bill}
+    more: dict[str, Any] = {"sizes": list(sizes), "step": step, "bill": bill, "only": list(only)}
     return Field(
         default,
         title=title,
@@ -75,9 +76,10 @@ def words(title: str, default: str = "", longest: int = 200, why: str = "") -> A
     return Field(default, title=title, description=why, max_length=longest, strict=True)
 
 
-def choice(title: str, default: Any, why: str = "") -> Any:
-    """A choice from a short list, given by the field's Literal type."""
-    return Field(default, title=title, description=why)
+def choice(title: str, default: Any, why: str = "", only: Sequence[str] = ()) -> Any:
+    """A choice from a short list, given by the field's Literal type; `only` as with a number."""
+    more: Any = {"only": list(only)} if only else None
+    return Field(default, title=title, description=why, json_schema_extra=more)
 
 
 class Source(Part):

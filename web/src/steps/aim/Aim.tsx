@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Modal } from "@mantine/core";
 import { ask, type Axis, type LayoutRow } from "../../api/client";
 import { useAxis, useChange, useLayouts } from "../../api/queries";
-import { useBench, useNumbers, usePick, useView } from "../../design/context";
+import { useBench, useMost, useNumbers, usePick, useView } from "../../design/context";
 import { Figure } from "../../frame/Figure";
 import { NumberField } from "../../fields/NumberField";
 import { ChoiceField, TextField } from "../../fields/OtherFields";
@@ -11,15 +11,11 @@ import { stacked } from "../../drawing/stack";
 import { number } from "../../units/format";
 import { Cautions } from "../Cautions";
 import { PartForm } from "../PartForm";
-import { LayoutChooser, layoutOf, MovingSketch } from "./LayoutChooser";
-
-const ASSUMPTIONS = [
-  "efficiency_loop", "damping", "slack_keep", "strain_limit", "teeth_full", "tilt_limit", "bearing_depth_mm", "margin_torque", "margin_belt", "margin_grip", "margin_error", "margin_other",
-];
+import { LayoutChooser, MovingSketch } from "./LayoutChooser";
 
 export default function Aim() {
   const guided = usePick((v) => v.report?.guided ?? true);
-  const slopes = usePick((v) => (v.report?.guided ?? true) || (v.design.end as { kind: string }).kind === "wheel");
+  const slopes = usePick((v) => v.report?.sloped ?? true);
   return (
     <>
       <div className="cols">
@@ -92,7 +88,7 @@ export default function Aim() {
       {guided && <details className="sheet"><summary>Wheels, rail and stand</summary><PartForm path="stand" /><p className="small quiet" style={{ marginTop: 8 }}>Only what is filled in is checked: load limit of a wheel, rail between its supports, mass of a stand that could tip.</p></details>}
       <details className="sheet">
         <summary>Assumptions in force</summary>
-        <div className="fields">{ASSUMPTIONS.map((a) => <NumberField key={a} path={`assumptions.${a}`} />)}</div>
+        <PartForm path="assumptions" />
         <p className="small quiet" style={{ marginTop: 8 }}>Each one says where it comes from when you rest the pointer on it; change any of them and everything follows.</p>
       </details>
     </>
@@ -101,11 +97,11 @@ export default function Aim() {
 
 function Layout() {
   const { session } = useBench();
-  const { design } = useView();
+  const { report } = useView();
   const layouts = useLayouts();
   const [open, setOpen] = useState(false);
   const [on, setOn] = useState(false);
-  const key = layoutOf(design);
+  const key = report?.layout ?? "";
   const row = layouts.data?.find((l) => l.key === key);
   const take = (l: LayoutRow) => {
     const begin = l.begin as Record<string, unknown>;
@@ -142,13 +138,12 @@ function FreeTravel() {
 
 function Gantry() {
   const kind = usePick((v) => v.design.sides?.kind ?? "one");
-  const two = usePick((v) => ["carriage_loop", "riding_motor", "rack", "screw"].includes((v.design.end as { kind: string }).kind));
-  if (!two && kind === "one") return null;
-  const used = kind === "one" ? [] : kind === "one driven" ? ["width_mm", "offset_mm", "guide_length_mm", "guide_friction"] : kind === "cross shaft" ? ["width_mm", "offset_mm", "shaft_mm", "coupler_nm_rad", "shaft_price"] : ["width_mm", "offset_mm"];
+  const straight = usePick((v) => v.report?.straight ?? true);
+  if (!straight && kind === "one") return null;
   return (
     <section className="sheet">
       <h2>Sides <span className="quiet">how a wide gantry is driven</span></h2>
-      <div className="fields"><ChoiceField path="sides.kind" />{used.map((f) => <NumberField key={f} path={`sides.${f}`} />)}</div>
+      <PartForm path="sides" />
       <div className="figs" style={{ marginTop: kind === "one" ? 0 : 12 }}><Figure of="sides.twist" /><Figure of="sides.yaw_mm" /><Figure of="sides.jam" /><Figure of="sides.share" /></div>
     </section>
   );
@@ -158,6 +153,7 @@ function Heads() {
   const { session } = useBench();
   const { design } = useView();
   const rows = design.heads ?? [];
+  const most = useMost("heads");
   return (
     <details className="sheet" open={rows.length > 0}>
       <summary>Heads, one at a time <span className="quiet" style={{ fontWeight: 400 }}>load cases: the worst governs, each is shown in Drive</span></summary>
@@ -167,7 +163,7 @@ function Heads() {
           <button className="plain small" onClick={() => session.set("heads", rows.filter((__, j) => j !== i))}>Remove</button>
         </div>
       ))}
-      <button className="act tight" disabled={rows.length >= 8} onClick={() => session.set("heads", [...rows, { label: `Head ${rows.length + 1}`, mass_kg: 0.5 }])}>Add a head</button>
+      <button className="act tight" disabled={rows.length >= most} onClick={() => session.set("heads", [...rows, { label: `Head ${rows.length + 1}`, mass_kg: 0.5 }])}>Add a head</button>
     </details>
   );
 }
@@ -250,6 +246,7 @@ function Tally() {
   const { session } = useBench();
   const { design } = useView();
   const rows = design.moving;
+  const most = useMost("moving");
   const add = () => session.set("moving", [...rows, { label: "", mass_kg: 0.1, quantity: 1, source: { kind: "estimate", note: "" } }]);
   return (
     <section className="sheet">
@@ -268,7 +265,7 @@ function Tally() {
         </tbody>
       </table>
       <div style={{ display: "flex", alignItems: "end", gap: 26, marginTop: 10 }}>
-        <button className="act tight" onClick={add} disabled={rows.length >= 60}>Add a line</button>
+        <button className="act tight" onClick={add} disabled={rows.length >= most}>Add a line</button>
         <div className="figs"><Figure of="mass.tally" label="By tally" /><Figure of="loop.carried" /><Figure of="mass.total" label="Moves in all" /></div>
       </div>
     </section>

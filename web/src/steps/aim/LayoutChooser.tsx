@@ -42,14 +42,3 @@ export function LayoutChooser({ chosen, choose }: { chosen: string; choose: (lay
     </>
   );
 }
-
-/** The layout that a design is of. */
-export function layoutOf(design: { end: unknown; chain: unknown[]; sides?: unknown }): string {
-  const end = (design.end as { kind: string }).kind;
-  const kinds = design.chain.map((s) => (s as { kind: string }).kind);
-  if ((design.sides as { kind?: string } | undefined)?.kind !== "one" && end === "carriage_loop") return "gantry";
-  if (end === "carriage_loop" && kinds.includes("closed_belt")) return "belt_reduction";
-  if (end === "carriage_loop" && kinds.includes("gearbox")) return "gearbox";
-  if (end === "screw" && kinds[0] !== "stepper") return "power_feed";
-  return end;
-}

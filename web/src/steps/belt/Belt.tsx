@@ -26,7 +26,7 @@ export default function Belt() {
   const plan = useBeltPlan(design, ready).data;
   const open = usePick((v) => "tensioner" in v.design.end);
   const { hash } = useLocation();
-  const closed = usePick((v) => v.design.chain.map((s, i) => ((s as { kind?: string }).kind === "closed_belt" ? `chain.${i}` : "")).filter(Boolean).join(" "));
+  const closed = usePick((v) => v.design.chain.map((s, i) => ("belt_teeth" in (s as object) ? `chain.${i}` : "")).filter(Boolean).join(" "));
   const [chosen, setChosen] = useState(open ? ("idler" in design.end ? "end.idler" : "end.pulley") : "");
   const wanted = owner(plan, hash.slice(1)) ?? chosen;
   const sections = [

@@ -1,7 +1,6 @@
 /** Brackets and axles under the belt's pull: as they are, and what more material would bring. */
 import type { BeltPlan } from "../../api/client";
-import { useBench, usePick, useShow } from "../../design/context";
-import { getAt } from "../../design/path";
+import { useBench, useShow } from "../../design/context";
 import { number } from "../../units/format";
 import { PartForm } from "../PartForm";
 
@@ -36,9 +35,7 @@ export function Brackets({ plan, open }: { plan: BeltPlan; open: boolean }) {
 }
 
 function Mount({ at, name }: { at: string; name: string }) {
-  const kind = usePick((v) => (getAt(v.design, at) as { kind?: string } | undefined)?.kind);
-  const without = kind === "plate" ? ["stiffness_n_mm"] : kind === "measured" ? ["material", "thickness_mm", "width_mm", "overhang_mm", "warm_c"] : ["material", "thickness_mm", "width_mm", "overhang_mm", "warm_c", "stiffness_n_mm"];
-  return <div className="nested"><h3>{name.replace(/^./, (c) => c.toUpperCase())}</h3><PartForm path={at} without={without} /></div>;
+  return <div className="nested"><h3>{name.replace(/^./, (c) => c.toUpperCase())}</h3><PartForm path={at} /></div>;
 }
 
 /** Tilt over what is allowed: the tick is the limit. */

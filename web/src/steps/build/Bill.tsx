@@ -1,5 +1,5 @@
 /** The bill: every part, whether it is here, what it costs; and whatever else has to be bought. */
-import { useBench, useNumbers, useView } from "../../design/context";
+import { useBench, useMost, useNumbers, useView } from "../../design/context";
 import { getAt } from "../../design/path";
 import { Figure } from "../../frame/Figure";
 import { NumberField } from "../../fields/NumberField";
@@ -48,6 +48,7 @@ function Extras() {
   const { session } = useBench();
   const { design } = useView();
   const rows = design.extras ?? [];
+  const most = useMost("extras");
   return (
     <details>
       <summary>Also to buy: rails, wheels, screws, switches</summary>
@@ -59,7 +60,7 @@ function Extras() {
           <button className="plain small" onClick={() => session.set("extras", rows.filter((__, j) => j !== i))} aria-label={`Remove ${rows[i]?.label || `line ${i + 1}`}`}>Remove</button>
         </div>
       ))}
-      <button className="act tight" disabled={rows.length >= 200} onClick={() => session.set("extras", [...rows, { label: "", quantity: 1, price: null }])}>Add a line</button>
+      <button className="act tight" disabled={rows.length >= most} onClick={() => session.set("extras", [...rows, { label: "", quantity: 1, price: null }])}>Add a line</button>
     </details>
   );
 }

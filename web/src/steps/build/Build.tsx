@@ -70,15 +70,12 @@ function Settings() {
 }
 
 function Fits() {
-  const { find } = useNumbers();
   const { report } = useView();
-  const gap = find("hub.fit")?.value ?? null;
-  const says = gap === null ? "" : gap < -0.005 ? "ream it before it goes on" : gap > 0.05 ? "wants a sleeve" : "slides on";
   return (
     <section className="sheet">
       <h2>Bore and hub <span className="quiet">measure the shaft before you ream</span></h2>
       <div className="figs">
-        <Figure of="hub.fit" label={`Bore over shaft: ${says}`} />
+        <Figure of="hub.fit" label="Bore over shaft" />
         <Figure of="hub.wall" />
         <Figure of="hub.torque" />
         <Figure of="hub.grip" />

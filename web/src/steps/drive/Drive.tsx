@@ -2,7 +2,7 @@
 import { lazy, Suspense, useState, type KeyboardEvent } from "react";
 import { useLocation } from "react-router";
 import type { Design, Start } from "../../api/client";
-import { useBench, useNumbers, useView } from "../../design/context";
+import { useBench, useNumbers, useScale, useView } from "../../design/context";
 import { modelAt, type Schema } from "../../design/fields";
 import { SceneDrawing } from "../../drawing/SceneDrawing";
 import { LinePlot } from "../../plots/Lazy";
@@ -117,6 +117,7 @@ function Node({ id, node, on, choose }: { id: string; node: NodeData; on: boolea
 
 function TorquePlot() {
   const { show } = useNumbers();
+  const scale = useScale();
   const { report } = useView();
   const curve = report?.torque_curve;
   if (!report) return null;
@@ -127,7 +128,6 @@ function TorquePlot() {
   }
   const speed = show(1, "mm/s");
   const torque = show(1, "N·m");
-  const scale = (values: readonly number[], unit: string) => values.map((v) => Number(show(v, unit, 6).text.replace(/\u202f/g, "").replace("−", "-")));
   const x = scale(curve.speed_mm_s, "mm/s");
   const need = curve.asked_torque_nm ?? 0;
   return (

@@ -1,6 +1,6 @@
 /** Fields of the part chosen on the drive line. */
 import type { Report } from "../../api/client";
-import { useBench, usePick, useView } from "../../design/context";
+import { useBench, useMost, usePick, useView } from "../../design/context";
 import { kindsAt, type Schema } from "../../design/fields";
 import { getAt } from "../../design/path";
 import { Figure } from "../../frame/Figure";
@@ -49,7 +49,8 @@ function AddStage() {
   const { session, start } = useBench();
   const chain = usePick((v) => v.design.chain);
   const kinds = kindsAt(start.design_schema as unknown as Schema, "chain");
-  if (chain.length >= 12) return null;
+  const most = useMost("chain");
+  if (chain.length >= most) return null;
   return (
     <select className="act tight" aria-label="Add a stage" value="" onChange={(e) => session.set("chain", [...chain, { kind: e.target.value, label: "" }])}>
       <option value="" disabled>Add a stage…</option>

@@ -2,7 +2,7 @@
 import { useState, type FormEvent } from "react";
 import { ask, Refusal, type LogBody, type LogEntry } from "../../api/client";
 import { addLog, useChange, useLog } from "../../api/queries";
-import { useBench, useNumbers, useView } from "../../design/context";
+import { useBench, useNumbers, useScale, useView } from "../../design/context";
 import { RevisionTable } from "../../frame/RevisionTable";
 import { Notice } from "../../kit/Notice";
 import { LinePlot } from "../../plots/Lazy";
@@ -91,10 +91,11 @@ function Entry({ entry }: { entry: LogEntry }) {
 
 function TensionPlot({ entries }: { entries: LogEntry[] }) {
   const { show } = useNumbers();
+  const scale = useScale();
   const read = entries.filter((e) => typeof (e.reading as { tension_n?: unknown } | null)?.tension_n === "number").reverse();
   if (read.length < 2) return null;
   const days = read.map((e) => (Date.parse(e.on_date) - Date.parse(read[0]!.on_date)) / 86_400_000);
-  const pick = (name: string) => read.map((e) => { const v = (e.reading as Record<string, number | null>)[name]; return typeof v === "number" ? Number(show(v, "N", 6).text) : null; });
+  const pick = (name: string) => scale(read.map((e) => (e.reading as Record<string, number | null>)[name] ?? null), "N");
   return (
     <section className="sheet">
       <h2>Tension over time</h2>

@@ -1,5 +1,5 @@
 /** What gives, how it rings, and what that costs in error. */
-import { useNumbers, usePick } from "../../design/context";
+import { useNumbers, useScale, usePick } from "../../design/context";
 import { Figure } from "../../frame/Figure";
 import { stacked } from "../../drawing/stack";
 import { LinePlot } from "../../plots/Lazy";
@@ -76,10 +76,10 @@ function Shares() {
 
 function Along() {
   const { report, show } = useNumbers();
-  const positioning = usePick((v) => (v.design.chain[0] as { kind?: string }).kind === "stepper");
+  const scale = useScale();
+  const positioning = usePick((v) => v.report?.positioning ?? true);
   const along = report?.along;
   if (!along) return null;
-  const scale = (values: readonly number[], unit: string) => values.map((v) => Number(show(v, unit, 6).text.replace(/\u202f/g, "").replace("−", "-")));
   const length = show(1, "mm").unit;
   const x = scale(along.position_mm, "mm");
   const ringing = along.mode_low_hz.some((f) => f > 0);

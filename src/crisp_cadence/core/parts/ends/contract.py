@@ -70,6 +70,7 @@ class End(Part):
     straight: ClassVar[bool] = (
         False  # a straight axis: it may have two driven sides, and is compared with other ways
     )
+    sloped: ClassVar[bool] = False  # a slope matters to it, though no guide leads it
     placed: ClassVar[bool] = False  # it stands at a place that only a motor that knows its own can give it
     turning: ClassVar[bool] = False  # it turns for hours, which a stepper is not made for
     # What of the results belongs to each of its parts on the drive line, by the beginning of their keys; the

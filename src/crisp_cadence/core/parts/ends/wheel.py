@@ -23,6 +23,7 @@ class Wheel(End):
     kind: Literal["wheel"] = "wheel"
     point: ClassVar[str] = "vehicle"
     guided: ClassVar[bool] = False
+    sloped: ClassVar[bool] = True
     shows: ClassVar[dict[str, tuple[str, ...]]] = {"end": ("wheel.",)}
     wheel: Bought = Bought()
     diameter_mm: float = num("Wheel diameter", "length", "mm", 5, 2000, 120.0)
