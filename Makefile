@@ -15,7 +15,7 @@ test: setup web chromium ## lint, types, all tests, in a real browser too
 	.venv/bin/mypy
 	$(MAKE) --no-print-directory types TYPES=../build/schema.gen.ts
 	cmp build/schema.gen.ts web/src/api/schema.gen.ts || { echo "The API has changed: run make types." >&2; exit 1; }
-	cd web && npx tsc -p . && npx eslint src && npx vitest run
+	cd web && npm run --silent check && npx vitest run
 	$(PY) -m pytest -n 2 --ignore=tests/ui
 	$(PY) -m pytest -n 3 --dist loadfile tests/ui
 
@@ -35,9 +35,10 @@ torture: setup ## kills by the hundred and requests by the ten thousand, with fr
 docs: setup ## refresh docs/numbers.md and the published schema from the core
 	$(PY) tools/docs.py
 
-format: setup
+format: setup node_modules ## lay out all sources
 	.venv/bin/ruff check --fix .
 	.venv/bin/ruff format .
+	cd web && npm run --silent format
 
 # ---- what the targets need; each piece is made again only when its inputs change ------------------------------------
 

@@ -86,7 +86,12 @@ async function send(path: string, options: Options): Promise<Response> {
   }
   if (answer.ok) return answer;
   const refused = (await answer.json().catch(() => null)) as Partial<Schemas["ErrorAnswer"]> | null;
-  throw new Refusal(answer.status, refused?.detail ?? `The program answered ${answer.status}.`, refused?.problems ?? [], refused?.current_version ?? null);
+  throw new Refusal(
+    answer.status,
+    refused?.detail ?? `The program answered ${answer.status}.`,
+    refused?.problems ?? [],
+    refused?.current_version ?? null,
+  );
 }
 
 export async function ask<T>(path: string, options: Options = {}): Promise<T> {

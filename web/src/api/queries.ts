@@ -1,33 +1,90 @@
 /** Server state: one query library, one cache. The design being edited lives in its own session (design/session.ts). */
-import { keepPreviousData, QueryClient, useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { ask, askLines, type Axis, type BeltPlan, type Changes, type Design, type DrawerRow, type Formula, type Intake, type LayoutRow, type LogBody, type LogEntry, type Off, type Quantity, type Revision, type ShelfMachine, type Start, type StoreState, type WaysAnswer } from "./client";
+import {
+  keepPreviousData,
+  QueryClient,
+  useInfiniteQuery,
+  useMutation,
+  useQuery,
+  useQueryClient,
+} from "@tanstack/react-query";
+import {
+  ask,
+  askLines,
+  type Axis,
+  type BeltPlan,
+  type Changes,
+  type Design,
+  type DrawerRow,
+  type Formula,
+  type Intake,
+  type LayoutRow,
+  type LogBody,
+  type LogEntry,
+  type Off,
+  type Quantity,
+  type Revision,
+  type ShelfMachine,
+  type Start,
+  type StoreState,
+  type WaysAnswer,
+} from "./client";
 
-export const client = new QueryClient({ defaultOptions: { queries: { staleTime: 2_000, retry: 1, refetchOnWindowFocus: true } } });
+export const client = new QueryClient({
+  defaultOptions: { queries: { staleTime: 2_000, retry: 1, refetchOnWindowFocus: true } },
+});
 
-export const useStart = () => useQuery({ queryKey: ["start"], queryFn: () => ask<Start>("/start"), staleTime: Infinity });
-export const useShelf = () => useQuery({ queryKey: ["shelf"], queryFn: () => ask<ShelfMachine[]>("/shelf"), staleTime: 0 });
+export const useStart = () =>
+  useQuery({ queryKey: ["start"], queryFn: () => ask<Start>("/start"), staleTime: Infinity });
+export const useShelf = () =>
+  useQuery({ queryKey: ["shelf"], queryFn: () => ask<ShelfMachine[]>("/shelf"), staleTime: 0 });
 export const useDrawer = () => useQuery({ queryKey: ["drawer"], queryFn: () => ask<DrawerRow[]>("/drawer") });
-export const useNumbers = () => useQuery({ queryKey: ["numbers"], queryFn: () => ask<Formula[]>("/numbers"), staleTime: Infinity });
-export const useAxis = (id: string) => useQuery({ queryKey: ["axis", id], queryFn: () => ask<Axis>(`/axes/${id}`), staleTime: Infinity, gcTime: 0 });
-export const useStore = () => useQuery({ queryKey: ["store"], queryFn: () => ask<StoreState>("/store"), staleTime: 0, retry: false });
-export const useLayouts = () => useQuery({ queryKey: ["layouts"], queryFn: () => ask<LayoutRow[]>("/layouts"), staleTime: Infinity });
-export const useLog = (axis: string) => useQuery({ queryKey: ["log", axis], queryFn: () => ask<LogEntry[]>(`/axes/${axis}/log`) });
+export const useNumbers = () =>
+  useQuery({ queryKey: ["numbers"], queryFn: () => ask<Formula[]>("/numbers"), staleTime: Infinity });
+export const useAxis = (id: string) =>
+  useQuery({
+    queryKey: ["axis", id],
+    queryFn: () => ask<Axis>(`/axes/${id}`),
+    staleTime: Infinity,
+    gcTime: 0,
+  });
+export const useStore = () =>
+  useQuery({ queryKey: ["store"], queryFn: () => ask<StoreState>("/store"), staleTime: 0, retry: false });
+export const useLayouts = () =>
+  useQuery({ queryKey: ["layouts"], queryFn: () => ask<LayoutRow[]>("/layouts"), staleTime: Infinity });
+export const useLog = (axis: string) =>
+  useQuery({ queryKey: ["log", axis], queryFn: () => ask<LogEntry[]>(`/axes/${axis}/log`) });
 const PAGE = 100;
 export const useRevisions = (axis: string, version: number) =>
   useInfiniteQuery({
     queryKey: ["revisions", axis, version],
-    queryFn: ({ pageParam }) => ask<Revision[]>(`/axes/${axis}/revisions?most=${PAGE}${pageParam ? `&before=${pageParam}` : ""}`),
+    queryFn: ({ pageParam }) =>
+      ask<Revision[]>(`/axes/${axis}/revisions?most=${PAGE}${pageParam ? `&before=${pageParam}` : ""}`),
     initialPageParam: 0,
     getNextPageParam: (page: Revision[]) => (page.length === PAGE ? page.at(-1)!.number : undefined),
     placeholderData: keepPreviousData,
   });
 /** Puts an axis or a machine back on the shelf, by its path. */
-export const usePutBack = () => useChange((path: string) => ask(`${path}/back`, { method: "POST" }), "off", "shelf");
+export const usePutBack = () =>
+  useChange((path: string) => ask(`${path}/back`, { method: "POST" }), "off", "shelf");
 /** Brings rows back into the drawer, by their keys. */
-export const useBringBack = () => useChange((keys: string[]) => ask("/drawer/back", { body: { keys } }), "drawer", "belt");
-export const useOffShelf = () => useQuery({ queryKey: ["off"], queryFn: () => ask<Off[]>("/shelf/off"), staleTime: 0 });
-export const useTakenOut = (wanted: boolean) => useQuery({ queryKey: ["drawer", "out"], queryFn: () => ask<DrawerRow[]>("/drawer/out"), staleTime: 0, enabled: wanted });
-export const useIntakes = (wanted: boolean) => useQuery({ queryKey: ["drawer", "intakes"], queryFn: () => ask<Intake[]>("/drawer/intakes"), staleTime: 0, enabled: wanted });
+export const useBringBack = () =>
+  useChange((keys: string[]) => ask("/drawer/back", { body: { keys } }), "drawer", "belt");
+export const useOffShelf = () =>
+  useQuery({ queryKey: ["off"], queryFn: () => ask<Off[]>("/shelf/off"), staleTime: 0 });
+export const useTakenOut = (wanted: boolean) =>
+  useQuery({
+    queryKey: ["drawer", "out"],
+    queryFn: () => ask<DrawerRow[]>("/drawer/out"),
+    staleTime: 0,
+    enabled: wanted,
+  });
+export const useIntakes = (wanted: boolean) =>
+  useQuery({
+    queryKey: ["drawer", "intakes"],
+    queryFn: () => ask<Intake[]>("/drawer/intakes"),
+    staleTime: 0,
+    enabled: wanted,
+  });
 const numbered = new WeakMap<object, number>();
 let last = 0;
 
@@ -40,14 +97,34 @@ export function keyOf(design: Design): number {
 
 /** The inputs of one result, asked for when it is opened. */
 export const useInputs = (design: Design, q: Quantity) =>
-  useQuery({ queryKey: ["open", q.key, q.value, keyOf(design)], queryFn: async () => (await ask<Quantity[]>("/open", { body: { design, keys: [q.key] } }))[0]?.inputs ?? [], staleTime: Infinity, gcTime: 60_000, placeholderData: keepPreviousData });
+  useQuery({
+    queryKey: ["open", q.key, q.value, keyOf(design)],
+    queryFn: async () =>
+      (await ask<Quantity[]>("/open", { body: { design, keys: [q.key] } }))[0]?.inputs ?? [],
+    staleTime: Infinity,
+    gcTime: 60_000,
+    placeholderData: keepPreviousData,
+  });
 
 /** The Belt step's plan, asked for once the report of the same design has come, so that it never delays the ladder. */
 export const useBeltPlan = (design: Design, ready: boolean) =>
-  useQuery({ queryKey: ["belt", keyOf(design)], queryFn: ({ signal }) => ask<BeltPlan>("/belt", { body: design, signal }), enabled: ready, staleTime: 5_000, gcTime: 30_000, placeholderData: keepPreviousData, retry: false });
+  useQuery({
+    queryKey: ["belt", keyOf(design)],
+    queryFn: ({ signal }) => ask<BeltPlan>("/belt", { body: design, signal }),
+    enabled: ready,
+    staleTime: 5_000,
+    gcTime: 30_000,
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
 
 /** Long work that answers line by line: its progress, then its answer; ended by whoever no longer wants it. */
-async function worked<T>(path: string, design: Design, signal: AbortSignal, progress?: (done: number) => void): Promise<T | null> {
+async function worked<T>(
+  path: string,
+  design: Design,
+  signal: AbortSignal,
+  progress?: (done: number) => void,
+): Promise<T | null> {
   let answer: T | null = null;
   await askLines<{ done: number; answer?: T | null }>(path, { body: { design }, signal }, (line) => {
     progress?.(line.done);
@@ -58,16 +135,32 @@ async function worked<T>(path: string, design: Design, signal: AbortSignal, prog
 
 /** Every single change to a design, tried once and shared by whoever asks: a rung that is opened, and the whole list. */
 export const useChanges = (design: Design, wanted: boolean, progress?: (done: number) => void) =>
-  useQuery({ queryKey: ["change", keyOf(design)], queryFn: ({ signal }) => worked<Changes>("/change", design, signal, progress), enabled: wanted, staleTime: 60_000, gcTime: 60_000, retry: false });
+  useQuery({
+    queryKey: ["change", keyOf(design)],
+    queryFn: ({ signal }) => worked<Changes>("/change", design, signal, progress),
+    enabled: wanted,
+    staleTime: 60_000,
+    gcTime: 60_000,
+    retry: false,
+  });
 
 /** The same aim by other ways. */
 export const useWays = (design: Design, progress: (done: number) => void) =>
-  useQuery({ queryKey: ["ways", keyOf(design)], queryFn: ({ signal }) => worked<WaysAnswer>("/ways", design, signal, progress), staleTime: 60_000, gcTime: 60_000, retry: false });
+  useQuery({
+    queryKey: ["ways", keyOf(design)],
+    queryFn: ({ signal }) => worked<WaysAnswer>("/ways", design, signal, progress),
+    staleTime: 60_000,
+    gcTime: 60_000,
+    retry: false,
+  });
 
 /** A change on the server, after which the named queries are read anew. */
 export function useChange<T, R = unknown>(change: (input: T) => Promise<R>, ...stale: string[]) {
   const queries = useQueryClient();
-  return useMutation({ mutationFn: change, onSuccess: () => Promise.all(stale.map((key) => queries.invalidateQueries({ queryKey: [key] }))) });
+  return useMutation({
+    mutationFn: change,
+    onSuccess: () => Promise.all(stale.map((key) => queries.invalidateQueries({ queryKey: [key] }))),
+  });
 }
 
 export const addLog = (axis: string) => (body: LogBody) => ask(`/axes/${axis}/log`, { body });

@@ -34,7 +34,11 @@ export function usePick<T>(pick: (view: View) => T): T {
 }
 
 export function useSystem() {
-  return useLocalStorage<System>({ key: "crisp-cadence.units", defaultValue: "metric", getInitialValueInEffect: false });
+  return useLocalStorage<System>({
+    key: "crisp-cadence.units",
+    defaultValue: "metric",
+    getInitialValueInEffect: false,
+  });
 }
 
 const byKey = new WeakMap<Report, Map<string, Quantity>>();
@@ -51,14 +55,22 @@ export function resultOf(report: Report | null, key: string): Quantity | undefin
 export function useShow() {
   const { start } = useBench();
   const [system] = useSystem();
-  return useCallback((value: number | null | undefined, unit: string, digits = 3): Shown => quantity(value, unit, start.units, system, digits), [start, system]);
+  return useCallback(
+    (value: number | null | undefined, unit: string, digits = 3): Shown =>
+      quantity(value, unit, start.units, system, digits),
+    [start, system],
+  );
 }
 
 /** A way to put numbers into the chosen units, for a plot. */
 export function useScale() {
   const { start } = useBench();
   const [system] = useSystem();
-  return useCallback(<T extends number | null>(values: readonly T[], unit: string): T[] => scaled(values, unit, start.units, system), [start, system]);
+  return useCallback(
+    <T extends number | null>(values: readonly T[], unit: string): T[] =>
+      scaled(values, unit, start.units, system),
+    [start, system],
+  );
 }
 
 /** How many rows a list of the design may hold. */

@@ -20,7 +20,9 @@ const ROOT = "crisp-cadence.unsaved";
 function read(key: string): Found | null {
   try {
     const draft = JSON.parse(localStorage.getItem(key) ?? "null") as Draft | null;
-    return draft && typeof draft.base === "number" && draft.design ? { ...draft, at: draft.at ?? "", key } : null;
+    return draft && typeof draft.base === "number" && draft.design
+      ? { ...draft, at: draft.at ?? "", key }
+      : null;
   } catch {
     return null;
   }
@@ -52,7 +54,10 @@ export class Drafts {
 
   keep(draft: Omit<Draft, "at">) {
     try {
-      localStorage.setItem(this.key, JSON.stringify({ ...draft, at: new Date().toISOString() } satisfies Draft));
+      localStorage.setItem(
+        this.key,
+        JSON.stringify({ ...draft, at: new Date().toISOString() } satisfies Draft),
+      );
     } catch {
       // Private windows may refuse storage; the save that follows still goes out.
     }

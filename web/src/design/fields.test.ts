@@ -6,12 +6,56 @@ import { getAt, setAt } from "./path";
 
 const schema: Schema = {
   $defs: {
-    Stepper: { role: "motor", properties: { kind: { const: "stepper", default: "stepper" }, hold_nm: { title: "Hold torque", type: "number", minimum: 0.1, maximum: 20, unit: "N·m", dimension: "torque", description: "Both phases on." }, shaft_form: { title: "Shaft Form", enum: ["flat", "round"], type: "string" }, driver: { $ref: "#/$defs/Driver", step: "build" } } },
-    Gearbox: { properties: { kind: { const: "gearbox", default: "gearbox" }, ratio: { title: "Ratio", type: "number", minimum: 1, maximum: 100 } } },
-    Driver: { title: "Driver", properties: { supply_v: { title: "Supply voltage", type: "number" }, price: { title: "Price each", anyOf: [{ type: "number", minimum: 0 }, { type: "null" }], dimension: "money", bill: true }, in_stock: { title: "In the drawer", type: "boolean", bill: true }, source: { $ref: "#/$defs/Source", hidden: true } } },
+    Stepper: {
+      role: "motor",
+      properties: {
+        kind: { const: "stepper", default: "stepper" },
+        hold_nm: {
+          title: "Hold torque",
+          type: "number",
+          minimum: 0.1,
+          maximum: 20,
+          unit: "N·m",
+          dimension: "torque",
+          description: "Both phases on.",
+        },
+        shaft_form: { title: "Shaft Form", enum: ["flat", "round"], type: "string" },
+        driver: { $ref: "#/$defs/Driver", step: "build" },
+      },
+    },
+    Gearbox: {
+      properties: {
+        kind: { const: "gearbox", default: "gearbox" },
+        ratio: { title: "Ratio", type: "number", minimum: 1, maximum: 100 },
+      },
+    },
+    Driver: {
+      title: "Driver",
+      properties: {
+        supply_v: { title: "Supply voltage", type: "number" },
+        price: {
+          title: "Price each",
+          anyOf: [{ type: "number", minimum: 0 }, { type: "null" }],
+          dimension: "money",
+          bill: true,
+        },
+        in_stock: { title: "In the drawer", type: "boolean", bill: true },
+        source: { $ref: "#/$defs/Source", hidden: true },
+      },
+    },
     Source: { properties: { kind: { enum: ["standard", "estimate"], type: "string" } } },
-    Loop: { properties: { kind: { const: "loop", default: "loop" }, gap_mm: { title: "Gap", type: "integer", minimum: 0 } } },
-    Rack: { properties: { kind: { const: "rack", default: "rack" }, gap_mm: { title: "Something else", type: "number" } } },
+    Loop: {
+      properties: {
+        kind: { const: "loop", default: "loop" },
+        gap_mm: { title: "Gap", type: "integer", minimum: 0 },
+      },
+    },
+    Rack: {
+      properties: {
+        kind: { const: "rack", default: "rack" },
+        gap_mm: { title: "Something else", type: "number" },
+      },
+    },
   },
   properties: {
     name: { title: "Name", type: "string", maxLength: 120 },
@@ -19,19 +63,36 @@ const schema: Schema = {
     end: { oneOf: [{ $ref: "#/$defs/Loop" }, { $ref: "#/$defs/Rack" }] },
   },
 };
-const design = (end = "loop") => ({ name: "A", chain: [{ kind: "stepper" }, { kind: "gearbox" }], end: { kind: end } }) as unknown as Design;
+const design = (end = "loop") =>
+  ({ name: "A", chain: [{ kind: "stepper" }, { kind: "gearbox" }], end: { kind: end } }) as unknown as Design;
 
 describe("fieldAt", () => {
   it("finds title, words, limits and unit through lists and references", () => {
-    expect(fieldAt(schema, design(), "chain.0.hold_nm")).toMatchObject({ title: "Hold torque", why: "Both phases on.", low: 0.1, high: 20, unit: "N·m", dimension: "torque", optional: false, whole: false });
+    expect(fieldAt(schema, design(), "chain.0.hold_nm")).toMatchObject({
+      title: "Hold torque",
+      why: "Both phases on.",
+      low: 0.1,
+      high: 20,
+      unit: "N·m",
+      dimension: "torque",
+      optional: false,
+      whole: false,
+    });
   });
   it("tells kinds apart at the same place", () => {
     expect(fieldAt(schema, design(), "chain.1.ratio").high).toBe(100);
     expect(fieldAt(schema, design("loop"), "end.gap_mm")).toMatchObject({ title: "Gap", whole: true });
-    expect(fieldAt(schema, design("rack"), "end.gap_mm")).toMatchObject({ title: "Something else", whole: false });
+    expect(fieldAt(schema, design("rack"), "end.gap_mm")).toMatchObject({
+      title: "Something else",
+      whole: false,
+    });
   });
   it("knows fields that may be left empty", () => {
-    expect(fieldAt(schema, design(), "chain.0.driver.price")).toMatchObject({ optional: true, low: 0, dimension: "money" });
+    expect(fieldAt(schema, design(), "chain.0.driver.price")).toMatchObject({
+      optional: true,
+      low: 0,
+      dimension: "money",
+    });
   });
   it("writes titles made from names as a sentence, and leaves given ones alone", () => {
     expect(fieldAt(schema, design(), "chain.0.shaft_form").title).toBe("Shaft form");
@@ -45,29 +106,68 @@ describe("fieldAt", () => {
 
 describe("fieldsOf", () => {
   it("gives every field its shape, parts last, without kind and source", () => {
-    expect(fieldsOf(schema, design(), "chain.0").map((f) => [f.path, f.shape])).toEqual([["chain.0.hold_nm", "number"], ["chain.0.shaft_form", "choice"], ["chain.0.driver", "part"]]);
+    expect(fieldsOf(schema, design(), "chain.0").map((f) => [f.path, f.shape])).toEqual([
+      ["chain.0.hold_nm", "number"],
+      ["chain.0.shaft_form", "choice"],
+      ["chain.0.driver", "part"],
+    ]);
   });
   it("puts what a part costs behind what it is", () => {
-    expect(fieldsOf(schema, design(), "chain.0.driver").map((f) => f.shape)).toEqual(["number", "number", "tick"]);
+    expect(fieldsOf(schema, design(), "chain.0.driver").map((f) => f.shape)).toEqual([
+      "number",
+      "number",
+      "tick",
+    ]);
   });
 });
 
 describe("whole", () => {
   const full: Schema = {
     $defs: {
-      Stepper: { role: "motor", properties: { kind: { const: "stepper", default: "stepper" }, hold_nm: { type: "number", default: 0.45 }, driver: { $ref: "#/$defs/Driver", default: { supply_v: 24, price: null } } } },
-      Gearbox: { properties: { kind: { const: "gearbox", default: "gearbox" }, ratio: { type: "number", default: 5 }, limit: { anyOf: [{ type: "number" }, { type: "null" }], default: null } } },
+      Stepper: {
+        role: "motor",
+        properties: {
+          kind: { const: "stepper", default: "stepper" },
+          hold_nm: { type: "number", default: 0.45 },
+          driver: { $ref: "#/$defs/Driver", default: { supply_v: 24, price: null } },
+        },
+      },
+      Gearbox: {
+        properties: {
+          kind: { const: "gearbox", default: "gearbox" },
+          ratio: { type: "number", default: 5 },
+          limit: { anyOf: [{ type: "number" }, { type: "null" }], default: null },
+        },
+      },
       Unknown: { properties: { kind: { type: "string" } } },
-      Driver: { properties: { supply_v: { type: "number", default: 24 }, price: { anyOf: [{ type: "number" }, { type: "null" }], default: null } } },
+      Driver: {
+        properties: {
+          supply_v: { type: "number", default: 24 },
+          price: { anyOf: [{ type: "number" }, { type: "null" }], default: null },
+        },
+      },
     },
-    properties: { name: { type: "string", default: "New" }, chain: { items: { oneOf: [{ $ref: "#/$defs/Stepper" }, { $ref: "#/$defs/Gearbox" }, { $ref: "#/$defs/Unknown" }] } } },
+    properties: {
+      name: { type: "string", default: "New" },
+      chain: {
+        items: {
+          oneOf: [{ $ref: "#/$defs/Stepper" }, { $ref: "#/$defs/Gearbox" }, { $ref: "#/$defs/Unknown" }],
+        },
+      },
+    },
   };
-  const of = (chain: object[], more: object = {}) => whole(full, { name: "A", chain, ...more } as unknown as Design);
+  const of = (chain: object[], more: object = {}) =>
+    whole(full, { name: "A", chain, ...more } as unknown as Design);
   it("fills a stage in by its kind, parts within it too", () => {
-    expect(of([{ kind: "gearbox" }, { kind: "stepper", driver: { supply_v: 12 } }]).chain).toEqual([{ kind: "gearbox", ratio: 5, limit: null }, { kind: "stepper", hold_nm: 0.45, driver: { supply_v: 12, price: null } }]);
+    expect(of([{ kind: "gearbox" }, { kind: "stepper", driver: { supply_v: 12 } }]).chain).toEqual([
+      { kind: "gearbox", ratio: 5, limit: null },
+      { kind: "stepper", hold_nm: 0.45, driver: { supply_v: 12, price: null } },
+    ]);
   });
   it("keeps what stands there, nothing and unknown fields included", () => {
-    expect(of([{ kind: "gearbox", ratio: 10, limit: null, later: 1 }]).chain).toEqual([{ kind: "gearbox", ratio: 10, limit: null, later: 1 }]);
+    expect(of([{ kind: "gearbox", ratio: 10, limit: null, later: 1 }]).chain).toEqual([
+      { kind: "gearbox", ratio: 10, limit: null, later: 1 },
+    ]);
   });
   it("leaves a kind that it does not know as it is", () => {
     expect(of([{ kind: "harmonic drive", cup: 3 }]).chain).toEqual([{ kind: "harmonic drive", cup: 3 }]);
@@ -75,7 +175,9 @@ describe("whole", () => {
   it("gives back the very design where nothing is missing, and never shares a default", () => {
     const once = of([{ kind: "stepper" }]);
     expect(whole(full, once)).toBe(once);
-    expect((of([{ kind: "stepper" }]).chain[0] as { driver: object }).driver).not.toBe((once.chain[0] as { driver: object }).driver);
+    expect((of([{ kind: "stepper" }]).chain[0] as { driver: object }).driver).not.toBe(
+      (once.chain[0] as { driver: object }).driver,
+    );
   });
 });
 

@@ -59,7 +59,8 @@ function resolve(schema: Schema, node: Node | undefined): Node | undefined {
 
 /** Of the kinds that may stand at a place the one that a value is; nothing where this program does not know its kind. */
 function kindOf(schema: Schema, node: Node | undefined, value: unknown): Node | undefined {
-  const kinds: Node[] | undefined = node?.oneOf ?? (node?.anyOf?.some((n) => n.$ref) ? node.anyOf : undefined);
+  const kinds: Node[] | undefined =
+    node?.oneOf ?? (node?.anyOf?.some((n) => n.$ref) ? node.anyOf : undefined);
   if (!kinds) return node;
   const kind = (value as { kind?: string } | undefined | null)?.kind;
   const matches = kinds.filter((n) => n.$ref);
@@ -92,7 +93,8 @@ export function stepAt(schema: Schema, design: Design, path: string, fallback: s
 }
 
 /** The name by which the design's description knows the part at a path. */
-export const modelAt = (schema: Schema, design: Design, path: string): string => (find(schema, design, path)?.$ref ?? "").replace("#/$defs/", "");
+export const modelAt = (schema: Schema, design: Design, path: string): string =>
+  (find(schema, design, path)?.$ref ?? "").replace("#/$defs/", "");
 
 /** A design with every field that was left out at its default, as the program stores it: what is shown is what is stored. */
 export const whole = (schema: Schema, design: Design): Design => filled(schema, schema, design) as Design;
@@ -117,7 +119,10 @@ function filled(schema: Schema, node: Node | undefined, value: unknown): unknown
 
 /** A field without words of its own is titled after its name, in capitals: "Shaft Form" becomes "Shaft form". */
 function sentence(title: string, path: string): string {
-  const made = (path.split(".").at(-1) ?? "").split("_").map((w) => w.charAt(0).toUpperCase() + w.slice(1)).join(" ");
+  const made = (path.split(".").at(-1) ?? "")
+    .split("_")
+    .map((w) => w.charAt(0).toUpperCase() + w.slice(1))
+    .join(" ");
   return title === made ? title.charAt(0) + title.slice(1).toLowerCase() : title;
 }
 
@@ -161,7 +166,12 @@ export function fieldsOf(schema: Schema, design: Design, path: string): Listed[]
   const bill = new Set<string>();
   for (const [name, raw] of Object.entries(node?.properties ?? {})) {
     // A kind that is one of several classes is chosen elsewhere; one of several words is a field like any other.
-    if (raw.hidden || (raw.only && !raw.only.includes(kind)) || (name === "kind" && !(raw.enum || resolve(schema, raw)?.enum))) continue;
+    if (
+      raw.hidden ||
+      (raw.only && !raw.only.includes(kind)) ||
+      (name === "kind" && !(raw.enum || resolve(schema, raw)?.enum))
+    )
+      continue;
     const inner = resolve(schema, raw.anyOf?.find((n) => n.type !== "null") ?? raw) ?? raw;
     const merged = { ...inner, ...raw };
     const at = `${path}.${name}`;
@@ -170,7 +180,8 @@ export function fieldsOf(schema: Schema, design: Design, path: string): Listed[]
     else if (inner.enum) out.push({ path: at, shape: "choice", title: merged.title ?? name });
     else if (inner.type === "boolean") out.push({ path: at, shape: "tick", title: merged.title ?? name });
     else if (inner.type === "string") out.push({ path: at, shape: "text", title: merged.title ?? name });
-    else if (inner.type === "number" || inner.type === "integer") out.push({ path: at, shape: "number", title: merged.title ?? name });
+    else if (inner.type === "number" || inner.type === "integer")
+      out.push({ path: at, shape: "number", title: merged.title ?? name });
   }
   const last = (f: Listed) => (f.shape === "part" ? 2 : bill.has(f.path) ? 1 : 0);
   return out.sort((a, b) => last(a) - last(b));
@@ -180,5 +191,9 @@ export function fieldsOf(schema: Schema, design: Design, path: string): Listed[]
 export function kindsAt(schema: Schema, path: "chain" | "end", role?: "motor"): string[] {
   const node = path === "chain" ? schema.properties?.chain?.items : schema.properties?.end;
   const kinds = node?.oneOf ?? node?.anyOf ?? [];
-  return kinds.map((n) => resolve(schema, n)).filter((n) => n?.role === role).map((n) => n?.properties?.kind?.const ?? "").filter((k) => k !== "");
+  return kinds
+    .map((n) => resolve(schema, n))
+    .filter((n) => n?.role === role)
+    .map((n) => n?.properties?.kind?.const ?? "")
+    .filter((k) => k !== "");
 }

@@ -8,6 +8,9 @@ export function useGo() {
   const navigate = useNavigate();
   return (field: string, fallback: string) => {
     const { id, design } = session.get();
-    void navigate({ pathname: `/axis/${id}/${stepAt(start.design_schema as unknown as Schema, design, field, fallback)}`, hash: field });
+    void navigate({
+      pathname: `/axis/${id}/${stepAt(start.design_schema as unknown as Schema, design, field, fallback)}`,
+      hash: field,
+    });
   };
 }

@@ -16,7 +16,9 @@ export function getAt(tree: unknown, path: string): unknown {
 export function setAt<T>(tree: T, path: string, value: unknown): T {
   const [first = "", ...rest] = path.split(".");
   const source = tree as unknown as Tree;
-  const copy: Record<string | number, unknown> = (Array.isArray(source) ? [...source] : { ...source }) as Record<string | number, unknown>;
+  const copy: Record<string | number, unknown> = (
+    Array.isArray(source) ? [...source] : { ...source }
+  ) as Record<string | number, unknown>;
   copy[step(first)] = rest.length === 0 ? value : setAt(copy[step(first)], rest.join("."), value);
   return copy as unknown as T;
 }

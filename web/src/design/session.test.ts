@@ -4,8 +4,25 @@ import type { Axis, Design } from "../api/client";
 import type { Schema } from "./fields";
 import { Session, type Opened } from "./session";
 
-const design = (speed: number) => ({ name: "A", aim: { speed_mm_s: speed, travel_mm: 100 }, chain: [{ kind: "stepper" }], end: { kind: "carriage_loop" } }) as unknown as Design;
-const axis = (speed = 100, version = 1): Opened => ({ id: "abc", name: "A", machine_id: "m", machine: "M", version, saved_at: "now", design: design(speed), problems: [], rides_on: null, may_ride_on: [] });
+const design = (speed: number) =>
+  ({
+    name: "A",
+    aim: { speed_mm_s: speed, travel_mm: 100 },
+    chain: [{ kind: "stepper" }],
+    end: { kind: "carriage_loop" },
+  }) as unknown as Design;
+const axis = (speed = 100, version = 1): Opened => ({
+  id: "abc",
+  name: "A",
+  machine_id: "m",
+  machine: "M",
+  version,
+  saved_at: "now",
+  design: design(speed),
+  problems: [],
+  rides_on: null,
+  may_ride_on: [],
+});
 const schema: Schema = { $defs: {}, properties: { note: { type: "string", default: "" } } };
 const windows: Session[] = [];
 
@@ -41,7 +58,11 @@ let kept: (n: number) => boolean;
 
 function answer(a: Answer): Promise<Response> {
   if (a === "down") return Promise.reject(new TypeError("refused"));
-  return Promise.resolve({ ok: a.status < 400, status: a.status, json: () => Promise.resolve(a.body) } as Response);
+  return Promise.resolve({
+    ok: a.status < 400,
+    status: a.status,
+    json: () => Promise.resolve(a.body),
+  } as Response);
 }
 
 beforeEach(() => {
@@ -69,7 +90,10 @@ beforeEach(() => {
     if (url.includes("/revisions?")) {
       const before = Number(/before=(\d+)/.exec(url)![1]);
       const there = [...Array(before).keys()].reverse().filter((n) => n > 0 && kept(n));
-      return answer({ status: 200, body: there.slice(0, 1).map((number) => ({ number, at: "then", why: "" })) });
+      return answer({
+        status: 200,
+        body: there.slice(0, 1).map((number) => ({ number, at: "then", why: "" })),
+      });
     }
     if (url.includes("/revisions/")) return answer(revisions(Number(url.split("/").at(-1))));
     return answer({ status: 200, body: axis(55, 7) });
@@ -228,26 +252,35 @@ describe("saving", () => {
 
   it.each([
     ["down" as const, "The program does not answer."],
-    [{ status: 503, body: { detail: "The disk is full.", problems: [], cause: "full" } }, "The disk is full."],
+    [
+      { status: 503, body: { detail: "The disk is full.", problems: [], cause: "full" } },
+      "The disk is full.",
+    ],
     [{ status: 500, body: null }, "The program answered 500."],
-    [{ status: 404, body: { detail: "This axis is not on the shelf.", problems: [] } }, "This axis is not on the shelf. Put it back there, and your change is saved."],
-  ])("says why it could not save (%#), keeps the draft, and saves by itself once it works", async (failure, words) => {
-    const s = await opened();
-    const works = save;
-    save = () => failure;
-    s.set("aim.speed_mm_s", 200);
-    await vi.advanceTimersByTimeAsync(600);
-    expect(s.get()).toMatchObject({ save: "failing", why: words });
-    expect(localStorage.length).toBe(1);
-    await vi.advanceTimersByTimeAsync(4000);
-    expect(s.get().save).toBe("failing");
-    expect(puts.length).toBeGreaterThan(2);
-    save = works;
-    window.dispatchEvent(new Event("online"));
-    await vi.advanceTimersByTimeAsync(1);
-    expect(s.get(), "at once, not at the next turn").toMatchObject({ save: "saved", why: "" });
-    expect(localStorage.length).toBe(0);
-  });
+    [
+      { status: 404, body: { detail: "This axis is not on the shelf.", problems: [] } },
+      "This axis is not on the shelf. Put it back there, and your change is saved.",
+    ],
+  ])(
+    "says why it could not save (%#), keeps the draft, and saves by itself once it works",
+    async (failure, words) => {
+      const s = await opened();
+      const works = save;
+      save = () => failure;
+      s.set("aim.speed_mm_s", 200);
+      await vi.advanceTimersByTimeAsync(600);
+      expect(s.get()).toMatchObject({ save: "failing", why: words });
+      expect(localStorage.length).toBe(1);
+      await vi.advanceTimersByTimeAsync(4000);
+      expect(s.get().save).toBe("failing");
+      expect(puts.length).toBeGreaterThan(2);
+      save = works;
+      window.dispatchEvent(new Event("online"));
+      await vi.advanceTimersByTimeAsync(1);
+      expect(s.get(), "at once, not at the next turn").toMatchObject({ save: "saved", why: "" });
+      expect(localStorage.length).toBe(0);
+    },
+  );
 
   it("goes on with undo and redo across a save that failed and a conflict that was settled", async () => {
     const s = await opened();
@@ -276,7 +309,10 @@ describe("saving", () => {
   it("goes on with the saved revisions after a reload, past one that cannot be read", async () => {
     const s = await opened(axis(100, 4));
     expect(s.get().canUndo).toBe(true);
-    revisions = (n) => (n === 2 ? { status: 422, body: { detail: "cannot be read", problems: [] } } : { status: 200, body: design(1000 + n) });
+    revisions = (n) =>
+      n === 2
+        ? { status: 422, body: { detail: "cannot be read", problems: [] } }
+        : { status: 200, body: design(1000 + n) };
     s.undo();
     await vi.advanceTimersByTimeAsync(1);
     expect(speed(s)).toBe(1003);
@@ -339,7 +375,14 @@ describe("saving", () => {
 
   it("shows a refusal with its field and keeps the design", async () => {
     const s = new Session(axis(), schema);
-    const problem = { field: "aim.speed_mm_s", message: "is too fast", value: "9e9", limit: "20000", unit: "mm/s", remedy: "Slow down." };
+    const problem = {
+      field: "aim.speed_mm_s",
+      message: "is too fast",
+      value: "9e9",
+      limit: "20000",
+      unit: "mm/s",
+      remedy: "Slow down.",
+    };
     save = () => ({ status: 422, body: { detail: "no", problems: [problem] } });
     s.set("aim.speed_mm_s", 9e9);
     await vi.advanceTimersByTimeAsync(600);
@@ -354,7 +397,8 @@ describe("the report", () => {
     let slow: (r: Response) => void = () => undefined;
     const quick = fetch;
     vi.stubGlobal("fetch", (url: string, options: { method: string; body?: string }) => {
-      if (url.startsWith("/api/evaluate") && JSON.parse(options.body ?? "{}").aim.speed_mm_s === 1) return new Promise<Response>((done) => (slow = done));
+      if (url.startsWith("/api/evaluate") && JSON.parse(options.body ?? "{}").aim.speed_mm_s === 1)
+        return new Promise<Response>((done) => (slow = done));
       return quick(url, options as RequestInit);
     });
     s.set("aim.speed_mm_s", 1);
@@ -372,7 +416,22 @@ describe("the report", () => {
     const s = new Session(axis(), schema);
     await vi.advanceTimersByTimeAsync(10);
     const before = s.get().report;
-    evaluate = () => ({ status: 422, body: { detail: "no", problems: [{ field: "guide.rail_mm", message: "is too short", value: "1", limit: "2", unit: "mm", remedy: "Longer." }] } });
+    evaluate = () => ({
+      status: 422,
+      body: {
+        detail: "no",
+        problems: [
+          {
+            field: "guide.rail_mm",
+            message: "is too short",
+            value: "1",
+            limit: "2",
+            unit: "mm",
+            remedy: "Longer.",
+          },
+        ],
+      },
+    });
     s.set("aim.travel_mm", 7);
     await vi.advanceTimersByTimeAsync(10);
     expect(s.get()).toMatchObject({ report: before, stale: true });

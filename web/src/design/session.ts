@@ -1,5 +1,14 @@
 /** One axis being edited: its design with undo and redo, its report as it follows every change, and saving that loses nothing. */
-import { ask, Refusal, Unreachable, type Axis, type Design, type Problem, type Report, type Revision } from "../api/client";
+import {
+  ask,
+  Refusal,
+  Unreachable,
+  type Axis,
+  type Design,
+  type Problem,
+  type Report,
+  type Revision,
+} from "../api/client";
 import { Drafts, type Found } from "./drafts";
 import { whole, type Schema } from "./fields";
 import { getAt, setAt } from "./path";
@@ -33,7 +42,14 @@ const RETRY_MS = 1500;
 const SAME_FIELD_MS = 900;
 
 /** A problem that stands in no field: the program's own words. */
-const said = (message: string): Problem => ({ field: "design", message, value: "", limit: "", unit: "", remedy: "" });
+const said = (message: string): Problem => ({
+  field: "design",
+  message,
+  value: "",
+  limit: "",
+  unit: "",
+  remedy: "",
+});
 
 export class Session {
   private view: View;
@@ -55,14 +71,28 @@ export class Session {
   private below: number;
   private fetching = false;
 
-  constructor(axis: Opened, private schema: Schema) {
+  constructor(
+    axis: Opened,
+    private schema: Schema,
+  ) {
     this.saved = axis.design;
     this.standing = axis.problems;
     this.below = axis.version;
     this.drafts = new Drafts(axis.id);
     this.view = {
-      id: axis.id, machine: axis.machine, version: axis.version, design: axis.design, report: null, problems: [], stale: true,
-      save: "saved", why: "", savedAt: axis.saved_at, canUndo: axis.version > 1, canRedo: false, found: [],
+      id: axis.id,
+      machine: axis.machine,
+      version: axis.version,
+      design: axis.design,
+      report: null,
+      problems: [],
+      stale: true,
+      save: "saved",
+      why: "",
+      savedAt: axis.saved_at,
+      canUndo: axis.version > 1,
+      canRedo: false,
+      found: [],
     };
     void this.evaluate();
   }
@@ -138,13 +168,17 @@ export class Session {
     this.fetching = true;
     try {
       while (this.below > 1) {
-        const [earlier] = await ask<Revision[]>(`/axes/${this.view.id}/revisions?before=${this.below}&most=1`);
+        const [earlier] = await ask<Revision[]>(
+          `/axes/${this.view.id}/revisions?before=${this.below}&most=1`,
+        );
         this.below = earlier?.number ?? 1;
         if (!earlier) break;
-        const design = await ask<Design>(`/axes/${this.view.id}/revisions/${earlier.number}`).catch((error: unknown) => {
-          if (error instanceof Refusal) return null; // one that cannot be read: the one before it
-          throw error;
-        });
+        const design = await ask<Design>(`/axes/${this.view.id}/revisions/${earlier.number}`).catch(
+          (error: unknown) => {
+            if (error instanceof Refusal) return null; // one that cannot be read: the one before it
+            throw error;
+          },
+        );
         if (design && JSON.stringify(design) !== JSON.stringify(this.view.design)) {
           this.future.push(this.view.design);
           this.lastPath = "";
@@ -163,7 +197,8 @@ export class Session {
   private ways = () => ({ canUndo: this.past.length > 0 || this.below > 1, canRedo: this.future.length > 0 });
 
   private replace(design: Design) {
-    const save = this.view.save === "conflict" ? "conflict" : this.view.save === "failing" ? "failing" : "waiting";
+    const save =
+      this.view.save === "conflict" ? "conflict" : this.view.save === "failing" ? "failing" : "waiting";
     this.show({ design, stale: true, save, ...this.ways() });
     this.keep();
     void this.evaluate();
@@ -180,15 +215,22 @@ export class Session {
     }
     this.asking = new AbortController();
     try {
-      const report = await ask<Report>("/evaluate?inputs=false", { body: this.view.design, signal: this.asking.signal });
+      const report = await ask<Report>("/evaluate?inputs=false", {
+        body: this.view.design,
+        signal: this.asking.signal,
+      });
       if (turn !== this.asked) return;
       this.show({ report, problems: [], stale: false });
       if (this.view.save === "failing") this.retry();
     } catch (error) {
       if (turn !== this.asked) return;
-      if (error instanceof Refusal) this.show({ problems: error.problems.length ? error.problems : [said(error.message)], stale: true });
+      if (error instanceof Refusal)
+        this.show({ problems: error.problems.length ? error.problems : [said(error.message)], stale: true });
       else if (error instanceof Unreachable) {
-        this.show({ stale: true, ...(this.view.save === "saved" ? {} : { save: "failing" as const, why: error.message }) });
+        this.show({
+          stale: true,
+          ...(this.view.save === "saved" ? {} : { save: "failing" as const, why: error.message }),
+        });
         clearTimeout(this.again);
         this.again = setTimeout(() => void this.evaluate(), RETRY_MS);
       }
@@ -208,7 +250,14 @@ export class Session {
     this.lastPath = "";
     // In a conflict it stays based on the revision that it was made on, also after another reload.
     const version = conflict ? found.base : this.view.version;
-    this.show({ design: whole(this.schema, found.design), version, stale: true, save: conflict ? "conflict" : "waiting", why: "", ...this.ways() });
+    this.show({
+      design: whole(this.schema, found.design),
+      version,
+      stale: true,
+      save: conflict ? "conflict" : "waiting",
+      why: "",
+      ...this.ways(),
+    });
     this.keep();
     this.leave(found);
     void this.evaluate();
@@ -241,7 +290,11 @@ export class Session {
     this.saving = true;
     if (this.view.save !== "failing") this.show({ save: "saving" });
     try {
-      const answer = await ask<{ version: number; saved_at: string }>(`/axes/${id}`, { method: "PUT", body: { base_version: version, design }, keepalive });
+      const answer = await ask<{ version: number; saved_at: string }>(`/axes/${id}`, {
+        method: "PUT",
+        body: { base_version: version, design },
+        keepalive,
+      });
       this.saved = design;
       this.show({ version: answer.version, savedAt: answer.saved_at });
       if (this.view.design === design) this.settled();
@@ -255,7 +308,8 @@ export class Session {
       this.saving = false;
     }
     if (this.view.save === "waiting") this.saveSoon();
-    if (this.view.stale && this.view.save === "saved" && this.view.problems.length === 0) void this.evaluate();
+    if (this.view.stale && this.view.save === "saved" && this.view.problems.length === 0)
+      void this.evaluate();
   }
 
   /** Everything that stands here is stored. */
@@ -277,13 +331,18 @@ export class Session {
     }
     const off = error instanceof Refusal && error.status === 404;
     const words = error instanceof Error && error.message ? error.message : "The program did not take it.";
-    this.show({ save: "failing", why: off ? `${words} Put it back there, and your change is saved.` : words });
+    this.show({
+      save: "failing",
+      why: off ? `${words} Put it back there, and your change is saved.` : words,
+    });
     this.saveSoon(RETRY_MS);
   }
 
   /** After another window saved: keep this window's design as a new revision on top, or take the other one. */
   async settle(mine: boolean) {
-    const axis = await ask<Axis>(`/axes/${this.view.id}`).catch((error: unknown) => (this.show({ why: error instanceof Error ? error.message : "" }), null));
+    const axis = await ask<Axis>(`/axes/${this.view.id}`).catch(
+      (error: unknown) => (this.show({ why: error instanceof Error ? error.message : "" }), null),
+    );
     if (!axis) return;
     if (!mine && axis.design) {
       this.past.push(this.view.design);
@@ -302,7 +361,15 @@ export class Session {
     this.standing = axis.problems;
     this.lastPath = "";
     this.drafts.drop();
-    this.show({ design: axis.design, version: axis.version, savedAt: axis.saved_at, save: "saved", why: "", stale: true, ...this.ways() });
+    this.show({
+      design: axis.design,
+      version: axis.version,
+      savedAt: axis.saved_at,
+      save: "saved",
+      why: "",
+      stale: true,
+      ...this.ways(),
+    });
     void this.evaluate();
   }
 
@@ -315,7 +382,9 @@ export class Session {
   async restore(number: number) {
     await this.saveNow();
     const before = this.view.design;
-    const axis = await ask<Axis>(`/axes/${this.view.id}/restore`, { body: { base_version: this.view.version, number } });
+    const axis = await ask<Axis>(`/axes/${this.view.id}/restore`, {
+      body: { base_version: this.view.version, number },
+    });
     this.past.push(before);
     if (axis.design) this.load(axis as Opened);
   }

@@ -12,8 +12,15 @@ export function BringBack() {
   const [open, setOpen] = useState(false);
   return (
     <>
-      <button className="act tight" onClick={() => setOpen(true)}>Bring back…</button>
-      <Modal opened={open} onClose={() => setOpen(false)} title="Bring back what was taken out, take back a file" size="xl">
+      <button className="act tight" onClick={() => setOpen(true)}>
+        Bring back…
+      </button>
+      <Modal
+        opened={open}
+        onClose={() => setOpen(false)}
+        title="Bring back what was taken out, take back a file"
+        size="xl"
+      >
         <Files wanted={open} />
         <Out wanted={open} />
       </Modal>
@@ -22,12 +29,26 @@ export function BringBack() {
 }
 
 /** Takes a file back, or in again. */
-const useTurn = () => useChange((i: Pick<Intake, "id" | "undone">) => ask<Turned>(`/drawer/intakes/${i.id}/${i.undone ? "redo" : "undo"}`, { method: "POST" }), "drawer", "belt");
+const useTurn = () =>
+  useChange(
+    (i: Pick<Intake, "id" | "undone">) =>
+      ask<Turned>(`/drawer/intakes/${i.id}/${i.undone ? "redo" : "undo"}`, { method: "POST" }),
+    "drawer",
+    "belt",
+  );
 
 function Kept({ turned }: { turned: Turned }) {
   if (turned.kept === 0) return null;
   const more = turned.kept - turned.kept_names.length;
-  return <Notice title={`${counted(turned.kept, "row was", "rows were")} changed since and stay as they are`} grave={false}>{turned.kept_names.join(", ")}{more > 0 && ` and ${more} more`}. Set or take them out one by one.</Notice>;
+  return (
+    <Notice
+      title={`${counted(turned.kept, "row was", "rows were")} changed since and stay as they are`}
+      grave={false}
+    >
+      {turned.kept_names.join(", ")}
+      {more > 0 && ` and ${more} more`}. Set or take them out one by one.
+    </Notice>
+  );
 }
 
 /** A file that was taken in just now, to be taken back at once. */
@@ -35,7 +56,14 @@ export function TakenIn({ step, close }: { step: Intake; close: () => void }) {
   const turn = useTurn();
   if (turn.data) return turn.data.kept > 0 ? <Kept turned={turn.data} /> : null;
   return (
-    <Notice title={`Taken in: ${step.new} new, ${step.changed} changed`} grave={false} actions={[{ says: "Take it back", main: true, busy: turn.isPending, run: () => turn.mutate(step) }, { says: "Close", run: close }]}>
+    <Notice
+      title={`Taken in: ${step.new} new, ${step.changed} changed`}
+      grave={false}
+      actions={[
+        { says: "Take it back", main: true, busy: turn.isPending, run: () => turn.mutate(step) },
+        { says: "Close", run: close },
+      ]}
+    >
       {turn.error ? turn.error.message : "Later it is taken back under “Bring back…”."}
     </Notice>
   );
@@ -56,9 +84,20 @@ function Files({ wanted }: { wanted: boolean }) {
           {intakes.data?.map((i) => (
             <tr key={i.id} data-intake={i.id}>
               <td className="small num">{moment(i.at)}</td>
-              <td><span className="num">{i.new}</span> new, <span className="num">{i.changed}</span> changed</td>
+              <td>
+                <span className="num">{i.new}</span> new, <span className="num">{i.changed}</span> changed
+              </td>
               <td className="small quiet">{i.undone ? "taken back" : ""}</td>
-              <td className="r"><Button size="compact-xs" variant="default" loading={turn.isPending && turn.variables.id === i.id} onClick={() => turn.mutate(i)}>{i.undone ? "Take it in again" : "Take it back"}</Button></td>
+              <td className="r">
+                <Button
+                  size="compact-xs"
+                  variant="default"
+                  loading={turn.isPending && turn.variables.id === i.id}
+                  onClick={() => turn.mutate(i)}
+                >
+                  {i.undone ? "Take it in again" : "Take it back"}
+                </Button>
+              </td>
             </tr>
           ))}
         </tbody>
@@ -73,7 +112,19 @@ function Out({ wanted }: { wanted: boolean }) {
   const rows = out.data ?? [];
   return (
     <section aria-label="Taken out of the drawer">
-      <h2 style={{ display: "flex", gap: 10, alignItems: "center" }}>Taken out of the drawer {rows.length > 1 && <Button size="compact-xs" variant="default" loading={back.isPending} onClick={() => back.mutate(rows.map((r) => r.key))}>Bring all {rows.length} back</Button>}</h2>
+      <h2 style={{ display: "flex", gap: 10, alignItems: "center" }}>
+        Taken out of the drawer{" "}
+        {rows.length > 1 && (
+          <Button
+            size="compact-xs"
+            variant="default"
+            loading={back.isPending}
+            onClick={() => back.mutate(rows.map((r) => r.key))}
+          >
+            Bring all {rows.length} back
+          </Button>
+        )}
+      </h2>
       {out.error && <Notice title="They cannot be shown">{out.error.message}</Notice>}
       {back.error && <Notice title="That did not work">{back.error.message}</Notice>}
       {out.data?.length === 0 && <p className="quiet">Nothing is out.</p>}
@@ -83,7 +134,16 @@ function Out({ wanted }: { wanted: boolean }) {
             <tr key={r.key} data-out={r.key}>
               <td>{r.name}</td>
               <td className="small quiet">{r.quantity > 0 ? `${r.quantity} of them` : "none in stock"}</td>
-              <td className="r"><Button size="compact-xs" variant="default" aria-label={`Bring ${r.name} back`} onClick={() => back.mutate([r.key])}>Bring it back</Button></td>
+              <td className="r">
+                <Button
+                  size="compact-xs"
+                  variant="default"
+                  aria-label={`Bring ${r.name} back`}
+                  onClick={() => back.mutate([r.key])}
+                >
+                  Bring it back
+                </Button>
+              </td>
             </tr>
           ))}
         </tbody>

@@ -27,9 +27,25 @@ export function FreeNumber({ label, dimension, onValue, name, start: first = "" 
   };
   return (
     <div className={`field ${why ? "bad" : ""}`}>
-      <label className="name" htmlFor={id}>{label}</label>
-      <div className="box"><input id={id} data-free={name} autoComplete="off" value={text} onChange={(e) => type(e.target.value)} aria-invalid={!!why} />{unit && <span className="unit">{unit}</span>}</div>
-      {why && <div className="under" role="alert">{why}</div>}
+      <label className="name" htmlFor={id}>
+        {label}
+      </label>
+      <div className="box">
+        <input
+          id={id}
+          data-free={name}
+          autoComplete="off"
+          value={text}
+          onChange={(e) => type(e.target.value)}
+          aria-invalid={!!why}
+        />
+        {unit && <span className="unit">{unit}</span>}
+      </div>
+      {why && (
+        <div className="under" role="alert">
+          {why}
+        </div>
+      )}
     </div>
   );
 }

@@ -17,11 +17,19 @@ export function Measured({ path, dimension, unit, factor, drawn }: Props) {
   const all = usePick((v) => v.design.measured) ?? [];
   const found = all.find((m) => m.field === path);
   const index = all.findIndex((m) => m.field === path);
-  const problem = usePick((v) => v.problems.find((p) => index >= 0 && p.field === `measured.${index}.field`) ?? (found ? v.problems.find((p) => p.field === path) : undefined));
+  const problem = usePick(
+    (v) =>
+      v.problems.find((p) => index >= 0 && p.field === `measured.${index}.field`) ??
+      (found ? v.problems.find((p) => p.field === path) : undefined),
+  );
   const [draft, setDraft] = useState<string | null>(null);
   const [why, setWhy] = useState("");
   const name = path.split(".").at(-1)?.replace(/_mm$/, "").replaceAll("_", " ") ?? path;
-  const set = (value: number | null) => session.set("measured", [...all.filter((m) => m.field !== path), ...(value === null ? [] : [{ field: path, value }])]);
+  const set = (value: number | null) =>
+    session.set("measured", [
+      ...all.filter((m) => m.field !== path),
+      ...(value === null ? [] : [{ field: path, value }]),
+    ]);
   const type = (text: string) => {
     setDraft(text);
     const got = parse(text, dimension, start.units, unit);
@@ -29,13 +37,50 @@ export function Measured({ path, dimension, unit, factor, drawn }: Props) {
     setWhy("");
     set(Number(got.value.toPrecision(12)));
   };
-  if (!found) return <button type="button" className="gauge" title="Enter what you measured on the real thing; it counts instead" aria-label={`Enter the measured ${name}`} onClick={() => set(drawn)}>measured?</button>;
+  if (!found)
+    return (
+      <button
+        type="button"
+        className="gauge"
+        title="Enter what you measured on the real thing; it counts instead"
+        aria-label={`Enter the measured ${name}`}
+        onClick={() => set(drawn)}
+      >
+        measured?
+      </button>
+    );
   const off = (found.value - drawn) / factor;
   return (
     <div className="under measured">
-      measured <input aria-label={`Measured ${name}`} data-measured={path} value={draft ?? plain(found.value / factor)} onChange={(e) => type(e.target.value)} onBlur={() => !why && setDraft(null)} /> {unit}
-      {" "}<button type="button" className="plain" aria-label={`Drop the measured ${name}`} onClick={() => (setDraft(null), set(null))}>drop</button>
-      {why || problem ? <div className="signal" role="alert">{why || `${problem!.message}. ${problem!.remedy}`}</div> : off !== 0 && <div>counts instead of what is drawn, {off > 0 ? "+" : "−"}{number(Math.abs(off), 3)} {unit}</div>}
+      measured{" "}
+      <input
+        aria-label={`Measured ${name}`}
+        data-measured={path}
+        value={draft ?? plain(found.value / factor)}
+        onChange={(e) => type(e.target.value)}
+        onBlur={() => !why && setDraft(null)}
+      />{" "}
+      {unit}{" "}
+      <button
+        type="button"
+        className="plain"
+        aria-label={`Drop the measured ${name}`}
+        onClick={() => (setDraft(null), set(null))}
+      >
+        drop
+      </button>
+      {why || problem ? (
+        <div className="signal" role="alert">
+          {why || `${problem!.message}. ${problem!.remedy}`}
+        </div>
+      ) : (
+        off !== 0 && (
+          <div>
+            counts instead of what is drawn, {off > 0 ? "+" : "−"}
+            {number(Math.abs(off), 3)} {unit}
+          </div>
+        )
+      )}
     </div>
   );
 }

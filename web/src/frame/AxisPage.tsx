@@ -40,7 +40,15 @@ export default function AxisPage() {
   const axis = useAxis(id);
   if (!STEPS.some((s) => s.key === step)) return <Navigate to={`/axis/${id}/aim`} replace />;
   if (axis.error || start.error) {
-    return <div className="page"><h2>This axis can't be opened</h2><p>{(axis.error ?? start.error)?.message}</p><p><Link to="/">Back to the shelf</Link></p></div>;
+    return (
+      <div className="page">
+        <h2>This axis can't be opened</h2>
+        <p>{(axis.error ?? start.error)?.message}</p>
+        <p>
+          <Link to="/">Back to the shelf</Link>
+        </p>
+      </div>
+    );
   }
   if (!axis.data || !start.data) return <div className="page quiet">Fetching the axis…</div>;
   if (!axis.data.design) return <Unreadable axis={axis.data} />;
@@ -75,7 +83,9 @@ function Bench({ step }: { step: string }) {
   const { hash } = useLocation();
   const work = useRef<HTMLElement>(null);
   const go = (to: string) => navigate(`/axis/${id}/${to}`);
-  const typing = () => document.activeElement instanceof HTMLInputElement || document.activeElement instanceof HTMLTextAreaElement;
+  const typing = () =>
+    document.activeElement instanceof HTMLInputElement ||
+    document.activeElement instanceof HTMLTextAreaElement;
   const [more, setMore] = useState(false);
   const openCommands = useCallback(() => setMore(true), []);
   useHotkeys(
@@ -113,7 +123,9 @@ function Bench({ step }: { step: string }) {
   }, [hash, step]);
   return (
     <div className="frame" aria-busy={busy}>
-      <a className="skip" href="#work">To the step</a>
+      <a className="skip" href="#work">
+        To the step
+      </a>
       <Head openCommands={openCommands} />
       <div className="bench">
         <Steps />
@@ -123,16 +135,26 @@ function Bench({ step }: { step: string }) {
           <Unworked />
           <Sheet step={step} />
         </main>
-        <aside className="side"><Ladder /></aside>
+        <aside className="side">
+          <Ladder />
+        </aside>
       </div>
-      {more && <Suspense fallback={null}><Commands go={go} close={() => setMore(false)} /></Suspense>}
+      {more && (
+        <Suspense fallback={null}>
+          <Commands go={go} close={() => setMore(false)} />
+        </Suspense>
+      )}
     </div>
   );
 }
 
 const Sheet = memo(function Sheet({ step }: { step: string }) {
   const { Page } = STEPS.find((s) => s.key === step)!;
-  return <Suspense fallback={<p className="quiet">Laying it out…</p>}><Page /></Suspense>;
+  return (
+    <Suspense fallback={<p className="quiet">Laying it out…</p>}>
+      <Page />
+    </Suspense>
+  );
 });
 
 function Steps() {
@@ -143,8 +165,14 @@ function Steps() {
     <nav className="steps" aria-label="Steps">
       {STEPS.map((s, i) => (
         <NavLink key={s.key} to={`/axis/${id}/${s.key}`} className={({ isActive }) => (isActive ? "on" : "")}>
-          <span className="n">{i + 1}</span>{s.name}
-          {(open[s.key] ?? 0) > 0 && <span className="open" title={`${open[s.key]} to settle here`}>{open[s.key]}<span className="hidden"> to settle here</span></span>}
+          <span className="n">{i + 1}</span>
+          {s.name}
+          {(open[s.key] ?? 0) > 0 && (
+            <span className="open" title={`${open[s.key]} to settle here`}>
+              {open[s.key]}
+              <span className="hidden"> to settle here</span>
+            </span>
+          )}
         </NavLink>
       ))}
     </nav>
@@ -154,6 +182,8 @@ function Steps() {
 /** How many things each step still has to settle: rungs that do not hold, and fields that cannot be. */
 function undecided(report: Report | null): Record<string, number> {
   const count: Record<string, number> = {};
-  for (const r of report?.ladder ?? []) if ((r.verdict === "short" || r.verdict === "unknown") && !r.advisory) count[r.step] = (count[r.step] ?? 0) + 1;
+  for (const r of report?.ladder ?? [])
+    if ((r.verdict === "short" || r.verdict === "unknown") && !r.advisory)
+      count[r.step] = (count[r.step] ?? 0) + 1;
   return count;
 }

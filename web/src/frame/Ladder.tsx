@@ -19,47 +19,158 @@ function Ruler({ rung }: { rung: Rung }) {
   const to = place(ratio);
   const off = ratio * ASKED > END;
   const short = rung.verdict === "short";
-  const fill = short ? "var(--signal)" : rung.verdict === "tight" ? "url(#hatch)" : rung.verdict === "unknown" ? "none" : "var(--ink)";
+  const fill = short
+    ? "var(--signal)"
+    : rung.verdict === "tight"
+      ? "url(#hatch)"
+      : rung.verdict === "unknown"
+        ? "none"
+        : "var(--ink)";
   return (
-    <svg width="100%" height="13" viewBox="0 0 100 13" preserveAspectRatio="none" aria-hidden="true" style={{ display: "block", overflow: "visible" }}>
+    <svg
+      width="100%"
+      height="13"
+      viewBox="0 0 100 13"
+      preserveAspectRatio="none"
+      aria-hidden="true"
+      style={{ display: "block", overflow: "visible" }}
+    >
       <line x1="0" x2="100" y1="11.5" y2="11.5" stroke="var(--hair)" vectorEffect="non-scaling-stroke" />
-      {[0.5, 1, 1.5, 2].map((r) => <line key={r} x1={r * ASKED} x2={r * ASKED} y1={r === 1 ? 8 : 9.5} y2="11.5" stroke="var(--pencil)" vectorEffect="non-scaling-stroke" />)}
-      {rung.ratio !== null && <rect x="0" y="3" width={Math.max(to, 0.6)} height="5.5" fill={fill} stroke={short ? "var(--signal)" : "var(--ink)"} vectorEffect="non-scaling-stroke" />}
-      {off && <path d="M97 2l1.2 2.2l-1.2 2.2l1.2 2.6M98.8 2l1.2 2.2l-1.2 2.2l1.2 2.6" fill="none" stroke="var(--ink)" vectorEffect="non-scaling-stroke" />}
-      {rung.verdict === "unknown" && <rect x="0" y="3" width={ASKED} height="5.5" fill="none" stroke="var(--pencil)" strokeDasharray="3 3" vectorEffect="non-scaling-stroke" />}
-      <line x1={ASKED} x2={ASKED} y1="0" y2="12" stroke="var(--ink)" strokeWidth="2" vectorEffect="non-scaling-stroke" />
-      {rung.margin > 1 && <line x1={rung.margin * ASKED} x2={rung.margin * ASKED} y1="1" y2="10" stroke="var(--ink)" strokeDasharray="2 2" vectorEffect="non-scaling-stroke" />}
+      {[0.5, 1, 1.5, 2].map((r) => (
+        <line
+          key={r}
+          x1={r * ASKED}
+          x2={r * ASKED}
+          y1={r === 1 ? 8 : 9.5}
+          y2="11.5"
+          stroke="var(--pencil)"
+          vectorEffect="non-scaling-stroke"
+        />
+      ))}
+      {rung.ratio !== null && (
+        <rect
+          x="0"
+          y="3"
+          width={Math.max(to, 0.6)}
+          height="5.5"
+          fill={fill}
+          stroke={short ? "var(--signal)" : "var(--ink)"}
+          vectorEffect="non-scaling-stroke"
+        />
+      )}
+      {off && (
+        <path
+          d="M97 2l1.2 2.2l-1.2 2.2l1.2 2.6M98.8 2l1.2 2.2l-1.2 2.2l1.2 2.6"
+          fill="none"
+          stroke="var(--ink)"
+          vectorEffect="non-scaling-stroke"
+        />
+      )}
+      {rung.verdict === "unknown" && (
+        <rect
+          x="0"
+          y="3"
+          width={ASKED}
+          height="5.5"
+          fill="none"
+          stroke="var(--pencil)"
+          strokeDasharray="3 3"
+          vectorEffect="non-scaling-stroke"
+        />
+      )}
+      <line
+        x1={ASKED}
+        x2={ASKED}
+        y1="0"
+        y2="12"
+        stroke="var(--ink)"
+        strokeWidth="2"
+        vectorEffect="non-scaling-stroke"
+      />
+      {rung.margin > 1 && (
+        <line
+          x1={rung.margin * ASKED}
+          x2={rung.margin * ASKED}
+          y1="1"
+          y2="10"
+          stroke="var(--ink)"
+          strokeDasharray="2 2"
+          vectorEffect="non-scaling-stroke"
+        />
+      )}
     </svg>
   );
 }
 
-const Row = memo(function Row({ rung, open, stale, toggle }: { rung: Rung; open: boolean; stale: boolean; toggle: (key: string) => void }) {
-  const show = useShow();
-  const want = show(rung.demand, rung.unit);
-  const have = show(rung.capacity, rung.unit);
-  const asked = rung.lower_is_better ? `${want.text} comes out` : `${want.text} asked`;
-  const there = rung.lower_is_better ? `${have.text} ${have.unit} allowed` : `${have.text} ${have.unit} there`;
-  return (
-    <li className={`rung ${stale ? "stale" : ""}`} data-rung={rung.key} data-verdict={rung.verdict} data-ratio={rung.ratio ?? ""}>
-      <button onClick={() => toggle(rung.key)} aria-expanded={open}>
-        <div className="top">
-          <span className="label">{rung.label}{rung.advisory && <span className="quiet"> · advice</span>}{rung.case && <span className="quiet"> · {rung.case}</span>}</span>
-          <span style={{ display: "flex", gap: 7, alignItems: "baseline" }}>
-            {rung.ratio !== null && <span className="ratio">{number(rung.ratio, rung.ratio < 10 ? 3 : 2)}×</span>}
-            <VerdictMark verdict={rung.verdict} />
-          </span>
-        </div>
-        {rung.verdict !== "no demand" && <Ruler rung={rung} />}
-        {rung.verdict === "unknown" ? <div className="sub"><span>lacks {rung.missing.map(plainPath).join(", ")}</span></div> : rung.verdict !== "no demand" && <div className="sub"><span>{asked}</span><span>{there}</span></div>}
-      </button>
-      {open && <Open rung={rung} />}
-    </li>
-  );
-}, (a, b) => a.open === b.open && a.stale === b.stale && a.toggle === b.toggle && sameRung(a.rung, b.rung));
+const Row = memo(
+  function Row({
+    rung,
+    open,
+    stale,
+    toggle,
+  }: {
+    rung: Rung;
+    open: boolean;
+    stale: boolean;
+    toggle: (key: string) => void;
+  }) {
+    const show = useShow();
+    const want = show(rung.demand, rung.unit);
+    const have = show(rung.capacity, rung.unit);
+    const asked = rung.lower_is_better ? `${want.text} comes out` : `${want.text} asked`;
+    const there = rung.lower_is_better
+      ? `${have.text} ${have.unit} allowed`
+      : `${have.text} ${have.unit} there`;
+    return (
+      <li
+        className={`rung ${stale ? "stale" : ""}`}
+        data-rung={rung.key}
+        data-verdict={rung.verdict}
+        data-ratio={rung.ratio ?? ""}
+      >
+        <button onClick={() => toggle(rung.key)} aria-expanded={open}>
+          <div className="top">
+            <span className="label">
+              {rung.label}
+              {rung.advisory && <span className="quiet"> · advice</span>}
+              {rung.case && <span className="quiet"> · {rung.case}</span>}
+            </span>
+            <span style={{ display: "flex", gap: 7, alignItems: "baseline" }}>
+              {rung.ratio !== null && (
+                <span className="ratio">{number(rung.ratio, rung.ratio < 10 ? 3 : 2)}×</span>
+              )}
+              <VerdictMark verdict={rung.verdict} />
+            </span>
+          </div>
+          {rung.verdict !== "no demand" && <Ruler rung={rung} />}
+          {rung.verdict === "unknown" ? (
+            <div className="sub">
+              <span>lacks {rung.missing.map(plainPath).join(", ")}</span>
+            </div>
+          ) : (
+            rung.verdict !== "no demand" && (
+              <div className="sub">
+                <span>{asked}</span>
+                <span>{there}</span>
+              </div>
+            )
+          )}
+        </button>
+        {open && <Open rung={rung} />}
+      </li>
+    );
+  },
+  (a, b) => a.open === b.open && a.stale === b.stale && a.toggle === b.toggle && sameRung(a.rung, b.rung),
+);
 
 /** A new report brings every rung anew; only those whose numbers changed are drawn again. */
 function sameRung(a: Rung, b: Rung) {
-  return a === b || (Object.keys(a) as (keyof Rung)[]).every((k) => (Array.isArray(a[k]) ? String(a[k]) === String(b[k]) : a[k] === b[k]));
+  return (
+    a === b ||
+    (Object.keys(a) as (keyof Rung)[]).every((k) =>
+      Array.isArray(a[k]) ? String(a[k]) === String(b[k]) : a[k] === b[k],
+    )
+  );
 }
 
 /** "chain.0.inductance_mh" in words. */
@@ -81,7 +192,9 @@ function Open({ rung }: { rung: Rung }) {
     <div className="rung-open">
       <p>{rung.says}</p>
       <p style={{ marginTop: 5 }}>
-        <button className="act tight" onClick={() => go(field, rung.step)}>Go to {plainPath(field)}</button>
+        <button className="act tight" onClick={() => go(field, rung.step)}>
+          Go to {plainPath(field)}
+        </button>
       </p>
       {weak && (
         <>
@@ -91,17 +204,38 @@ function Open({ rung }: { rung: Rung }) {
           <ul className="ways">
             {ways?.map((w) => (
               <li key={w.first.says}>
-                <span>{w.first.says}: <b>{w.first.before} → {w.first.after}</b><br /><span className="quiet small">{w.in_words}</span></span>
-                <button className="act tight" onClick={() => session.setAll(w.changes)}>Take it</button>
+                <span>
+                  {w.first.says}:{" "}
+                  <b>
+                    {w.first.before} → {w.first.after}
+                  </b>
+                  <br />
+                  <span className="quiet small">{w.in_words}</span>
+                </span>
+                <button className="act tight" onClick={() => session.setAll(w.changes)}>
+                  Take it
+                </button>
               </li>
             ))}
           </ul>
         </>
       )}
-      {rung.margin > 1 && <p className="quiet small">Holds from {number(rung.margin)}× what is asked (dashed mark); the margin is under Assumptions in Aim.</p>}
+      {rung.margin > 1 && (
+        <p className="quiet small">
+          Holds from {number(rung.margin)}× what is asked (dashed mark); the margin is under Assumptions in
+          Aim.
+        </p>
+      )}
       {rung.opens.map((key) => {
         const q = find(key);
-        return q && <div key={key}><h3>{q.label}</h3><Opened q={q} /></div>;
+        return (
+          q && (
+            <div key={key}>
+              <h3>{q.label}</h3>
+              <Opened q={q} />
+            </div>
+          )
+        );
       })}
     </div>
   );
@@ -112,13 +246,22 @@ const WAYS = 6;
 /** The best change of each kind that gives one target more headroom, in the order in which they leave the whole axis. */
 function helping(changes: Changes, key: string) {
   const seen = new Set<string>();
-  return changes.singles.filter((c) => {
-    const effect = c.effects.find((e) => e.key === key);
-    const says = c.first.says;
-    if (!effect || effect.before === null || effect.after === null || effect.after <= effect.before || seen.has(says)) return false;
-    seen.add(says);
-    return true;
-  }).slice(0, WAYS);
+  return changes.singles
+    .filter((c) => {
+      const effect = c.effects.find((e) => e.key === key);
+      const says = c.first.says;
+      if (
+        !effect ||
+        effect.before === null ||
+        effect.after === null ||
+        effect.after <= effect.before ||
+        seen.has(says)
+      )
+        return false;
+      seen.add(says);
+      return true;
+    })
+    .slice(0, WAYS);
 }
 
 export function Ladder() {
@@ -132,26 +275,50 @@ export function Ladder() {
   return (
     <section aria-label="Headroom ladder">
       <svg width="0" height="0" aria-hidden="true" style={{ position: "absolute" }}>
-        <defs><pattern id="hatch" width="3" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(35)"><rect width="3" height="6" fill="var(--sheet)" /><rect width="1.3" height="6" fill="var(--ink)" /></pattern></defs>
+        <defs>
+          <pattern
+            id="hatch"
+            width="3"
+            height="6"
+            patternUnits="userSpaceOnUse"
+            patternTransform="rotate(35)"
+          >
+            <rect width="3" height="6" fill="var(--sheet)" />
+            <rect width="1.3" height="6" fill="var(--ink)" />
+          </pattern>
+        </defs>
       </svg>
       <div className="ladder-head">
         <div style={{ display: "flex", justifyContent: "space-between", alignItems: "baseline" }}>
           <h2>Headroom</h2>
-          {(report ?? problems.length > 0) && <VerdictMark verdict={problems.length || !report ? "cannot be worked out" : report.verdict} />}
+          {(report ?? problems.length > 0) && (
+            <VerdictMark verdict={problems.length || !report ? "cannot be worked out" : report.verdict} />
+          )}
         </div>
         <div className="say" role="status">
           {problems.length > 0 ? (
-            <span className="signal">Not worked out: {plainPath(problems[0]!.field)} {problems[0]!.message}.{report ? " Below is the last design that could be." : ""}</span>
-          ) : report?.in_words}
+            <span className="signal">
+              Not worked out: {plainPath(problems[0]!.field)} {problems[0]!.message}.
+              {report ? " Below is the last design that could be." : ""}
+            </span>
+          ) : (
+            report?.in_words
+          )}
         </div>
       </div>
       <ol style={{ listStyle: "none" }}>
-        {asked.map((r) => <Row key={r.key} rung={r} open={open === r.key} stale={stale} toggle={toggle} />)}
+        {asked.map((r) => (
+          <Row key={r.key} rung={r} open={open === r.key} stale={stale} toggle={toggle} />
+        ))}
       </ol>
       {idle.length > 0 && (
         <details style={{ padding: "9px 14px" }}>
           <summary className="small">{idle.length} targets ask for nothing</summary>
-          <ol style={{ listStyle: "none", margin: "0 -14px" }}>{idle.map((r) => <Row key={r.key} rung={r} open={open === r.key} stale={false} toggle={toggle} />)}</ol>
+          <ol style={{ listStyle: "none", margin: "0 -14px" }}>
+            {idle.map((r) => (
+              <Row key={r.key} rung={r} open={open === r.key} stale={false} toggle={toggle} />
+            ))}
+          </ol>
         </details>
       )}
     </section>

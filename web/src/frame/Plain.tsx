@@ -10,13 +10,23 @@ export function Plain({ children }: { children: ReactNode }) {
       <header className="head">
         <Mark />
         <nav aria-label="Pages" style={{ display: "flex", gap: 4 }}>
-          <NavLink to="/" className={on} end>Shelf</NavLink>
-          <NavLink to="/drawer" className={on}>Parts drawer</NavLink>
-          <NavLink to="/numbers" className={on}>About the numbers</NavLink>
+          <NavLink to="/" className={on} end>
+            Shelf
+          </NavLink>
+          <NavLink to="/drawer" className={on}>
+            Parts drawer
+          </NavLink>
+          <NavLink to="/numbers" className={on}>
+            About the numbers
+          </NavLink>
         </nav>
-        <div className="right"><Switches /></div>
+        <div className="right">
+          <Switches />
+        </div>
       </header>
-      <div className="scroll"><main className="page">{children}</main></div>
+      <div className="scroll">
+        <main className="page">{children}</main>
+      </div>
     </div>
   );
 }

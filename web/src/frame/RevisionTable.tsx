@@ -29,15 +29,36 @@ export function RevisionTable({ axis, version, says, back, tallest }: Props) {
                 <td className="small num">{moment(r.at)}</td>
                 <td className="small quiet">{r.why}</td>
                 <td className="r">
-                  {r.number === version ? <span className="small">as it stands</span> : (
-                    <Button size="compact-xs" variant="default" loading={back.isPending && back.variables === r.number} aria-label={`${says} revision ${r.number}`} onClick={() => back.mutate(r.number)}>{says}</Button>
+                  {r.number === version ? (
+                    <span className="small">as it stands</span>
+                  ) : (
+                    <Button
+                      size="compact-xs"
+                      variant="default"
+                      loading={back.isPending && back.variables === r.number}
+                      aria-label={`${says} revision ${r.number}`}
+                      onClick={() => back.mutate(r.number)}
+                    >
+                      {says}
+                    </Button>
                   )}
                 </td>
               </tr>
             ))}
           </tbody>
         </table>
-        {revisions.hasNextPage && <p style={{ padding: 6 }}><Button size="compact-xs" variant="default" loading={revisions.isFetchingNextPage} onClick={() => void revisions.fetchNextPage()}>Earlier revisions</Button></p>}
+        {revisions.hasNextPage && (
+          <p style={{ padding: 6 }}>
+            <Button
+              size="compact-xs"
+              variant="default"
+              loading={revisions.isFetchingNextPage}
+              onClick={() => void revisions.fetchNextPage()}
+            >
+              Earlier revisions
+            </Button>
+          </p>
+        )}
       </div>
     </>
   );

@@ -18,13 +18,30 @@ export function Saving() {
   };
   if (save === "conflict") {
     return (
-      <Notice title="Another window has saved this axis" actions={[{ says: "Keep mine, on top", main: true, busy, run: () => settle(true) }, { says: "Take the other", busy, run: () => settle(false) }]}>
-        Nothing was overwritten; both designs are kept, this one in this browser until you decide, also when the window is closed. {why}
+      <Notice
+        title="Another window has saved this axis"
+        actions={[
+          { says: "Keep mine, on top", main: true, busy, run: () => settle(true) },
+          { says: "Take the other", busy, run: () => settle(false) },
+        ]}
+      >
+        Nothing was overwritten; both designs are kept, this one in this browser until you decide, also when
+        the window is closed. {why}
       </Notice>
     );
   }
-  if (save === "failing") return <Notice title="Not saved yet" actions={[{ says: "Try now", run: () => void session.saveNow() }]}>{why} Your change is kept in this browser and is saved by itself as soon as that works again.</Notice>;
-  if (save === "refused") return <Notice title="Not saved yet" actions={[{ says: "Undo", run: session.undo }]}>{why} Your change is kept in this browser.</Notice>;
+  if (save === "failing")
+    return (
+      <Notice title="Not saved yet" actions={[{ says: "Try now", run: () => void session.saveNow() }]}>
+        {why} Your change is kept in this browser and is saved by itself as soon as that works again.
+      </Notice>
+    );
+  if (save === "refused")
+    return (
+      <Notice title="Not saved yet" actions={[{ says: "Undo", run: session.undo }]}>
+        {why} Your change is kept in this browser.
+      </Notice>
+    );
   return null;
 }
 
@@ -33,8 +50,13 @@ export function FoundDrafts() {
   const found = usePick((v) => v.found);
   return found.map((d) => (
     <Notice
-      key={d.key} grave={false} title="An unsaved change of this axis was found"
-      actions={[{ says: "Take it up", main: true, run: () => session.takeUp(d) }, { says: "Drop it", run: () => session.leave(d) }]}
+      key={d.key}
+      grave={false}
+      title="An unsaved change of this axis was found"
+      actions={[
+        { says: "Take it up", main: true, run: () => session.takeUp(d) },
+        { says: "Drop it", run: () => session.leave(d) },
+      ]}
     >
       A window was closed{d.at ? ` on ${moment(d.at)}` : ""} before it was saved, on top of revision {d.base}.
     </Notice>
@@ -52,7 +74,10 @@ export function Unworked() {
   const canUndo = usePick((v) => v.canUndo);
   const go = useGo();
   if (!problem) return null;
-  const field = (problem.field.split(".")[0] ?? "") in ((start.design_schema as unknown as Schema).properties ?? {}) ? problem.field : "";
+  const field =
+    (problem.field.split(".")[0] ?? "") in ((start.design_schema as unknown as Schema).properties ?? {})
+      ? problem.field
+      : "";
   return (
     <Notice
       title="This design cannot be worked out"
@@ -61,8 +86,10 @@ export function Unworked() {
         ...(canUndo ? [{ says: "Undo", run: session.undo }] : []),
       ]}
     >
-      {capital(`${field ? `${plainPath(field)} ` : ""}${problem.message}`)}{problem.limit ? ` (limit ${problem.limit} ${problem.unit})`.replace(" )", ")") : ""}. {problem.remedy}
-      {more > 0 && ` ${more} more like this.`} {report ? "What is struck out below belongs to the last design that could be." : ""}
+      {capital(`${field ? `${plainPath(field)} ` : ""}${problem.message}`)}
+      {problem.limit ? ` (limit ${problem.limit} ${problem.unit})`.replace(" )", ")") : ""}. {problem.remedy}
+      {more > 0 && ` ${more} more like this.`}{" "}
+      {report ? "What is struck out below belongs to the last design that could be." : ""}
     </Notice>
   );
 }

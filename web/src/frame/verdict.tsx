@@ -17,7 +17,13 @@ export function VerdictMark({ verdict, word = true }: { verdict: Verdict; word?:
   return (
     <span className={`verdict ${bad ? "short" : ""}`}>
       <svg width="12" height="12" viewBox="0 0 12 12" aria-hidden="true">
-        <path d={SHAPES[verdict]} fill={filled ? "currentColor" : "none"} stroke="currentColor" strokeWidth={bad ? 2.4 : 1.5} strokeDasharray={verdict === "unknown" ? "2 1.5" : undefined} />
+        <path
+          d={SHAPES[verdict]}
+          fill={filled ? "currentColor" : "none"}
+          stroke="currentColor"
+          strokeWidth={bad ? 2.4 : 1.5}
+          strokeDasharray={verdict === "unknown" ? "2 1.5" : undefined}
+        />
       </svg>
       {word ? verdict : <span className="hidden">{verdict}</span>}
     </span>

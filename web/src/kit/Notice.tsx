@@ -17,7 +17,16 @@ export function Notice({ title, children, grave = true, actions = [] }: Props) {
         <div>{children}</div>
         {actions.length > 0 && (
           <div className="notice-actions">
-            {actions.map((a) => <Button key={a.says} variant={a.main ? "filled" : "default"} loading={a.busy ?? false} onClick={a.run}>{a.says}</Button>)}
+            {actions.map((a) => (
+              <Button
+                key={a.says}
+                variant={a.main ? "filled" : "default"}
+                loading={a.busy ?? false}
+                onClick={a.run}
+              >
+                {a.says}
+              </Button>
+            ))}
           </div>
         )}
       </div>

@@ -25,10 +25,26 @@ interface Props {
   marks?: { x: number; text: string }[];
 }
 
-export default function LinePlot({ x, lines, xLabel, yLabel, rightLabel, height = 210, label, marks }: Props) {
+export default function LinePlot({
+  x,
+  lines,
+  xLabel,
+  yLabel,
+  rightLabel,
+  height = 210,
+  label,
+  marks,
+}: Props) {
   const box = useRef<HTMLDivElement>(null);
   const scheme = useComputedColorScheme("light");
-  const shape = JSON.stringify([lines.map((l) => [l.label, l.dash, l.right, l.signal, l.points]), xLabel, yLabel, rightLabel, height, scheme]);
+  const shape = JSON.stringify([
+    lines.map((l) => [l.label, l.dash, l.right, l.signal, l.points]),
+    xLabel,
+    yLabel,
+    rightLabel,
+    height,
+    scheme,
+  ]);
   const plot = useRef<uPlot | null>(null);
   const latest = useRef({ x, lines, marks });
   latest.current = { x, lines, marks };
@@ -38,16 +54,56 @@ export default function LinePlot({ x, lines, xLabel, yLabel, rightLabel, height 
     if (!here) return;
     const style = getComputedStyle(here);
     const colour = (name: string) => style.getPropertyValue(name).trim();
-    const axis = { stroke: colour("--pencil"), grid: { stroke: colour("--faint"), width: 1 }, ticks: { stroke: colour("--hair"), width: 1, size: 4 }, font: "11.5px Spline Sans Mono Variable, monospace", labelFont: "12px Spline Sans Variable, sans-serif", labelSize: 20, size: 34, values: (_: uPlot, at: number[]) => at.map((v) => number(v, 6)) };
+    const axis = {
+      stroke: colour("--pencil"),
+      grid: { stroke: colour("--faint"), width: 1 },
+      ticks: { stroke: colour("--hair"), width: 1, size: 4 },
+      font: "11.5px Spline Sans Mono Variable, monospace",
+      labelFont: "12px Spline Sans Variable, sans-serif",
+      labelSize: 20,
+      size: 34,
+      values: (_: uPlot, at: number[]) => at.map((v) => number(v, 6)),
+    };
     const u = new uPlot(
       {
-        width: here.clientWidth, height, cursor: { y: false }, legend: { live: false, markers: { width: 2, dash: (self, i) => (self.series[i]?.dash ? "dashed" : "solid"), stroke: (self, i) => (typeof self.series[i]?.stroke === "function" ? (self.series[i]!.stroke as (u: uPlot, i: number) => string)(self, i) : "") } }, scales: { x: { time: false }, y: { range: (_, low, high) => [Math.min(0, low), high * 1.08 || 1] }, r: { range: (_, low, high) => [Math.min(0, low), high * 1.08 || 1] } },
+        width: here.clientWidth,
+        height,
+        cursor: { y: false },
+        legend: {
+          live: false,
+          markers: {
+            width: 2,
+            dash: (self, i) => (self.series[i]?.dash ? "dashed" : "solid"),
+            stroke: (self, i) =>
+              typeof self.series[i]?.stroke === "function"
+                ? (self.series[i]!.stroke as (u: uPlot, i: number) => string)(self, i)
+                : "",
+          },
+        },
+        scales: {
+          x: { time: false },
+          y: { range: (_, low, high) => [Math.min(0, low), high * 1.08 || 1] },
+          r: { range: (_, low, high) => [Math.min(0, low), high * 1.08 || 1] },
+        },
         axes: [
           { ...axis, label: xLabel },
           { ...axis, label: yLabel, size: 48 },
-          ...(rightLabel ? [{ ...axis, label: rightLabel, scale: "r", side: 1 as const, size: 46, grid: { show: false } }] : []),
+          ...(rightLabel
+            ? [{ ...axis, label: rightLabel, scale: "r", side: 1 as const, size: 46, grid: { show: false } }]
+            : []),
         ],
-        series: [{ label: xLabel }, ...latest.current.lines.map((l) => ({ label: l.label, scale: l.right ? "r" : "y", stroke: colour(l.signal ? "--signal" : "--ink"), width: 1.6, dash: l.dash, points: { show: !!l.points, size: 7, fill: colour("--sheet"), width: 1.6 }, value: (_: uPlot, v: number | null) => (v === null ? "–" : String(Number(v.toPrecision(4)))) }))],
+        series: [
+          { label: xLabel },
+          ...latest.current.lines.map((l) => ({
+            label: l.label,
+            scale: l.right ? "r" : "y",
+            stroke: colour(l.signal ? "--signal" : "--ink"),
+            width: 1.6,
+            dash: l.dash,
+            points: { show: !!l.points, size: 7, fill: colour("--sheet"), width: 1.6 },
+            value: (_: uPlot, v: number | null) => (v === null ? "–" : String(Number(v.toPrecision(4)))),
+          })),
+        ],
         hooks: {
           draw: [
             (self) => {

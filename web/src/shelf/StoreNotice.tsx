@@ -5,22 +5,43 @@ import { Notice } from "../kit/Notice";
 
 export function StoreNotice() {
   const store = useStore();
-  const rescue = useChange(() => ask<Rescued>("/store/rescue", { method: "POST" }), "store", "shelf", "drawer");
+  const rescue = useChange(
+    () => ask<Rescued>("/store/rescue", { method: "POST" }),
+    "store",
+    "shelf",
+    "drawer",
+  );
   const done = rescue.data;
   if (done) {
     return (
       <Notice title="Rescued" grave={false}>
-        {done.rows.axis} axes with {done.rows.revision} revisions, {done.rows.log_entry} log entries and {done.rows.stock} rows of the drawer stand in a sound file now.
-        {done.lost_axes > 0 && ` Of ${done.lost_axes} axes no revision could be read.`} {done.kept && `The old file is kept as ${done.kept}.`}
+        {done.rows.axis} axes with {done.rows.revision} revisions, {done.rows.log_entry} log entries and{" "}
+        {done.rows.stock} rows of the drawer stand in a sound file now.
+        {done.lost_axes > 0 && ` Of ${done.lost_axes} axes no revision could be read.`}{" "}
+        {done.kept && `The old file is kept as ${done.kept}.`}
       </Notice>
     );
   }
   if (!store.data?.cause) return null;
   const gone = store.data.cause === "gone";
   return (
-    <Notice title={gone ? "The data file has gone" : "The data file is damaged"} actions={[{ says: gone ? "Write it again" : "Rescue what can be read", main: true, busy: rescue.isPending, run: () => rescue.mutate(undefined) }]}>
-      {store.data.says} {gone ? "Nothing can be saved until it is written again." : "A new file is made of all that can still be read; the damaged one is kept beside it."}
-      {store.data.last_copy && ` The newest copy that was set aside by itself is ${store.data.last_copy}.`} {rescue.error?.message}
+    <Notice
+      title={gone ? "The data file has gone" : "The data file is damaged"}
+      actions={[
+        {
+          says: gone ? "Write it again" : "Rescue what can be read",
+          main: true,
+          busy: rescue.isPending,
+          run: () => rescue.mutate(undefined),
+        },
+      ]}
+    >
+      {store.data.says}{" "}
+      {gone
+        ? "Nothing can be saved until it is written again."
+        : "A new file is made of all that can still be read; the damaged one is kept beside it."}
+      {store.data.last_copy && ` The newest copy that was set aside by itself is ${store.data.last_copy}.`}{" "}
+      {rescue.error?.message}
     </Notice>
   );
 }

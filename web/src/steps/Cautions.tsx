@@ -5,8 +5,20 @@ export function Cautions({ step }: { step: string }) {
   const { report } = useView();
   return (
     <>
-      {report?.notes.filter((n) => n.step === step).map((n) => <p className="note" key={n.says}>{n.says}</p>)}
-      {report?.cautions.filter((c) => c.step === step).map((c) => <p className="caution" key={c.says}>{c.says}</p>)}
+      {report?.notes
+        .filter((n) => n.step === step)
+        .map((n) => (
+          <p className="note" key={n.says}>
+            {n.says}
+          </p>
+        ))}
+      {report?.cautions
+        .filter((c) => c.step === step)
+        .map((c) => (
+          <p className="caution" key={c.says}>
+            {c.says}
+          </p>
+        ))}
     </>
   );
 }

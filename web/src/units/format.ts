@@ -8,7 +8,11 @@ export function number(value: number | null | undefined, digits = 3): string {
   if (value === null || value === undefined || !Number.isFinite(value)) return "–";
   if (value === 0) return "0";
   const size = Math.abs(value);
-  if (size < 1e-4 || size >= 1e7) return value.toExponential(digits - 1).replace("e", "·10^").replace("+", "");
+  if (size < 1e-4 || size >= 1e7)
+    return value
+      .toExponential(digits - 1)
+      .replace("e", "·10^")
+      .replace("+", "");
   const places = Math.max(0, Math.min(8, digits - 1 - Math.floor(Math.log10(size))));
   const text = value.toFixed(places);
   const trimmed = text.includes(".") ? text.replace(/\.?0+$/, "") : text;
@@ -38,7 +42,12 @@ export function plain(value: number): string {
   return String(Number(value.toPrecision(10)));
 }
 
-export function shownUnit(dimension: string | undefined, units: Units, system: System, fallback: string): string {
+export function shownUnit(
+  dimension: string | undefined,
+  units: Units,
+  system: System,
+  fallback: string,
+): string {
   const found = dimension ? units[dimension] : undefined;
   return found && found.base ? found[system] : fallback;
 }
@@ -55,7 +64,13 @@ export interface Shown {
 }
 
 /** A result in the chosen system, with both systems for a tooltip. */
-export function quantity(value: number | null | undefined, unit: string, units: Units, system: System, digits = 3): Shown {
+export function quantity(
+  value: number | null | undefined,
+  unit: string,
+  units: Units,
+  system: System,
+  digits = 3,
+): Shown {
   const name = dimensionOf(unit, units);
   const dimension = name ? units[name] : undefined;
   if (!dimension || value === null || value === undefined) {
@@ -64,7 +79,10 @@ export function quantity(value: number | null | undefined, unit: string, units: 
   }
   const inUnit = (to: string) => number(value / (dimension.factors[to] ?? 1), digits);
   const to = dimension[system];
-  const both = dimension.metric === dimension.imperial ? `${inUnit(to)} ${to}` : `${inUnit(dimension.metric)} ${dimension.metric} = ${inUnit(dimension.imperial)} ${dimension.imperial}`;
+  const both =
+    dimension.metric === dimension.imperial
+      ? `${inUnit(to)} ${to}`
+      : `${inUnit(dimension.metric)} ${dimension.metric} = ${inUnit(dimension.imperial)} ${dimension.imperial}`;
   return { text: inUnit(to), unit: to, both };
 }
 
@@ -74,7 +92,12 @@ export function money(value: number | null | undefined, currency: string): strin
 }
 
 /** Numbers in the chosen system, for a plot. */
-export function scaled<T extends number | null>(values: readonly T[], unit: string, units: Units, system: System): T[] {
+export function scaled<T extends number | null>(
+  values: readonly T[],
+  unit: string,
+  units: Units,
+  system: System,
+): T[] {
   const name = dimensionOf(unit, units);
   const dimension = name ? units[name] : undefined;
   const factor = dimension ? (dimension.factors[dimension[system]] ?? 1) : 1;

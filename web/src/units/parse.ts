@@ -8,9 +8,7 @@ export interface Dimension {
 }
 export type Units = Record<string, Dimension>;
 
-export type Parsed =
-  | { ok: true; value: number; unit: string; asTyped: boolean }
-  | { ok: false; why: string };
+export type Parsed = { ok: true; value: number; unit: string; asTyped: boolean } | { ok: false; why: string };
 
 const NUMBER = String.raw`[+-]?(?:\d+\s+\d+\s*\/\s*\d+|\d+\s*\/\s*\d+|\d*[.,]?\d+(?:[eE][+-]?\d+)?|\d+[.,]?)`;
 const TERM = new RegExp(String.raw`^\s*(${NUMBER})\s*([^\d\s+].*?)?\s*(?=$|[+-]?\d)`, "u");
@@ -32,7 +30,10 @@ const bare = (unit: string) => unit.replace(/[\s·.*-]/g, "");
 export function findUnit(dimension: Dimension, unit: string): string | undefined {
   if (unit in dimension.factors) return unit;
   const names = Object.keys(dimension.factors);
-  return names.find((n) => bare(n) === bare(unit)) ?? names.find((n) => bare(n).toLowerCase() === bare(unit).toLowerCase());
+  return (
+    names.find((n) => bare(n) === bare(unit)) ??
+    names.find((n) => bare(n).toLowerCase() === bare(unit).toLowerCase())
+  );
 }
 
 /** Value in the dimension's own unit; a number without a unit is taken in the unit shown in the field. */
@@ -64,11 +65,20 @@ export function parse(text: string, dimensionName: string, units: Units, shown: 
     }
     terms += 1;
   }
-  return { ok: true, value: total, unit: lastUnit, asTyped: terms > 1 || (lastUnit !== "" && lastUnit !== shown) };
+  return {
+    ok: true,
+    value: total,
+    unit: lastUnit,
+    asTyped: terms > 1 || (lastUnit !== "" && lastUnit !== shown),
+  };
 }
 
 function foreign(unit: string, wanted: string, units: Units): string {
-  const takes = Object.keys(units[wanted]?.factors ?? {}).slice(0, 6).join(", ");
+  const takes = Object.keys(units[wanted]?.factors ?? {})
+    .slice(0, 6)
+    .join(", ");
   const other = Object.keys(units).find((name) => name !== wanted && findUnit(units[name]!, unit));
-  return other ? `“${unit}” is a unit of ${other}; this field takes ${takes}.` : `“${unit}” is no unit that this field knows; it takes ${takes}.`;
+  return other
+    ? `“${unit}” is a unit of ${other}; this field takes ${takes}.`
+    : `“${unit}” is no unit that this field knows; it takes ${takes}.`;
 }

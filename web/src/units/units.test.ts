@@ -3,8 +3,18 @@ import { number, plain, quantity } from "./format";
 import { parse, type Units } from "./parse";
 
 const units: Units = {
-  length: { base: "mm", factors: { mm: 1, in: 25.4, '"': 25.4, ft: 304.8, m: 1000 }, metric: "mm", imperial: "in" },
-  torque: { base: "N·m", factors: { "N·m": 1, Nm: 1, ozin: 0.00706155, "oz·in": 0.00706155 }, metric: "N·m", imperial: "oz·in" },
+  length: {
+    base: "mm",
+    factors: { mm: 1, in: 25.4, '"': 25.4, ft: 304.8, m: 1000 },
+    metric: "mm",
+    imperial: "in",
+  },
+  torque: {
+    base: "N·m",
+    factors: { "N·m": 1, Nm: 1, ozin: 0.00706155, "oz·in": 0.00706155 },
+    metric: "N·m",
+    imperial: "oz·in",
+  },
   "turning speed": { base: "rpm", factors: { rpm: 1 }, metric: "rpm", imperial: "rpm" },
   count: { base: "", factors: {}, metric: "", imperial: "" },
 };
@@ -35,7 +45,7 @@ describe("what may be typed", () => {
     expect(value("180 oz-in", "torque", "N·m")).toBeCloseTo(1.271079);
   });
   it("says what is wrong", () => {
-    expect(value("300 rpm")).toBe("“rpm” is a unit of turning speed; this field takes mm, in, \", ft, m.");
+    expect(value("300 rpm")).toBe('“rpm” is a unit of turning speed; this field takes mm, in, ", ft, m.');
     expect(value("3 zz")).toContain("no unit that this field knows");
     expect(value("abc")).toBe("“abc” is not a number.");
     expect(value("1 2")).toBe("“1 2” is not one number.");
@@ -58,7 +68,11 @@ describe("how numbers are shown", () => {
   ])("%d", (got, text) => expect(number(got, got > 9999 ? 7 : 3)).toBe(text));
   it("shows nothing for nothing", () => expect(number(null)).toBe("–"));
   it("shows both systems", () => {
-    expect(quantity(25.4, "mm", units, "imperial")).toEqual({ text: "1", unit: "in", both: "25.4 mm = 1 in" });
+    expect(quantity(25.4, "mm", units, "imperial")).toEqual({
+      text: "1",
+      unit: "in",
+      both: "25.4 mm = 1 in",
+    });
     expect(quantity(3, "teeth", units, "metric")).toEqual({ text: "3", unit: "teeth", both: "3 teeth" });
   });
   it("types back what it showed", () => expect(plain(0.1 + 0.2)).toBe("0.3"));

@@ -73,7 +73,15 @@ export default function Aim() {
             </div>
           </section>
         ) : (
-          <section className="sheet"><h2>Drag</h2><div className="fields"><NumberField path="guide.drag_n" /></div><p className="small quiet" style={{ marginTop: 6 }}>Bearings, lead pulleys, seals; the end's own drag stands in Drive.</p></section>
+          <section className="sheet">
+            <h2>Drag</h2>
+            <div className="fields">
+              <NumberField path="guide.drag_n" />
+            </div>
+            <p className="small quiet" style={{ marginTop: 6 }}>
+              Bearings, lead pulleys, seals; the end's own drag stands in Drive.
+            </p>
+          </section>
         )}
         <section className="sheet">
           <h2>Money</h2>
@@ -85,11 +93,23 @@ export default function Aim() {
       </div>
       <Riding />
       <Cautions step="aim" />
-      {guided && <details className="sheet"><summary>Wheels, rail and stand</summary><PartForm path="stand" /><p className="small quiet" style={{ marginTop: 8 }}>Only what is filled in is checked: load limit of a wheel, rail between its supports, mass of a stand that could tip.</p></details>}
+      {guided && (
+        <details className="sheet">
+          <summary>Wheels, rail and stand</summary>
+          <PartForm path="stand" />
+          <p className="small quiet" style={{ marginTop: 8 }}>
+            Only what is filled in is checked: load limit of a wheel, rail between its supports, mass of a
+            stand that could tip.
+          </p>
+        </details>
+      )}
       <details className="sheet">
         <summary>Assumptions in force</summary>
         <PartForm path="assumptions" />
-        <p className="small quiet" style={{ marginTop: 8 }}>Each one says where it comes from when you rest the pointer on it; change any of them and everything follows.</p>
+        <p className="small quiet" style={{ marginTop: 8 }}>
+          Each one says where it comes from when you rest the pointer on it; change any of them and everything
+          follows.
+        </p>
       </details>
     </>
   );
@@ -110,15 +130,31 @@ function Layout() {
   };
   return (
     <>
-      <h2>Layout <span className="quiet">{row?.name.toLowerCase()}</span> <button className="act tight" style={{ marginLeft: "auto" }} onClick={() => setOpen(true)}>Change it</button></h2>
+      <h2>
+        Layout <span className="quiet">{row?.name.toLowerCase()}</span>{" "}
+        <button className="act tight" style={{ marginLeft: "auto" }} onClick={() => setOpen(true)}>
+          Change it
+        </button>
+      </h2>
       {row && (
-        <div style={{ display: "grid", gridTemplateColumns: "180px 1fr", gap: 14, alignItems: "center" }} onPointerEnter={() => setOn(true)} onPointerLeave={() => setOn(false)}>
+        <div
+          style={{ display: "grid", gridTemplateColumns: "180px 1fr", gap: 14, alignItems: "center" }}
+          onPointerEnter={() => setOn(true)}
+          onPointerLeave={() => setOn(false)}
+        >
           {row.scene ? <MovingSketch scene={row.scene} on={on} width={180} height={84} /> : <span />}
-          <p className="small"><b>Gives</b> {row.gives.charAt(0).toLowerCase() + row.gives.slice(1)} <b>Costs</b> {row.costs.charAt(0).toLowerCase() + row.costs.slice(1)} <span className="quiet">{row.schools}</span></p>
+          <p className="small">
+            <b>Gives</b> {row.gives.charAt(0).toLowerCase() + row.gives.slice(1)} <b>Costs</b>{" "}
+            {row.costs.charAt(0).toLowerCase() + row.costs.slice(1)}{" "}
+            <span className="quiet">{row.schools}</span>
+          </p>
         </div>
       )}
       <Modal opened={open} onClose={() => setOpen(false)} title="Layouts" size={940}>
-        <p className="small quiet" style={{ marginBottom: 10 }}>Taking another layout replaces motor, chain and end; the aim and what moves stay. Undo brings the old ones back.</p>
+        <p className="small quiet" style={{ marginBottom: 10 }}>
+          Taking another layout replaces motor, chain and end; the aim and what moves stay. Undo brings the
+          old ones back.
+        </p>
         {open && <LayoutChooser chosen={key} choose={take} />}
       </Modal>
     </>
@@ -130,8 +166,24 @@ function FreeTravel() {
   const turns = usePick((v) => "turn_deg" in v.design.end);
   return (
     <section className="sheet">
-      <h2>Travel <span className="quiet">counted at the moving point; what limits it stands in Drive</span></h2>
-      <div style={{ display: "flex", gap: 26, alignItems: "end" }}><div style={{ width: 170 }}><NumberField path="aim.travel_mm" /></div>{turns && <div style={{ width: 150 }}><NumberField path="end.turn_deg" /></div>}<div className="figs"><Figure of="travel.usable" digits={5} /><Figure of="joint.range" /><Figure of="joint.speed" /></div></div>
+      <h2>
+        Travel <span className="quiet">counted at the moving point; what limits it stands in Drive</span>
+      </h2>
+      <div style={{ display: "flex", gap: 26, alignItems: "end" }}>
+        <div style={{ width: 170 }}>
+          <NumberField path="aim.travel_mm" />
+        </div>
+        {turns && (
+          <div style={{ width: 150 }}>
+            <NumberField path="end.turn_deg" />
+          </div>
+        )}
+        <div className="figs">
+          <Figure of="travel.usable" digits={5} />
+          <Figure of="joint.range" />
+          <Figure of="joint.speed" />
+        </div>
+      </div>
     </section>
   );
 }
@@ -142,9 +194,16 @@ function Gantry() {
   if (!straight && kind === "one") return null;
   return (
     <section className="sheet">
-      <h2>Sides <span className="quiet">how a wide gantry is driven</span></h2>
+      <h2>
+        Sides <span className="quiet">how a wide gantry is driven</span>
+      </h2>
       <PartForm path="sides" />
-      <div className="figs" style={{ marginTop: kind === "one" ? 0 : 12 }}><Figure of="sides.twist" /><Figure of="sides.yaw_mm" /><Figure of="sides.jam" /><Figure of="sides.share" /></div>
+      <div className="figs" style={{ marginTop: kind === "one" ? 0 : 12 }}>
+        <Figure of="sides.twist" />
+        <Figure of="sides.yaw_mm" />
+        <Figure of="sides.jam" />
+        <Figure of="sides.share" />
+      </div>
     </section>
   );
 }
@@ -156,14 +215,45 @@ function Heads() {
   const most = useMost("heads");
   return (
     <details className="sheet" open={rows.length > 0}>
-      <summary>Heads, one at a time <span className="quiet" style={{ fontWeight: 400 }}>load cases: the worst governs, each is shown in Drive</span></summary>
+      <summary>
+        Heads, one at a time{" "}
+        <span className="quiet" style={{ fontWeight: 400 }}>
+          load cases: the worst governs, each is shown in Drive
+        </span>
+      </summary>
       {rows.map((_, i) => (
-        <div key={i} className="fields" style={{ gridTemplateColumns: "minmax(0, 1fr) 150px 150px auto", alignItems: "end", marginBottom: 8 }}>
-          <TextField path={`heads.${i}.label`} /><NumberField path={`heads.${i}.mass_kg`} /><NumberField path={`heads.${i}.push_n`} />
-          <button className="plain small" onClick={() => session.set("heads", rows.filter((__, j) => j !== i))}>Remove</button>
+        <div
+          key={i}
+          className="fields"
+          style={{
+            gridTemplateColumns: "minmax(0, 1fr) 150px 150px auto",
+            alignItems: "end",
+            marginBottom: 8,
+          }}
+        >
+          <TextField path={`heads.${i}.label`} />
+          <NumberField path={`heads.${i}.mass_kg`} />
+          <NumberField path={`heads.${i}.push_n`} />
+          <button
+            className="plain small"
+            onClick={() =>
+              session.set(
+                "heads",
+                rows.filter((__, j) => j !== i),
+              )
+            }
+          >
+            Remove
+          </button>
         </div>
       ))}
-      <button className="act tight" disabled={rows.length >= most} onClick={() => session.set("heads", [...rows, { label: `Head ${rows.length + 1}`, mass_kg: 0.5 }])}>Add a head</button>
+      <button
+        className="act tight"
+        disabled={rows.length >= most}
+        onClick={() => session.set("heads", [...rows, { label: `Head ${rows.length + 1}`, mass_kg: 0.5 }])}
+      >
+        Add a head
+      </button>
     </details>
   );
 }
@@ -173,27 +263,93 @@ function Riding() {
   const { session } = useBench();
   const { design, id } = useView();
   const axis = useAxis(id);
-  const ride = useChange((on: string | null) => ask<Axis>(`/axes/${id}/rides`, { method: "PUT", body: { on } }), "axis", "shelf");
+  const ride = useChange(
+    (on: string | null) => ask<Axis>(`/axes/${id}/rides`, { method: "PUT", body: { on } }),
+    "axis",
+    "shelf",
+  );
   const riding = design.riding ?? [];
   const still = design.still ?? [];
-  if (!axis.data || (axis.data.may_ride_on.length === 0 && riding.length === 0 && axis.data.rides_on === null)) return null;
+  if (
+    !axis.data ||
+    (axis.data.may_ride_on.length === 0 && riding.length === 0 && axis.data.rides_on === null)
+  )
+    return null;
   const known = axis.data.may_ride_on.some((n) => n.id === axis.data.rides_on);
   return (
     <section className="sheet">
-      <h2>Axes on axes <span className="quiet">all that an axis carries is the load of the one beneath</span></h2>
+      <h2>
+        Axes on axes <span className="quiet">all that an axis carries is the load of the one beneath</span>
+      </h2>
       <div className="fields" style={{ gridTemplateColumns: "220px minmax(0, 1fr)" }}>
         <div className="field">
-          <label className="name" htmlFor="rides-on">This axis rides on</label>
-          <div className="box"><select id="rides-on" value={axis.data.rides_on ?? ""} onChange={(e) => ride.mutate(e.target.value || null, { onSuccess: (answer) => session.recount(answer) })}><option value="">the ground</option>{axis.data.rides_on !== null && !known && <option value={axis.data.rides_on}>an axis that rides on this one</option>}{axis.data.may_ride_on.map((n) => <option key={n.id} value={n.id}>{n.name}</option>)}</select></div>
+          <label className="name" htmlFor="rides-on">
+            This axis rides on
+          </label>
+          <div className="box">
+            <select
+              id="rides-on"
+              value={axis.data.rides_on ?? ""}
+              onChange={(e) =>
+                ride.mutate(e.target.value || null, { onSuccess: (answer) => session.recount(answer) })
+              }
+            >
+              <option value="">the ground</option>
+              {axis.data.rides_on !== null && !known && (
+                <option value={axis.data.rides_on}>an axis that rides on this one</option>
+              )}
+              {axis.data.may_ride_on.map((n) => (
+                <option key={n.id} value={n.id}>
+                  {n.name}
+                </option>
+              ))}
+            </select>
+          </div>
           {ride.error && <div className="under signal">{ride.error.message}</div>}
         </div>
         <div>
-          {riding.length > 0 && <><h3>Rides on it</h3>{riding.map((m) => <p key={m.label}>{m.label} <b className="num">{(m.quantity ?? 1) > 1 && `${m.quantity} × `}{number(m.mass_kg)} kg</b></p>)}</>}
-          <h3 style={{ marginTop: riding.length > 0 ? 8 : 0 }}>Stands still on it, yet rides along with it <button className="plain small" onClick={() => session.set("still", [...still, { label: "Rail", mass_kg: 0.5, quantity: 1 }])}>add a line</button></h3>
+          {riding.length > 0 && (
+            <>
+              <h3>Rides on it</h3>
+              {riding.map((m) => (
+                <p key={m.label}>
+                  {m.label}{" "}
+                  <b className="num">
+                    {(m.quantity ?? 1) > 1 && `${m.quantity} × `}
+                    {number(m.mass_kg)} kg
+                  </b>
+                </p>
+              ))}
+            </>
+          )}
+          <h3 style={{ marginTop: riding.length > 0 ? 8 : 0 }}>
+            Stands still on it, yet rides along with it{" "}
+            <button
+              className="plain small"
+              onClick={() => session.set("still", [...still, { label: "Rail", mass_kg: 0.5, quantity: 1 }])}
+            >
+              add a line
+            </button>
+          </h3>
           {still.map((_, i) => (
-            <div key={i} className="fields" style={{ gridTemplateColumns: "minmax(0, 1fr) 120px auto", alignItems: "end" }}>
-              <TextField path={`still.${i}.label`} label="What" /><NumberField path={`still.${i}.mass_kg`} />
-              <button className="plain small" onClick={() => session.set("still", still.filter((__, j) => j !== i))}>Remove</button>
+            <div
+              key={i}
+              className="fields"
+              style={{ gridTemplateColumns: "minmax(0, 1fr) 120px auto", alignItems: "end" }}
+            >
+              <TextField path={`still.${i}.label`} label="What" />
+              <NumberField path={`still.${i}.mass_kg`} />
+              <button
+                className="plain small"
+                onClick={() =>
+                  session.set(
+                    "still",
+                    still.filter((__, j) => j !== i),
+                  )
+                }
+              >
+                Remove
+              </button>
             </div>
           ))}
         </div>
@@ -208,22 +364,59 @@ function Travel() {
   const g = design.guide;
   const usable = problems.length === 0 ? find("travel.usable")?.value : null;
   const pieces: [string, number, string][] = [
-    ["end", g.near_mm, "var(--metal)"], ["over", g.overtravel_mm, "var(--faint)"], ["carriage", g.carriage_mm / 2, "none"],
-    ["travel", Math.max(0, usable ?? 0), "travel"], ["carriage", g.carriage_mm / 2, "none"], ["over", g.overtravel_mm, "var(--faint)"], ["end", g.far_mm, "var(--metal)"],
+    ["end", g.near_mm, "var(--metal)"],
+    ["over", g.overtravel_mm, "var(--faint)"],
+    ["carriage", g.carriage_mm / 2, "none"],
+    ["travel", Math.max(0, usable ?? 0), "travel"],
+    ["carriage", g.carriage_mm / 2, "none"],
+    ["over", g.overtravel_mm, "var(--faint)"],
+    ["end", g.far_mm, "var(--metal)"],
   ];
   const whole = pieces.reduce((sum, [, mm]) => sum + mm, 0) || 1;
   const starts = stacked(pieces.map(([, mm]) => mm));
   return (
     <section className="sheet">
-      <h2>Travel budget <span className="quiet">what the rail leaves to travel</span></h2>
-      <svg width="100%" height="36" viewBox="0 0 1000 36" preserveAspectRatio="none" role="img" aria-label={`Of ${number(g.rail_mm)} mm of rail ${number(usable)} mm are left to travel`} style={{ marginBottom: 8 }}>
+      <h2>
+        Travel budget <span className="quiet">what the rail leaves to travel</span>
+      </h2>
+      <svg
+        width="100%"
+        height="36"
+        viewBox="0 0 1000 36"
+        preserveAspectRatio="none"
+        role="img"
+        aria-label={`Of ${number(g.rail_mm)} mm of rail ${number(usable)} mm are left to travel`}
+        style={{ marginBottom: 8 }}
+      >
         {pieces.map(([name, mm, fill], i) => {
           const x = ((starts[i] ?? 0) / whole) * 1000;
           const w = (mm / whole) * 1000;
           return fill === "travel" ? (
-            <g key={i}><rect x={x} y="10" width={w} height="16" fill="var(--sheet)" stroke="var(--ink)" strokeWidth="2" vectorEffect="non-scaling-stroke" /><line x1={x} x2={x + w} y1="18" y2="18" stroke="var(--ink)" vectorEffect="non-scaling-stroke" /></g>
+            <g key={i}>
+              <rect
+                x={x}
+                y="10"
+                width={w}
+                height="16"
+                fill="var(--sheet)"
+                stroke="var(--ink)"
+                strokeWidth="2"
+                vectorEffect="non-scaling-stroke"
+              />
+              <line x1={x} x2={x + w} y1="18" y2="18" stroke="var(--ink)" vectorEffect="non-scaling-stroke" />
+            </g>
           ) : (
-            <rect key={i} x={x} y={name === "carriage" ? 13 : 10} width={w} height={name === "carriage" ? 10 : 16} fill={fill} stroke="var(--pencil)" strokeDasharray={name === "carriage" ? "3 2" : undefined} vectorEffect="non-scaling-stroke" />
+            <rect
+              key={i}
+              x={x}
+              y={name === "carriage" ? 13 : 10}
+              width={w}
+              height={name === "carriage" ? 10 : 16}
+              fill={fill}
+              stroke="var(--pencil)"
+              strokeDasharray={name === "carriage" ? "3 2" : undefined}
+              vectorEffect="non-scaling-stroke"
+            />
           );
         })}
       </svg>
@@ -247,26 +440,64 @@ function Tally() {
   const { design } = useView();
   const rows = design.moving;
   const most = useMost("moving");
-  const add = () => session.set("moving", [...rows, { label: "", mass_kg: 0.1, quantity: 1, source: { kind: "estimate", note: "" } }]);
+  const add = () =>
+    session.set("moving", [
+      ...rows,
+      { label: "", mass_kg: 0.1, quantity: 1, source: { kind: "estimate", note: "" } },
+    ]);
   return (
     <section className="sheet">
-      <h2>What moves <span className="quiet">weigh it if you can; belts, idlers and arms are added by themselves</span></h2>
+      <h2>
+        What moves{" "}
+        <span className="quiet">weigh it if you can; belts, idlers and arms are added by themselves</span>
+      </h2>
       <table>
         <tbody>
           {rows.map((_, i) => (
             <tr key={i}>
-              <td style={{ width: "40%" }}><TextField path={`moving.${i}.label`} label={i === 0 ? "What moves" : `What moves, line ${i + 1}`} /></td>
-              <td><NumberField path={`moving.${i}.mass_kg`} /></td>
-              <td><NumberField path={`moving.${i}.quantity`} /></td>
-              <td><ChoiceField path={`moving.${i}.source.kind`} label="Known how" /></td>
-              <td className="r"><button className="plain small" onClick={() => session.set("moving", rows.filter((__, j) => j !== i))} disabled={rows.length === 1} aria-label={`Remove line ${i + 1}`}>Remove</button></td>
+              <td style={{ width: "40%" }}>
+                <TextField
+                  path={`moving.${i}.label`}
+                  label={i === 0 ? "What moves" : `What moves, line ${i + 1}`}
+                />
+              </td>
+              <td>
+                <NumberField path={`moving.${i}.mass_kg`} />
+              </td>
+              <td>
+                <NumberField path={`moving.${i}.quantity`} />
+              </td>
+              <td>
+                <ChoiceField path={`moving.${i}.source.kind`} label="Known how" />
+              </td>
+              <td className="r">
+                <button
+                  className="plain small"
+                  onClick={() =>
+                    session.set(
+                      "moving",
+                      rows.filter((__, j) => j !== i),
+                    )
+                  }
+                  disabled={rows.length === 1}
+                  aria-label={`Remove line ${i + 1}`}
+                >
+                  Remove
+                </button>
+              </td>
             </tr>
           ))}
         </tbody>
       </table>
       <div style={{ display: "flex", alignItems: "end", gap: 26, marginTop: 10 }}>
-        <button className="act tight" onClick={add} disabled={rows.length >= most}>Add a line</button>
-        <div className="figs"><Figure of="mass.tally" label="By tally" /><Figure of="loop.carried" /><Figure of="mass.total" label="Moves in all" /></div>
+        <button className="act tight" onClick={add} disabled={rows.length >= most}>
+          Add a line
+        </button>
+        <div className="figs">
+          <Figure of="mass.tally" label="By tally" />
+          <Figure of="loop.carried" />
+          <Figure of="mass.total" label="Moves in all" />
+        </div>
       </div>
     </section>
   );

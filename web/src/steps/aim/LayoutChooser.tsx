@@ -5,7 +5,17 @@ import type { LayoutRow, Scene } from "../../api/client";
 import { useLayouts } from "../../api/queries";
 import { SceneSketch } from "../../drawing/SceneDrawing";
 
-export function MovingSketch({ scene, on, width, height }: { scene: Scene; on: boolean; width?: number; height?: number }) {
+export function MovingSketch({
+  scene,
+  on,
+  width,
+  height,
+}: {
+  scene: Scene;
+  on: boolean;
+  width?: number;
+  height?: number;
+}) {
   const still = useReducedMotion() || !on;
   const [q, setQ] = useState(0);
   useEffect(() => {
@@ -25,20 +35,42 @@ export function MovingSketch({ scene, on, width, height }: { scene: Scene; on: b
 export function LayoutChooser({ chosen, choose }: { chosen: string; choose: (layout: LayoutRow) => void }) {
   const layouts = useLayouts();
   const [on, setOn] = useState("");
-  if (!layouts.data) return <p className="quiet">{layouts.error ? layouts.error.message : "Drawing the layouts…"}</p>;
+  if (!layouts.data)
+    return <p className="quiet">{layouts.error ? layouts.error.message : "Drawing the layouts…"}</p>;
   const said = layouts.data.find((l) => l.key === (on || chosen));
   return (
     <>
-    <p className="small" style={{ minHeight: 38 }} aria-live="polite">{said && <><b>{said.name}.</b> {said.schools}</>}</p>
-    <div className="choices" role="radiogroup" aria-label="Layout">
-      {layouts.data.map((l) => (
-        <button key={l.key} type="button" role="radio" aria-checked={chosen === l.key} className={chosen === l.key ? "on" : ""} onClick={() => choose(l)} onPointerEnter={() => setOn(l.key)} onPointerLeave={() => setOn("")} onFocus={() => setOn(l.key)} onBlur={() => setOn("")} data-layout={l.key}>
-          <span className="name">{l.name}</span>
-          {l.scene && <MovingSketch scene={l.scene} on={on === l.key} width={250} height={62} />}
-          <span className="small"><b>Gives</b> {l.gives.charAt(0).toLowerCase() + l.gives.slice(1)} <b>Costs</b> {l.costs.charAt(0).toLowerCase() + l.costs.slice(1)}</span>
-        </button>
-      ))}
-    </div>
+      <p className="small" style={{ minHeight: 38 }} aria-live="polite">
+        {said && (
+          <>
+            <b>{said.name}.</b> {said.schools}
+          </>
+        )}
+      </p>
+      <div className="choices" role="radiogroup" aria-label="Layout">
+        {layouts.data.map((l) => (
+          <button
+            key={l.key}
+            type="button"
+            role="radio"
+            aria-checked={chosen === l.key}
+            className={chosen === l.key ? "on" : ""}
+            onClick={() => choose(l)}
+            onPointerEnter={() => setOn(l.key)}
+            onPointerLeave={() => setOn("")}
+            onFocus={() => setOn(l.key)}
+            onBlur={() => setOn("")}
+            data-layout={l.key}
+          >
+            <span className="name">{l.name}</span>
+            {l.scene && <MovingSketch scene={l.scene} on={on === l.key} width={250} height={62} />}
+            <span className="small">
+              <b>Gives</b> {l.gives.charAt(0).toLowerCase() + l.gives.slice(1)} <b>Costs</b>{" "}
+              {l.costs.charAt(0).toLowerCase() + l.costs.slice(1)}
+            </span>
+          </button>
+        ))}
+      </div>
     </>
   );
 }

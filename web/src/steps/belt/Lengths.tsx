@@ -11,31 +11,78 @@ export function Lengths({ plan }: { plan: BeltPlan | undefined }) {
   const made = usePick((v) => v.design.made) ?? [];
   const cut = find("belt.cut");
   const length = (mm: number) => show(mm, "mm", 6).both;
-  const remember = (key: string, label: string, value: number) => session.set("made", [...made.filter((m) => m.key !== key), { key, label, value }]);
+  const remember = (key: string, label: string, value: number) =>
+    session.set("made", [...made.filter((m) => m.key !== key), { key, label, value }]);
   const packing = plan?.packing;
   return (
     <section className="sheet">
       <h2>To cut or to buy</h2>
-      <div className="figs"><Figure of="belt.cut" digits={6} /><Figure of="belt.cut_teeth" digits={6} /><Figure of="belt.free" digits={6} /><Figure of="belt.fit_slack" label="Slack left by whole teeth" /><Figure of="belt.stretch" label="Stretch at tension" /><Figure of="loop.change" label="Changes over the travel by" /></div>
+      <div className="figs">
+        <Figure of="belt.cut" digits={6} />
+        <Figure of="belt.cut_teeth" digits={6} />
+        <Figure of="belt.free" digits={6} />
+        <Figure of="belt.fit_slack" label="Slack left by whole teeth" />
+        <Figure of="belt.stretch" label="Stretch at tension" />
+        <Figure of="loop.change" label="Changes over the travel by" />
+      </div>
       {plan?.cuts.map((c) => (
-        <p className="small" style={{ marginTop: 8 }} key={c.what + c.note}>{c.what}: <b className="num">{length(c.length_mm)}</b>{c.teeth > 0 && <>, <b className="num">{c.teeth}</b> teeth</>}; {c.note}.</p>
+        <p className="small" style={{ marginTop: 8 }} key={c.what + c.note}>
+          {c.what}: <b className="num">{length(c.length_mm)}</b>
+          {c.teeth > 0 && (
+            <>
+              , <b className="num">{c.teeth}</b> teeth
+            </>
+          )}
+          ; {c.note}.
+        </p>
       ))}
-      {(plan?.cuts.length ?? 0) === 0 && <p className="quiet">Nothing on this axis is cut or bought by length.</p>}
+      {(plan?.cuts.length ?? 0) === 0 && (
+        <p className="quiet">Nothing on this axis is cut or bought by length.</p>
+      )}
       {packing && (
         <div className="nested">
           <h3>From which roll</h3>
-          <p className="small" data-packing>{plan.packing_says}{!packing.exact && " Many pieces: a good packing, not proven the best."}</p>
-          {packing.cuts.map((c, i) => <RollBar key={i} cut={c} />)}
-          {packing.unplaced.length > 0 && <p className="small signal">No roll for: {packing.unplaced.map((p) => `${p.label}, ${length(p.length_mm)}`).join("; ")}.</p>}
+          <p className="small" data-packing>
+            {plan.packing_says}
+            {!packing.exact && " Many pieces: a good packing, not proven the best."}
+          </p>
+          {packing.cuts.map((c, i) => (
+            <RollBar key={i} cut={c} />
+          ))}
+          {packing.unplaced.length > 0 && (
+            <p className="small signal">
+              No roll for: {packing.unplaced.map((p) => `${p.label}, ${length(p.length_mm)}`).join("; ")}.
+            </p>
+          )}
         </div>
       )}
-      {plan?.grooved.map((g) => <Grooved key={g.field} plan={g} />)}
+      {plan?.grooved.map((g) => (
+        <Grooved key={g.field} plan={g} />
+      ))}
       {cut?.value != null && (
         <p style={{ marginTop: 10, display: "flex", gap: 10, alignItems: "center", flexWrap: "wrap" }}>
-          <button className="act tight" onClick={() => remember("belt.cut", "Belt", cut.value!)}>I have cut it: remember this length</button>
+          <button className="act tight" onClick={() => remember("belt.cut", "Belt", cut.value!)}>
+            I have cut it: remember this length
+          </button>
           {made.map((m) => {
             const now = plan?.misfits.find((x) => x.key === m.key);
-            return <span className="small" key={m.key} data-made={m.key}>{m.label} made at <b className="num">{length(m.value)}</b>{now ? `: ${now.says}` : ""} <button className="plain" onClick={() => session.set("made", made.filter((x) => x !== m))}>forget</button></span>;
+            return (
+              <span className="small" key={m.key} data-made={m.key}>
+                {m.label} made at <b className="num">{length(m.value)}</b>
+                {now ? `: ${now.says}` : ""}{" "}
+                <button
+                  className="plain"
+                  onClick={() =>
+                    session.set(
+                      "made",
+                      made.filter((x) => x !== m),
+                    )
+                  }
+                >
+                  forget
+                </button>
+              </span>
+            );
           })}
         </p>
       )}
@@ -51,8 +98,43 @@ function Grooved({ plan }: { plan: BeltPlan["grooved"][number] }) {
   return (
     <div className="nested" data-grooved={plan.field}>
       <h3>{plan.name}: stock lengths</h3>
-      <table className="rows"><thead><tr><th className="r" style={{ width: 110 }}>Length</th><th className="r" style={{ width: 100 }}>In drawer</th><th>On every step</th><th /></tr></thead>
-        <tbody>{plan.stock.map((s) => <tr key={s.length_mm} className={s.length_mm === plan.length_mm ? "on" : ""}><td className="r num">{mm(s.length_mm)}</td><td className="r num">{s.owned || "–"}</td><td className="small">{s.says}</td><td className="r">{s.length_mm === plan.length_mm ? <b>taken</b> : <button className="act tight" disabled={s.smallest_mm === null} aria-label={`Take ${s.length_mm} mm for the ${plan.name}`} onClick={() => session.set(plan.field, s.length_mm)}>Take</button>}</td></tr>)}</tbody></table>
+      <table className="rows">
+        <thead>
+          <tr>
+            <th className="r" style={{ width: 110 }}>
+              Length
+            </th>
+            <th className="r" style={{ width: 100 }}>
+              In drawer
+            </th>
+            <th>On every step</th>
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          {plan.stock.map((s) => (
+            <tr key={s.length_mm} className={s.length_mm === plan.length_mm ? "on" : ""}>
+              <td className="r num">{mm(s.length_mm)}</td>
+              <td className="r num">{s.owned || "–"}</td>
+              <td className="small">{s.says}</td>
+              <td className="r">
+                {s.length_mm === plan.length_mm ? (
+                  <b>taken</b>
+                ) : (
+                  <button
+                    className="act tight"
+                    disabled={s.smallest_mm === null}
+                    aria-label={`Take ${s.length_mm} mm for the ${plan.name}`}
+                    onClick={() => session.set(plan.field, s.length_mm)}
+                  >
+                    Take
+                  </button>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
     </div>
   );
 }
@@ -62,23 +144,60 @@ type Cut = NonNullable<BeltPlan["packing"]>["cuts"][number];
 /** One roll as a bar: its pieces, and what is left. */
 function RollBar({ cut }: { cut: Cut }) {
   const { show } = useNumbers();
-  const take = useChange((body: { key: string; length_mm: number }) => ask("/drawer/cut", { body }), "drawer", "belt");
+  const take = useChange(
+    (body: { key: string; length_mm: number }) => ask("/drawer/cut", { body }),
+    "drawer",
+    "belt",
+  );
   const said = (mm: number) => `${show(mm, "mm", 5).text} ${show(mm, "mm", 5).unit}`;
   const whole = cut.roll.length_mm;
   const starts = stacked(cut.pieces.map((p) => p.length_mm));
   return (
-    <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) auto", gap: "4px 12px", alignItems: "center", marginTop: 6 }}>
-      <svg className="drawing" viewBox="0 0 600 34" style={{ background: "none" }} role="img" aria-label={`${cut.roll.name}: ${cut.pieces.map((p) => `${p.label} ${said(p.length_mm)}`).join(", ")}; ${said(cut.leftover_mm)} left`}>
+    <div
+      style={{
+        display: "grid",
+        gridTemplateColumns: "minmax(0, 1fr) auto",
+        gap: "4px 12px",
+        alignItems: "center",
+        marginTop: 6,
+      }}
+    >
+      <svg
+        className="drawing"
+        viewBox="0 0 600 34"
+        style={{ background: "none" }}
+        role="img"
+        aria-label={`${cut.roll.name}: ${cut.pieces.map((p) => `${p.label} ${said(p.length_mm)}`).join(", ")}; ${said(cut.leftover_mm)} left`}
+      >
         <rect x="1" y="13" width="598" height="15" fill="none" stroke="var(--pencil)" />
         {cut.pieces.map((p, i) => {
           const x = 1 + ((starts[i] ?? 0) / whole) * 598;
           const w = (p.length_mm / whole) * 598;
-          return <g key={i}><rect x={x} y="13" width={w} height="15" fill="var(--metal)" stroke="var(--ink)" /><text x={x + 4} y="9" fontSize="10">{p.label} {said(p.length_mm)}</text></g>;
+          return (
+            <g key={i}>
+              <rect x={x} y="13" width={w} height="15" fill="var(--metal)" stroke="var(--ink)" />
+              <text x={x + 4} y="9" fontSize="10">
+                {p.label} {said(p.length_mm)}
+              </text>
+            </g>
+          );
         })}
-        <text x="596" y="24" fontSize="10" textAnchor="end">{(cut.leftover_mm / whole) * 598 > 90 ? `${said(cut.leftover_mm)} left` : ""}</text>
+        <text x="596" y="24" fontSize="10" textAnchor="end">
+          {(cut.leftover_mm / whole) * 598 > 90 ? `${said(cut.leftover_mm)} left` : ""}
+        </text>
       </svg>
-      <span className="small">{cut.roll.name}{cut.roll.owned ? "" : ", to buy"}; <b className="num">{said(cut.leftover_mm)}</b> left{" "}
-        {cut.roll.owned && cut.pieces.length === 1 && <button className="act tight" disabled={take.isPending} onClick={() => take.mutate({ key: cut.roll.key, length_mm: cut.pieces[0]!.length_mm })}>Take it off the roll</button>}
+      <span className="small">
+        {cut.roll.name}
+        {cut.roll.owned ? "" : ", to buy"}; <b className="num">{said(cut.leftover_mm)}</b> left{" "}
+        {cut.roll.owned && cut.pieces.length === 1 && (
+          <button
+            className="act tight"
+            disabled={take.isPending}
+            onClick={() => take.mutate({ key: cut.roll.key, length_mm: cut.pieces[0]!.length_mm })}
+          >
+            Take it off the roll
+          </button>
+        )}
       </span>
       {take.error && <p className="signal small">{take.error.message}</p>}
     </div>

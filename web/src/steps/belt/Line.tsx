@@ -6,27 +6,71 @@ import { NumberField } from "../../fields/NumberField";
 export function Line({ plan }: { plan: BeltPlan }) {
   const { session } = useBench();
   const show = useShow();
-  const mm = (v: number | null | undefined, digits = 4) => (v === null || v === undefined ? "–" : `${show(v, "mm", digits).text} ${show(v, "mm", digits).unit}`);
+  const mm = (v: number | null | undefined, digits = 4) =>
+    v === null || v === undefined ? "–" : `${show(v, "mm", digits).text} ${show(v, "mm", digits).unit}`;
   return (
     <section className="sheet" data-line>
-      <h2>Belt line <span className="quiet">{plan.line_datum || "enter the height of each seat above a datum of your choice, and everything is brought to one line"}</span></h2>
+      <h2>
+        Belt line{" "}
+        <span className="quiet">
+          {plan.line_datum ||
+            "enter the height of each seat above a datum of your choice, and everything is brought to one line"}
+        </span>
+      </h2>
       <Heights rows={plan.line} />
       <table className="rows">
-        <thead><tr><th>Part</th><th style={{ width: 150 }}>Seat above the datum</th><th className="r">Belt centre</th><th className="r">Off the line</th><th className="r">Allowed</th><th>How it comes into line</th><th /></tr></thead>
+        <thead>
+          <tr>
+            <th>Part</th>
+            <th style={{ width: 150 }}>Seat above the datum</th>
+            <th className="r">Belt centre</th>
+            <th className="r">Off the line</th>
+            <th className="r">Allowed</th>
+            <th>How it comes into line</th>
+            <th />
+          </tr>
+        </thead>
         <tbody>
           {plan.line.map((r) => (
             <tr key={r.field} data-line-row={r.part || r.field}>
-              <td>{r.name}{r.screw && <div className="small quiet">its screw: {r.screw}</div>}</td>
-              <td><NumberField path={r.field} bare /></td>
+              <td>
+                {r.name}
+                {r.screw && <div className="small quiet">its screw: {r.screw}</div>}
+              </td>
+              <td>
+                <NumberField path={r.field} bare />
+              </td>
               <td className="r num">{mm(r.height_mm)}</td>
-              <td className={`r num ${r.in_line === false ? "signal" : ""}`} data-off={r.off_mm ?? ""}>{r.off_mm === null ? "–" : `${r.off_mm > 0.0005 ? "+" : r.off_mm < -0.0005 ? "−" : ""}${mm(Math.abs(r.off_mm), 3)}`}</td>
+              <td className={`r num ${r.in_line === false ? "signal" : ""}`} data-off={r.off_mm ?? ""}>
+                {r.off_mm === null
+                  ? "–"
+                  : `${r.off_mm > 0.0005 ? "+" : r.off_mm < -0.0005 ? "−" : ""}${mm(Math.abs(r.off_mm), 3)}`}
+              </td>
               <td className="r num">{mm(r.allowed_mm, 2)}</td>
               <td className="small">
                 {r.says}
-                {r.proposed.length > 0 && <div><b>{r.proposed.map((p) => `${p.quantity} × ${p.label}`).join(", ")}</b></div>}
-                {r.stack.length > 0 && <div className="quiet">under it now: {r.stack.map((p) => `${p.quantity} × ${p.label}`).join(", ")}</div>}
+                {r.proposed.length > 0 && (
+                  <div>
+                    <b>{r.proposed.map((p) => `${p.quantity} × ${p.label}`).join(", ")}</b>
+                  </div>
+                )}
+                {r.stack.length > 0 && (
+                  <div className="quiet">
+                    under it now: {r.stack.map((p) => `${p.quantity} × ${p.label}`).join(", ")}
+                  </div>
+                )}
               </td>
-              <td className="r">{Object.keys(r.change).length > 0 && <button className="act tight" onClick={() => session.setAll(r.change)} aria-label={`Bring the ${r.name} into line`}>{r.proposed.length ? "Put them under it" : "Do so"}</button>}</td>
+              <td className="r">
+                {Object.keys(r.change).length > 0 && (
+                  <button
+                    className="act tight"
+                    onClick={() => session.setAll(r.change)}
+                    aria-label={`Bring the ${r.name} into line`}
+                  >
+                    {r.proposed.length ? "Put them under it" : "Do so"}
+                  </button>
+                )}
+              </td>
             </tr>
           ))}
         </tbody>
@@ -49,7 +93,12 @@ function Heights({ rows }: { rows: readonly LineRow[] }) {
   const y = (mm: number) => 12 + (high - mm) * k;
   const step = 860 / known.length;
   return (
-    <svg className="drawing" viewBox={`0 0 860 ${HIGH}`} role="img" aria-label={`Heights of ${known.map((r) => r.name).join(", ")} against the belt line`}>
+    <svg
+      className="drawing"
+      viewBox={`0 0 860 ${HIGH}`}
+      role="img"
+      aria-label={`Heights of ${known.map((r) => r.name).join(", ")} against the belt line`}
+    >
       {known.map((r, i) => {
         const x = step * (i + 0.5);
         const seat = r.seat_mm!;
@@ -60,16 +109,51 @@ function Heights({ rows }: { rows: readonly LineRow[] }) {
         return (
           <g key={r.field}>
             <line x1={x - 46} x2={x + 46} y1={y(seat)} y2={y(seat)} stroke="var(--pencil)" strokeWidth="3" />
-            {slabs.map((p, j) => <rect key={j} x={x - 11} y={y(top(j))} width={22} height={Math.max(p.thickness_mm * k, 0.8)} fill="var(--faint)" stroke="var(--ink)" strokeWidth="0.6" />)}
-            {slabs.length === 0 && free > seat + 0.2 && <line x1={x} x2={x} y1={y(seat)} y2={y(free)} stroke="var(--ink)" strokeDasharray="2 2" />}
-            <rect x={x - 22} y={y(r.height_mm!) - half} width={44} height={2 * half} fill={r.in_line === false ? "var(--signal-paper)" : "var(--metal)"} stroke={r.in_line === false ? "var(--signal)" : "var(--ink)"} />
-            <line x1={x - 30} x2={x + 30} y1={y(r.height_mm!)} y2={y(r.height_mm!)} stroke="var(--ink)" strokeDasharray="8 2 2 2" strokeWidth="0.8" />
-            <text x={x} y={HIGH - 3} textAnchor="middle" fontSize="11">{r.name} {r.off_mm === null || Math.abs(r.off_mm) < 0.0005 ? "" : `${r.off_mm > 0 ? "+" : "−"}${show(Math.abs(r.off_mm), "mm", 3).text} ${show(1, "mm").unit}`}</text>
+            {slabs.map((p, j) => (
+              <rect
+                key={j}
+                x={x - 11}
+                y={y(top(j))}
+                width={22}
+                height={Math.max(p.thickness_mm * k, 0.8)}
+                fill="var(--faint)"
+                stroke="var(--ink)"
+                strokeWidth="0.6"
+              />
+            ))}
+            {slabs.length === 0 && free > seat + 0.2 && (
+              <line x1={x} x2={x} y1={y(seat)} y2={y(free)} stroke="var(--ink)" strokeDasharray="2 2" />
+            )}
+            <rect
+              x={x - 22}
+              y={y(r.height_mm!) - half}
+              width={44}
+              height={2 * half}
+              fill={r.in_line === false ? "var(--signal-paper)" : "var(--metal)"}
+              stroke={r.in_line === false ? "var(--signal)" : "var(--ink)"}
+            />
+            <line
+              x1={x - 30}
+              x2={x + 30}
+              y1={y(r.height_mm!)}
+              y2={y(r.height_mm!)}
+              stroke="var(--ink)"
+              strokeDasharray="8 2 2 2"
+              strokeWidth="0.8"
+            />
+            <text x={x} y={HIGH - 3} textAnchor="middle" fontSize="11">
+              {r.name}{" "}
+              {r.off_mm === null || Math.abs(r.off_mm) < 0.0005
+                ? ""
+                : `${r.off_mm > 0 ? "+" : "−"}${show(Math.abs(r.off_mm), "mm", 3).text} ${show(1, "mm").unit}`}
+            </text>
           </g>
         );
       })}
       <line x1="0" x2="860" y1={y(line)} y2={y(line)} stroke="var(--belt)" strokeWidth="1.4" />
-      <text x="4" y={y(line) - 4} fontSize="10.5">belt line, {show(line, "mm", 4).text} {show(line, "mm").unit}</text>
+      <text x="4" y={y(line) - 4} fontSize="10.5">
+        belt line, {show(line, "mm", 4).text} {show(line, "mm").unit}
+      </text>
     </svg>
   );
 }

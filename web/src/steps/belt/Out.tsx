@@ -23,24 +23,66 @@ export default function Out({ plan }: { plan: BeltPlan }) {
   };
   return (
     <section className="sheet">
-      <h2>Take out <span className="quiet">millimetres, full size; the sheets carry a ruler to check the printer</span></h2>
+      <h2>
+        Take out{" "}
+        <span className="quiet">millimetres, full size; the sheets carry a ruler to check the printer</span>
+      </h2>
       <table className="rows">
         <tbody>
           {plan.out.map((o) => (
-            <tr key={o.what}><td>{o.name}</td><td className="r" style={{ width: 330 }}>
-              <Forms of="drawing" start={start} name={o.name} take={(form) => void take(o.what, form)} />
-              <Link to={`/axis/${id}/sheets?what=${encodeURIComponent(o.what)}`} aria-label={`${o.name} to print at full size`}>print at full size</Link>
-            </td></tr>
+            <tr key={o.what}>
+              <td>{o.name}</td>
+              <td className="r" style={{ width: 330 }}>
+                <Forms of="drawing" start={start} name={o.name} take={(form) => void take(o.what, form)} />
+                <Link
+                  to={`/axis/${id}/sheets?what=${encodeURIComponent(o.what)}`}
+                  aria-label={`${o.name} to print at full size`}
+                >
+                  print at full size
+                </Link>
+              </td>
+            </tr>
           ))}
-          <tr><td>Cut list</td><td className="r"><Forms of="list" start={start} name="Cut list" take={(form) => void take(start.cut, form)} /></td></tr>
+          <tr>
+            <td>Cut list</td>
+            <td className="r">
+              <Forms of="list" start={start} name="Cut list" take={(form) => void take(start.cut, form)} />
+            </td>
+          </tr>
         </tbody>
       </table>
-      {error && <p className="signal" role="alert">{error}</p>}
+      {error && (
+        <p className="signal" role="alert">
+          {error}
+        </p>
+      )}
     </section>
   );
 }
 
 /** A button for each format that something goes out in. */
-function Forms({ of, start, name, take }: { of: "drawing" | "list"; start: Start; name: string; take: (form: string) => void }) {
-  return <>{start.forms.filter((f) => f.of === of).map((f) => <span key={f.key}><button className="act tight" onClick={() => take(f.key)} aria-label={`${name} as ${f.name}`}>{f.name}</button>{" "}</span>)}</>;
+function Forms({
+  of,
+  start,
+  name,
+  take,
+}: {
+  of: "drawing" | "list";
+  start: Start;
+  name: string;
+  take: (form: string) => void;
+}) {
+  return (
+    <>
+      {start.forms
+        .filter((f) => f.of === of)
+        .map((f) => (
+          <span key={f.key}>
+            <button className="act tight" onClick={() => take(f.key)} aria-label={`${name} as ${f.name}`}>
+              {f.name}
+            </button>{" "}
+          </span>
+        ))}
+    </>
+  );
 }

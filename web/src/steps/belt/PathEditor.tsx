@@ -1,5 +1,13 @@
 /** One belt path to true scale: pulleys are dragged or moved by keys, spans and wraps are shown, impossible places are explained. */
-import { useEffect, useMemo, useRef, useState, type CSSProperties, type KeyboardEvent, type PointerEvent } from "react";
+import {
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+  type CSSProperties,
+  type KeyboardEvent,
+  type PointerEvent,
+} from "react";
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { ask, Refusal, type Design, type Problem, type Scene } from "../../api/client";
 import { keyOf } from "../../api/queries";
@@ -38,15 +46,33 @@ function free(taken: Box[], x: number, y: number, letters: number): boolean {
   return true;
 }
 
-const withChanges = (design: Design, changes: Record<string, unknown>) => Object.entries(changes).reduce((d, [path, value]) => setAt(d, path, value), design);
+const withChanges = (design: Design, changes: Record<string, unknown>) =>
+  Object.entries(changes).reduce((d, [path, value]) => setAt(d, path, value), design);
 
 /** The drawings of the design as it stands: they come faster than the whole report. */
 export function usePaths() {
   const design = usePick((v) => v.design);
-  return useQuery({ queryKey: ["path", keyOf(design)], queryFn: ({ signal }) => ask<Scene[]>("/path", { body: design, signal }), staleTime: Infinity, gcTime: 30_000, placeholderData: keepPreviousData, retry: false });
+  return useQuery({
+    queryKey: ["path", keyOf(design)],
+    queryFn: ({ signal }) => ask<Scene[]>("/path", { body: design, signal }),
+    staleTime: Infinity,
+    gcTime: 30_000,
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
 }
 
-export function PathEditor({ place, chosen, choose, tallest = 300 }: { place: number; chosen: string; choose: (part: string) => void; tallest?: number }) {
+export function PathEditor({
+  place,
+  chosen,
+  choose,
+  tallest = 300,
+}: {
+  place: number;
+  chosen: string;
+  choose: (part: string) => void;
+  tallest?: number;
+}) {
   const { session } = useBench();
   const queries = useQueryClient();
   const show = useShow();
@@ -59,7 +85,12 @@ export function PathEditor({ place, chosen, choose, tallest = 300 }: { place: nu
   const [plane, setPlane] = useState(-1);
   const [view, setView] = useState<View>({ zoom: 1 });
   const svg = useRef<SVGSVGElement>(null);
-  const hold = useRef<{ wheel: Scene["wheels"][number]; x: number; y: number; last: Record<string, number> } | null>(null);
+  const hold = useRef<{
+    wheel: Scene["wheels"][number];
+    x: number;
+    y: number;
+    last: Record<string, number>;
+  } | null>(null);
   const pan = useRef<{ x: number; y: number; cx: number; cy: number } | null>(null);
 
   const newest = useMemo(
@@ -77,7 +108,14 @@ export function PathEditor({ place, chosen, choose, tallest = 300 }: { place: nu
   const listed = (live?.scenes ?? paths.data ?? []).filter((s) => s.strands.length > 0);
   const whole = listed[place];
   const planes = whole ? Math.max(...whole.strands.map((s) => s.plane)) + 1 : 1;
-  const scene = whole && plane >= 0 && planes > 1 ? { ...whole, wheels: whole.wheels.filter((w) => w.plane === plane), strands: whole.strands.filter((s) => s.plane === plane) } : whole;
+  const scene =
+    whole && plane >= 0 && planes > 1
+      ? {
+          ...whole,
+          wheels: whole.wheels.filter((w) => w.plane === plane),
+          strands: whole.strands.filter((s) => s.plane === plane),
+        }
+      : whole;
   const refused = paths.error instanceof Refusal ? paths.error.problems : [];
   const problems = trouble.length ? trouble : live ? [] : refused;
 
@@ -99,8 +137,19 @@ export function PathEditor({ place, chosen, choose, tallest = 300 }: { place: nu
 
   const box = bounds(scene);
   // As tall as the path needs over the whole width, within reason; a long flat axis leaves no empty sheet.
-  const height = Math.round(Math.min(tallest, Math.max(view.zoom > 1 ? 240 : 150, ((box.high - box.low) * (WIDTH - 2 * EDGE)) / Math.max(box.right - box.left, 1) + 2 * EDGE + 24)));
-  const fit = Math.min((WIDTH - 2 * EDGE) / Math.max(box.right - box.left, 1), (height - 2 * EDGE) / Math.max(box.high - box.low, 1));
+  const height = Math.round(
+    Math.min(
+      tallest,
+      Math.max(
+        view.zoom > 1 ? 240 : 150,
+        ((box.high - box.low) * (WIDTH - 2 * EDGE)) / Math.max(box.right - box.left, 1) + 2 * EDGE + 24,
+      ),
+    ),
+  );
+  const fit = Math.min(
+    (WIDTH - 2 * EDGE) / Math.max(box.right - box.left, 1),
+    (height - 2 * EDGE) / Math.max(box.high - box.low, 1),
+  );
   const k = fit * view.zoom;
   const cx = view.x ?? (box.left + box.right) / 2;
   const cy = view.y ?? (box.low + box.high) / 2;
@@ -113,7 +162,10 @@ export function PathEditor({ place, chosen, choose, tallest = 300 }: { place: nu
   };
   const toScene = (e: PointerEvent): [number, number] => {
     const seen = svg.current!.getBoundingClientRect();
-    return [((e.clientX - seen.left) * WIDTH) / seen.width / k + f.left, f.top - ((e.clientY - seen.top) * height) / seen.height / k];
+    return [
+      ((e.clientX - seen.left) * WIDTH) / seen.width / k + f.left,
+      f.top - ((e.clientY - seen.top) * height) / seen.height / k,
+    ];
   };
 
   const grab = (e: PointerEvent<SVGGElement>, wheel: Scene["wheels"][number]) => {
@@ -128,14 +180,21 @@ export function PathEditor({ place, chosen, choose, tallest = 300 }: { place: nu
     if (hold.current) {
       const [x, y] = toScene(e);
       const step = e.altKey ? 0 : system === "metric" ? 1 : 25.4 / 32;
-      const got = moved(hold.current.wheel.handles, x - hold.current.x, y - hold.current.y, { step, reach: e.altKey ? 0 : Math.min(7 / k, 3) });
+      const got = moved(hold.current.wheel.handles, x - hold.current.x, y - hold.current.y, {
+        step,
+        reach: e.altKey ? 0 : Math.min(7 / k, 3),
+      });
       hold.current.last = got.changes;
       setSays(got.says.join(", "));
       void newest.ask({ changes: got.changes, stamp: e.timeStamp });
     } else if (pan.current) {
       const seen = svg.current!.getBoundingClientRect();
       const per = WIDTH / seen.width / k;
-      setView({ zoom: view.zoom, x: pan.current.cx - (e.clientX - pan.current.x) * per, y: pan.current.cy + (e.clientY - pan.current.y) * per });
+      setView({
+        zoom: view.zoom,
+        x: pan.current.cx - (e.clientX - pan.current.x) * per,
+        y: pan.current.cy + (e.clientY - pan.current.y) * per,
+      });
     }
   };
   const drop = async () => {
@@ -151,7 +210,8 @@ export function PathEditor({ place, chosen, choose, tallest = 300 }: { place: nu
       queries.setQueryData(["path", keyOf(session.get().design)], scenes);
       setTrouble([]);
     } catch (error) {
-      if (error instanceof Refusal) setTrouble(error.problems.map((p) => ({ ...p, message: `${p.message}. It stays where it was` })));
+      if (error instanceof Refusal)
+        setTrouble(error.problems.map((p) => ({ ...p, message: `${p.message}. It stays where it was` })));
     }
     setLive(null);
     setSays("");
@@ -163,7 +223,10 @@ export function PathEditor({ place, chosen, choose, tallest = 300 }: { place: nu
     const by = e.shiftKey ? 10 : e.altKey ? 0.1 : 1;
     // From the number as it stands, not as it was drawn: keys come faster than drawings.
     const design = session.get().design;
-    const handles = wheel.handles.map((h) => ({ ...h, value: (getAt(design, h.field) as number | null | undefined) ?? h.value }));
+    const handles = wheel.handles.map((h) => ({
+      ...h,
+      value: (getAt(design, h.field) as number | null | undefined) ?? h.value,
+    }));
     const got = moved(handles, way[0]! * by, way[1]! * by, { step: 0, reach: 0 });
     if (Object.keys(got.changes).length) {
       setTrouble([]);
@@ -174,39 +237,154 @@ export function PathEditor({ place, chosen, choose, tallest = 300 }: { place: nu
   const taken: Box[] = [];
   return (
     <figure>
-      <svg ref={svg} className="drawing path" data-drawn={live?.stamp ?? ""} viewBox={`0 0 ${WIDTH} ${height}`} style={{ "--shape": `${WIDTH} / ${height}` } as CSSProperties} role="group" aria-label={`${scene.title}: the belt's path, to scale`}
-        onPointerDown={(e) => { pan.current = { x: e.clientX, y: e.clientY, cx, cy }; e.currentTarget.setPointerCapture(e.pointerId); }} onPointerMove={drag} onPointerUp={() => void drop()} onPointerCancel={() => { hold.current = null; pan.current = null; newest.stop(); setLive(null); }}>
+      <svg
+        ref={svg}
+        className="drawing path"
+        data-drawn={live?.stamp ?? ""}
+        viewBox={`0 0 ${WIDTH} ${height}`}
+        style={{ "--shape": `${WIDTH} / ${height}` } as CSSProperties}
+        role="group"
+        aria-label={`${scene.title}: the belt's path, to scale`}
+        onPointerDown={(e) => {
+          pan.current = { x: e.clientX, y: e.clientY, cx, cy };
+          e.currentTarget.setPointerCapture(e.pointerId);
+        }}
+        onPointerMove={drag}
+        onPointerUp={() => void drop()}
+        onPointerCancel={() => {
+          hold.current = null;
+          pan.current = null;
+          newest.stop();
+          setLive(null);
+        }}
+      >
         <Shapes scene={scene} f={f} q={q} thin={live !== null} />
-        {[...scene.wheels].sort((a, b) => Math.sign(a.handles.length) - Math.sign(b.handles.length)).map((w, i) => {
-          // What can be dragged lies above what cannot.
-          const [x, y] = at(f, w.at, q);
-          const r = Math.max(w.outside_mm * k + 3, 11);
-          const on = w.part !== "" && w.part === chosen;
-          const first = !seen.has(w.part);
-          seen.add(w.part);
-          const bad = problems.some((p) => w.part && p.field.startsWith(w.part));
-          return (
-            <g key={i} className={w.handles.length ? "held" : ""} tabIndex={0} role="button" aria-pressed={on} data-wheel={first ? w.part : undefined}
-              aria-label={`${w.name}${w.handles.length ? ", drag it or move it with the arrow keys" : ""}`} onFocus={() => choose(w.part)} onKeyDown={(e) => key(e, w)} onPointerDown={(e) => grab(e, w)}>
-              <circle cx={x} cy={y} r={r} fill="transparent" stroke={bad ? "var(--signal)" : on ? "var(--ink)" : "transparent"} strokeWidth={bad ? 3 : 1.3} strokeDasharray={bad ? undefined : "3 3"} />
-              {x > -20 && x < WIDTH + 20 && y > -20 && y < height + 20 && free(taken, Math.min(Math.max(x, 46), WIDTH - 46), Math.max(y - r - 5, 11), w.name.length) && <text x={Math.min(Math.max(x, 46), WIDTH - 46)} y={Math.max(y - r - 5, 11)} textAnchor="middle" fontSize="11">{w.name}</text>}
-            </g>
-          );
-        })}
+        {[...scene.wheels]
+          .sort((a, b) => Math.sign(a.handles.length) - Math.sign(b.handles.length))
+          .map((w, i) => {
+            // What can be dragged lies above what cannot.
+            const [x, y] = at(f, w.at, q);
+            const r = Math.max(w.outside_mm * k + 3, 11);
+            const on = w.part !== "" && w.part === chosen;
+            const first = !seen.has(w.part);
+            seen.add(w.part);
+            const bad = problems.some((p) => w.part && p.field.startsWith(w.part));
+            return (
+              <g
+                key={i}
+                className={w.handles.length ? "held" : ""}
+                tabIndex={0}
+                role="button"
+                aria-pressed={on}
+                data-wheel={first ? w.part : undefined}
+                aria-label={`${w.name}${w.handles.length ? ", drag it or move it with the arrow keys" : ""}`}
+                onFocus={() => choose(w.part)}
+                onKeyDown={(e) => key(e, w)}
+                onPointerDown={(e) => grab(e, w)}
+              >
+                <circle
+                  cx={x}
+                  cy={y}
+                  r={r}
+                  fill="transparent"
+                  stroke={bad ? "var(--signal)" : on ? "var(--ink)" : "transparent"}
+                  strokeWidth={bad ? 3 : 1.3}
+                  strokeDasharray={bad ? undefined : "3 3"}
+                />
+                {x > -20 &&
+                  x < WIDTH + 20 &&
+                  y > -20 &&
+                  y < height + 20 &&
+                  free(
+                    taken,
+                    Math.min(Math.max(x, 46), WIDTH - 46),
+                    Math.max(y - r - 5, 11),
+                    w.name.length,
+                  ) && (
+                    <text
+                      x={Math.min(Math.max(x, 46), WIDTH - 46)}
+                      y={Math.max(y - r - 5, 11)}
+                      textAnchor="middle"
+                      fontSize="11"
+                    >
+                      {w.name}
+                    </text>
+                  )}
+              </g>
+            );
+          })}
         <Spans scene={scene} f={f} q={q} length={length} taken={taken} />
       </svg>
       <figcaption className="pathbar small">
         <span className="tools">
-          <button className="act tight" onClick={() => zoomBy(1.5)} aria-label="Larger">+</button>
-          <button className="act tight" onClick={() => zoomBy(1 / 1.5)} aria-label="Smaller">−</button>
-          <button className="act tight" onClick={() => setView({ zoom: 1 })}>Whole</button>
-          {planes > 1 && <select className="act" aria-label="Planes shown" value={plane} onChange={(e) => setPlane(Number(e.target.value))}><option value={-1}>both planes</option>{Array.from({ length: planes }, (_, i) => <option key={i} value={i}>plane {i + 1} alone</option>)}</select>}
-          {scene.wheels.filter((w, i, all) => all.findIndex((o) => o.part === w.part) === i).slice(0, 6).map((w) => (
-            <button key={w.part} className="act tight" aria-pressed={w.part === chosen} onClick={() => { choose(w.part); setView({ zoom: Math.max(1, Math.min((WIDTH / 8) / (w.outside_mm * 2 * fit), 60)), x: w.at.x_mm + q * w.at.dx, y: w.at.y_mm + q * w.at.dy }); }}>{w.name}</button>
-          ))}
+          <button className="act tight" onClick={() => zoomBy(1.5)} aria-label="Larger">
+            +
+          </button>
+          <button className="act tight" onClick={() => zoomBy(1 / 1.5)} aria-label="Smaller">
+            −
+          </button>
+          <button className="act tight" onClick={() => setView({ zoom: 1 })}>
+            Whole
+          </button>
+          {planes > 1 && (
+            <select
+              className="act"
+              aria-label="Planes shown"
+              value={plane}
+              onChange={(e) => setPlane(Number(e.target.value))}
+            >
+              <option value={-1}>both planes</option>
+              {Array.from({ length: planes }, (_, i) => (
+                <option key={i} value={i}>
+                  plane {i + 1} alone
+                </option>
+              ))}
+            </select>
+          )}
+          {scene.wheels
+            .filter((w, i, all) => all.findIndex((o) => o.part === w.part) === i)
+            .slice(0, 6)
+            .map((w) => (
+              <button
+                key={w.part}
+                className="act tight"
+                aria-pressed={w.part === chosen}
+                onClick={() => {
+                  choose(w.part);
+                  setView({
+                    zoom: Math.max(1, Math.min(WIDTH / 8 / (w.outside_mm * 2 * fit), 60)),
+                    x: w.at.x_mm + q * w.at.dx,
+                    y: w.at.y_mm + q * w.at.dy,
+                  });
+                }}
+              >
+                {w.name}
+              </button>
+            ))}
         </span>
-        <span className="quiet">{says ? <b>{says}</b> : scene.wheels.some((w) => w.handles.length) ? "Drag a pulley, or arrow keys (Shift ten times, Alt a tenth); Ctrl and wheel to zoom" : scene.title}</span>
-        {scene.travel_mm > 0 && <label className="quiet" style={{ display: "flex", gap: 8, alignItems: "center" }}>{scene.point || "turn"} <input type="range" min={0} max={1000} value={Math.round(share * 1000)} onChange={(e) => setShare(Number(e.target.value) / 1000)} style={{ accentColor: "var(--ink)", width: 110 }} />{scene.point && <b className="num">{length(q)}</b>}</label>}
+        <span className="quiet">
+          {says ? (
+            <b>{says}</b>
+          ) : scene.wheels.some((w) => w.handles.length) ? (
+            "Drag a pulley, or arrow keys (Shift ten times, Alt a tenth); Ctrl and wheel to zoom"
+          ) : (
+            scene.title
+          )}
+        </span>
+        {scene.travel_mm > 0 && (
+          <label className="quiet" style={{ display: "flex", gap: 8, alignItems: "center" }}>
+            {scene.point || "turn"}{" "}
+            <input
+              type="range"
+              min={0}
+              max={1000}
+              value={Math.round(share * 1000)}
+              onChange={(e) => setShare(Number(e.target.value) / 1000)}
+              style={{ accentColor: "var(--ink)", width: 110 }}
+            />
+            {scene.point && <b className="num">{length(q)}</b>}
+          </label>
+        )}
       </figcaption>
       {problems.length > 0 && <Trouble problems={problems} />}
     </figure>
@@ -214,11 +392,31 @@ export function PathEditor({ place, chosen, choose, tallest = 300 }: { place: nu
 }
 
 function Trouble({ problems }: { problems: Problem[] }) {
-  return <div className="banner" role="alert" data-trouble style={{ margin: "8px 0 0" }}>{problems.map((p, i) => <p key={i}><b>{p.message.replace(/^./, (c) => c.toUpperCase())}.</b> {p.remedy}</p>)}</div>;
+  return (
+    <div className="banner" role="alert" data-trouble style={{ margin: "8px 0 0" }}>
+      {problems.map((p, i) => (
+        <p key={i}>
+          <b>{p.message.replace(/^./, (c) => c.toUpperCase())}.</b> {p.remedy}
+        </p>
+      ))}
+    </div>
+  );
 }
 
 /** Lengths of the straight pieces, where there is room to write them. */
-function Spans({ scene, f, q, length, taken }: { scene: Scene; f: Frame; q: number; length: (mm: number, digits?: number) => string; taken: readonly Box[] }) {
+function Spans({
+  scene,
+  f,
+  q,
+  length,
+  taken,
+}: {
+  scene: Scene;
+  f: Frame;
+  q: number;
+  length: (mm: number, digits?: number) => string;
+  taken: readonly Box[];
+}) {
   const ys = scene.strands.flatMap((s) => s.pieces.map((p) => at(f, p.start, q)[1]));
   const middle = (Math.min(...ys) + Math.max(...ys)) / 2;
   const own = [...taken];
@@ -231,13 +429,20 @@ function Spans({ scene, f, q, length, taken }: { scene: Scene; f: Frame; q: numb
           const [x1, y1] = at(f, p.stop, q);
           const long = Math.hypot(x1 - x0, y1 - y0);
           if (long < 74) return null;
-          const now = Math.hypot(p.stop.x_mm - p.start.x_mm + q * (p.stop.dx - p.start.dx), p.stop.y_mm - p.start.y_mm + q * (p.stop.dy - p.start.dy));
+          const now = Math.hypot(
+            p.stop.x_mm - p.start.x_mm + q * (p.stop.dx - p.start.dx),
+            p.stop.y_mm - p.start.y_mm + q * (p.stop.dy - p.start.dy),
+          );
           const steep = Math.abs(y1 - y0) > Math.abs(x1 - x0);
           const under = (y0 + y1) / 2 > middle;
           const x = (x0 + x1) / 2 + (steep ? 5 : 0);
           const y = (y0 + y1) / 2 + (steep ? 0 : under ? 13 : -5);
           if (!free(own, steep ? x + 30 : x, y, 9)) return null;
-          return <text key={`${i} ${j}`} x={x} y={y} textAnchor={steep ? "start" : "middle"} fontSize="10.5">{length(now)}</text>;
+          return (
+            <text key={`${i} ${j}`} x={x} y={y} textAnchor={steep ? "start" : "middle"} fontSize="10.5">
+              {length(now)}
+            </text>
+          );
         }),
       )}
     </g>

@@ -22,7 +22,9 @@ export function moved(handles: readonly Handle[], dx: number, dy: number, grid: 
     const raw = h.value + dx * h.dx + dy * h.dy;
     const untouched = Math.abs(dx * h.dx + dy * h.dy) < 1e-9;
     if (untouched) continue;
-    const near = h.snaps.filter((s) => Math.abs(s.value - raw) <= grid.reach).sort((a, b) => Math.abs(a.value - raw) - Math.abs(b.value - raw))[0];
+    const near = h.snaps
+      .filter((s) => Math.abs(s.value - raw) <= grid.reach)
+      .sort((a, b) => Math.abs(a.value - raw) - Math.abs(b.value - raw))[0];
     let value = grid.step > 0 ? Math.round(raw / grid.step) * grid.step : raw;
     if (near && grid.reach > 0) {
       value = near.value;
@@ -62,7 +64,22 @@ export class Newest<Q, A> {
     try {
       told(await this.answer(question), question, []);
     } catch (error) {
-      told(null, question, error instanceof Refusal ? error.problems : [{ field: "", message: "The program does not answer", value: "", limit: "", unit: "", remedy: "Your place is kept; try again in a moment." }]);
+      told(
+        null,
+        question,
+        error instanceof Refusal
+          ? error.problems
+          : [
+              {
+                field: "",
+                message: "The program does not answer",
+                value: "",
+                limit: "",
+                unit: "",
+                remedy: "Your place is kept; try again in a moment.",
+              },
+            ],
+      );
     }
     this.busy = false;
     const waiting = this.next;

@@ -28,21 +28,34 @@ function CutList() {
     <section className="sheet">
       <h2>Cut list</h2>
       <table>
-        <thead><tr><th>Piece</th><th className="r">Teeth</th><th className="r">Length</th></tr></thead>
+        <thead>
+          <tr>
+            <th>Piece</th>
+            <th className="r">Teeth</th>
+            <th className="r">Length</th>
+          </tr>
+        </thead>
         <tbody>
           {report?.cut.map((c) => {
             const long = show(c.length_mm, "mm", 6);
             return (
               <tr key={c.what}>
-                <td>{c.what}<div className="small quiet">{c.note}</div></td>
+                <td>
+                  {c.what}
+                  <div className="small quiet">{c.note}</div>
+                </td>
                 <td className="r num">{c.teeth}</td>
-                <td className="r num" title={long.both}>{long.text} {long.unit}</td>
+                <td className="r num" title={long.both}>
+                  {long.text} {long.unit}
+                </td>
               </tr>
             );
           })}
         </tbody>
       </table>
-      <p className="small quiet" style={{ marginTop: 8 }}>Cut through the middle of a gap between two teeth.</p>
+      <p className="small quiet" style={{ marginTop: 8 }}>
+        Cut through the middle of a gap between two teeth.
+      </p>
     </section>
   );
 }
@@ -58,7 +71,10 @@ function Settings() {
             const got = show(s.value, s.unit, 7);
             return (
               <tr key={s.label}>
-                <td>{s.label}{s.note && <div className="small quiet">{s.note}</div>}</td>
+                <td>
+                  {s.label}
+                  {s.note && <div className="small quiet">{s.note}</div>}
+                </td>
                 <td className="r num">{s.value === null ? "unknown" : `${got.text} ${got.unit}`}</td>
               </tr>
             );
@@ -73,14 +89,29 @@ function Fits() {
   const { report } = useView();
   return (
     <section className="sheet">
-      <h2>Bore and hub <span className="quiet">measure the shaft before you ream</span></h2>
+      <h2>
+        Bore and hub <span className="quiet">measure the shaft before you ream</span>
+      </h2>
       <div className="figs">
         <Figure of="hub.fit" label="Bore over shaft" />
         <Figure of="hub.wall" />
         <Figure of="hub.torque" />
         <Figure of="hub.grip" />
       </div>
-      {report?.ladder.filter((r) => r.key === "grip").map((r) => <p key={r.key} className="small quiet" style={{ marginTop: 8 }}>Grip of the pulley on its shaft: <b>{r.verdict}</b>{r.ratio !== null && <>, <span className="num">{number(r.ratio)}</span> times what is asked, <span className="num">{number(r.margin)}</span> wanted</>}.</p>)}
+      {report?.ladder
+        .filter((r) => r.key === "grip")
+        .map((r) => (
+          <p key={r.key} className="small quiet" style={{ marginTop: 8 }}>
+            Grip of the pulley on its shaft: <b>{r.verdict}</b>
+            {r.ratio !== null && (
+              <>
+                , <span className="num">{number(r.ratio)}</span> times what is asked,{" "}
+                <span className="num">{number(r.margin)}</span> wanted
+              </>
+            )}
+            .
+          </p>
+        ))}
     </section>
   );
 }

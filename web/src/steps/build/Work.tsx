@@ -7,7 +7,10 @@ type Planned = Report["work"][number];
 
 /** "3, 4 and 7" for the steps with these keys. */
 function steps(work: readonly Planned[], keys: readonly string[]) {
-  const places = keys.map((k) => work.findIndex((w) => w.key === k) + 1).filter((n) => n > 0).sort((a, b) => a - b);
+  const places = keys
+    .map((k) => work.findIndex((w) => w.key === k) + 1)
+    .filter((n) => n > 0)
+    .sort((a, b) => a - b);
   return places.length < 2 ? places.join("") : `${places.slice(0, -1).join(", ")} and ${places.at(-1)}`;
 }
 
@@ -21,24 +24,54 @@ export function Today() {
   const done = work.filter((w) => w.now === "done").length;
   return (
     <section className="sheet">
-      <h2>Today <span className="quiet num">{done} of {work.length} steps done</span> <button className="act tight no-print" style={{ marginLeft: "auto" }} onClick={() => window.print()}>Print this step</button></h2>
+      <h2>
+        Today{" "}
+        <span className="quiet num">
+          {done} of {work.length} steps done
+        </span>{" "}
+        <button className="act tight no-print" style={{ marginLeft: "auto" }} onClick={() => window.print()}>
+          Print this step
+        </button>
+      </h2>
       <div className="cols" style={{ marginBottom: 0 }}>
         <div>
           <h3>Can be done with what is here</h3>
-          {ready.length === 0 && <p>{done === work.length ? "Everything is done. Tune next." : "Nothing: every step waits for a part. Order the first one on the right."}</p>}
+          {ready.length === 0 && (
+            <p>
+              {done === work.length
+                ? "Everything is done. Tune next."
+                : "Nothing: every step waits for a part. Order the first one on the right."}
+            </p>
+          )}
           <ol style={{ listStyle: "none" }}>
-            {ready.slice(0, 5).map((w) => <li key={w.key}><a href={`#step-${w.key}`} onClick={(e) => (e.preventDefault(), document.getElementById(`step-${w.key}`)?.focus())}><span className="num quiet">{steps(work, [w.key])}</span> {firstPart(w.do)}</a></li>)}
+            {ready.slice(0, 5).map((w) => (
+              <li key={w.key}>
+                <a
+                  href={`#step-${w.key}`}
+                  onClick={(e) => (e.preventDefault(), document.getElementById(`step-${w.key}`)?.focus())}
+                >
+                  <span className="num quiet">{steps(work, [w.key])}</span> {firstPart(w.do)}
+                </a>
+              </li>
+            ))}
           </ol>
           {ready.length > 5 && <p className="small quiet">and {ready.length - 5} more below</p>}
         </div>
         <div>
-          <h3>Order next <span style={{ fontWeight: 400 }}>what holds up the earliest step first</span></h3>
+          <h3>
+            Order next <span style={{ fontWeight: 400 }}>what holds up the earliest step first</span>
+          </h3>
           {orders.length === 0 && <p>Nothing: every part is here.</p>}
           <ol style={{ listStyle: "none" }} data-orders>
             {orders.slice(0, 5).map((o) => (
               <li key={o.field} style={{ display: "flex", gap: 8 }}>
-                <span>{o.what}{o.for_step && <span className="small quiet"> for step {steps(work, [o.for_step])}</span>}</span>
-                <span className="num" style={{ marginLeft: "auto" }}>{money(o.total, report.currency)}</span>
+                <span>
+                  {o.what}
+                  {o.for_step && <span className="small quiet"> for step {steps(work, [o.for_step])}</span>}
+                </span>
+                <span className="num" style={{ marginLeft: "auto" }}>
+                  {money(o.total, report.currency)}
+                </span>
               </li>
             ))}
           </ol>
@@ -55,23 +88,40 @@ export function Work() {
   const { report } = useNumbers();
   const work = report?.work ?? [];
   const done = design.done ?? [];
-  const tick = (key: string, on: boolean) => session.set("done", on ? [...done, key] : done.filter((k) => k !== key));
+  const tick = (key: string, on: boolean) =>
+    session.set("done", on ? [...done, key] : done.filter((k) => k !== key));
   return (
     <section className="sheet">
-      <h2>Order of work <span className="quiet">tick what is done; the next steps open by themselves</span></h2>
+      <h2>
+        Order of work <span className="quiet">tick what is done; the next steps open by themselves</span>
+      </h2>
       <ol className="work-list">
         {work.map((w, i) => (
           <li key={w.key} className={w.now} data-work={w.key} data-now={w.now}>
             <span className="num quiet n">{i + 1}</span>
-            <input type="checkbox" id={`step-${w.key}`} checked={done.includes(w.key)} onChange={(e) => tick(w.key, e.target.checked)} />
+            <input
+              type="checkbox"
+              id={`step-${w.key}`}
+              checked={done.includes(w.key)}
+              onChange={(e) => tick(w.key, e.target.checked)}
+            />
             <div>
               <label htmlFor={`step-${w.key}`}>{w.do}</label>
               {w.check && w.now !== "done" && <div className="small quiet">Check: {w.check}</div>}
-              {w.covers.length > 0 && w.now !== "done" && <div className="small quiet">Once on, it covers what steps {steps(work, w.covers)} need.</div>}
+              {w.covers.length > 0 && w.now !== "done" && (
+                <div className="small quiet">Once on, it covers what steps {steps(work, w.covers)} need.</div>
+              )}
               {w.caution && w.now !== "done" && <p className="caution">{w.caution}</p>}
               {w.now === "waits" && (
                 <div className="small">
-                  waits for {[w.waits_for_parts.length > 0 && w.waits_for_parts.join(" and "), w.waits_for_steps.length > 0 && `${w.waits_for_steps.length > 1 ? "steps" : "step"} ${steps(work, w.waits_for_steps)}`].filter(Boolean).join(", and for ")}
+                  waits for{" "}
+                  {[
+                    w.waits_for_parts.length > 0 && w.waits_for_parts.join(" and "),
+                    w.waits_for_steps.length > 0 &&
+                      `${w.waits_for_steps.length > 1 ? "steps" : "step"} ${steps(work, w.waits_for_steps)}`,
+                  ]
+                    .filter(Boolean)
+                    .join(", and for ")}
                 </div>
               )}
             </div>

@@ -4,5 +4,11 @@ import { Refusal } from "../../api/client";
 export function Refused({ error }: { error: Error | null }) {
   if (!error || error.name === "AbortError") return null;
   const problems = error instanceof Refusal ? error.problems : [];
-  return <p className="signal" role="alert">{problems.length ? problems.map((p) => `${p.field} ${p.message}. ${p.remedy}`).join(" ") : error.message}</p>;
+  return (
+    <p className="signal" role="alert">
+      {problems.length
+        ? problems.map((p) => `${p.field} ${p.message}. ${p.remedy}`).join(" ")
+        : error.message}
+    </p>
+  );
 }

@@ -19,8 +19,15 @@ export function PartEditor({ node }: { node: Node }) {
     return (
       <section className="sheet">
         <h2>{node.label}</h2>
-        <div className="figs"><Figure of="mass.total" /><Figure of="force.accelerate" /><Figure of="force.drag" /><Figure of="belt.peak_force" /></div>
-        <p className="small quiet" style={{ marginTop: 8 }}>What moves is tallied in Aim; how much it gives is in Shake.</p>
+        <div className="figs">
+          <Figure of="mass.total" />
+          <Figure of="force.accelerate" />
+          <Figure of="force.drag" />
+          <Figure of="belt.peak_force" />
+        </div>
+        <p className="small quiet" style={{ marginTop: 8 }}>
+          What moves is tallied in Aim; how much it gives is in Shake.
+        </p>
       </section>
     );
   }
@@ -52,9 +59,20 @@ function AddStage() {
   const most = useMost("chain");
   if (chain.length >= most) return null;
   return (
-    <select className="act tight" aria-label="Add a stage" value="" onChange={(e) => session.set("chain", [...chain, { kind: e.target.value, label: "" }])}>
-      <option value="" disabled>Add a stage…</option>
-      {kinds.map((k) => <option key={k} value={k}>{said(k)}</option>)}
+    <select
+      className="act tight"
+      aria-label="Add a stage"
+      value=""
+      onChange={(e) => session.set("chain", [...chain, { kind: e.target.value, label: "" }])}
+    >
+      <option value="" disabled>
+        Add a stage…
+      </option>
+      {kinds.map((k) => (
+        <option key={k} value={k}>
+          {said(k)}
+        </option>
+      ))}
     </select>
   );
 }
@@ -72,7 +90,18 @@ function MotorEditor() {
         <span style={{ marginLeft: "auto", display: "flex", gap: 8 }}>
           <PartPicker path="chain.0" />
           {driven && <PartPicker path="chain.0.driver" />}
-          <select className="act tight" aria-label="Kind of motor" value={motor.kind} onChange={(e) => session.set("chain.0", { kind: e.target.value })}>{kinds.map((k) => <option key={k} value={k}>{said(k)}</option>)}</select>
+          <select
+            className="act tight"
+            aria-label="Kind of motor"
+            value={motor.kind}
+            onChange={(e) => session.set("chain.0", { kind: e.target.value })}
+          >
+            {kinds.map((k) => (
+              <option key={k} value={k}>
+                {said(k)}
+              </option>
+            ))}
+          </select>
           <AddStage />
         </span>
       </h2>
@@ -81,7 +110,13 @@ function MotorEditor() {
       {driven && <h3 style={{ marginTop: 12 }}>Motor, as its label says</h3>}
       <PartForm path="chain.0" without={["driver"]} />
       <div className="figs" style={{ marginTop: 12 }}>
-        <Figure of="motor.pull_out_top" /><Figure of="motor.pull_out_push" /><Figure of="chain.0.torque_accelerate" label="Asked, accelerating" /><Figure of="motor.reach" /><Figure of="steps_per_mm" digits={6} /><Figure of="motor.microstep_torque" /><Figure of="motor.generated" label="Pushed by hand it generates" />
+        <Figure of="motor.pull_out_top" />
+        <Figure of="motor.pull_out_push" />
+        <Figure of="chain.0.torque_accelerate" label="Asked, accelerating" />
+        <Figure of="motor.reach" />
+        <Figure of="steps_per_mm" digits={6} />
+        <Figure of="motor.microstep_torque" />
+        <Figure of="motor.generated" label="Pushed by hand it generates" />
       </div>
     </section>
   );
@@ -97,7 +132,17 @@ function StageEditor({ node: { at, label, shows } }: { node: Node }) {
         {label}
         <span style={{ marginLeft: "auto", display: "flex", gap: 8 }}>
           <PartPicker path={at} />
-          <button className="act tight" onClick={() => session.set("chain", design.chain.filter((_, i) => i !== index))}>Take it out</button>
+          <button
+            className="act tight"
+            onClick={() =>
+              session.set(
+                "chain",
+                design.chain.filter((_, i) => i !== index),
+              )
+            }
+          >
+            Take it out
+          </button>
           <AddStage />
         </span>
       </h2>

@@ -10,7 +10,14 @@ import { Cautions } from "../Cautions";
 /** A share in per cent; what is under a tenth of one is said so. */
 const percent = (share: number) => (share < 0.001 ? "< 0.1 %" : `${(share * 100).toFixed(1)} %`);
 
-const PATTERNS = ["var(--ink)", "url(#share-a)", "url(#share-b)", "url(#share-c)", "var(--metal)", "var(--faint)"];
+const PATTERNS = [
+  "var(--ink)",
+  "url(#share-a)",
+  "url(#share-b)",
+  "url(#share-c)",
+  "var(--metal)",
+  "var(--faint)",
+];
 
 export default function Shake() {
   return (
@@ -19,16 +26,29 @@ export default function Shake() {
       <section className="sheet">
         <h2>What that costs</h2>
         <div className="figs">
-          <Figure of="error.whip" /><Figure of="error.lost" /><Figure of="error.push" /><Figure of="error.sag" /><Figure of="lag" label="Rotor lag at the carriage" /><Figure of="backlash" label="Backlash" />
+          <Figure of="error.whip" />
+          <Figure of="error.lost" />
+          <Figure of="error.push" />
+          <Figure of="error.sag" />
+          <Figure of="lag" label="Rotor lag at the carriage" />
+          <Figure of="backlash" label="Backlash" />
         </div>
       </section>
       <Along />
       <section className="sheet">
         <h2>How it rings</h2>
         <div className="figs">
-          <Figure of="mode.low" label="Rings at, lowest" /><Figure of="mode.high" label="Second mode" /><Figure of="mode.speed" label="Avoid staying at" /><Figure of="stiffness.min" label="Softest place" /><Figure of="stiffness.max" label="Stiffest place" /><Figure of="belt.tooth_frequency" label="Tooth frequency" />
+          <Figure of="mode.low" label="Rings at, lowest" />
+          <Figure of="mode.high" label="Second mode" />
+          <Figure of="mode.speed" label="Avoid staying at" />
+          <Figure of="stiffness.min" label="Softest place" />
+          <Figure of="stiffness.max" label="Stiffest place" />
+          <Figure of="belt.tooth_frequency" label="Tooth frequency" />
         </div>
-        <p className="small quiet" style={{ marginTop: 8 }}>Rotor on its magnetic spring, load on the chain's. Masses of pulleys and gearbox are counted with the rotor.</p>
+        <p className="small quiet" style={{ marginTop: 8 }}>
+          Rotor on its magnetic spring, load on the chain's. Masses of pulleys and gearbox are counted with
+          the rotor.
+        </p>
       </section>
       <Cautions step="shake" />
     </>
@@ -40,32 +60,95 @@ function Shares() {
   const go = useGo();
   const shares = report?.shares ?? [];
   if (shares.length === 0) {
-    const lacks = [...new Set(report?.results.find((q) => q.key === "stiffness.min")?.missing ?? [])].join(", ");
-    return <section className="sheet"><h2>What gives</h2><p className="quiet">{lacks ? `Unknown: it lacks ${lacks}.` : "Nothing in this chain is known to give; it turns in place."}</p></section>;
+    const lacks = [...new Set(report?.results.find((q) => q.key === "stiffness.min")?.missing ?? [])].join(
+      ", ",
+    );
+    return (
+      <section className="sheet">
+        <h2>What gives</h2>
+        <p className="quiet">
+          {lacks
+            ? `Unknown: it lacks ${lacks}.`
+            : "Nothing in this chain is known to give; it turns in place."}
+        </p>
+      </section>
+    );
   }
   const starts = stacked(shares.map((s) => s.share));
   return (
     <section className="sheet">
-      <h2>What gives <span className="quiet">the softest first; a change there brings most</span></h2>
-      <svg viewBox="0 0 1000 34" width="100%" height="34" preserveAspectRatio="none" role="img" aria-label={shares.map((s) => `${s.label} ${number(s.share * 100, 2)} %`).join(", ")}>
+      <h2>
+        What gives <span className="quiet">the softest first; a change there brings most</span>
+      </h2>
+      <svg
+        viewBox="0 0 1000 34"
+        width="100%"
+        height="34"
+        preserveAspectRatio="none"
+        role="img"
+        aria-label={shares.map((s) => `${s.label} ${number(s.share * 100, 2)} %`).join(", ")}
+      >
         <defs>
-          <pattern id="share-a" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><rect width="7" height="7" fill="var(--sheet)" /><rect width="3" height="7" fill="var(--ink)" /></pattern>
-          <pattern id="share-b" width="7" height="7" patternUnits="userSpaceOnUse"><rect width="7" height="7" fill="var(--sheet)" /><circle cx="3.5" cy="3.5" r="1.6" fill="var(--ink)" /></pattern>
-          <pattern id="share-c" width="6" height="6" patternUnits="userSpaceOnUse"><rect width="6" height="6" fill="var(--sheet)" /><rect width="6" height="1.6" fill="var(--ink)" /></pattern>
+          <pattern
+            id="share-a"
+            width="7"
+            height="7"
+            patternUnits="userSpaceOnUse"
+            patternTransform="rotate(45)"
+          >
+            <rect width="7" height="7" fill="var(--sheet)" />
+            <rect width="3" height="7" fill="var(--ink)" />
+          </pattern>
+          <pattern id="share-b" width="7" height="7" patternUnits="userSpaceOnUse">
+            <rect width="7" height="7" fill="var(--sheet)" />
+            <circle cx="3.5" cy="3.5" r="1.6" fill="var(--ink)" />
+          </pattern>
+          <pattern id="share-c" width="6" height="6" patternUnits="userSpaceOnUse">
+            <rect width="6" height="6" fill="var(--sheet)" />
+            <rect width="6" height="1.6" fill="var(--ink)" />
+          </pattern>
         </defs>
-        {shares.map((s, i) => <rect key={s.part} x={(starts[i] ?? 0) * 1000} y="2" width={Math.max(s.share * 1000, 1)} height="30" fill={PATTERNS[i % PATTERNS.length]} stroke="var(--ink)" vectorEffect="non-scaling-stroke" />)}
+        {shares.map((s, i) => (
+          <rect
+            key={s.part}
+            x={(starts[i] ?? 0) * 1000}
+            y="2"
+            width={Math.max(s.share * 1000, 1)}
+            height="30"
+            fill={PATTERNS[i % PATTERNS.length]}
+            stroke="var(--ink)"
+            vectorEffect="non-scaling-stroke"
+          />
+        ))}
       </svg>
       <table style={{ marginTop: 8 }}>
-        <thead><tr><th /><th>Part</th><th className="r">Share, softest place</th><th className="r">near the motor</th><th className="r">at the far end</th><th /></tr></thead>
+        <thead>
+          <tr>
+            <th />
+            <th>Part</th>
+            <th className="r">Share, softest place</th>
+            <th className="r">near the motor</th>
+            <th className="r">at the far end</th>
+            <th />
+          </tr>
+        </thead>
         <tbody>
           {shares.map((s, i) => (
             <tr key={s.part} data-share={s.part}>
-              <td style={{ width: 26 }}><svg width="16" height="12" aria-hidden="true"><rect width="16" height="12" fill={PATTERNS[i % PATTERNS.length]} stroke="var(--ink)" /></svg></td>
+              <td style={{ width: 26 }}>
+                <svg width="16" height="12" aria-hidden="true">
+                  <rect width="16" height="12" fill={PATTERNS[i % PATTERNS.length]} stroke="var(--ink)" />
+                </svg>
+              </td>
               <td>{s.label}</td>
               <td className="r num">{percent(s.share)}</td>
               <td className="r num">{percent(s.share_near)}</td>
               <td className="r num">{percent(s.share_far)}</td>
-              <td className="r"><button className="plain small" onClick={() => go(s.field, "belt")}>change it</button></td>
+              <td className="r">
+                <button className="plain small" onClick={() => go(s.field, "belt")}>
+                  change it
+                </button>
+              </td>
             </tr>
           ))}
         </tbody>
@@ -87,13 +170,38 @@ function Along() {
     <div className="cols">
       <section className="sheet">
         <h2>Stiffness and whip along the travel</h2>
-        <LinePlot label="Stiffness and whip along the travel" x={x} xLabel={`Along the travel, ${length}`} yLabel={`Stiffness, ${show(1, "N/mm").unit}`} rightLabel={`Whip, ${length}`}
-          lines={[{ label: "stiffness", y: scale(along.stiffness_n_mm, "N/mm") }, { label: "whip", y: scale(along.give_mm, "mm"), dash: [4, 4], right: true }]} />
+        <LinePlot
+          label="Stiffness and whip along the travel"
+          x={x}
+          xLabel={`Along the travel, ${length}`}
+          yLabel={`Stiffness, ${show(1, "N/mm").unit}`}
+          rightLabel={`Whip, ${length}`}
+          lines={[
+            { label: "stiffness", y: scale(along.stiffness_n_mm, "N/mm") },
+            { label: "whip", y: scale(along.give_mm, "mm"), dash: [4, 4], right: true },
+          ]}
+        />
       </section>
       <section className="sheet">
         <h2>Both modes along the travel</h2>
-        {ringing ? <LinePlot label="Natural frequencies along the travel" x={x} xLabel={`Along the travel, ${length}`} yLabel="Frequency, Hz"
-          lines={[{ label: "rings at", y: [...along.mode_low_hz] }, { label: "second mode", y: [...along.mode_high_hz], dash: [4, 4] }]} /> : <p className="quiet">{positioning ? "Unknown: enter the rotor's inertia in Drive." : "This motor does not hold a place, so there is no rotor on a spring to ring against."}</p>}
+        {ringing ? (
+          <LinePlot
+            label="Natural frequencies along the travel"
+            x={x}
+            xLabel={`Along the travel, ${length}`}
+            yLabel="Frequency, Hz"
+            lines={[
+              { label: "rings at", y: [...along.mode_low_hz] },
+              { label: "second mode", y: [...along.mode_high_hz], dash: [4, 4] },
+            ]}
+          />
+        ) : (
+          <p className="quiet">
+            {positioning
+              ? "Unknown: enter the rotor's inertia in Drive."
+              : "This motor does not hold a place, so there is no rotor on a spring to ring against."}
+          </p>
+        )}
       </section>
     </div>
   );
