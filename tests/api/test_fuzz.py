@@ -16,6 +16,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from crisp_cadence import demo
+from crisp_cadence.api import examples
 from crisp_cadence.api.app import make_app
 
 DESIGN = demo.designs()["seed-shuttle-lift"].model_dump(mode="json")
@@ -111,33 +112,20 @@ def test_spoilt_designs_are_planned_or_refused(
     holds_up(send(client, "POST", path, spoilt(DESIGN, where, what, value)))
 
 
+def richer(body: Any) -> Any:
+    """An example's body with this file's design, and a search that is quick."""
+    if body == examples.DESIGN:
+        return DESIGN
+    more = {"design": DESIGN, "scope": "drawer only", "base_version": 1}
+    return {k: more.get(k, v) for k, v in body.items()}
+
+
+# Every body of the description's examples that is posted, by its path.
 BODIES: dict[str, Any] = {
-    "/api/machines": {"name": "A", "note": ""},
-    "/api/change": {"design": DESIGN},
-    "/api/ways": {"design": DESIGN},
-    "/api/open": {"design": DESIGN, "keys": ["belt.cut", "motor.reach"]},
-    "/api/tension": {"design": DESIGN, "reading": {"how": "pluck", "span_mm": 200.0, "frequency_hz": 80.0}},
-    "/api/calibrate": {"steps_mm": 80.0, "commanded_mm": 100.0, "measured_mm": [100.2]},
-    "/api/drawer": {"kind": "stepper", "name": "Odd one", "data": {"hold_torque_nm": 0.4}},
-    "/api/path": DESIGN,
-    "/api/take": {"design": DESIGN, "at": "end.pulley", "key": "pulley:pulley-g-3-mm-20-teeth-bore-8-mm"},
-    "/api/belt": DESIGN,
-    "/api/out": {"design": DESIGN, "what": "path:end", "form": "svg", "paper": "A4"},
-    "/api/drawer/preview": {"text": "kind,name,quantity\nwasher,Odd one,3\n"},
-    "/api/drawer/import": {"text": "kind,name,quantity,thickness_mm\nwasher,Odd one,3,0.7\n"},
-    "/api/search": {"design": DESIGN, "scope": "drawer only"},
-    "/api/search/options": {"design": DESIGN, "scope": "drawer only"},
-    "/api/search/why": {"design": DESIGN, "motor": "none", "stages": ["direct"], "belt": "none", "microsteps": 16, "scope": "drawer only"},
-    "/api/drawer/out": {"keys": ["washer:washer-m5"]},
-    "/api/drawer/back": {"keys": ["washer:washer-m5"]},
-    "/api/store/thin": {"days": 30},
-    "/api/drawer/unknown": {"frame": "NEMA 17", "length_mm": 40.0, "coil_ohm": 1.5, "wires": 4, "shaft_mm": 5.0},
-    "/api/drawer/cut": {"key": "roll:roll-g-2-mm-6-mm-wide-1-m", "length_mm": 200.0},
-    "/api/machines/{machine}/axes": {"name": "A"},
-    "/api/machines/{machine}/import": DESIGN,
-    "/api/axes/{axis}/log": {"on_date": "2026-05-01", "kind": "note", "says": "x", "cost": 1.0, "reading": {"how": "pluck", "span_mm": 200.0, "frequency_hz": 80.0}},
-    "/api/axes/{axis}/restore": {"base_version": 1, "number": 1},
-}  # fmt: skip
+    f"/api{path.replace('_id}', '}')}": richer(body)
+    for (method, path), body in examples.BODIES.items()
+    if method == "post" and path != "/evaluate"
+}
 
 
 @pytest.fixture(scope="module")

@@ -178,6 +178,22 @@ class BeltEnd(OpenBelt):
             ),
         ]
 
+    def idler_node(self, ctx: Context, part: str, label: str, idler: Idler) -> DriveNode:
+        """The layout's own idlers on the drive line, with the load on an axle."""
+        toothed = idler.kind == "toothed"
+        return DriveNode(
+            part,
+            label,
+            "end.idler",
+            "end.idler.teeth" if toothed else "end.idler.diameter_mm",
+            f"{idler.teeth} teeth" if toothed else f"⌀ {idler.diameter_mm:g} mm",
+            ctx.design.aim.speed_mm_s,
+            "mm/s",
+            self.strained(ctx).idler_load.value,
+            "N",
+            None,
+        )
+
     def cut(self, ctx: Context) -> list[CutLine]:
         cut = self.strained(ctx).cut
         count = ctx.counts.belts

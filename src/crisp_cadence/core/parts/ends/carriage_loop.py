@@ -14,7 +14,7 @@ from ...geometry.path import Round
 from ...geometry.route import roller_handles, rollers_at, wheels_of, whole_tooth_snaps
 from ...geometry.scene import Handle, Mark, Scene, Slab, Snap, Spot, strand_of
 from ...ledger.errors import Problem, problem
-from ...ledger.quantity import Quantity
+from ...ledger.quantity import Quantity, Term
 from .belt_end import BeltEnd
 from .open_belt import Lying, near_slab
 
@@ -255,25 +255,9 @@ class CarriageLoop(BeltEnd):
             belt=belt_kg,
             also=turning,
         )
-        wraps = {x.part: w for x, w in zip(near.rounds, near.wraps, strict=True)}
-        wrap = self.wrap_of(
-            "pulley.wrap",
-            "Wrap on the drive pulley",
-            wraps["end.pulley"],
-            ctx,
-            centre=centre,
-            drive=drive.radius,
-            idler=idler_r,
-        )
-        idler_wrap = self.wrap_of(
-            "idler.wrap",
-            "Wrap on the idler",
-            wraps["end.idler"],
-            ctx,
-            centre=centre,
-            drive=drive.radius,
-            idler=idler_r,
-        )
+        words = ("Wrap on the drive pulley", "Wrap on the idler")
+        terms: dict[str, Term] = {"centre": centre, "drive": drive.radius, "idler": idler_r}
+        wrap, idler_wrap = self.wraps(ctx, near, words, terms)
         mesh, ea = self.meshed(ctx, wrap)
         return Lying(free, line_mass, carried, wrap, idler_wrap, mesh, ea, belt_kg, idler_kg)
 
@@ -287,27 +271,7 @@ class CarriageLoop(BeltEnd):
         ].length_mm
 
     def drive_nodes(self, ctx: Context) -> list[DriveNode]:
-        idler = (
-            f"{self.idler.teeth} teeth"
-            if self.idler.kind == "toothed"
-            else f"⌀ {self.idler.diameter_mm:g} mm"
-        )
-        load = self.strained(ctx).idler_load.value
-        return [
-            *self.pulley_nodes(ctx),
-            DriveNode(
-                "idler_mount",
-                "Idler",
-                "end.idler",
-                "end.idler.teeth",
-                idler,
-                ctx.design.aim.speed_mm_s,
-                "mm/s",
-                load,
-                "N",
-                None,
-            ),
-        ]
+        return [*self.pulley_nodes(ctx), self.idler_node(ctx, "idler_mount", "Idler", self.idler)]
 
     def scene(self, ctx: Context) -> Scene:
         guide, laid = ctx.design.guide, self.laid(ctx)[0]

@@ -22,6 +22,7 @@ from ...geometry.path import Round
 from ...geometry.route import roller_handles, wheels_of
 from ...geometry.scene import Mark, Scene, SceneWheel, Slab, Spot, strand_of
 from ...ledger.errors import Problem, problem
+from ...ledger.quantity import Term
 from .belt_end import BeltEnd
 from .contract import FloatArray, Moving
 from .crossed_path import ROOT_2, CrossedPath
@@ -102,26 +103,9 @@ class CrossedBelts(CrossedPath):
             belts=belt_kg,
             also=turning_along,
         )
-        worked = self.paths(ctx)[0]
-        wraps = [(x, a) for x, a in zip(worked.rounds, worked.wraps, strict=True)]
-        half_turn = self.wrap_of(
-            "pulley.wrap",
-            "Wrap on a motor's pulley",
-            next(a for x, a in wraps if x.part == "end.pulley"),
-            ctx,
-            x=wx,
-            y=hy,
-            pulley=drive.radius,
-        )
-        idler_wrap = self.wrap_of(
-            "idler.wrap",
-            "Largest wrap on an idler",
-            max(a for x, a in wraps if x.part == "end.idler"),
-            ctx,
-            x=wx,
-            y=hy,
-            idler=idler_r,
-        )
+        words = ("Wrap on a motor's pulley", "Largest wrap on an idler")
+        terms: dict[str, Term] = {"x": wx, "y": hy, "pulley": drive.radius, "idler": idler_r}
+        half_turn, idler_wrap = self.wraps(ctx, self.paths(ctx)[0], words, terms)
         mesh, ea = self.meshed(ctx, half_turn)
         return Lying(free, line_mass, carried, half_turn, idler_wrap, mesh, ea, belt_kg, idlers)
 
@@ -276,27 +260,7 @@ class CrossedBelts(CrossedPath):
     # ---- what to show --------------------------------------------------------------------------------------
 
     def drive_nodes(self, ctx: Context) -> list[DriveNode]:
-        idler = (
-            f"{self.idler.teeth} teeth"
-            if self.idler.kind == "toothed"
-            else f"⌀ {self.idler.diameter_mm:g} mm"
-        )
-        load = self.strained(ctx).idler_load.value
-        return [
-            *self.pulley_nodes(ctx),
-            DriveNode(
-                "idler",
-                "Idlers",
-                "end.idler",
-                "end.idler.teeth",
-                idler,
-                ctx.design.aim.speed_mm_s,
-                "mm/s",
-                load,
-                "N",
-                None,
-            ),
-        ]
+        return [*self.pulley_nodes(ctx), self.idler_node(ctx, "idler", "Idlers", self.idler)]
 
     def tables(self, ctx: Context) -> list[Table]:
         """Both motors in every direction, and the stiffness at the head as a matrix, in the middle of the

@@ -16,7 +16,7 @@ from ...formulas import belt, motion
 from ...geometry.path import Path, Round, belt_path
 from ...geometry.route import Laid, split_at
 from ...geometry.scene import Handle, Slab, Spot
-from ...ledger.quantity import Given, Quantity
+from ...ledger.quantity import Given, Quantity, Term
 from ...ledger.record import record
 from .contract import End, FloatArray
 
@@ -317,16 +317,20 @@ class OpenBelt(End):
         ea = belt_data.stiffness(ctx, self.belt, profile, "end.belt", "belt.ea", "Stiffness EA of the belt")
         return mesh, ea
 
-    def wrap_of(
-        self, key: str, label: str, value: float, ctx: Context, **terms: Given | Quantity
-    ) -> Quantity:
-        """A wrap angle taken from a worked-out path."""
-        return ctx.book.put(
-            key,
-            label,
-            value,
-            "rad",
-            equation="α from the belt path's tangents",
-            source="common tangents of circles",
-            also=dict(terms),
-        )
+    def wraps(
+        self, ctx: Context, path: Path, words: tuple[str, str], terms: dict[str, Term]
+    ) -> tuple[Quantity, Quantity]:
+        """Wrap on the drive pulley, and the largest on an idler, from a worked-out path."""
+
+        def largest(key: str, label: str, part: str) -> Quantity:
+            return ctx.book.put(
+                key,
+                label,
+                max(w for x, w in zip(path.rounds, path.wraps, strict=True) if x.part == part),
+                "rad",
+                equation="α from the belt path's tangents",
+                source="common tangents of circles",
+                also=terms,
+            )
+
+        return (largest("pulley.wrap", words[0], "end.pulley"), largest("idler.wrap", words[1], "end.idler"))

@@ -18,7 +18,7 @@ from ...geometry.path import Round
 from ...geometry.route import roller_handles, rollers_at, wheels_of
 from ...geometry.scene import Handle, Mark, Scene, Slab, Spot, strand_of
 from ...ledger.errors import Problem
-from ...ledger.quantity import Quantity
+from ...ledger.quantity import Quantity, Term
 from .belt_end import BeltEnd
 from .open_belt import Lying, near_slab
 
@@ -149,23 +149,9 @@ class RidingMotor(BeltEnd):
             motor=motor,
             also=turning,
         )
-        wraps = {x.part: w for x, w in zip(worked.rounds, worked.wraps, strict=True)}
-        wrap = self.wrap_of(
-            "pulley.wrap",
-            "Wrap on the drive pulley",
-            wraps["end.pulley"],
-            ctx,
-            rise=g("end.pulley_rise_mm"),
-            spread=g("end.idler_spread_mm"),
-        )
-        idler_wrap = self.wrap_of(
-            "idler.wrap",
-            "Wrap on an idler",
-            wraps["end.idler"],
-            ctx,
-            rise=g("end.pulley_rise_mm"),
-            spread=g("end.idler_spread_mm"),
-        )
+        words = ("Wrap on the drive pulley", "Wrap on an idler")
+        terms: dict[str, Term] = {"rise": g("end.pulley_rise_mm"), "spread": g("end.idler_spread_mm")}
+        wrap, idler_wrap = self.wraps(ctx, worked, words, terms)
         mesh, ea = self.meshed(ctx, wrap)
         return Lying(free, line_mass, carried, wrap, idler_wrap, mesh, ea, None, idlers)
 
@@ -190,22 +176,7 @@ class RidingMotor(BeltEnd):
         ) - self.idler_spread_mm / 2
 
     def drive_nodes(self, ctx: Context) -> list[DriveNode]:
-        load = self.strained(ctx).idler_load.value
-        return [
-            *self.pulley_nodes(ctx),
-            DriveNode(
-                "idler",
-                "Two idlers",
-                "end.idler",
-                "end.idler.diameter_mm",
-                f"⌀ {self.idler.diameter_mm:g} mm",
-                ctx.design.aim.speed_mm_s,
-                "mm/s",
-                load,
-                "N",
-                None,
-            ),
-        ]
+        return [*self.pulley_nodes(ctx), self.idler_node(ctx, "idler", "Two idlers", self.idler)]
 
     def scene(self, ctx: Context) -> Scene:
         guide, laid = ctx.design.guide, self.laid(ctx)[0]
