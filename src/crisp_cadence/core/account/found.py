@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Literal
 
+from ..fields.belts import Mount, Pulley
+from ..fields.profile import Profile
 from ..ledger.quantity import Given, Quantity, Term
 from ..ledger.record import record
 
@@ -92,3 +94,29 @@ class Stepping:
     per_mm: Quantity
     step: Quantity
     microsteps: Given
+
+
+@record
+class Pulled:
+    """A mount that a belt pulls on: its design path, what it is called, and the load, N."""
+
+    at: str
+    name: str
+    mount: Mount
+    load_n: float | None
+
+
+@record
+class Seat:
+    """A toothed pulley on a shaft: its design path and name, the shaft in mm with its form, the peak torque
+    between them in N·m, and how far a bore out of true moves the belt, mm.
+    """
+
+    at: str
+    name: str
+    pulley: Pulley
+    profile: Profile
+    shaft_mm: float | None
+    form: str
+    torque_nm: float | None
+    ripple_mm: float | None = None

@@ -209,7 +209,7 @@ def design_from(data: Any) -> AxisDesign:
     >>> design_from({"format": "something else"})
     Traceback (most recent call last):
     ...
-    crisp_cadence.core.errors.EntryError: format: this is not a Crisp Cadence axis
+    crisp_cadence.core.ledger.errors.EntryError: format: this is not a Crisp Cadence axis
     """
     if not isinstance(data, dict):
         raise EntryError(

@@ -11,6 +11,7 @@ from ..fields.axis import MASS_LIMIT_KG, MOST_ALIKE, MOST_RIDING, Mass
 from ..fields.part import Source
 from ..ledger.errors import EntryError, Problem, problem
 from ..ledger.record import record
+from ..parts.ends.contract import End
 from .design import AxisDesign
 
 NOTE = "rides on it"
@@ -43,7 +44,8 @@ def as_load(design: AxisDesign) -> Mass:
     """
     listed = [*design.moving, *design.riding, *design.still]
     stages: list[Any] = list(design.chain)
-    motors = 2 if design.sides.kind == "two motors" or design.end.kind == "crossed_belts" else 1
+    own = design.end.own_motors() if isinstance(design.end, End) else 1
+    motors = own * (2 if design.sides.kind == "two motors" else 1)
     weighed = 0.0
     for stage in stages:
         mass = getattr(stage, "mass_kg", None)

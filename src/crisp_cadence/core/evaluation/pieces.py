@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from ..design.design import AxisDesign
 from ..design.registry import UnknownPart
+from ..fields.belts import Pulley
 from ..ledger.errors import EntryError, Problem, problem
-from ..parts.ends.belt_end import BeltEnd
 from ..parts.ends.contract import End
-from ..parts.stages.closed_belt import ClosedBelt
 from ..parts.stages.contract import Motor, Stage
 
 
@@ -98,15 +99,12 @@ def _pulleys_on_shafts(design: AxisDesign, end: End) -> list[Problem]:
     """Pulleys whose hub is no larger than the shaft they sit on: no bore, sleeve or press brings one onto the
     other.
     """
-    seats = []
-    for j, stage in enumerate(design.chain):
-        if isinstance(stage, ClosedBelt):
-            seats += [
-                (f"chain.{j}.driver", stage.driver, design.chain[j - 1]),
-                (f"chain.{j}.driven", stage.driven, stage),
-            ]
-    if isinstance(end, BeltEnd):
-        seats.append(("end.pulley", end.pulley, design.chain[-1]))
+    seats: list[tuple[str, Pulley, Any]] = [
+        (at, pulley, stage if own else design.chain[j - 1])
+        for j, stage in enumerate(design.chain)
+        for at, pulley, own in stage.on_shafts(f"chain.{j}")
+    ]
+    seats += [(at, pulley, design.chain[-1]) for at, pulley in end.on_shafts()]
     return [
         problem(
             f"{at}.hub_mm",

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..evaluation.evaluate import Run
-from ..fields.belts import Idler, Mount
+from ..fields.belts import Idler
 from ..geometry.figures import Drawing, idler_plate, motor_plate, path_drawing, stack_drawing
 from ..geometry.route import part_at
 from ..geometry.scene import Scene
@@ -11,6 +11,7 @@ from ..ledger.errors import EntryError, problem
 from ..parts.ends.belt_end import BeltEnd
 from ..parts.ends.carriage_loop import CarriageLoop
 from ..parts.stages.closed_belt import ClosedBelt
+from .holding import pulled
 from .rows import LineRow, OutRow
 
 
@@ -19,7 +20,7 @@ def out_rows(run: Run, scenes: list[tuple[str, Scene]], line: list[LineRow]) -> 
     rows = [
         OutRow(f"path:{at}", f"Belt path, {scene.title.lower()}") for at, scene in scenes if scene.strands
     ]
-    for at, mount in _mounts(run):
+    for at, mount in ((p.at, p.mount) for p in pulled(run, run.end)):
         if mount.kind == "plate":
             rows.append(
                 OutRow(
@@ -34,17 +35,6 @@ def out_rows(run: Run, scenes: list[tuple[str, Scene]], line: list[LineRow]) -> 
         if r.part and r.seat_mm is not None and isinstance(part_at(run.design, r.part), Idler)
     ]
     return rows
-
-
-def _mounts(run: Run) -> list[tuple[str, Mount]]:
-    out: list[tuple[str, Mount]] = []
-    if isinstance(run.end, BeltEnd):
-        out += [(f"end.{n}", m) for n, m in run.end.mounts().items()]
-    return out + [
-        (f"chain.{j}.motor_mount", s.motor_mount)
-        for j, s in enumerate(run.stages)
-        if isinstance(s, ClosedBelt)
-    ]
 
 
 def drawing_of(run: Run, scenes: list[tuple[str, Scene]], line: list[LineRow], what: str) -> Drawing:
@@ -67,7 +57,7 @@ def drawing_of(run: Run, scenes: list[tuple[str, Scene]], line: list[LineRow], w
         return path_drawing(next(scene for place, scene in scenes if place == at))
     if kind == "stack":
         return _stack(run, next(r for r in line if r.part == at))
-    mount = dict(_mounts(run))[at]
+    mount = {p.at: p.mount for p in pulled(run, run.end)}[at]
     frame = str(getattr(run.design.chain[0], "frame", ""))
     end = run.end
     if at.startswith("chain"):

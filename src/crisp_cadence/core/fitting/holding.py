@@ -5,18 +5,16 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
+from ..account.found import Pulled, Seat
 from ..checks import holding
 from ..checks.wheels import wheels
 from ..evaluation.evaluate import Run
-from ..fields.belts import Idler, Mount, Pulley
-from ..fields.profile import Profile
+from ..fields.belts import Idler, Mount
 from ..formulas import belt, running, springs
 from ..formulas.brackets import HEAT_ROOM_C, SOFTENS_C
 from ..geometry.route import Laid
-from ..parts.ends.belt_end import BeltEnd
 from ..parts.ends.contract import End
 from ..parts.ends.loop_build import SOFT_PLASTICS
-from ..parts.stages.closed_belt import ClosedBelt
 from . import bores
 from .rows import Bracket, Variant
 
@@ -24,21 +22,7 @@ from .rows import Bracket, Variant
 def brackets(run: Run, end: End, laid: Sequence[Laid]) -> list[Bracket]:
     """Every plate and axle under the belt's pull, as it is and stronger."""
     limit = run.design.assumptions.tilt_limit
-    mounts: list[tuple[str, str, Mount, float | None]] = []
-    if isinstance(end, BeltEnd):
-        pull = end.strained(run.ctx).shaft_load.value
-        mounts += [(f"end.{n}", n.replace("_", " "), m, pull) for n, m in end.mounts().items()]
-    for j, stage in enumerate(run.stages):
-        if isinstance(stage, ClosedBelt):
-            mounts.append(
-                (
-                    f"chain.{j}.motor_mount",
-                    "motor plate of the closed belt",
-                    stage.motor_mount,
-                    stage.loaded(f"chain.{j}", run.ctx).shaft_load.value,
-                )
-            )
-    out = [_plate(at, name, mount, load, limit) for at, name, mount, load in mounts]
+    out = [_plate(p.at, p.name, p.mount, p.load_n, limit) for p in pulled(run, end)]
     for x in laid:
         for wheel in wheels(run.ctx, x):
             at, part, tension = wheel.at, wheel.part, x.tension_n
@@ -50,6 +34,12 @@ def brackets(run: Run, end: End, laid: Sequence[Laid]) -> list[Bracket]:
                 load = float(belt.shaft_load(tension, tension, wheel.wrap_rad))
                 out.append(_stub(at, wheel.name, part, load, limit))
     return out
+
+
+def pulled(run: Run, end: End) -> list[Pulled]:
+    """Every mount that a belt pulls on, the end's first."""
+    ctx = run.ctx
+    return end.pulled(ctx) + [p for j, s in enumerate(run.stages) for p in s.pulled(f"chain.{j}", ctx)]
 
 
 def _plate(at: str, name: str, mount: Mount, load: float | None, limit: float) -> Bracket:
@@ -109,88 +99,32 @@ def _stub(at: str, name: str, idler: Idler, load: float, limit: float) -> Bracke
 
 def fits(run: Run, end: End) -> list[bores.Fit]:
     """Every toothed pulley on its shaft."""
-    ctx, margin = run.ctx, run.design.assumptions.margin_grip
-    out = []
+    ctx, stages = run.ctx, run.stages
+    shafts = [s.output_shaft(f"chain.{j}", ctx, None) for j, s in enumerate(stages)]
+    seats = [x for j in range(1, len(stages)) for x in stages[j].seats(f"chain.{j}", ctx, shafts[j - 1])]
+    seats += end.seats(ctx, shafts[-1])
+    margin = run.design.assumptions.margin_grip
+    return [_fit(seat, seat.shaft_mm, margin) for seat in seats if seat.shaft_mm is not None]
 
-    def add(
-        at: str,
-        name: str,
-        pulley: Pulley,
-        shaft: float | None,
-        form: str,
-        profile: Profile,
-        torque: float | None,
-        ripple: float | None,
-    ) -> None:
-        if shaft is None:
-            return
-        root = (
-            float(belt.outside_diameter(pulley.teeth, profile.pitch_mm, profile.pitch_line_mm))
-            - 2 * profile.tooth_height_mm
-        )
-        verdict, says, field, value = bores.advise(pulley, shaft, root)
-        out.append(
-            bores.Fit(
-                at,
-                name,
-                shaft,
-                pulley.bore_mm,
-                pulley.bore_mm - shaft,
-                (pulley.hub_mm - pulley.bore_mm) / 2,
-                verdict,
-                says,
-                f"{at}.{field}" if field else "",
-                value,
-                bores.mended(at, pulley, field, value),
-                torque,
-                ripple,
-                bores.holds(pulley, shaft, form, torque, margin),
-            )
-        )
 
-    def peak(stage: ClosedBelt, at: str) -> float | None:
-        pull, radius = stage.loaded(at, ctx).pull.value, stage.fitted(at, ctx).radius["driver"].value
-        return None if pull is None or radius is None else pull * radius / 1000
-
-    for j, stage in enumerate(run.stages):
-        if isinstance(stage, ClosedBelt):
-            profile = ctx.profile(stage.belt.profile, f"chain.{j}.belt.profile")
-            before = run.stages[j - 1].output_shaft(f"chain.{j - 1}", ctx, None) if j else None
-            torque = peak(stage, f"chain.{j}")
-            if before is not None:
-                add(
-                    f"chain.{j}.driver",
-                    "Driver pulley",
-                    stage.driver,
-                    before.diameter.value,
-                    before.form,
-                    profile,
-                    torque,
-                    None,
-                )
-            ratio = stage.driven.teeth / stage.driver.teeth
-            add(
-                f"chain.{j}.driven",
-                "Driven pulley",
-                stage.driven,
-                stage.shaft_mm,
-                stage.shaft_form,
-                profile,
-                None if torque is None else torque * ratio,
-                None,
-            )
-    if isinstance(end, BeltEnd):
-        last = len(run.stages) - 1
-        shaft = run.stages[last].output_shaft(f"chain.{last}", ctx, None)
-        strained = end.strained(ctx)
-        add(
-            "end.pulley",
-            "Drive pulley",
-            end.pulley,
-            shaft.diameter.value,
-            shaft.form,
-            end.profile(ctx),
-            strained.hub_torque.value,
-            None if strained.ripple is None else strained.ripple.value,
-        )
-    return out
+def _fit(seat: Seat, shaft_mm: float, margin: float) -> bores.Fit:
+    pulley, profile = seat.pulley, seat.profile
+    outside = float(belt.outside_diameter(pulley.teeth, profile.pitch_mm, profile.pitch_line_mm))
+    root = outside - 2 * profile.tooth_height_mm
+    verdict, says, field, value = bores.advise(pulley, shaft_mm, root)
+    return bores.Fit(
+        seat.at,
+        seat.name,
+        shaft_mm,
+        pulley.bore_mm,
+        pulley.bore_mm - shaft_mm,
+        (pulley.hub_mm - pulley.bore_mm) / 2,
+        verdict,
+        says,
+        f"{seat.at}.{field}" if field else "",
+        value,
+        bores.mended(seat.at, pulley, field, value),
+        seat.torque_nm,
+        seat.ripple_mm,
+        bores.holds(pulley, shaft_mm, seat.form, seat.torque_nm, margin),
+    )

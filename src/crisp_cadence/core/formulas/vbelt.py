@@ -52,7 +52,7 @@ def wedge_ratio(friction: Real, wrap_rad: Real, groove_deg: Real) -> Real:
     Range: belt about to slip; capped near 5 for a belt that lasts (from memory)
     Source: handbook — Euler–Eytelwein with wedge action, any machine-design text
 
-    >>> round(float(wedge_ratio(0.3, math.pi, 38.0)), 2)
+    >>> round(float(wedge_ratio(0.3, np.pi, 38.0)), 2)
     18.08
     """
     return np.exp(friction * wrap_rad / np.sin(np.radians(groove_deg) / 2))
@@ -112,7 +112,7 @@ def smallest_wrap(centre_mm: float, a_mm: float, b_mm: float) -> float:
     Range: C > (D − d)/2
     Source: handbook — open belt drive, any machine-design text
 
-    >>> round(math.degrees(smallest_wrap(300.0, 60.0, 120.0)), 2)
+    >>> round(float(np.degrees(smallest_wrap(300.0, 60.0, 120.0))), 2)
     168.52
     """
     small, large = sorted((a_mm / 2, b_mm / 2))

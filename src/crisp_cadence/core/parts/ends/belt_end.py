@@ -7,8 +7,9 @@ from __future__ import annotations
 from dataclasses import replace
 
 from ...account.context import Context
+from ...account.found import OutputShaft, Pulled, Seat
 from ...account.report import BillLine, Caution, CutLine, DriveNode, PluckTarget, WorkStep
-from ...fields.belts import Idler, Mount
+from ...fields.belts import Idler, Mount, Pulley
 from ...formulas import motion, springs
 from ...formulas.springs import Spring
 from ...geometry.route import Laid
@@ -40,6 +41,28 @@ class BeltEnd(OpenBelt):
     def taut(self, ctx: Context) -> list[Laid]:
         tension = self.strained(ctx).tension.value
         return [replace(x, tension_n=tension) for x in self.laid(ctx)]
+
+    def on_shafts(self) -> list[tuple[str, Pulley]]:
+        return [("end.pulley", self.pulley)]
+
+    def seats(self, ctx: Context, before: OutputShaft) -> list[Seat]:
+        strained = self.strained(ctx)
+        return [
+            Seat(
+                "end.pulley",
+                "Drive pulley",
+                self.pulley,
+                self.profile(ctx),
+                before.diameter.value,
+                before.form,
+                strained.hub_torque.value,
+                None if strained.ripple is None else strained.ripple.value,
+            )
+        ]
+
+    def pulled(self, ctx: Context) -> list[Pulled]:
+        load = self.strained(ctx).shaft_load.value
+        return [Pulled(f"end.{n}", n.replace("_", " "), m, load) for n, m in self.mounts().items()]
 
     # ---- what gives ----------------------------------------------------------------------------------------
 

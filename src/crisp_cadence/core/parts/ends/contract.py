@@ -14,9 +14,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...account.context import Context
-from ...account.found import ONE_EACH, Counts
+from ...account.found import ONE_EACH, Counts, OutputShaft, Pulled, Seat
 from ...account.report import BillLine, Caution, CutLine, DriveNode, PluckTarget, Table, WorkStep
 from ...checks.travel import rail_travel
+from ...fields.belts import Pulley
 from ...fields.part import Part
 from ...formulas import dynamics, motion
 from ...formulas.springs import Spring
@@ -212,6 +213,22 @@ class End(Part):
     def taut(self, ctx: Context) -> list[Laid]:
         """The same belts with the tension that they are set to, once the forces are known."""
         return self.laid(ctx)
+
+    def on_shafts(self) -> list[tuple[str, Pulley]]:
+        """Its pulleys that sit on the last shaft, by design path."""
+        return []
+
+    def seats(self, ctx: Context, before: OutputShaft) -> list[Seat]:
+        """The same pulleys under load."""
+        return []
+
+    def pulled(self, ctx: Context) -> list[Pulled]:
+        """Its mounts under load."""
+        return []
+
+    def own_motors(self) -> int:
+        """How many motors one side of it has, each with a chain of its own."""
+        return 1
 
     def roller_origin(self, ctx: Context) -> tuple[float, float]:
         """Where the coordinates of further rollers begin, in the drawing's own."""

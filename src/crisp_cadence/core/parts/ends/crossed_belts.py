@@ -109,6 +109,9 @@ class CrossedBelts(CrossedPath):
         mesh, ea = self.meshed(ctx, half_turn)
         return Lying(free, line_mass, carried, half_turn, idler_wrap, mesh, ea, belt_kg, idlers)
 
+    def own_motors(self) -> int:
+        return 2
+
     def moving(self, ctx: Context) -> Moving:
         put, drive, lying = ctx.book.put, self.driven(ctx), self.lying(ctx)
         alone = ctx.case == "diagonal"
@@ -131,7 +134,7 @@ class CrossedBelts(CrossedPath):
             motor_share=1.0 if alone else 0.5,
             motors=motors,
             belt_share=1 / ROOT_2 if alone else 0.5,
-            counts=Counts(motors=2, belts=2 if self.crossed else 1),
+            counts=Counts(motors=self.own_motors(), belts=2 if self.crossed else 1),
         )
 
     # ---- geometry ------------------------------------------------------------------------------------------

@@ -61,6 +61,9 @@ class Wheel(End):
         "Push the vehicle against a scale with the motor held.",
     )
 
+    def own_motors(self) -> int:
+        return self.motors
+
     def overhang(self) -> str | None:
         return "end.overhang_mm"
 
@@ -108,7 +111,7 @@ class Wheel(End):
             turning,
             motor_share=1 / self.motors,
             motors=float(self.motors),
-            counts=Counts(motors=self.motors),
+            counts=Counts(motors=self.own_motors()),
         )
 
     def loads(self, ctx: Context, mass: Quantity, slope: Quantity) -> tuple[Quantity, Quantity]:

@@ -7,9 +7,10 @@ from dataclasses import replace
 from typing import ClassVar, Literal
 
 from ...account.context import Context
-from ...account.found import OutputShaft
+from ...account.found import OutputShaft, Pulled, Seat
 from ...account.report import BillLine, Caution, CutLine, WorkStep
 from ...checks import belt_data, holding, running_true, tensioners
+from ...fields.belts import Pulley
 from ...formulas import belt, dynamics
 from ...geometry.route import Laid, roller_handles, wheels_of
 from ...geometry.scene import Handle, Mark, Scene, Spot, strand_of
@@ -212,6 +213,40 @@ class ClosedBelt(ClosedPath):
             span_mm=fitted.span,
         )
         return Loaded(pull, tension, load)
+
+    def on_shafts(self, at: str) -> list[tuple[str, Pulley, bool]]:
+        return [(f"{at}.driver", self.driver, False), (f"{at}.driven", self.driven, True)]
+
+    def seats(self, at: str, ctx: Context, before: OutputShaft) -> list[Seat]:
+        profile, pull = self._profile(at, ctx), self.loaded(at, ctx).pull.value
+        torque = {
+            n: None if pull is None or r.value is None else pull * r.value / 1000
+            for n, r in self.fitted(at, ctx).radius.items()
+        }
+        return [
+            Seat(
+                f"{at}.driver",
+                "Driver pulley",
+                self.driver,
+                profile,
+                before.diameter.value,
+                before.form,
+                torque["driver"],
+            ),
+            Seat(
+                f"{at}.driven",
+                "Driven pulley",
+                self.driven,
+                profile,
+                self.shaft_mm,
+                self.shaft_form,
+                torque["driven"],
+            ),
+        ]
+
+    def pulled(self, at: str, ctx: Context) -> list[Pulled]:
+        load = self.loaded(at, ctx).shaft_load.value
+        return [Pulled(f"{at}.motor_mount", "motor plate of the closed belt", self.motor_mount, load)]
 
     def output_shaft(self, at: str, ctx: Context, overhang: str | None) -> OutputShaft:
         return own_shaft(at, ctx, self.shaft_form)

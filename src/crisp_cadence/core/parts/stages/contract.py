@@ -11,8 +11,9 @@ import numpy as np
 from pydantic import ConfigDict
 
 from ...account.context import Context
-from ...account.found import OutputShaft, Phase, Phases, Stepping
+from ...account.found import OutputShaft, Phase, Phases, Pulled, Seat, Stepping
 from ...account.report import BillLine, Caution, CutLine, Setting, TorqueCurve, WorkStep
+from ...fields.belts import Pulley
 from ...fields.part import Bought, num
 from ...geometry.route import Laid
 from ...geometry.scene import Scene
@@ -114,6 +115,18 @@ class Stage(Bought):
     def taut(self, at: str, ctx: Context) -> list[Laid]:
         """The same belts with the tension that they are set to, once the forces are known."""
         return self.laid(at, ctx)
+
+    def on_shafts(self, at: str) -> list[tuple[str, Pulley, bool]]:
+        """Its pulleys by design path; true for those on its own shaft, false for those on the one before."""
+        return []
+
+    def seats(self, at: str, ctx: Context, before: OutputShaft) -> list[Seat]:
+        """The same pulleys on their shafts, under load."""
+        return []
+
+    def pulled(self, at: str, ctx: Context) -> list[Pulled]:
+        """Its mounts under load."""
+        return []
 
     def work(self, at: str) -> list[WorkStep]:
         """What it adds to the order of work."""
