@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import logging
 from datetime import UTC, datetime
 
 from fastapi import APIRouter, Request
@@ -12,7 +11,6 @@ from ...core.fitting.drawer import Stock
 from ...store import Store, drawer
 from .. import models as m
 
-LOG = logging.getLogger(__name__)
 router = APIRouter(responses={c: {"model": m.ErrorAnswer} for c in (404, 409, 413, 422)})
 
 

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
+from typing import Any
 
 from ..account.context import Context
 from ..fields.belts import Clamp, Idler, Mount
@@ -224,6 +226,34 @@ def slot_check(ctx: Context, slot: Given, width: Given) -> None:
     )
 
 
+def fixing(
+    kind: str,
+    *,
+    screw_mm: Any,
+    hold_n: Any,
+    screws: Any,
+    shaft_mm: Any,
+    interference_mm: Any,
+    hub_mm: Any,
+    length_mm: Any,
+) -> tuple[Callable[..., Real], dict[str, Any]]:
+    """The formula of what one kind of fixing holds on a shaft, with those of its terms that it asks for.
+
+    They may be numbers, arrays or terms of the ledger; `hold_n` is the rating of a set screw.
+    """
+    if kind == "clamp":
+        terms = {"screw_mm": screw_mm, "shaft_mm": shaft_mm, "screws": screws, "friction": 0.15}
+        return fixings.clamp_grip, terms
+    if kind == "key":
+        return fixings.key_grip, {"shaft_mm": shaft_mm}
+    if kind == "press fit":
+        sizes = {"hub_mm": hub_mm, "interference_mm": interference_mm, "length_mm": length_mm}
+        return fixings.press_grip, {"shaft_mm": shaft_mm, **sizes, "friction": 0.12}
+    on_flat = 2.0 if kind == "set screw on flat" else 1.0
+    terms = {"hold_n": hold_n, "shaft_mm": shaft_mm, "screws": screws, "flat_factor": on_flat}
+    return fixings.set_screw_grip, terms
+
+
 def fixing_grip(
     kind: str,
     screw_mm: float,
@@ -236,11 +266,14 @@ def fixing_grip(
     """Torque that one kind of fixing holds on a shaft, N·m, one shaft or an array; NaN where its screw has no
     rating.
     """
-    if kind == "clamp":
-        return fixings.clamp_grip(screw_mm, shaft_mm, screws, 0.15)
-    if kind == "key":
-        return fixings.key_grip(shaft_mm)
-    if kind == "press fit":
-        return fixings.press_grip(shaft_mm, hub_mm, interference_mm, length_mm, 0.12)
-    hold = fixings.SET_SCREW_HOLD_N.get(screw_mm, math.nan)
-    return fixings.set_screw_grip(hold, shaft_mm, screws, 2.0 if kind == "set screw on flat" else 1.0)
+    formula, terms = fixing(
+        kind,
+        screw_mm=screw_mm,
+        hold_n=fixings.SET_SCREW_HOLD_N.get(screw_mm, math.nan),
+        screws=screws,
+        shaft_mm=shaft_mm,
+        interference_mm=interference_mm,
+        hub_mm=hub_mm,
+        length_mm=length_mm,
+    )
+    return formula(**terms)

@@ -35,12 +35,11 @@ KINDS: dict[str, tuple[str, str, str]] = {
 
 @record
 class TakeUp:
-    """What a tensioner takes up: belt for 1 mm of it, slack and stretch of the belt, the travel that it must
+    """What a tensioner takes up: belt for 1 mm of it, stretch of the belt, the travel that it must
     have, the travel that its screw's thread allows where that is known, and the slot to mill; mm.
     """
 
     runs: Quantity
-    slack: Quantity
     stretch: Quantity
     demand: Quantity
     thread: Quantity | None
@@ -168,4 +167,4 @@ def budget(
         source="the turn above",
         turn=turn,
     )
-    return TakeUp(runs, slack, stretch, demand, thread, slot)
+    return TakeUp(runs, stretch, demand, thread, slot)

@@ -84,7 +84,7 @@ def torque_path(
 def give_along(
     ctx: Context,
     end: End,
-    torque_path: Springs,
+    path: Springs,
     field: Quantity | None,
     moving: Moving,
     soft: dict[str, str],
@@ -93,17 +93,17 @@ def give_along(
     """Stiffness, shares and both modes along the travel."""
     rotor, total = ctx.drive.rotor_mass, ctx.loads.masses.total
     positions = end.positions(ctx, POSITIONS)
-    known = not missing_in(k for _, _, k in torque_path)
+    known = not missing_in(k for _, _, k in path)
     network = (
-        end.springs(ctx, positions, [(p, label, k.value or 0.0) for p, label, k in torque_path], far_side)
+        end.springs(ctx, positions, [(p, label, k.value or 0.0) for p, label, k in path], far_side)
         if known
         else None
     )
     own = end.own_springs(ctx, positions)
-    if network is None and not torque_path and not own:
+    if network is None and not path and not own:
         return Give()  # nothing in this chain is known to give
     inputs: dict[str, Term] = {
-        **{p.replace(".", "_"): k for p, _, k in torque_path},
+        **{p.replace(".", "_"): k for p, _, k in path},
         **end.spring_terms(ctx),
         **{f"own_{p}": k for p, _, k, _ in own},
     }

@@ -260,13 +260,14 @@ def _closed(run: Run, stage: ClosedBelt, at: str, drawer: Sequence[Stock]) -> Cl
 
 
 def _tensioner(run: Run, end: BeltEnd, drawer: Sequence[Stock]) -> TensionerPlan:
-    took, t = end.strained(run.ctx).take_up, end.tensioner
+    strained, t = end.strained(run.ctx), end.tensioner
+    took, slack = strained.take_up, strained.cut.slack.value or 0.0
     moves, set_by, lock_by = KINDS[t.kind]
 
     runs = took.runs.value or 1.0
     pieces = (
         TravelPiece("removal", t.removal_mm / runs),
-        TravelPiece("fitting slack", (took.slack.value or 0.0) / runs),
+        TravelPiece("fitting slack", slack / runs),
         TravelPiece("stretch", (took.stretch.value or 0.0) / runs),
         TravelPiece("run-in", t.run_in_mm / runs),
     )

@@ -39,6 +39,7 @@ class Spring:
 
 
 STEEL_SHEAR = Given("handbook.steel", 79.0, "GPa", "handbook", "shear modulus of steel")
+STEEL_DENSITY = 7.85  # g/cm³
 
 
 @formula

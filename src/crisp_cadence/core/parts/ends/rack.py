@@ -9,7 +9,7 @@ from ...account.context import Context
 from ...account.report import BillLine, Caution, CutLine, DriveNode, WorkStep
 from ...checks import masses
 from ...fields.part import MODULES, Bought, num
-from ...formulas import motion, racks
+from ...formulas import motion, racks, springs
 from ...geometry.scene import Mark, Scene, SceneWheel, Slab, Spot
 from ...ledger.quantity import Given, Term
 from ..stages.contract import bought
@@ -63,7 +63,7 @@ class Rack(End):
             "end.lam", "Turn of the pinion for 1 mm", motion.radians_per_mm, pitch_radius_mm=radius, ratio=1.0
         )
         words = ("Inertia of the pinion", "Pinion as a mass at the carriage")
-        density = 1.4 if self.material in ("POM", "PLA") else 7.85
+        density = 1.4 if self.material in ("POM", "PLA") else springs.STEEL_DENSITY
         mass = masses.disc(ctx, "pinion", words, 2 * (radius.value or 0), g("end.face_mm"), density, lam)
         carried = masses.nothing_besides(ctx, lam, "put a riding motor in the tally")
         return Moving(lam, g("end.efficiency"), carried, mass, backlash_mm=g("end.backlash_mm"))

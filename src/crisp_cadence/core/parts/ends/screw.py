@@ -9,7 +9,7 @@ from ...account.context import Context
 from ...account.report import BillLine, Caution, CutLine, DriveNode, Setting, Table, WorkStep
 from ...checks import masses, threads
 from ...fields.part import Bought, num
-from ...formulas import motion, screws
+from ...formulas import motion, screws, springs
 from ...geometry.scene import Mark, Scene, Slab, Spot
 from ...ledger.errors import Problem, problem
 from ...ledger.quantity import Given, Quantity, Term
@@ -18,8 +18,7 @@ from ..stages.contract import Motor, bought
 from ..work_steps import AID, first_run, guide_work
 from .contract import End, FloatArray, Moving
 
-STEEL_GPA = 205.0
-STEEL_DENSITY = 7.85
+STEEL_GPA = springs.MATERIALS["steel"][0]
 
 
 @record
@@ -182,7 +181,7 @@ class Screw(End):
         g, thread = ctx.given, self.thread(ctx)
         lam = thread.lam
         words = ("Inertia of the screw", "Screw as a mass at the carriage")
-        mass = masses.disc(ctx, "screw", words, thread.root, g("end.length_mm"), STEEL_DENSITY, lam)
+        mass = masses.disc(ctx, "screw", words, thread.root, g("end.length_mm"), springs.STEEL_DENSITY, lam)
         carried = masses.nothing_besides(ctx, lam, "the nut belongs to the tally")
         return Moving(
             lam,
@@ -230,7 +229,7 @@ class Screw(End):
             length_mm=g("end.length_mm"),
             eigenvalue=Given("end.fixings", beta, "", "handbook", self.fixings),
             youngs_gpa=STEEL_GPA,
-            density_g_cm3=STEEL_DENSITY,
+            density_g_cm3=springs.STEEL_DENSITY,
         )
         ctx.rung(
             "whirl",

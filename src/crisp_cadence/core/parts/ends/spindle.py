@@ -311,8 +311,8 @@ class Spindle(StepCones):
 
     def tables(self, ctx: Context) -> list[Table]:
         pairs, cone = self.diameters(ctx)
-        motor_: Motor = ctx.design.chain[0]
-        power = motor_.rated_power_w() or 0.0
+        plate: Motor = ctx.design.chain[0]
+        power = plate.rated_power_w() or 0.0
         rows: list[tuple[float | str | None, ...]] = []
         for s in self.solved(ctx):
             (motor, middle), (driver, driven) = pairs[s.pair], cone[s.cone]

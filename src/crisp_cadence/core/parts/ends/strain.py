@@ -327,29 +327,6 @@ def _grip(pulley: Pulley, ctx: Context, radius: Quantity) -> Quantity:
     held: Term
     if fixing.kind == "measured":
         held = g(p + "fixing.grip_nm")
-    elif fixing.kind == "clamp":
-        held = ctx.calc(
-            "hub.grip",
-            "Torque that the hub holds",
-            fixings.clamp_grip,
-            screw_mm=g(p + "fixing.screw_mm"),
-            shaft_mm=shaft.diameter,
-            screws=g(p + "fixing.screws"),
-            friction=0.15,
-        )
-    elif fixing.kind == "press fit":
-        held = ctx.calc(
-            "hub.grip",
-            "Torque that the hub holds",
-            fixings.press_grip,
-            shaft_mm=shaft.diameter,
-            hub_mm=g(p + "hub_mm"),
-            interference_mm=g(p + "fixing.interference_mm"),
-            length_mm=g(p + "face_mm"),
-            friction=0.12,
-        )
-    elif fixing.kind == "key":
-        held = ctx.calc("hub.grip", "Torque that the hub holds", fixings.key_grip, shaft_mm=shaft.diameter)
     else:
         hold = Given(
             p + "fixing.screw_mm",
@@ -358,23 +335,24 @@ def _grip(pulley: Pulley, ctx: Context, radius: Quantity) -> Quantity:
             "from memory",
             f"M{fixing.screw_mm:g} cup point; rated sizes are M3, M4, M5, M6",
         )
-        on_flat = fixing.kind == "set screw on flat"
-        held = ctx.calc(
-            "hub.grip",
-            "Torque that the hub holds",
-            fixings.set_screw_grip,
+        formula, terms = holding.fixing(
+            fixing.kind,
+            screw_mm=g(p + "fixing.screw_mm"),
             hold_n=hold,
-            shaft_mm=shaft.diameter,
             screws=g(p + "fixing.screws"),
-            flat_factor=2.0 if on_flat else 1.0,
+            shaft_mm=shaft.diameter,
+            interference_mm=g(p + "fixing.interference_mm"),
+            hub_mm=g(p + "hub_mm"),
+            length_mm=g(p + "face_mm"),
         )
-        if on_flat and shaft.form == "round":
-            ctx.note(
-                "build",
-                p + "fixing.kind",
-                "The shaft is round: file or grind a flat for the screw, or say that the screw sits "
-                "on the round.",
-            )
+        held = ctx.calc("hub.grip", "Torque that the hub holds", formula, **terms)
+    if fixing.kind == "set screw on flat" and shaft.form == "round":
+        ctx.note(
+            "build",
+            p + "fixing.kind",
+            "The shaft is round: file or grind a flat for the screw, or say that the screw sits "
+            "on the round.",
+        )
     ctx.rung(
         "grip",
         "Grip of the pulley on its shaft",
