@@ -53,7 +53,7 @@ LATEST = """
       after.port1.onmessage = () => took.push(performance.now() - from);
       after.port2.postMessage(0);
     });
-  }).observe(document.querySelector('aside.side'), {
+  }).observe(document.querySelector('aside'), {
     subtree: true, childList: true, attributes: true, characterData: true,
   });
 }
@@ -66,14 +66,14 @@ DRAGGED = """
   window.took = took;
   // The drawing says which pointer move it answers, by that event's own time stamp.
   new MutationObserver(() => {
-    const from = Number(document.querySelector('.drawing.path').dataset.drawn);
+    const from = Number(document.querySelector('[data-path-drawing]').dataset.drawn);
     if (!from) return;
     requestAnimationFrame(() => {
       const after = new MessageChannel();
       after.port1.onmessage = () => took.push(performance.now() - from);
       after.port2.postMessage(0);
     });
-  }).observe(document.querySelector('.drawing.path'), { attributes: true, attributeFilter: ['data-drawn'] });
+  }).observe(document.querySelector('[data-path-drawing]'), { attributes: true, attributeFilter: ['data-drawn'] });
 }
 """
 
@@ -165,7 +165,7 @@ def forty_pulleys() -> tuple[Round, ...]:
 
 def first_paint(page: Page, url: str) -> float:
     page.goto(url)
-    page.wait_for_selector(".axis-row")
+    page.wait_for_selector("[data-axis-line] a")
     return float(page.evaluate("performance.getEntriesByName('first-contentful-paint')[0].startTime"))
 
 

@@ -32,7 +32,7 @@ def test_steps_pass_the_checker(page: Page, demo: Running, axes: dict[str, str],
     for view in VIEWS:
         page.emulate_media(color_scheme="light", reduced_motion="reduce")
         step(page, view)
-        expect(page.locator("#work .sheet").first).to_be_visible()
+        expect(page.locator("#work [data-sheet]").first).to_be_visible()
         settled(page)
         expect(page.locator("html")).to_have_attribute("data-mantine-color-scheme", "light")
         assert findings(page) == [], view
@@ -55,7 +55,7 @@ def test_dialogs_hold_the_focus_and_give_it_back(page: Page, demo: Running, axes
     opener.focus()
     page.keyboard.press("Enter")
     dialog = page.get_by_role("dialog", name="Layouts")
-    expect(dialog.locator("[data-layout=rack]")).to_be_visible()
+    expect(dialog.locator("[data-card=rack]")).to_be_visible()
     for _ in range(20):
         page.keyboard.press("Tab")
         assert page.evaluate("document.activeElement.closest('[role=dialog]') !== null"), (
@@ -70,7 +70,11 @@ def test_a_layout_can_be_chosen_by_keyboard_alone(page: Page, demo: Running, axe
     page.goto(f"{demo.url}/axis/{axes['Aisle']}/aim")
     page.get_by_role("button", name="Change it").focus()
     page.keyboard.press("Enter")
-    page.locator("[data-layout=rack]").focus()
+    page.locator("[data-card=drum]").focus()
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("ArrowRight")
+    expect(page.locator("[data-card=rack]")).to_be_focused()
+    page.get_by_role("button", name="Take this layout").focus()
     page.keyboard.press("Enter")
     expect(page.get_by_text("rack and pinion")).to_be_visible()
 

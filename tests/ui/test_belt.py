@@ -16,7 +16,7 @@ import pytest
 from playwright.sync_api import Locator, Page, expect
 from running import Running, program
 
-from browsing import settled
+from browsing import field, settled
 
 Shown = Callable[[str], float]
 
@@ -30,7 +30,7 @@ def shop(tmp_path_factory: pytest.TempPathFactory) -> Iterator[tuple[Running, di
 def open_belt(page: Page, shop: tuple[Running, dict[str, str]], axis: str) -> None:
     running, axes = shop
     page.goto(f"{running.url}/axis/{axes[axis]}/belt")
-    expect(page.locator(".drawing.path").first).to_be_visible()
+    expect(page.locator("[data-path-drawing]").first).to_be_visible()
     expect(page.locator("[data-belt]").first).to_be_visible()
 
 
@@ -42,9 +42,9 @@ def drag(page: Page, wheel: Locator, dx: float, dy: float, steps: int = 6) -> No
     page.mouse.down()
     for i in range(1, steps + 1):
         page.mouse.move(x + dx * i / steps, y + dy * i / steps)
-    expect(page.locator(".drawing.path").first).not_to_have_attribute("data-drawn", "")
+    expect(page.locator("[data-path-drawing]").first).not_to_have_attribute("data-drawn", "")
     page.mouse.up()
-    expect(page.locator(".drawing.path").first).to_have_attribute("data-drawn", "")
+    expect(page.locator("[data-path-drawing]").first).to_have_attribute("data-drawn", "")
 
 
 def test_a_pulley_is_dragged_and_everything_follows(
@@ -98,7 +98,7 @@ def test_a_roller_is_added_dragged_into_the_pulley_and_refused_there(
     expect(x).to_have_value(placed)
     # typed there instead: the whole design is refused at that pulley, and what was typed stays
     x.fill("0")
-    page.locator('[data-path="end.rollers.0.y_mm"]').fill("0")
+    field(page, "end.rollers.0.y_mm").fill("0")
     expect(page.get_by_role("alert").filter(has_text="overlaps with the drive pulley").first).to_be_visible()
     x.fill(placed)
     page.keyboard.press("Control+z")
@@ -111,9 +111,9 @@ def test_a_stock_belt_is_chosen_for_a_wanted_distance(
 ) -> None:
     open_belt(page, shop, "Long way")
     closed = page.locator('[data-closed="chain.1"]')
-    page.locator('[data-path="chain.1.wanted_mm"]').fill("142")
+    field(page, "chain.1.wanted_mm").fill("142")
     expect(closed.locator("[data-reach]")).to_contain_text("No stock length reaches 142.0 mm within the slot")
-    page.locator('[data-path="chain.1.wanted_mm"]').fill("15 cm")
+    field(page, "chain.1.wanted_mm").fill("15 cm")
     expect(closed.locator("[data-reach]")).to_have_text("1 stock length within the slot of 5 mm.")
     closed.get_by_role("button", name="Take 130 teeth").click()
     expect(closed.locator('[data-stock="130"]')).to_contain_text("taken")
@@ -125,7 +125,7 @@ def test_a_stock_belt_is_chosen_for_a_wanted_distance(
 
 def test_the_thread_runs_out_and_is_mended(page: Page, shop: tuple[Running, dict[str, str]]) -> None:
     open_belt(page, shop, "Reach")
-    page.locator('[data-path="end.tensioner.screw_length_mm"]').fill("16")
+    field(page, "end.tensioner.screw_length_mm").fill("16")
     rung = page.locator('[data-rung="tensioner"]')
     expect(rung).to_have_attribute("data-verdict", "short")
     says = page.locator("[data-tensioner-says]")
@@ -194,12 +194,12 @@ def test_bores_say_what_to_do_and_fixings_what_they_hold(
     open_belt(page, shop, "Loader")
     fit = page.locator('[data-fit="end.pulley"]')
     page.get_by_role("button", name="drive pulley", exact=True).first.click()
-    page.locator('[data-path="end.pulley.bore_mm"]').fill("5")
+    field(page, "end.pulley.bore_mm").fill("5")
     expect(fit.locator("[data-fit-verdict]")).to_have_text("ream")
     fit.get_by_role("button", name=re.compile("^It will be")).click()
     expect(fit.locator("[data-fit-verdict]")).to_have_text("slides on")
     fit.get_by_role("button", name="Drive pulley: clamp").click()
-    expect(fit.locator("tr.on")).to_contain_text("clamp")
+    expect(fit.locator("tr[data-on=true]")).to_contain_text("clamp")
     expect(page.locator('[data-rung="grip"]')).to_have_attribute(
         "data-verdict", re.compile("holds|tight|short")
     )
@@ -251,12 +251,12 @@ def test_every_layout_that_has_a_belt_has_the_whole_step(
         page.get_by_role("button", name=re.compile("^Belt path|^Belt path, closed")).first
     ).to_be_attached()
     # dragging what can be dragged is answered with a drawing or a reason, never with an error
-    held = page.locator(".drawing.path .held").first
+    held = page.locator("[data-path-drawing] [data-held]").first
     held.scroll_into_view_if_needed()
-    was = page.evaluate("document.querySelector('.drawing.path').outerHTML")
+    was = page.evaluate("document.querySelector('[data-path-drawing]').outerHTML")
     drag(page, held, 18, -6)
     settled(page)
-    now = page.evaluate("document.querySelector('.drawing.path').outerHTML")
+    now = page.evaluate("document.querySelector('[data-path-drawing]').outerHTML")
     assert was != now or page.locator("[data-trouble]").count() == 1
     running, axes = shop
     saved = running.ask(f"/axes/{axes[axis]}")

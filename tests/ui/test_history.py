@@ -51,7 +51,7 @@ def test_machines_are_renamed_axes_taken_off_and_all_of_it_is_found_after_a_relo
     for name in ("Reach", "Tray rover"):
         off.get_by_role("button", name=f"Put {name} back").click()
     expect(off).to_have_count(0)
-    expect(page.locator(".axis-row", has_text="Wheels")).to_be_visible()
+    expect(page.locator("[data-axis-line] a", has_text="Wheels")).to_be_visible()
     expect(
         page.get_by_text(re.compile(r"Everything is kept in .*\.sqlite3: \d+ kB with \d+ revisions"))
     ).to_be_visible()

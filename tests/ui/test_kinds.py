@@ -10,7 +10,7 @@ import pytest
 from playwright.sync_api import Page, expect
 from running import program
 
-from browsing import begin, finish, settled, step
+from browsing import add_stage, begin, field, finish, settled, step, unfold
 
 DOOR = (str(Path(__file__).parents[1] / "kinds" / "serve.py"),)
 
@@ -20,6 +20,7 @@ def test_a_new_end_and_a_new_stage_go_through_every_step(page: Page, tmp_path: P
         running.ask("/machines", {"name": "Bench"})
         begin(page, running, "capstan", "Hauler")
         step(page, "Drive")
+        unfold(page)
         for path, text in (
             ("chain.0.hold_torque_nm", "0.65"),
             ("chain.0.resistance_ohm", "1.6"),
@@ -27,18 +28,18 @@ def test_a_new_end_and_a_new_stage_go_through_every_step(page: Page, tmp_path: P
             ("chain.0.rotor_inertia_gcm2", "102"),
             ("chain.0.detent_torque_nm", "0.03"),
         ):
-            page.locator(f'[data-path="{path}"]').first.fill(text)
+            field(page, path).fill(text)
         page.locator("#node-chain\\.1").click()
-        page.locator('[data-path="chain.1.large_mm"]').fill("80")
+        field(page, "chain.1.large_mm").fill("80")
         settled(page)
         assert float(
             page.locator('[data-result="chain.1.ratio_made"]').first.get_attribute("data-value") or 0
         ) == pytest.approx(4)
         page.get_by_role("tab", name="Drum").click()
-        page.locator('[data-path="end.preload_n"]').fill("0.5")
-        page.locator('[data-path="end.wraps"]').fill("1")
+        field(page, "end.preload_n").fill("0.5")
+        field(page, "end.wraps").fill("1")
         expect(page.locator("[data-rung=rope_slip]")).to_have_attribute("data-verdict", "short")
-        page.locator('[data-path="end.wraps"]').fill("2")
+        field(page, "end.wraps").fill("2")
         rung = page.locator("[data-rung=rope_slip]")
         expect(rung).to_have_attribute("data-verdict", "holds")
         assert float(
@@ -50,9 +51,9 @@ def test_a_new_end_and_a_new_stage_go_through_every_step(page: Page, tmp_path: P
         rung.get_by_role("button", name="Go to").click()
         expect(page.locator('[data-path="end.wraps"]')).to_be_focused()
         page.locator("#node-field").click()
-        page.get_by_label("Add a stage").select_option("friction_wheel")
+        add_stage(page, "friction wheel")
         expect(page.locator("#node-chain\\.2")).to_be_visible()
-        page.locator("#node-chain\\.2").click()
+        expect(page.locator('[data-form="chain.1"]')).to_have_attribute("data-kind", "friction_wheel")
         page.get_by_role("button", name="Take it out").click()
         finish(page, "Hauler", 4)
         page.reload()

@@ -13,7 +13,7 @@ import pytest
 from playwright.sync_api import Page, expect
 from running import Running, program
 
-from browsing import begin, finish, step
+from browsing import begin, field, finish, step
 
 Shown = Callable[[str], float]
 MOTOR = {
@@ -32,7 +32,7 @@ def bench(tmp_path_factory: pytest.TempPathFactory) -> object:
 
 def enter(page: Page, fields: dict[str, str]) -> None:
     for path, text in fields.items():
-        page.locator(f'[data-path="{path}"]').first.fill(text)
+        field(page, path).fill(text)
 
 
 def test_carriage_loop(page: Page, bench: Running, shown: Shown) -> None:
@@ -64,7 +64,7 @@ def test_gantry(page: Page, bench: Running, shown: Shown) -> None:
     enter(page, MOTOR)
     expect(page.locator("[data-rung=yaw]")).to_be_visible()
     step(page, "Aim")
-    page.locator('[data-path="sides.kind"]').select_option("cross shaft")
+    field(page, "sides.kind").select_option("cross shaft")
     expect(page.locator("[data-rung=twist]")).to_be_visible()
     # a steel shaft of 8 mm over 600 mm, felt at a pulley of 20 teeth of 2 mm, under half of the accelerating
     # force
@@ -72,11 +72,11 @@ def test_gantry(page: Page, bench: Running, shown: Shown) -> None:
     assert shown("sides.twist") == pytest.approx(
         float(page.locator('[data-result="force.accelerate"]').first.get_attribute("data-value") or 0) / 2 / k
     )
-    page.locator('[data-path="sides.kind"]').select_option("one driven")
+    field(page, "sides.kind").select_option("one driven")
     expect(page.locator("[data-rung=jam]")).to_have_attribute(
         "data-ratio", re.compile(r"^1\.25")
     )  # b/2µ = 500 mm against 400 mm
-    page.locator('[data-path="sides.kind"]').select_option("two motors")
+    field(page, "sides.kind").select_option("two motors")
     step(page, "Drive")
     finish(page, "Gantry", 5)
 
@@ -91,9 +91,9 @@ def test_belt_reduction(page: Page, bench: Running, shown: Shown) -> None:
     c, r1, r2 = shown("chain.1.centre"), 20 / math.pi, 60 / math.pi
     phi = math.asin((r2 - r1) / c)
     assert 2 * c * math.cos(phi) + math.pi * (r1 + r2) + 2 * phi * (r2 - r1) == pytest.approx(280.0, abs=1e-6)
-    page.locator('[data-path="chain.1.belt_teeth"]').fill("60")
+    field(page, "chain.1.belt_teeth").fill("60")
     expect(page.get_by_role("alert").filter(has_text="the two pulleys would collide").first).to_be_visible()
-    page.locator('[data-path="chain.1.belt_teeth"]').fill("150")
+    field(page, "chain.1.belt_teeth").fill("150")
     expect(page.get_by_text("Not worked out")).to_have_count(0)
     step(page, "Drive")
     finish(page, "Reduced", 6)
@@ -115,7 +115,7 @@ def test_crossed_belts(page: Page, bench: Running, shown: Shown) -> None:
     page.get_by_role("tab", name="Pulley").click()
     assert shown("pulley.pitch_diameter") == pytest.approx(48 / math.pi)
     step(page, "Belt")
-    page.locator('[data-path="end.form"]').select_option("one belt, H")
+    field(page, "end.form").select_option("one belt, H")
     expect(page.locator("[data-rung=rack]")).to_be_visible()
     page.keyboard.press("Control+z")
     expect(page.locator("[data-rung=rack]")).to_have_count(0)
@@ -131,9 +131,9 @@ def test_screw(page: Page, bench: Running, shown: Shown) -> None:
     page.get_by_role("tab", name="Screw").click()
     alpha, rho = math.atan(2 / math.pi / 7), math.atan(0.15 / math.cos(math.radians(15)))
     assert shown("screw.efficiency") == pytest.approx(math.tan(alpha) / math.tan(alpha + rho))
-    page.locator('[data-path="end.length_mm"]').fill("5000")
+    field(page, "end.length_mm").fill("5000")
     expect(page.get_by_role("alert").filter(has_text="too thin for its length").first).to_be_visible()
-    page.locator('[data-path="end.length_mm"]').fill("720")
+    field(page, "end.length_mm").fill("720")
     finish(page, "Screw", 4)
 
 
@@ -191,9 +191,9 @@ def test_spindle(page: Page, bench: Running, shown: Shown) -> None:
     speeds = [float(rows.nth(i).locator("td").first.inner_text()) for i in range(4)]
     assert speeds == pytest.approx([60 * 4 ** (i / 3) for i in range(4)], rel=0.01)
     page.get_by_role("tab", name="Cones and belts").click()
-    page.locator('[data-path="end.high_rpm"]').first.fill("9000")
+    field(page, "end.high_rpm").fill("9000")
     expect(page.get_by_text("cannot serve every step").first).to_be_visible()
-    page.locator('[data-path="end.high_rpm"]').first.fill("240")
+    field(page, "end.high_rpm").fill("240")
     expect(page.get_by_text("Not worked out")).to_have_count(0)
     finish(page, "Wheel head", 4)
 
@@ -211,7 +211,8 @@ def test_rack(page: Page, bench: Running, shown: Shown) -> None:
 def test_another_layout_can_be_taken_and_undone(page: Page, bench: Running) -> None:
     begin(page, bench, "carriage_loop", "Undecided")
     page.get_by_role("button", name="Change it").click()
-    page.locator('[data-layout="rack"]').click()
+    page.locator('[data-card="rack"]').click()
+    page.get_by_role("button", name="Take this layout").click()
     expect(page.get_by_text("rack and pinion")).to_be_visible()
     page.keyboard.press("Control+z")
     expect(page.get_by_text("carriage loop", exact=True)).to_be_visible()

@@ -15,6 +15,7 @@ import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 from running import Running, program, start
 
+from browsing import add_stage, field, stage_kinds
 from crisp_cadence.store import FILE_NAME
 
 STEPS = ("aim", "drive", "belt", "shake", "build", "tune", "log")
@@ -40,11 +41,11 @@ def new_axis(running: Running, layout: str = "carriage_loop", name: str = "Slide
 
 def opened(page: Page, running: Running, axis: str, step: str = "aim") -> None:
     page.goto(f"{running.url}/axis/{axis}/{step}")
-    expect(page.locator(".frame")).to_have_attribute("aria-busy", "false")
+    expect(page.locator("[data-bench]")).to_have_attribute("aria-busy", "false")
 
 
 def note(page: Page, text: str) -> None:
-    page.locator('[data-path="name"]').fill(text)
+    field(page, "name").fill(text)
 
 
 def named(page: Page) -> str:
@@ -97,18 +98,15 @@ def test_every_kind_of_stage_that_is_added_shows_what_is_stored(
 ) -> None:
     axis = new_axis(running, layout)
     opened(page, running, axis, "drive")
-    chooser = page.get_by_label("Add a stage")
-    expect(chooser).to_be_visible()
-    kinds = [v for v in chooser.locator("option").evaluate_all("(all) => all.map((o) => o.value)") if v]
+    kinds = stage_kinds(page)
     assert len(kinds) >= 5
-    for kind in kinds:
-        page.get_by_label("Add a stage").first.select_option(kind)
-        expect(page.locator(".frame")).to_have_attribute("aria-busy", "false")
+    for kind in (name.replace(" ", "_") for name in kinds):
+        page.locator("#node-field").click()
+        add_stage(page, kind.replace("_", " "))
+        expect(page.locator("[data-bench]")).to_have_attribute("aria-busy", "false")
         state(page, "saved")
-        chain = running.ask(f"/axes/{axis}")["design"]["chain"]
-        assert chain[-1]["kind"] == kind
-        place = len(chain) - 1
-        page.locator(f"#node-chain\\.{place}").click()
+        assert running.ask(f"/axes/{axis}")["design"]["chain"][1]["kind"] == kind
+        place = 1
         expect(page.locator(f'[data-form="chain.{place}"]')).to_have_attribute("data-kind", kind)
         before = shows_what_is_stored(page, running, axis)
         assert len(before) > 3
@@ -117,7 +115,7 @@ def test_every_kind_of_stage_that_is_added_shows_what_is_stored(
         expect(page.locator(f'[data-form="chain.{place}"]')).to_have_attribute("data-kind", kind)
         assert fields(page) == before, f"{kind} looked different before the reload"
         page.get_by_role("button", name="Take it out").click()
-        expect(page.locator(f"#node-chain\\.{place}")).to_have_count(0)
+        state(page, "saved")
 
 
 def test_a_motor_of_another_kind_shows_what_is_stored(page: Page, running: Running) -> None:
@@ -137,14 +135,15 @@ def test_a_layout_that_is_taken_shows_what_is_stored(page: Page, running: Runnin
     for layout, end in (("joint", "joint"), ("gantry", "carriage_loop"), ("drum", "drum")):
         opened(page, running, axis)
         page.get_by_role("button", name="Change it").click()
-        page.locator(f'[data-layout="{layout}"]').click()
+        page.locator(f'[data-card="{layout}"]').click()
+        page.get_by_role("button", name="Take this layout").click()
         state(page, "saved")
         assert running.ask(f"/axes/{axis}")["design"]["end"]["kind"] == end
         page.get_by_role("navigation", name="Steps").get_by_role("link", name="Drive").click()
-        expect(page.locator("main .line")).to_be_visible()
+        expect(page.locator("main [data-drive-line]")).to_be_visible()
         before = shows_what_is_stored(page, running, axis)
         page.reload()
-        expect(page.locator("main .line")).to_be_visible()
+        expect(page.locator("main [data-drive-line]")).to_be_visible()
         assert fields(page) == before
 
 
@@ -170,7 +169,7 @@ def test_every_kind_of_part_that_is_taken_shows_what_is_stored(
                 name = (row.get_attribute("aria-label") or "").removeprefix("Take ")
                 row.click()
                 expect(dialog).to_have_count(0)
-                expect(page.locator(".frame")).to_have_attribute("aria-busy", "false")
+                expect(page.locator("[data-bench]")).to_have_attribute("aria-busy", "false")
                 before = shows_what_is_stored(page, running, axis)
                 assert name in before.values(), f"{name} is named where it was put"
                 taken.add(label)
@@ -354,7 +353,7 @@ def test_what_was_last_worked_out_is_struck_out_and_comes_back_with_undo(
     page: Page, running: Running
 ) -> None:
     opened(page, running, new_axis(running))
-    page.locator('[data-path="guide.rail_mm"]').fill("60")
+    field(page, "guide.rail_mm").fill("60")
     expect(page.get_by_text("What is struck out below belongs to the last design")).to_be_visible()
     struck = page.locator('main [data-result="travel.usable"]').first
     assert "line-through" in struck.evaluate("(e) => getComputedStyle(e).textDecorationLine")

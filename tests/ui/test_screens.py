@@ -13,7 +13,7 @@ import pytest
 from playwright.sync_api import Browser, Page, expect
 from running import Running
 
-from browsing import settled, step
+from browsing import field, settled, step
 
 STEPS = ("aim", "drive", "belt", "shake", "build", "tune", "log")
 
@@ -68,7 +68,7 @@ def test_no_sideways_scrolling_and_no_cut_figures(page: Page, demo: Running, axe
             "document.documentElement.scrollWidth <= document.documentElement.clientWidth"
         ), path
         wide = page.evaluate(
-            "[...document.querySelectorAll('.work, .scroll, .side, .sheet')].filter(e => "
+            "[...document.querySelectorAll('main, aside, [data-sheet]')].filter(e => "
             "e.scrollWidth > e.clientWidth + 1).map(e => e.className)"
         )
         assert wide == [], path
@@ -133,7 +133,7 @@ def test_a_rail_that_is_too_short_names_limit_and_remedy_and_keeps_the_last_ladd
     page: Page, demo: Running, axes: dict[str, str]
 ) -> None:
     page.goto(f"{demo.url}/axis/{axes['Aisle']}/aim")
-    page.locator('[data-path="guide.rail_mm"]').fill("150")
+    field(page, "guide.rail_mm").fill("150")
     expect(page.get_by_role("alert").filter(has_text="Take a rail of at least 1700 mm")).to_have_count(
         2
     )  # at the field, and on every step
@@ -151,7 +151,7 @@ def test_two_windows_keep_both_designs(
     for window in (page, other):
         window.goto(url)
         expect(window.locator("[data-rung=travel]")).to_be_visible()
-    page.locator('[data-path="aim.error_mm"]').fill("0.25")
+    field(page, "aim.error_mm").fill("0.25")
     expect(page.locator("[data-save=saved]")).to_contain_text("rev. 2")
     other.locator('[data-path="aim.error_mm"]').fill("0.2")
     expect(other.get_by_text("Another window has saved this axis")).to_be_visible()
@@ -159,7 +159,7 @@ def test_two_windows_keep_both_designs(
     other.get_by_role("button", name="Keep mine, on top").click()
     expect(other.locator("[data-save=saved]")).to_contain_text("rev. 3")
     assert demo.ask(f"/axes/{axes['Reach']}")["design"]["aim"]["error_mm"] == 0.2
-    page.locator('[data-path="aim.error_mm"]').fill("0.22")
+    field(page, "aim.error_mm").fill("0.22")
     page.get_by_role("button", name="Take the other").click()
     expect(page.locator('[data-path="aim.error_mm"]')).to_have_value("0.2")
     other.close()
@@ -247,7 +247,7 @@ def test_a_rung_opens_to_formula_inputs_source_and_its_field(
 
 def test_revisions_can_be_returned_to(page: Page, demo: Running, axes: dict[str, str]) -> None:
     page.goto(f"{demo.url}/axis/{axes['Reach']}/aim")
-    page.locator('[data-path="aim.speed_mm_s"]').fill("99")
+    field(page, "aim.speed_mm_s").fill("99")
     expect(page.locator("[data-save=saved]")).to_contain_text("rev. 2")
     page.keyboard.press("Alt+7")
     page.get_by_role("button", name="Return to revision 1").click()

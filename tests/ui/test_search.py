@@ -73,7 +73,7 @@ def test_the_short_axis_is_mended_by_the_cheapest_change(
     # what a change does to every other target
     row = choose.locator('[data-change="Take a larger drive pulley"]')
     row.get_by_role("button", name=re.compile("up, .* down")).click()
-    expect(choose.locator(".effects")).to_contain_text("Speed it can reach")
+    expect(choose.locator("[data-effects]")).to_contain_text("Speed it can reach")
     # all of one kind
     choose.get_by_label("Show").select_option(label="Raise the supply voltage (4)")
     expect(choose.locator("[data-change]")).to_have_count(4)
@@ -127,7 +127,7 @@ def test_a_long_search_shows_how_far_it_is_and_stops(page: Page, demo: Running, 
     panel.get_by_label("two closed belts").check()
     panel.get_by_role("button", name="Search", exact=True).click()
     expect(panel.get_by_role("status")).to_contain_text("of the combinations tried")
-    expect(panel.locator("progress")).not_to_have_attribute("value", "0")
+    expect(panel.locator("[role=progressbar]")).not_to_have_attribute("value", "0")
     panel.get_by_role("button", name="Stop").click()
     expect(panel.get_by_role("button", name="Search", exact=True)).to_be_enabled()
     expect(panel.get_by_role("alert")).to_have_count(0)

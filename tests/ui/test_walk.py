@@ -12,15 +12,15 @@ import pytest
 from playwright.sync_api import Page, expect
 from running import start
 
-from browsing import step
+from browsing import field, step
 
 
 def enter(page: Page, path: str, text: str) -> None:
-    page.locator(f'[data-path="{path}"]').fill(text)
+    field(page, path).fill(text)
 
 
 def rung(page: Page, key: str) -> float:
-    expect(page.locator(".frame")).to_have_attribute("aria-busy", "false")
+    expect(page.locator("[data-bench]")).to_have_attribute("aria-busy", "false")
     return float(page.locator(f'[data-rung="{key}"]').get_attribute("data-ratio") or "nan")
 
 
@@ -106,6 +106,7 @@ def test_from_shelf_to_log_and_through_a_killed_program(
         page.get_by_text("Also to buy").click()
         page.get_by_role("button", name="Add a line").click()
         enter(page, "extras.0.label", "Rail")
+        page.get_by_role("button", name="Price of", exact=False).last.click()
         enter(page, "extras.0.price", "22.5")
         expect(page.locator('[data-result="bill.spend"]')).to_have_attribute("data-value", "22.5")
         page.get_by_label("Lay out the parts").check()

@@ -1,4 +1,23 @@
-import { Alert, Button, createTheme, Input, InputWrapper, type MantineColorsTuple } from "@mantine/core";
+/** The one theme: Mantine's controls in the bench's dress. What each class looks like stands in look/controls.module.css. */
+import {
+  Alert,
+  Button,
+  Checkbox,
+  createTheme,
+  Input,
+  InputWrapper,
+  Menu,
+  Modal,
+  NativeSelect,
+  Notification,
+  Progress,
+  SegmentedControl,
+  Slider,
+  Tabs,
+  Tooltip,
+  type MantineColorsTuple,
+} from "@mantine/core";
+import look from "./look/controls.module.css";
 
 const graphite: MantineColorsTuple = [
   "#f8f9f5",
@@ -23,12 +42,45 @@ export const theme = createTheme({
   cursorType: "pointer",
   respectReducedMotion: true,
   components: {
-    Button: Button.extend({ defaultProps: { size: "xs" }, classNames: { root: "bench-button" } }),
-    Input: Input.extend({ classNames: { input: "bench-input" } }),
-    InputWrapper: InputWrapper.extend({ classNames: { label: "bench-label", error: "bench-wrong" } }),
+    Button: Button.extend({ classNames: { root: look.button } }),
+    Input: Input.extend({ classNames: { input: look.input, section: look.section } }),
+    InputWrapper: InputWrapper.extend({ classNames: { label: look.label, error: look.error } }),
+    NativeSelect: NativeSelect.extend({ defaultProps: { withErrorStyles: false } }),
+    Checkbox: Checkbox.extend({
+      defaultProps: { size: "xs" },
+      classNames: { body: look.tick, input: look.tickBox, icon: look.tickIcon, label: look.tickLabel },
+    }),
     Alert: Alert.extend({
       defaultProps: { radius: 0 },
-      classNames: { root: "bench-notice", title: "bench-notice-title", message: "bench-notice-message" },
+      classNames: { root: look.notice, title: look.noticeTitle, message: look.noticeMessage },
+    }),
+    Modal: Modal.extend({
+      classNames: { content: look.modal, header: look.modalHeader, title: look.modalTitle },
+    }),
+    Tabs: Tabs.extend({ classNames: { list: look.tabs, tab: look.tab } }),
+    SegmentedControl: SegmentedControl.extend({
+      defaultProps: { size: "xs", withItemsBorders: false },
+      classNames: { root: look.segments, label: look.segment, indicator: look.segmentFill },
+    }),
+    Menu: Menu.extend({
+      defaultProps: { shadow: "none" },
+      classNames: { dropdown: look.menu, item: look.menuItem, label: look.menuLabel },
+    }),
+    Tooltip: Tooltip.extend({
+      defaultProps: { multiline: true, maw: 340, events: { hover: true, focus: true, touch: true } },
+      classNames: { tooltip: look.tip },
+    }),
+    Progress: Progress.extend({
+      defaultProps: { size: 9 },
+      classNames: { root: look.track, section: look.bar },
+    }),
+    Slider: Slider.extend({
+      defaultProps: { size: 6, label: null },
+      classNames: { track: look.track, bar: look.bar, thumb: look.thumb },
+    }),
+    Notification: Notification.extend({
+      defaultProps: { radius: 0 },
+      classNames: { root: look.note, title: look.noteTitle, description: look.noteText },
     }),
   },
 });

@@ -13,6 +13,7 @@ from ..core.choosing.tries import Changes
 from ..core.choosing.ways import WaysAnswer
 from ..core.design.design import AxisDesign
 from ..core.fields.part import SourceKind
+from ..core.fitting.drawer import Datum as DatumWords
 from ..core.geometry.scene import Scene
 from ..core.ledger.errors import Problem
 from ..core.ledger.formula import Formula
@@ -385,12 +386,12 @@ class FormRow(BaseModel):
 
 
 class DrawerWords(BaseModel):
-    """What kinds of parts the drawer has, by the words for many of them; and what stands behind each datum's
-    number.
+    """What kinds of parts the drawer has, by the words for many of them; and each datum's name and unit, the
+    most telling first.
     """
 
     kinds: dict[str, str]
-    data: dict[str, str]
+    data: dict[str, DatumWords]
 
 
 class StartAnswer(BaseModel):

@@ -1,6 +1,7 @@
 /** Server state: one query library, one cache. The design being edited lives in its own session (design/session.ts). */
 import {
   keepPreviousData,
+  MutationCache,
   QueryClient,
   useInfiniteQuery,
   useMutation,
@@ -28,8 +29,20 @@ import {
   type StoreState,
   type WaysAnswer,
 } from "./client";
+import { tell } from "../kit/tell";
+
+declare module "@tanstack/react-query" {
+  interface Register {
+    mutationMeta: { told?: boolean };
+  }
+}
 
 export const client = new QueryClient({
+  mutationCache: new MutationCache({
+    onError: (error, _input, _before, mutation) => {
+      if (!mutation.meta?.told) tell(error);
+    },
+  }),
   defaultOptions: { queries: { staleTime: 2_000, retry: 1, refetchOnWindowFocus: true } },
 });
 
@@ -124,12 +137,13 @@ async function worked<T>(
   design: Design,
   signal: AbortSignal,
   progress?: (done: number) => void,
-): Promise<T | null> {
+): Promise<T> {
   let answer: T | null = null;
   await askLines<{ done: number; answer?: T | null }>(path, { body: { design }, signal }, (line) => {
     progress?.(line.done);
     answer = line.answer ?? null;
   });
+  if (answer === null) throw new Error("The work ended without an answer.");
   return answer;
 }
 
@@ -154,13 +168,21 @@ export const useWays = (design: Design, progress: (done: number) => void) =>
     retry: false,
   });
 
-/** A change on the server, after which the named queries are read anew. */
-export function useChange<T, R = unknown>(change: (input: T) => Promise<R>, ...stale: string[]) {
+function useMade<T, R>(change: (input: T) => Promise<R>, stale: readonly string[], told: boolean) {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: change,
+    meta: { told },
     onSuccess: () => Promise.all(stale.map((key) => queries.invalidateQueries({ queryKey: [key] }))),
   });
 }
+
+/** A change on the server, after which the named queries are read anew; where it fails, the page says so by itself. */
+export const useChange = <T, R = unknown>(change: (input: T) => Promise<R>, ...stale: string[]) =>
+  useMade(change, stale, false);
+
+/** The same for a form, which says itself what is wrong with what was entered. */
+export const useForm = <T, R = unknown>(change: (input: T) => Promise<R>, ...stale: string[]) =>
+  useMade(change, stale, true);
 
 export const addLog = (axis: string) => (body: LogBody) => ask(`/axes/${axis}/log`, { body });

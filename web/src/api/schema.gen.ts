@@ -1315,6 +1315,12 @@ export interface components {
              * @default []
              */
             done: string[];
+            /**
+             * Fields that somebody has chosen
+             * @description Paths. A value that stands as the layout began counts as assumed until it is among these.
+             * @default []
+             */
+            chosen: string[];
         } & {
             [key: string]: unknown;
         };
@@ -2465,6 +2471,16 @@ export interface components {
             length_mm: number;
         };
         /**
+         * Datum
+         * @description What a number of a part is called where it is listed, and its unit.
+         */
+        Datum: {
+            /** Says */
+            says: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
          * DrawerRow
          * @description One row of the drawer.
          */
@@ -2499,8 +2515,8 @@ export interface components {
         };
         /**
          * DrawerWords
-         * @description What kinds of parts the drawer has, by the words for many of them; and what stands behind each datum's
-         *     number.
+         * @description What kinds of parts the drawer has, by the words for many of them; and each datum's name and unit, the
+         *     most telling first.
          */
         DrawerWords: {
             /** Kinds */
@@ -2509,7 +2525,7 @@ export interface components {
             };
             /** Data */
             data: {
-                [key: string]: string;
+                [key: string]: components["schemas"]["Datum"];
             };
         };
         /**
@@ -4611,7 +4627,8 @@ export interface components {
          * Report
          * @description The whole answer for one design.
          *
-         *     `guided`, `straight`, `sloped` and `positioning` are what its end and its motor say of themselves.
+         *     `guided`, `straight`, `sloped` and `positioning` are what its end and its motor say of themselves;
+         *     `assumed` are the paths of values that nobody has chosen.
          */
         Report: {
             /** Name */
@@ -4684,6 +4701,11 @@ export interface components {
              * @default []
              */
             misfits: components["schemas"]["Misfit"][];
+            /**
+             * Assumed
+             * @default []
+             */
+            assumed: string[];
         };
         /**
          * Rescued
@@ -6043,8 +6065,8 @@ export interface components {
         };
         /**
          * Taken
-         * @description What taking a part sets, by path; what followed from it, and what the part does not state and is
-         *     assumed.
+         * @description What taking a part sets, by path; what followed from it, what the part does not state and is assumed,
+         *     and the paths of what it does state, which count as chosen.
          */
         Taken: {
             /** Changes */
@@ -6055,6 +6077,8 @@ export interface components {
             follows: string[];
             /** Assumed */
             assumed: string[];
+            /** Chosen */
+            chosen: string[];
         };
         /**
          * TensionAnswer

@@ -30,6 +30,8 @@ interface Node {
   /** Kinds of its part under which it counts. */
   only?: string[];
   role?: "motor";
+  /** Fields that a maker knows and decides, in the order of need. */
+  first?: string[];
 }
 export interface Schema extends Node {
   $defs: Record<string, Node>;
@@ -49,6 +51,8 @@ export interface Field {
   /** How many a list may hold. */
   most: number | undefined;
   sizes: number[] | undefined;
+  /** It belongs to the bill. */
+  bill: boolean;
 }
 
 const cache = new WeakMap<Schema, Map<string, Field>>();
@@ -147,6 +151,7 @@ export function fieldAt(schema: Schema, design: Design, path: string): Field {
     longest: inner.maxLength,
     most: inner.maxItems,
     sizes: node.sizes,
+    bill: node.bill ?? false,
   };
   known.set(key, field);
   return field;
@@ -156,14 +161,19 @@ export interface Listed {
   path: string;
   shape: "number" | "choice" | "text" | "tick" | "part";
   title: string;
+  /** A maker knows and decides it; the others fold. */
+  first: boolean;
 }
 
-/** Every field of the part at a path that counts for its kind, in the order of its definition; what it costs comes last. */
+/** Every field of the part at a path that counts for its kind, those of need first, then in the order of its definition; what it costs comes last. */
 export function fieldsOf(schema: Schema, design: Design, path: string): Listed[] {
   const node = find(schema, design, path);
   const out: Listed[] = [];
   const kind = (getAt(design, path) as { kind?: string } | undefined)?.kind ?? "";
   const bill = new Set<string>();
+  const first = node?.first;
+  const list = (at: string, name: string, shape: Listed["shape"], title: string) =>
+    out.push({ path: at, shape, title, first: first ? first.includes(name) : true });
   for (const [name, raw] of Object.entries(node?.properties ?? {})) {
     // A kind that is one of several classes is chosen elsewhere; one of several words is a field like any other.
     if (
@@ -176,15 +186,16 @@ export function fieldsOf(schema: Schema, design: Design, path: string): Listed[]
     const merged = { ...inner, ...raw };
     const at = `${path}.${name}`;
     if (raw.bill) bill.add(at);
-    if (inner.properties) out.push({ path: at, shape: "part", title: name.replaceAll("_", " ") });
-    else if (inner.enum) out.push({ path: at, shape: "choice", title: merged.title ?? name });
-    else if (inner.type === "boolean") out.push({ path: at, shape: "tick", title: merged.title ?? name });
-    else if (inner.type === "string") out.push({ path: at, shape: "text", title: merged.title ?? name });
-    else if (inner.type === "number" || inner.type === "integer")
-      out.push({ path: at, shape: "number", title: merged.title ?? name });
+    const title = merged.title ?? name;
+    if (inner.properties) list(at, name, "part", name.replaceAll("_", " "));
+    else if (inner.enum) list(at, name, "choice", title);
+    else if (inner.type === "boolean") list(at, name, "tick", title);
+    else if (inner.type === "string") list(at, name, "text", title);
+    else if (inner.type === "number" || inner.type === "integer") list(at, name, "number", title);
   }
+  const order = (f: Listed) => (first ? first.indexOf(f.path.slice(path.length + 1)) : 0);
   const last = (f: Listed) => (f.shape === "part" ? 2 : bill.has(f.path) ? 1 : 0);
-  return out.sort((a, b) => last(a) - last(b));
+  return out.sort((a, b) => last(a) - last(b) || (a.first && b.first ? order(a) - order(b) : 0));
 }
 
 /** The kinds that may stand at a place that holds one of several (a motor or another stage of the chain, an end). */
@@ -196,4 +207,21 @@ export function kindsAt(schema: Schema, path: "chain" | "end", role?: "motor"): 
     .filter((n) => n?.role === role)
     .map((n) => n?.properties?.kind?.const ?? "")
     .filter((k) => k !== "");
+}
+
+const CAPITAL = (s: string) => s.replace(/^./, (c) => c.toUpperCase());
+
+/** The name of a field with the part it belongs to, where the part has one of its own: "Pulley: bore". */
+export function titleAt(schema: Schema, design: Design, path: string): string {
+  const title = fieldAt(schema, design, path).title;
+  const inner = path.split(".").slice(1, -1);
+  const part = inner.filter((name) => !/^\d+$/.test(name)).at(-1);
+  const stage =
+    path.startsWith("chain.") && !part
+      ? (getAt(design, path.split(".").slice(0, 2).join(".")) as { kind?: string } | undefined)?.kind
+      : undefined;
+  const of = part ?? stage;
+  return of
+    ? `${CAPITAL(of.replaceAll("_", " "))}: ${title.charAt(0).toLowerCase()}${title.slice(1)}`
+    : title;
 }

@@ -9,6 +9,7 @@ import {
   type Report,
   type Revision,
 } from "../api/client";
+import { chosenAfter, leaves } from "./chosen";
 import { Drafts, type Found } from "./drafts";
 import { whole, type Schema } from "./fields";
 import { getAt, setAt } from "./path";
@@ -130,13 +131,24 @@ export class Session {
     this.listeners.forEach((l) => l());
   }
 
-  /** Changes one place of the design. Further changes to the same place shortly after are one step of undo. */
+  /** Changes one place of the design, as a maker's choice. Further changes to the same place shortly after are one step of undo. */
   set(path: string, value: unknown) {
-    if (getAt(this.view.design, path) === value) return;
-    this.setAll({ [path]: value }, path);
+    if (getAt(this.view.design, path) === value) this.choose([path]);
+    else this.setAll({ [path]: value }, path);
   }
 
-  setAll(changes: Record<string, unknown>, sameAs = "") {
+  /** The values at these paths are right as they stand. */
+  choose(paths: readonly string[]) {
+    const known = this.view.design.chosen ?? [];
+    if (paths.some((p) => !known.includes(p))) this.setAll({}, "", paths);
+  }
+
+  /** Changes several places as one step; all that is set counts as chosen, unless it is said what does. */
+  setAll(
+    changes: Record<string, unknown>,
+    sameAs = "",
+    chosen: readonly string[] = Object.entries(changes).flatMap(([path, value]) => leaves(path, value)),
+  ) {
     const now = performance.now();
     const joined = sameAs !== "" && sameAs === this.lastPath && now - this.lastAt < SAME_FIELD_MS;
     if (!joined) this.past.push(this.view.design);
@@ -145,6 +157,8 @@ export class Session {
     this.future = [];
     let design = this.view.design;
     for (const [path, value] of Object.entries(changes)) design = setAt(design, path, value);
+    if (!("chosen" in changes))
+      design = setAt(design, "chosen", chosenAfter(this.view.design.chosen ?? [], changes, chosen));
     this.replace(whole(this.schema, design));
   }
 

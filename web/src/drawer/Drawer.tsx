@@ -1,18 +1,36 @@
 /** The parts drawer: what there is, what it costs, where its data come from. */
 import { useMemo, useState } from "react";
-import { Button } from "@mantine/core";
 import { ask, Refusal, type DrawerRow, type Intake } from "../api/client";
-import { client, useBringBack, useChange, useDrawer, useStart } from "../api/queries";
+import { client, useBringBack, useChange, useDrawer, useForm, useStart } from "../api/queries";
+import { useSystem } from "../design/context";
+import { PageTop, Plain } from "../frame/Plain";
+import { Act } from "../kit/Act";
+import { Fetched } from "../kit/Fetched";
+import { Cell, Pick, Words } from "../kit/inputs";
+import { Notice } from "../kit/Notice";
+import { Acts, Line, Table } from "../kit/sheets";
+import { counted, quantity } from "../units/format";
 import { BringBack, TakenIn } from "./BringBack";
 import { DrawerFile } from "./DrawerFile";
 import { Unknown } from "./Unknown";
-import { Plain } from "../frame/Plain";
-import { Notice } from "../kit/Notice";
-import { counted, number } from "../units/format";
 
 export default function Drawer() {
   const drawer = useDrawer();
-  const words = useStart().data?.drawer ?? { kinds: {}, data: {} };
+  const start = useStart().data;
+  const words = start?.drawer ?? { kinds: {}, data: {} };
+  const [system] = useSystem();
+  // Its numbers in the chosen units, the most telling first.
+  const tell = (row: DrawerRow) =>
+    Object.entries(words.data)
+      .flatMap(([name, { says, unit }]): string[] => {
+        const value = row.data[name];
+        if (value === null || value === undefined || value === "") return [];
+        if (typeof value !== "number" || !start) return [`${says} ${String(value)}`];
+        const got = quantity(value, unit, start.units, system, 4);
+        return [`${says} ${got.text}${got.unit && ` ${got.unit}`}`];
+      })
+      .slice(0, 6)
+      .join(" · ");
   const [kind, setKind] = useState("");
   const [search, setSearch] = useState("");
   const [taken, setTaken] = useState<Intake | null>(null);
@@ -28,46 +46,32 @@ export default function Drawer() {
   const takeOut = (out: DrawerRow[]) => take.mutate(out, { onSuccess: () => setGone(out) });
   const kinds = useMemo(() => [...new Set((drawer.data ?? []).map((r) => r.kind))], [drawer.data]);
   const sought = search.toLowerCase().split(/\s+/).filter(Boolean);
+  const narrowed = sought.length > 0 || kind !== "";
   const rows = (drawer.data ?? []).filter(
     (r) => (!kind || r.kind === kind) && sought.every((w) => r.name.toLowerCase().includes(w)),
   );
   return (
     <Plain>
-      <div style={{ display: "flex", alignItems: "end", gap: 18, marginBottom: 14, flexWrap: "wrap" }}>
-        <h1 style={{ fontSize: 24, fontWeight: 600 }}>Parts drawer</h1>
-        <p className="quiet small" style={{ flex: "1 1 300px" }}>
-          What you have comes first. The rest is the starter catalogue: generic sizes, typical values, each
-          with its source; what your part's label says counts.
-        </p>
-        <div className="field" style={{ width: 170 }}>
-          <label className="name" htmlFor="drawer-kind">
-            Kind
-          </label>
-          <div className="box">
-            <select id="drawer-kind" value={kind} onChange={(e) => setKind(e.target.value)}>
-              <option value="">everything</option>
-              {kinds.map((k) => (
-                <option key={k} value={k}>
-                  {words.kinds[k] ?? k}
-                </option>
-              ))}
-            </select>
-          </div>
-        </div>
-        <div className="field text" style={{ width: 220 }}>
-          <label className="name" htmlFor="drawer-search">
-            Search
-          </label>
-          <div className="box">
-            <input id="drawer-search" value={search} onChange={(e) => setSearch(e.target.value)} />
-          </div>
-        </div>
-        <span style={{ display: "flex", gap: 8, alignItems: "center" }}>
+      <PageTop
+        title="Parts drawer"
+        says="What you have comes first. The rest is the starter catalogue: generic sizes, typical values, each with its source; what your part's label says counts."
+      >
+        <Pick
+          label="Kind"
+          value={kind}
+          options={[
+            { value: "", label: "everything" },
+            ...kinds.map((k) => ({ value: k, label: words.kinds[k] ?? k })),
+          ]}
+          onValue={setKind}
+        />
+        <Words label="Search" value={search} onValue={setSearch} />
+        <Line>
           <Unknown />
           <DrawerFile taken={setTaken} />
           <BringBack />
-        </span>
-      </div>
+        </Line>
+      </PageTop>
       {taken && <TakenIn key={taken.id} step={taken} close={() => setTaken(null)} />}
       {gone.length > 0 && (
         <Notice
@@ -94,72 +98,55 @@ export default function Drawer() {
           {gone.length === 1 ? "It is" : "They are"} no longer proposed or counted; nothing was deleted.
         </Notice>
       )}
-      {(take.error ?? back.error) && (
-        <Notice title="That did not work">{(take.error ?? back.error)!.message}</Notice>
-      )}
-      {drawer.error && <Notice title="The drawer cannot be shown">{drawer.error.message}</Notice>}
-      <table>
-        <thead>
-          <tr>
-            <th>Part</th>
-            <th>Data</th>
-            <th>Source</th>
-            <th className="r" style={{ width: 110 }}>
-              How many
-            </th>
-            <th className="r" style={{ width: 110 }}>
-              Price each
-            </th>
-            <th className="r" style={{ width: 92 }}>
-              {sought.length + (kind ? 1 : 0) > 0 && rows.length > 1 && (
-                <Button
-                  size="compact-xs"
-                  variant="default"
-                  loading={take.isPending}
-                  onClick={() => takeOut(rows)}
-                >
-                  Take all {rows.length} out
-                </Button>
+      <Fetched of={drawer} what="the parts drawer">
+        {() =>
+          rows.length === 0 ? (
+            <p className="quiet">Nothing by that name. Clear the search to see everything.</p>
+          ) : (
+            <>
+              <Table
+                columns={[
+                  "Part",
+                  "Data",
+                  "Source",
+                  { name: "How many", right: true, width: 110 },
+                  { name: "Price each", right: true, width: 110 },
+                  {
+                    name: narrowed && rows.length > 1 && (
+                      <Act busy={take.isPending} onClick={() => takeOut(rows)}>
+                        Take all {rows.length} out
+                      </Act>
+                    ),
+                    right: true,
+                    width: 92,
+                  },
+                ]}
+              >
+                {rows.slice(0, SHOWN).map((r) => (
+                  <Row key={r.key} row={r} told={tell(r)} takeOut={() => takeOut([r])} />
+                ))}
+              </Table>
+              {rows.length > SHOWN && (
+                <p className="quiet small">{rows.length - SHOWN} more; narrow the search.</p>
               )}
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {rows.slice(0, 250).map((r) => (
-            <Row key={r.key} row={r} words={words.data} takeOut={() => takeOut([r])} />
-          ))}
-        </tbody>
-      </table>
-      {rows.length > 250 && (
-        <p className="quiet small" style={{ padding: 8 }}>
-          {rows.length - 250} more; narrow the search.
-        </p>
-      )}
-      {drawer.data && rows.length === 0 && (
-        <p className="quiet" style={{ padding: 8 }}>
-          Nothing by that name. Clear the search to see everything.
-        </p>
-      )}
+            </>
+          )
+        }
+      </Fetched>
     </Plain>
   );
 }
+
+const SHOWN = 200;
 
 interface Typed {
   quantity: string;
   price: string;
 }
 
-function Row({
-  row,
-  words,
-  takeOut,
-}: {
-  row: DrawerRow;
-  words: Record<string, string>;
-  takeOut: () => void;
-}) {
+function Row({ row, told, takeOut }: { row: DrawerRow; told: string; takeOut: () => void }) {
   const [typed, setTyped] = useState<Typed | null>(null);
-  const save = useChange(
+  const save = useForm(
     (body: { base_version: number; quantity: number; price: number | null }) =>
       ask(`/drawer/${encodeURIComponent(row.key)}`, { method: "PUT", body }),
     "drawer",
@@ -191,13 +178,6 @@ function Row({
     save.reset();
     setTyped(null);
   };
-  const told = Object.entries(words).flatMap(([name, says]): string[] => {
-    const value = row.data[name];
-    return value === null || value === undefined || value === ""
-      ? []
-      : [`${typeof value === "number" ? number(value, 4) : String(value)} ${says}`];
-  });
-  const data = told.slice(0, 6).join(" · ");
   return (
     <tr data-row={row.key}>
       <td>
@@ -206,60 +186,48 @@ function Row({
           <div className="signal small" role="alert">
             Another window set {row.quantity} here{row.price === null ? "" : ` at ${row.price}`}; yours is
             kept until you decide.
-            <span style={{ display: "flex", gap: 8, marginTop: 4 }}>
-              <Button onClick={put}>Keep mine</Button>
-              <Button variant="default" onClick={drop}>
-                Take the other
-              </Button>
-            </span>
+            <Line>
+              <Act main onClick={put}>
+                Keep mine
+              </Act>
+              <Act onClick={drop}>Take the other</Act>
+            </Line>
           </div>
         ) : (
           save.error && (
             <div className="signal small" role="alert">
-              Not saved: {save.error.message}{" "}
-              <Button variant="default" onClick={put}>
-                Try again
-              </Button>
+              Not saved: {save.error.message} <Act onClick={put}>Try again</Act>
             </div>
           )
         )}
       </td>
-      <td className="small num quiet">{data}</td>
+      <td className="small num quiet">{told}</td>
       <td className="small quiet" title={row.source}>
         {row.source_kind}
       </td>
-      <td className="r">
-        <div className={`field ${badCount ? "bad" : ""}`}>
-          <div className="box">
-            <input
-              className="r"
-              aria-label={`How many ${row.name}`}
-              value={quantity}
-              onChange={(e) => setTyped({ quantity: e.target.value, price })}
-              onBlur={keep}
-            />
-            {badCount && <span className="unit">0 or more</span>}
-          </div>
-        </div>
-      </td>
-      <td className="r">
-        <div className={`field ${badCost ? "bad" : ""}`}>
-          <div className="box">
-            <input
-              aria-label={`Price of ${row.name}`}
-              value={price}
-              placeholder="–"
-              onChange={(e) => setTyped({ quantity, price: e.target.value })}
-              onBlur={keep}
-            />
-          </div>
-        </div>
-      </td>
-      <td className="r">
-        <Button size="compact-xs" variant="subtle" aria-label={`Take ${row.name} out`} onClick={takeOut}>
+      <Acts>
+        <Cell
+          label={`How many ${row.name}`}
+          value={quantity}
+          error={badCount ? "0 or more" : ""}
+          onValue={(v) => setTyped({ quantity: v, price })}
+          onLeave={keep}
+        />
+      </Acts>
+      <Acts>
+        <Cell
+          label={`Price of ${row.name}`}
+          value={price}
+          error={badCost ? "0 or more" : ""}
+          onValue={(v) => setTyped({ quantity, price: v })}
+          onLeave={keep}
+        />
+      </Acts>
+      <Acts>
+        <Act plain aria-label={`Take ${row.name} out`} onClick={takeOut}>
           Take out
-        </Button>
-      </td>
+        </Act>
+      </Acts>
     </tr>
   );
 }

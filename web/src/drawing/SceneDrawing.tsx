@@ -2,34 +2,17 @@
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import type { Scene } from "../api/client";
 import { useNumbers } from "../design/context";
-import { at, bounds, Shapes, SlabShape, type Frame } from "./shapes";
-
-const WIDTH = 860;
-const ROW = 19; // a row of words above or below the drawing
-
-function niceBar(span: number) {
-  const raw = span / 8;
-  const size = 10 ** Math.floor(Math.log10(raw));
-  return [1, 2, 5, 10].map((f) => f * size).find((v) => v >= raw) ?? size;
-}
+import { Slide } from "../kit/inputs";
+import css from "./drawing.module.css";
+import { Shapes, SlabShape } from "./shapes";
+import { layOut, WIDTH } from "./sheet";
+import { Dimension, Labels } from "./Words";
 
 export function SceneDrawing({ scene, tallest = 300 }: { scene: Scene; tallest?: number }) {
   const { report, show } = useNumbers();
   const [share, setShare] = useState(0.35);
   const svg = useRef<SVGSVGElement>(null);
   const holding = useRef(false);
-  const box = bounds(scene);
-  const tall = Math.max(box.high - box.low, 1);
-  const levels = scene.marks.filter((m) => m.text).map((m) => m.level);
-  const above = Math.max(0, ...levels) * ROW + 8;
-  const below = -Math.min(0, ...levels) * ROW + 8;
-  const k = Math.min(
-    (WIDTH - 60) / Math.max(box.right - box.left, 1),
-    (tallest - above - below - ROW) / tall,
-  );
-  const height = tall * k + above + below + ROW;
-  const used = (box.right - box.left) * k;
-  const f: Frame = { k, left: box.left - (WIDTH - used) / 2 / k, top: box.high + above / k };
   const q = share * scene.travel_mm;
   const held =
     scene.travel_mm > 0
@@ -41,6 +24,8 @@ export function SceneDrawing({ scene, tallest = 300 }: { scene: Scene; tallest?:
     const got = show(mm, "mm", 4);
     return `${got.text} ${got.unit}`;
   };
+  const { frame: f, height, words, dimensions, bar } = layOut(scene, q, tallest, length);
+  const { k } = f;
   const put = (mm: number) => setShare(Math.min(1, Math.max(0, mm / scene.travel_mm)));
   const move = (e: PointerEvent) => {
     if (!holding.current || !svg.current || !held) return;
@@ -78,12 +63,11 @@ export function SceneDrawing({ scene, tallest = 300 }: { scene: Scene; tallest?:
   const stiffness = along
     ? show(along.stiffness_n_mm[Math.round(share * (along.position_mm.length - 1))], "N/mm")
     : null;
-  const bar = niceBar((box.right - box.left) * 1.1);
   return (
     <figure>
       <svg
         ref={svg}
-        className="drawing"
+        className={css.drawing}
         viewBox={`0 0 ${WIDTH} ${height}`}
         onPointerMove={move}
         onPointerUp={() => (holding.current = false)}
@@ -98,7 +82,7 @@ export function SceneDrawing({ scene, tallest = 300 }: { scene: Scene; tallest?:
           held={
             held && (
               <g
-                className="grab"
+                className={css.grab}
                 role="slider"
                 tabIndex={0}
                 aria-label={`${scene.point} along the travel`}
@@ -117,68 +101,20 @@ export function SceneDrawing({ scene, tallest = 300 }: { scene: Scene; tallest?:
             )
           }
         />
-        {scene.marks.map((m, i) => {
-          if (!m.text) return null;
-          const row =
-            m.level > 0
-              ? above - m.level * ROW + 6
-              : m.level < 0
-                ? above + tall * k - m.level * ROW - 10
-                : null;
-          const [x, y0] = at(f, m.at, 0);
-          const y = row ?? y0;
-          const edge = m.text.length * 3.5 + 4;
-          if (!m.to)
-            return (
-              <text
-                key={i}
-                x={Math.min(Math.max(x, edge), WIDTH - edge)}
-                y={y + 3}
-                textAnchor="middle"
-                fontSize="11"
-              >
-                {m.text}
-              </text>
-            );
-          const [x1, to] = at(f, m.to, 0);
-          const y1 = row ?? to;
-          const flat = Math.abs(y1 - y) < 1;
-          return (
-            <g key={i} stroke="var(--pencil)" strokeWidth="0.8">
-              <line x1={x} x2={x1} y1={y} y2={y1} />
-              {[
-                [x, y],
-                [x1, y1],
-              ].map(([a, b]) => (
-                <line
-                  key={`${a} ${b}`}
-                  x1={a! - (flat ? 0 : 4)}
-                  x2={a! + (flat ? 0 : 4)}
-                  y1={b! - (flat ? 4 : 0)}
-                  y2={b! + (flat ? 4 : 0)}
-                />
-              ))}
-              <text
-                stroke="none"
-                x={flat ? (x + x1) / 2 : x + 8}
-                y={flat ? (m.level > 0 ? y - 4 : y + 13) : (y + y1) / 2}
-                textAnchor={flat ? "middle" : "start"}
-                fontSize="11"
-              >
-                {m.text} {m.value_mm === null || m.value_mm === undefined ? "" : length(m.value_mm)}
-              </text>
-            </g>
-          );
-        })}
-        <line x1={20} x2={20 + bar * k} y1={height - 5} y2={height - 5} stroke="var(--ink)" strokeWidth="2" />
-        <text x={26 + bar * k} y={height - 2} fontSize="10">
-          {length(bar)} to scale
-        </text>
+        {dimensions.map((d, i) => (
+          <Dimension key={i} of={d} />
+        ))}
+        <Labels of={[...words, bar.says]} />
+        <line
+          x1={20}
+          x2={20 + bar.mm * k}
+          y1={height - 5}
+          y2={height - 5}
+          stroke="var(--ink)"
+          strokeWidth="2"
+        />
       </svg>
-      <figcaption
-        className="small"
-        style={{ display: "flex", gap: 18, flexWrap: "wrap", padding: "6px 2px 0" }}
-      >
+      <figcaption className={css.caption}>
         <span className="quiet">{scene.title}</span>
         {held && (
           <span>
@@ -194,55 +130,8 @@ export function SceneDrawing({ scene, tallest = 300 }: { scene: Scene; tallest?:
           </span>
         )}
         {held && <span className="quiet">drag it, or use ← →</span>}
-        {!held && scene.travel_mm > 0 && (
-          <label className="quiet" style={{ display: "flex", gap: 8, alignItems: "center" }}>
-            turn it{" "}
-            <input
-              type="range"
-              min={0}
-              max={1000}
-              value={Math.round(share * 1000)}
-              onChange={(e) => setShare(Number(e.target.value) / 1000)}
-              style={{ accentColor: "var(--ink)" }}
-            />
-          </label>
-        )}
+        {!held && scene.travel_mm > 0 && <Slide label="turn it" share={share} onShare={setShare} />}
       </figcaption>
     </figure>
-  );
-}
-
-/** A small still drawing; it moves while `moving`. */
-export function SceneSketch({
-  scene,
-  width = 270,
-  height = 46,
-  q = 0,
-}: {
-  scene: Scene;
-  width?: number;
-  height?: number;
-  q?: number;
-}) {
-  const box = bounds(scene);
-  const k = Math.min(
-    (width - 8) / Math.max(box.right - box.left, 1),
-    (height - 6) / Math.max(box.high - box.low, 1),
-  );
-  const f: Frame = {
-    k,
-    left: box.left - (width - (box.right - box.left) * k) / 2 / k,
-    top: box.high + (height - (box.high - box.low) * k) / 2 / k,
-  };
-  return (
-    <svg
-      width={width}
-      height={height}
-      viewBox={`0 0 ${width} ${height}`}
-      aria-hidden="true"
-      style={{ display: "block" }}
-    >
-      <Shapes scene={scene} f={f} q={q} thin />
-    </svg>
   );
 }

@@ -1,51 +1,50 @@
 /** A number that is not part of the design (a reading, a measured move): any unit, kept by whoever asks. */
-import { useId, useState } from "react";
-import { useBench, useSystem } from "../design/context";
+import { useState } from "react";
+import { TextInput } from "@mantine/core";
+import { useSystem } from "../design/context";
+import { figuresInput, unitSection } from "../kit/inputs";
 import { shownUnit } from "../units/format";
-import { parse } from "../units/parse";
+import { parse, type Units } from "../units/parse";
 
 interface Props {
   label: string;
   dimension: string;
   onValue: (value: number | null) => void;
+  units: Units;
+  /** By which a test finds it. */
   name: string;
   start?: string;
+  /** Nothing is a value too. */
+  orNone?: boolean;
+  /** Where the dimension has none of its own. */
+  unit?: string;
 }
 
-export function FreeNumber({ label, dimension, onValue, name, start: first = "" }: Props) {
-  const { start } = useBench();
+export function FreeNumber({ label, dimension, onValue, units, name, start = "", orNone, unit: own }: Props) {
   const [system] = useSystem();
-  const [text, setText] = useState(first);
-  const id = useId();
-  const unit = shownUnit(dimension, start.units, system, "");
-  const got = text.trim() ? parse(text, dimension, start.units, unit) : null;
-  const why = got && !got.ok ? got.why : got?.ok && got.value <= 0 ? "This takes more than nothing." : "";
-  const type = (next: string) => {
-    setText(next);
-    const read = next.trim() ? parse(next, dimension, start.units, unit) : null;
-    onValue(read?.ok && read.value > 0 ? read.value : null);
+  const [text, setText] = useState(start);
+  const unit = own ?? shownUnit(dimension, units, system, "");
+  const read = (typed: string) => {
+    const got = typed.trim() ? parse(typed, dimension, units, unit) : null;
+    const low = got?.ok && (orNone ? got.value < 0 : got.value <= 0);
+    const why =
+      got && !got.ok ? got.why : low ? (orNone ? "Not less than nothing." : "More than nothing.") : "";
+    return { why, value: got?.ok && !low ? got.value : null };
   };
+  const { why } = read(text);
   return (
-    <div className={`field ${why ? "bad" : ""}`}>
-      <label className="name" htmlFor={id}>
-        {label}
-      </label>
-      <div className="box">
-        <input
-          id={id}
-          data-free={name}
-          autoComplete="off"
-          value={text}
-          onChange={(e) => type(e.target.value)}
-          aria-invalid={!!why}
-        />
-        {unit && <span className="unit">{unit}</span>}
-      </div>
-      {why && (
-        <div className="under" role="alert">
-          {why}
-        </div>
-      )}
-    </div>
+    <TextInput
+      label={label}
+      classNames={figuresInput}
+      data-free={name}
+      autoComplete="off"
+      value={text}
+      error={why ? <span role="alert">{why}</span> : undefined}
+      onChange={(e) => {
+        setText(e.currentTarget.value);
+        onValue(read(e.currentTarget.value).value);
+      }}
+      {...unitSection(unit)}
+    />
   );
 }

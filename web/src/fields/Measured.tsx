@@ -1,8 +1,11 @@
 /** A dimension as it was found on the real thing: it counts instead of what was drawn, and says so beside the field. */
 import { useState } from "react";
+import { TextInput } from "@mantine/core";
 import { useBench, usePick } from "../design/context";
+import { Act } from "../kit/Act";
 import { parse } from "../units/parse";
 import { number, plain } from "../units/format";
+import css from "./fields.module.css";
 
 interface Props {
   path: string;
@@ -39,36 +42,32 @@ export function Measured({ path, dimension, unit, factor, drawn }: Props) {
   };
   if (!found)
     return (
-      <button
-        type="button"
-        className="gauge"
-        title="Enter what you measured on the real thing; it counts instead"
-        aria-label={`Enter the measured ${name}`}
-        onClick={() => set(drawn)}
-      >
-        measured?
-      </button>
+      <span className={css.gauge}>
+        <Act
+          plain
+          title="Enter what you measured on the real thing; it counts instead"
+          aria-label={`Enter the measured ${name}`}
+          onClick={() => set(drawn)}
+        >
+          measured?
+        </Act>
+      </span>
     );
   const off = (found.value - drawn) / factor;
   return (
-    <div className="under measured">
+    <div className={css.measured}>
       measured{" "}
-      <input
+      <TextInput
         aria-label={`Measured ${name}`}
         data-measured={path}
         value={draft ?? plain(found.value / factor)}
-        onChange={(e) => type(e.target.value)}
+        onChange={(e) => type(e.currentTarget.value)}
         onBlur={() => !why && setDraft(null)}
       />{" "}
       {unit}{" "}
-      <button
-        type="button"
-        className="plain"
-        aria-label={`Drop the measured ${name}`}
-        onClick={() => (setDraft(null), set(null))}
-      >
+      <Act plain aria-label={`Drop the measured ${name}`} onClick={() => (setDraft(null), set(null))}>
         drop
-      </button>
+      </Act>
       {why || problem ? (
         <div className="signal" role="alert">
           {why || `${problem!.message}. ${problem!.remedy}`}

@@ -1,10 +1,14 @@
 /** A number of the design: takes any unit of its dimension, says what it understood, never alters what was typed in silence. */
-import { memo, useEffect, useId, useRef, useState, type KeyboardEvent } from "react";
+import { memo, useEffect, useRef, useState, type KeyboardEvent } from "react";
+import { TextInput } from "@mantine/core";
 import { useBench, usePick, useSystem } from "../design/context";
-import { fieldAt, type Schema } from "../design/fields";
+import { fieldAt, type Field as Known, type Schema } from "../design/fields";
 import { getAt } from "../design/path";
+import { figuresInput, unitSection } from "../kit/inputs";
 import { number, plain, shownUnit } from "../units/format";
-import { parse } from "../units/parse";
+import { parse, type Dimension } from "../units/parse";
+import css from "./fields.module.css";
+import { useAssumed } from "./assumed";
 import { Measured } from "./Measured";
 
 interface Props {
@@ -32,6 +36,7 @@ function Field({ path, sizes, label, placeholder, bare }: Props) {
   const value = usePick((v) => getAt(v.design, path) as number | null | undefined);
   const problem = usePick((v) => v.problems.find((p) => p.field === path));
   const currency = usePick((v) => v.design.aim.currency);
+  const assumed = useAssumed(path);
   const [system] = useSystem();
   const field = fieldAt(start.design_schema as unknown as Schema, session.get().design, path);
   const unit =
@@ -43,7 +48,6 @@ function Field({ path, sizes, label, placeholder, bare }: Props) {
   const [why, setWhy] = useState("");
   const [heard, setHeard] = useState("");
   const committed = useRef(value);
-  const id = useId();
 
   // Undo, another window or a picked part changed the value: what was typed before no longer counts.
   useEffect(() => {
@@ -59,16 +63,7 @@ function Field({ path, sizes, label, placeholder, bare }: Props) {
     committed.current = next;
     session.set(path, next);
   };
-
-  const refusal = (x: number): string => {
-    const at = (limit: number) => `${number(limit / factor, 6)}${unit ? ` ${unit}` : ""}`;
-    if (field.low !== undefined && x < field.low)
-      return `at least ${at(field.low)}${field.high !== undefined ? `, at most ${at(field.high)}` : ""}`;
-    if (field.high !== undefined && x > field.high)
-      return `at most ${at(field.high)}${field.low !== undefined ? `, at least ${at(field.low)}` : ""}`;
-    if (field.whole && !Number.isInteger(x)) return "a whole number";
-    return "";
-  };
+  const still = `Still ${shown || "empty"}${shown && unit ? ` ${unit}` : ""}.`;
 
   const type = (text: string) => {
     setDraft(text);
@@ -79,16 +74,10 @@ function Field({ path, sizes, label, placeholder, bare }: Props) {
       return;
     }
     const got = parse(text, field.dimension, start.units, unit);
-    if (!got.ok) {
-      setWhy(`${got.why} Still ${shown || "empty"}${shown && unit ? ` ${unit}` : ""}.`);
-      return;
-    }
+    if (!got.ok) return setWhy(`${got.why} ${still}`);
     const exact = Number(got.value.toPrecision(12));
-    const outside = refusal(exact);
-    if (outside) {
-      setWhy(`This takes ${outside}. Still ${shown || "empty"}${shown && unit ? ` ${unit}` : ""}.`);
-      return;
-    }
+    const outside = refusal(field, exact, factor, unit);
+    if (outside) return setWhy(`This takes ${outside}. ${still}`);
     setWhy("");
     if (got.asTyped) setHeard(`= ${number(exact / factor, 6)} ${unit}`);
     commit(exact);
@@ -103,74 +92,95 @@ function Field({ path, sizes, label, placeholder, bare }: Props) {
     }
     if ((event.key !== "ArrowUp" && event.key !== "ArrowDown") || typeof value !== "number") return;
     event.preventDefault();
-    const up = event.key === "ArrowUp";
-    let next: number | undefined;
-    const bought = sizes ?? field.sizes;
-    if (bought)
-      next = up ? bought.find((s) => s > value + 1e-9) : bought.filter((s) => s < value - 1e-9).at(-1);
-    else {
-      const by = field.whole
-        ? 1
-        : 10 ** Math.floor(Math.log10(Math.max(Math.abs(value / factor), 1e-6)) - (event.shiftKey ? 0 : 1)) *
-          factor;
-      next = Number((value + (up ? by : -by)).toPrecision(10));
-    }
-    if (next === undefined || refusal(next)) return;
+    const next = neighbour(value, event.key === "ArrowUp", {
+      bought: sizes ?? field.sizes,
+      whole: field.whole,
+      factor,
+      large: event.shiftKey,
+    });
+    if (next === undefined || refusal(field, next, factor, unit)) return;
     setDraft(null);
     setWhy("");
     commit(next);
   };
 
-  const message =
-    why ||
-    (problem
-      ? `${problem.message}${problem.limit ? ` (limit ${problem.limit} ${problem.unit})`.replace(" )", ")") : ""}. ${problem.remedy}`
-      : "") ||
-    heard;
-  const both =
-    dimension && dimension.metric !== dimension.imperial && typeof value === "number"
-      ? ["metric", "imperial"]
-          .map(
-            (s) =>
-              `${number(value / (dimension.factors[dimension[s as "metric"]] ?? 1), 5)} ${dimension[s as "metric"]}`,
-          )
-          .join(" = ")
-      : "";
-  const range =
-    field.low !== undefined && field.high !== undefined
-      ? `from ${number(field.low / factor, 6)} to ${number(field.high / factor, 6)} ${unit}`
-      : "";
+  const said = problem
+    ? `${problem.message}${problem.limit ? ` (limit ${problem.limit} ${problem.unit})`.replace(" )", ")") : ""}. ${problem.remedy}`
+    : "";
+  const wrong = why || said;
   return (
-    <div className={`field ${why || problem ? "bad" : ""}`}>
-      <label className={bare ? "hidden" : "name"} htmlFor={id}>
-        {label ?? field.title}
-      </label>
-      <div className="box" title={[field.why, both, range].filter(Boolean).join("\n")}>
-        <input
-          id={id}
-          inputMode="text"
-          autoComplete="off"
-          spellCheck={false}
-          data-path={path}
-          value={draft ?? shown}
-          placeholder={placeholder ?? (field.optional ? "–" : "")}
-          onChange={(e) => type(e.target.value)}
-          onKeyDown={walk}
-          onFocus={(e) => e.target.select()}
-          onBlur={() => !why && (setDraft(null), setHeard(""))}
-          aria-invalid={!!(why || problem)}
-          aria-describedby={message ? `${id}-m` : undefined}
-        />
-        {unit && <span className="unit">{unit}</span>}
-      </div>
+    <div className={css.field}>
+      <TextInput
+        {...{ [bare ? "aria-label" : "label"]: label ?? field.title }}
+        classNames={figuresInput}
+        inputMode="text"
+        autoComplete="off"
+        spellCheck={false}
+        data-path={path}
+        data-assumed={assumed || undefined}
+        value={draft ?? shown}
+        placeholder={placeholder ?? (field.optional ? "–" : "")}
+        title={[field.why, inBoth(value, dimension), range(field, factor, unit), assumed && ASSUMED]
+          .filter(Boolean)
+          .join("\n")}
+        onChange={(e) => type(e.currentTarget.value)}
+        onKeyDown={walk}
+        onFocus={(e) => e.currentTarget.select()}
+        onBlur={() => !why && (setDraft(null), setHeard(""))}
+        error={wrong ? <span role="alert">{wrong}</span> : undefined}
+        {...unitSection(unit)}
+      />
+      {heard && !wrong && (
+        <div className={css.under} role="status">
+          {heard}
+        </div>
+      )}
       {field.dimension === "length" && typeof value === "number" && !bare && (
         <Measured path={path} dimension={field.dimension} unit={unit} factor={factor} drawn={value} />
-      )}
-      {message && (
-        <div className="under" id={`${id}-m`} role={why || problem ? "alert" : "status"}>
-          {message}
-        </div>
       )}
     </div>
   );
 }
+
+const ASSUMED = "Assumed: nobody has chosen this value yet.";
+
+/** Why a number cannot stand in a field, in the field's unit; "" where it can. */
+export function refusal(
+  field: Pick<Known, "low" | "high" | "whole">,
+  x: number,
+  factor: number,
+  unit: string,
+) {
+  const at = (limit: number) => `${number(limit / factor, 6)}${unit ? ` ${unit}` : ""}`;
+  const { low, high } = field;
+  if (low !== undefined && x < low)
+    return `at least ${at(low)}${high !== undefined ? `, at most ${at(high)}` : ""}`;
+  if (high !== undefined && x > high)
+    return `at most ${at(high)}${low !== undefined ? `, at least ${at(low)}` : ""}`;
+  return field.whole && !Number.isInteger(x) ? "a whole number" : "";
+}
+
+/** The next number up or down: of what can be bought, of whole ones, or a step of the first or second figure. */
+export function neighbour(
+  value: number,
+  up: boolean,
+  by: { bought: readonly number[] | undefined; whole: boolean; factor: number; large: boolean },
+): number | undefined {
+  if (by.bought)
+    return up ? by.bought.find((s) => s > value + 1e-9) : by.bought.filter((s) => s < value - 1e-9).at(-1);
+  const size = Math.log10(Math.max(Math.abs(value / by.factor), 1e-6));
+  const step = by.whole ? 1 : 10 ** Math.floor(size - (by.large ? 0 : 1)) * by.factor;
+  return Number((value + (up ? step : -step)).toPrecision(10));
+}
+
+function inBoth(value: number | null | undefined, dimension: Dimension | undefined): string {
+  if (!dimension || dimension.metric === dimension.imperial || typeof value !== "number") return "";
+  return [dimension.metric, dimension.imperial]
+    .map((u) => `${number(value / (dimension.factors[u] ?? 1), 5)} ${u}`)
+    .join(" = ");
+}
+
+const range = ({ low, high }: Known, factor: number, unit: string) =>
+  low === undefined || high === undefined
+    ? ""
+    : `from ${number(low / factor, 6)} to ${number(high / factor, 6)} ${unit}`;

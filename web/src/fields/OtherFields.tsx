@@ -1,8 +1,9 @@
 /** Choices, words and ticks of the design. */
-import { useId } from "react";
 import { useBench, usePick } from "../design/context";
 import { fieldAt, type Schema } from "../design/fields";
 import { getAt } from "../design/path";
+import { Pick, Tick, Words, type Option } from "../kit/inputs";
+import { useAssumed } from "./assumed";
 
 function useField(path: string) {
   const { session, start } = useBench();
@@ -12,87 +13,60 @@ function useField(path: string) {
     session,
     field: fieldAt(start.design_schema as unknown as Schema, session.get().design, path),
     value,
-    problem,
+    error: problem && `${problem.message}. ${problem.remedy}`,
   };
 }
 
-export function ChoiceField({
-  path,
-  label,
-  options,
-}: {
+interface Props {
   path: string;
   label?: string;
-  options?: { value: string; label: string }[];
-}) {
-  const { session, field, value, problem } = useField(path);
-  const id = useId();
-  const listed = options ?? field.choices.map((c) => ({ value: c, label: c }));
+  bare?: boolean;
+}
+
+export function ChoiceField({ path, label, options, bare }: Props & { options?: readonly Option[] }) {
+  const { session, field, value, error } = useField(path);
+  const assumed = useAssumed(path);
   return (
-    <div className={`field ${problem ? "bad" : ""}`}>
-      <label className="name" htmlFor={id}>
-        {label ?? field.title}
-      </label>
-      <div className="box" title={field.why}>
-        <select
-          id={id}
-          data-path={path}
-          value={String(value ?? "")}
-          onChange={(e) => session.set(path, e.target.value)}
-        >
-          {listed.map((o) => (
-            <option key={o.value} value={o.value}>
-              {o.label}
-            </option>
-          ))}
-        </select>
-      </div>
-      {problem && (
-        <div className="under" role="alert">
-          {problem.message}. {problem.remedy}
-        </div>
-      )}
-    </div>
+    <Pick
+      path={path}
+      label={label ?? field.title}
+      bare={bare}
+      hint={field.why}
+      value={String(value ?? "")}
+      error={error}
+      assumed={assumed}
+      options={options ?? field.choices}
+      onValue={(v) => session.set(path, v)}
+    />
   );
 }
 
-export function TextField({ path, label, long }: { path: string; label?: string; long?: boolean }) {
-  const { session, field, value } = useField(path);
-  const id = useId();
-  const shared = {
-    id,
-    "data-path": path,
-    value: String(value ?? ""),
-    maxLength: field.longest,
-    onChange: (e: { target: { value: string } }) => session.set(path, e.target.value),
-  };
+export function TextField({ path, label, bare, long }: Props & { long?: boolean }) {
+  const { session, field, value, error } = useField(path);
   return (
-    <div className="field text">
-      <label className="name" htmlFor={id}>
-        {label ?? field.title}
-      </label>
-      <div className="box" title={field.why}>
-        {long ? <textarea rows={2} {...shared} /> : <input {...shared} />}
-      </div>
-    </div>
+    <Words
+      path={path}
+      label={label ?? field.title}
+      bare={bare}
+      hint={field.why}
+      value={String(value ?? "")}
+      most={field.longest}
+      rows={long ? 2 : undefined}
+      error={error}
+      onValue={(v) => session.set(path, v)}
+    />
   );
 }
 
-export function TickField({ path, label }: { path: string; label?: string }) {
+export function TickField({ path, label }: Props) {
   const { session, field, value } = useField(path);
-  const id = useId();
   return (
-    <div className="field check">
-      <input
-        type="checkbox"
-        id={id}
-        data-path={path}
-        checked={value === true}
-        onChange={(e) => session.set(path, e.target.checked)}
-      />
-      <label className="name" htmlFor={id}>
-        {label ?? field.title}
-      </label>
-    </div>
+    <Tick
+      path={path}
+      label={label ?? field.title}
+      hint={field.why}
+      on={value === true}
+      onValue={(on) => session.set(path, on)}
+    />
   );
 }

@@ -8,7 +8,12 @@ import { BenchProvider, useBench, usePick } from "../design/context";
 import type { Schema } from "../design/fields";
 import { Session, type Opened as OpenedAxis } from "../design/session";
 import { Head } from "./Head";
+import { AssumedHere } from "../fields/assumed";
+import { Fetched, Waiting } from "../kit/Fetched";
+import { Guard } from "../kit/Guard";
+import css from "./frame.module.css";
 import { Ladder } from "./Ladder";
+import { Plain } from "./Plain";
 import { FoundDrafts, Saving, Unworked } from "./Saving";
 import { Unreadable } from "./Unreadable";
 
@@ -39,18 +44,18 @@ export default function AxisPage() {
   const start = useStart();
   const axis = useAxis(id);
   if (!STEPS.some((s) => s.key === step)) return <Navigate to={`/axis/${id}/aim`} replace />;
-  if (axis.error || start.error) {
+  const there = axis.data !== undefined && start.data !== undefined;
+  if (!there)
     return (
-      <div className="page">
-        <h2>This axis can't be opened</h2>
-        <p>{(axis.error ?? start.error)?.message}</p>
+      <Plain>
+        <Fetched of={(start.error ? start : axis) as typeof axis} what="this axis">
+          {() => <Waiting>Laying it out…</Waiting>}
+        </Fetched>
         <p>
           <Link to="/">Back to the shelf</Link>
         </p>
-      </div>
+      </Plain>
     );
-  }
-  if (!axis.data || !start.data) return <div className="page quiet">Fetching the axis…</div>;
   if (!axis.data.design) return <Unreadable axis={axis.data} />;
   return <Opened key={id} axis={axis.data as OpenedAxis} start={start.data} step={step} />;
 }
@@ -115,28 +120,34 @@ function Bench({ step }: { step: string }) {
     const looking = setInterval(() => {
       const field = document.querySelector<HTMLElement>(`[data-path="${wanted}"]`);
       if (field || ++tries >= LOOKS) clearInterval(looking);
-      field?.closest("details")?.setAttribute("open", "");
+      for (let fold = field?.closest("details"); fold; fold = fold.parentElement?.closest("details"))
+        fold.open = true;
       field?.scrollIntoView({ block: "center" });
       field?.focus();
     }, LOOK_EVERY_MS);
     return () => clearInterval(looking);
   }, [hash, step]);
   return (
-    <div className="frame" aria-busy={busy}>
-      <a className="skip" href="#work">
+    <div className={css.frame} aria-busy={busy} data-bench>
+      <a className={css.skip} href="#work">
         To the step
       </a>
       <Head openCommands={openCommands} />
-      <div className="bench">
+      <div className={css.bench}>
         <Steps />
-        <main className="work" id="work" ref={work} tabIndex={-1} data-outdated={outdated}>
+        <main className={css.work} id="work" ref={work} tabIndex={-1} data-outdated={outdated}>
           <Saving />
           <FoundDrafts />
           <Unworked />
-          <Sheet step={step} />
+          <AssumedHere step={step} />
+          <Guard what="This step" at={step}>
+            <Sheet step={step} />
+          </Guard>
         </main>
-        <aside className="side">
-          <Ladder />
+        <aside className={css.side} aria-label="Headroom">
+          <Guard what="The ladder">
+            <Ladder />
+          </Guard>
         </aside>
       </div>
       {more && (
@@ -151,7 +162,7 @@ function Bench({ step }: { step: string }) {
 const Sheet = memo(function Sheet({ step }: { step: string }) {
   const { Page } = STEPS.find((s) => s.key === step)!;
   return (
-    <Suspense fallback={<p className="quiet">Laying it out…</p>}>
+    <Suspense fallback={<Waiting>Laying it out…</Waiting>}>
       <Page />
     </Suspense>
   );
@@ -162,13 +173,13 @@ function Steps() {
   const report = usePick((v) => v.report);
   const open = useMemo(() => undecided(report), [report]);
   return (
-    <nav className="steps" aria-label="Steps">
+    <nav className={css.steps} aria-label="Steps">
       {STEPS.map((s, i) => (
-        <NavLink key={s.key} to={`/axis/${id}/${s.key}`} className={({ isActive }) => (isActive ? "on" : "")}>
-          <span className="n">{i + 1}</span>
+        <NavLink key={s.key} to={`/axis/${id}/${s.key}`}>
+          <span className={css.place}>{i + 1}</span>
           {s.name}
           {(open[s.key] ?? 0) > 0 && (
-            <span className="open" title={`${open[s.key]} to settle here`}>
+            <span className={css.open} title={`${open[s.key]} to settle here`}>
               {open[s.key]}
               <span className="hidden"> to settle here</span>
             </span>

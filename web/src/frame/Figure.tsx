@@ -1,9 +1,14 @@
 /** One result in large figures; opens to its formula, inputs and source. */
 import { memo, useState } from "react";
-import { Modal } from "@mantine/core";
+import { UnstyledButton } from "@mantine/core";
 import type { Quantity } from "../api/client";
 import { useInputs } from "../api/queries";
 import { resultOf, useBench, useNumbers, usePick, useShow, useView } from "../design/context";
+import { Dialog } from "../kit/Dialog";
+import { Fetched } from "../kit/Fetched";
+import { FigFace } from "../kit/sheets";
+import { Tip } from "../kit/Tip";
+import css from "./figure.module.css";
 
 export const Figure = memo(function Figure({
   of,
@@ -22,24 +27,23 @@ export const Figure = memo(function Figure({
   const q = resultOf(session.get().report, of);
   if (!q || known === undefined) return null;
   const { text, unit, both } = show(q.value, q.unit, digits);
+  const unknown = q.value === null;
   return (
-    <div className="fig">
-      <button
-        onClick={() => setOpen(true)}
-        title={q.value === null ? `lacks ${q.missing.join(", ")}` : both}
-        data-result={of}
-        data-value={q.value ?? ""}
-      >
-        <div className="name">{label ?? q.label}</div>
-        <div className="val">
-          {q.value === null ? "unknown" : text}
-          {q.value !== null && <small>{unit}</small>}
-        </div>
-      </button>
+    <div>
+      <Tip says={unknown ? `lacks ${q.missing.join(", ")}` : both}>
+        <UnstyledButton
+          className={css.face}
+          onClick={() => setOpen(true)}
+          data-result={of}
+          data-value={q.value ?? ""}
+        >
+          <FigFace name={label ?? q.label} value={unknown ? "unknown" : text} unit={unknown ? "" : unit} />
+        </UnstyledButton>
+      </Tip>
       {open && (
-        <Modal opened onClose={() => setOpen(false)} title={q.label} size="lg">
+        <Dialog opened close={() => setOpen(false)} title={q.label} wide="lg">
           <Opened q={q} />
-        </Modal>
+        </Dialog>
       )}
     </div>
   );
@@ -52,7 +56,7 @@ export function Opened({ q }: { q: Quantity }) {
   const value = show(q.value, q.unit, 5);
   return (
     <>
-      <p className="equation">{q.equation}</p>
+      <p className={css.equation}>{q.equation}</p>
       <p>
         {q.value === null ? (
           <span className="signal">Unknown: lacks {q.missing.join(", ")}</span>
@@ -62,29 +66,33 @@ export function Opened({ q }: { q: Quantity }) {
           </>
         )}
       </p>
-      <dl className="inputs">
-        {inputs.data?.map((i) => {
-          const from = find(i.ref);
-          const got = show(i.value, i.unit, 5);
-          return (
-            <div key={i.name} style={{ display: "contents" }}>
-              <dt>
-                {i.name.replaceAll("_", " ")}
-                {from ? ` — ${from.label}` : ""}
-              </dt>
-              <dd>
-                {got.text} {got.unit}
-              </dd>
-              {(i.source_kind || i.ref) && (
-                <div className="src">
-                  {from ? "worked out" : [i.source_kind, i.source].filter(Boolean).join(": ")}
+      <Fetched of={inputs} what="what it is worked out from" waiting={null}>
+        {(found) => (
+          <dl className={css.inputs}>
+            {found.map((i) => {
+              const from = find(i.ref);
+              const got = show(i.value, i.unit, 5);
+              return (
+                <div key={i.name} className={css.input}>
+                  <dt>
+                    {i.name.replaceAll("_", " ")}
+                    {from ? ` — ${from.label}` : ""}
+                  </dt>
+                  <dd>
+                    {got.text} {got.unit}
+                  </dd>
+                  {(i.source_kind || i.ref) && (
+                    <div className={css.source}>
+                      {from ? "worked out" : [i.source_kind, i.source].filter(Boolean).join(": ")}
+                    </div>
+                  )}
                 </div>
-              )}
-            </div>
-          );
-        })}
-      </dl>
-      <p className="small quiet" style={{ marginTop: 6 }}>
+              );
+            })}
+          </dl>
+        )}
+      </Fetched>
+      <p className={css.from}>
         Source: {q.source_kind}
         {q.source ? ` — ${q.source}` : ""}
       </p>

@@ -1,13 +1,18 @@
 /** The top line: where you are, what is saved, undo and redo, units, light and dark, help. */
 import { useState } from "react";
 import { Link } from "react-router";
-import { Modal, useComputedColorScheme, useMantineColorScheme } from "@mantine/core";
+import { useComputedColorScheme, useMantineColorScheme } from "@mantine/core";
 import { useHotkeys } from "@mantine/hooks";
 import { useBench, useSystem, useView } from "../design/context";
+import { Act } from "../kit/Act";
+import { Dialog } from "../kit/Dialog";
+import { Table } from "../kit/sheets";
+import { Tip } from "../kit/Tip";
+import css from "./frame.module.css";
 
 export function Mark() {
   return (
-    <Link to="/" className="mark">
+    <Link to="/" className={css.mark}>
       <svg width="30" height="16" viewBox="0 0 30 16" aria-hidden="true">
         <rect
           x="1.5"
@@ -38,31 +43,24 @@ export function Switches() {
   ]);
   return (
     <>
-      <button
-        className="icon"
-        onClick={() => setSystem(system === "metric" ? "imperial" : "metric")}
-        title="Switch between millimetres and inches"
-      >
-        {system === "metric" ? "mm · N" : "in · lbf"}
-      </button>
-      <button
-        className="icon"
-        onClick={() => setColorScheme(scheme === "dark" ? "light" : "dark")}
-        title="Light or dark"
-      >
-        {scheme === "dark" ? "Light" : "Dark"}
-      </button>
-      <button
-        className="icon"
-        onClick={() => setHelp(true)}
-        aria-label="Keyboard shortcuts"
-        title="Keyboard shortcuts (?)"
-      >
-        ?
-      </button>
-      <Modal opened={help} onClose={() => setHelp(false)} title="Keys" size="md">
+      <Tip says="Switch between millimetres and inches">
+        <Act plain onClick={() => setSystem(system === "metric" ? "imperial" : "metric")}>
+          {system === "metric" ? "mm · N" : "in · lbf"}
+        </Act>
+      </Tip>
+      <Tip says="Light or dark">
+        <Act plain onClick={() => setColorScheme(scheme === "dark" ? "light" : "dark")}>
+          {scheme === "dark" ? "Light" : "Dark"}
+        </Act>
+      </Tip>
+      <Tip says="Keyboard shortcuts (?)">
+        <Act plain onClick={() => setHelp(true)} aria-label="Keyboard shortcuts">
+          ?
+        </Act>
+      </Tip>
+      <Dialog opened={help} close={() => setHelp(false)} title="Keys">
         <Keys />
-      </Modal>
+      </Dialog>
     </>
   );
 }
@@ -71,8 +69,9 @@ const KEYS: [string, string][] = [
   ["1 … 7", "go to a step (Alt with the digit while typing)"],
   ["Tab", "to the next field"],
   ["↑ ↓", "a number up or down, through what can be bought where that is known; Shift for larger steps"],
-  ["← →", "along the drive line; along the travel on a drawing"],
-  ["Esc", "take back what was typed"],
+  ["← →", "along the drive line, along tabs and cards; along the travel on a drawing"],
+  ["Enter, P", "take or pin the row that the focus is on, in a list of drives or parts"],
+  ["Esc", "take back what was typed; close what lies over the page"],
   ["Ctrl Z, Ctrl Y", "undo, redo"],
   ["Ctrl K", "search every command"],
   ["Ctrl S", "save at once (it saves by itself)"],
@@ -81,25 +80,23 @@ const KEYS: [string, string][] = [
 
 function Keys() {
   return (
-    <>
-      <table>
-        <tbody>
-          {KEYS.map(([key, says]) => (
-            <tr key={key}>
-              <td style={{ whiteSpace: "nowrap" }}>
-                <kbd>{key}</kbd>
-              </td>
-              <td>{says}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      <p className="small quiet" style={{ marginTop: 10 }}>
+    <div className={css.keys}>
+      <Table>
+        {KEYS.map(([key, says]) => (
+          <tr key={key}>
+            <td>
+              <kbd>{key}</kbd>
+            </td>
+            <td>{says}</td>
+          </tr>
+        ))}
+      </Table>
+      <p className="small quiet">
         Any number field takes any unit: <span className="num">30in</span>,{" "}
         <span className="num">3/8 in</span>, <span className="num">180 ozin</span>,{" "}
-        <span className="num">1 ft 6 in</span>.
+        <span className="num">1 ft 6 in</span>, <span className="num">1000 mm/s^2</span>.
       </p>
-    </>
+    </div>
   );
 }
 
@@ -116,24 +113,24 @@ export function Head({ openCommands }: { openCommands: () => void }) {
   const { session } = useBench();
   const view = useView();
   return (
-    <header className="head">
+    <header className={css.head}>
       <Mark />
-      <div className="where">
+      <div className={css.where}>
         <span className="quiet">{view.machine} /</span> <b>{view.design.name}</b>
       </div>
-      <span className="small quiet" role="status" data-save={view.save} title={`revision ${view.version}`}>
+      <span className={css.saved} role="status" data-save={view.save} title={`revision ${view.version}`}>
         {SAVED[view.save]} · rev. {view.version}
       </span>
-      <div className="right">
-        <button className="icon" onClick={session.undo} disabled={!view.canUndo} title="Undo (Ctrl Z)">
+      <div className={css.right}>
+        <Act plain onClick={session.undo} disabled={!view.canUndo} title="Undo (Ctrl Z)">
           Undo
-        </button>
-        <button className="icon" onClick={session.redo} disabled={!view.canRedo} title="Redo (Ctrl Y)">
+        </Act>
+        <Act plain onClick={session.redo} disabled={!view.canRedo} title="Redo (Ctrl Y)">
           Redo
-        </button>
-        <button className="icon" onClick={openCommands} title="Search every command (Ctrl K)">
+        </Act>
+        <Act plain onClick={openCommands} title="Search every command (Ctrl K)">
           Commands
-        </button>
+        </Act>
         <Switches />
       </div>
     </header>

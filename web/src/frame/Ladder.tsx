@@ -1,12 +1,17 @@
 /** The headroom ladder: every target as one ruler, what is asked at the same place on each, least headroom on top. */
 import { memo, useCallback, useState } from "react";
+import { UnstyledButton } from "@mantine/core";
 import type { Changes, Rung } from "../api/client";
 import { useChanges } from "../api/queries";
 import { useBench, useNumbers, usePick, useShow, useView } from "../design/context";
 import { useGo } from "../design/go";
 import { number } from "../units/format";
+import css from "./ladder.module.css";
 import { Opened } from "./Figure";
 import { VerdictMark } from "./verdict";
+import { Act } from "../kit/Act";
+import { Fetched, Waiting } from "../kit/Fetched";
+import { Fold } from "../kit/sheets";
 
 const ASKED = 38; // where the asked amount stands on every ruler, in per cent of its width
 const END = 96;
@@ -33,7 +38,7 @@ function Ruler({ rung }: { rung: Rung }) {
       viewBox="0 0 100 13"
       preserveAspectRatio="none"
       aria-hidden="true"
-      style={{ display: "block", overflow: "visible" }}
+      className={css.ruler}
     >
       <line x1="0" x2="100" y1="11.5" y2="11.5" stroke="var(--hair)" vectorEffect="non-scaling-stroke" />
       {[0.5, 1, 1.5, 2].map((r) => (
@@ -123,39 +128,40 @@ const Row = memo(
       : `${have.text} ${have.unit} there`;
     return (
       <li
-        className={`rung ${stale ? "stale" : ""}`}
+        className={css.rung}
+        data-stale={stale}
         data-rung={rung.key}
         data-verdict={rung.verdict}
         data-ratio={rung.ratio ?? ""}
       >
-        <button onClick={() => toggle(rung.key)} aria-expanded={open}>
-          <div className="top">
-            <span className="label">
+        <UnstyledButton className={css.face} onClick={() => toggle(rung.key)} aria-expanded={open}>
+          <div className={css.top}>
+            <span>
               {rung.label}
               {rung.advisory && <span className="quiet"> · advice</span>}
               {rung.case && <span className="quiet"> · {rung.case}</span>}
             </span>
-            <span style={{ display: "flex", gap: 7, alignItems: "baseline" }}>
+            <span className={css.right}>
               {rung.ratio !== null && (
-                <span className="ratio">{number(rung.ratio, rung.ratio < 10 ? 3 : 2)}×</span>
+                <span className={css.ratio}>{number(rung.ratio, rung.ratio < 10 ? 3 : 2)}×</span>
               )}
               <VerdictMark verdict={rung.verdict} />
             </span>
           </div>
           {rung.verdict !== "no demand" && <Ruler rung={rung} />}
           {rung.verdict === "unknown" ? (
-            <div className="sub">
+            <div className={css.sub}>
               <span>lacks {rung.missing.map(plainPath).join(", ")}</span>
             </div>
           ) : (
             rung.verdict !== "no demand" && (
-              <div className="sub">
+              <div className={css.sub}>
                 <span>{asked}</span>
                 <span>{there}</span>
               </div>
             )
           )}
-        </button>
+        </UnstyledButton>
         {open && <Open rung={rung} />}
       </li>
     );
@@ -186,38 +192,40 @@ function Open({ rung }: { rung: Rung }) {
   const go = useGo();
   const weak = rung.verdict !== "no demand" && rung.verdict !== "unknown";
   const changes = useChanges(view.design, weak);
-  const ways = changes.data ? helping(changes.data, rung.key) : changes.isPending && weak ? null : [];
   const field = rung.verdict === "unknown" && rung.missing[0]?.includes(".") ? rung.missing[0] : rung.field;
   return (
-    <div className="rung-open">
+    <div className={css.open}>
       <p>{rung.says}</p>
-      <p style={{ marginTop: 5 }}>
-        <button className="act tight" onClick={() => go(field, rung.step)}>
-          Go to {plainPath(field)}
-        </button>
+      <p>
+        <Act onClick={() => go(field, rung.step)}>Go to {plainPath(field)}</Act>
       </p>
       {weak && (
         <>
           <h3>Single changes that help</h3>
-          {ways === null && <p className="quiet small">Trying each one…</p>}
-          {ways?.length === 0 && <p className="quiet small">None of the usual steps improves this target.</p>}
-          <ul className="ways">
-            {ways?.map((w) => (
-              <li key={w.first.says}>
-                <span>
-                  {w.first.says}:{" "}
-                  <b>
-                    {w.first.before} → {w.first.after}
-                  </b>
-                  <br />
-                  <span className="quiet small">{w.in_words}</span>
-                </span>
-                <button className="act tight" onClick={() => session.setAll(w.changes)}>
-                  Take it
-                </button>
-              </li>
-            ))}
-          </ul>
+          <Fetched of={changes} what="single changes" waiting={<Waiting>Trying each one…</Waiting>}>
+            {(found) => {
+              const ways = helping(found, rung.key);
+              if (ways.length === 0)
+                return <p className="quiet small">None of the usual steps improves this target.</p>;
+              return (
+                <ul className={css.ways}>
+                  {ways.map((w) => (
+                    <li key={w.first.says}>
+                      <span>
+                        {w.first.says}:{" "}
+                        <b>
+                          {w.first.before} → {w.first.after}
+                        </b>
+                        <br />
+                        <span className="quiet small">{w.in_words}</span>
+                      </span>
+                      <Act onClick={() => session.setAll(w.changes)}>Take it</Act>
+                    </li>
+                  ))}
+                </ul>
+              );
+            }}
+          </Fetched>
         </>
       )}
       {rung.margin > 1 && (
@@ -274,7 +282,7 @@ export function Ladder() {
   const idle = report?.ladder.filter((r) => r.verdict === "no demand") ?? [];
   return (
     <section aria-label="Headroom ladder">
-      <svg width="0" height="0" aria-hidden="true" style={{ position: "absolute" }}>
+      <svg width="0" height="0" aria-hidden="true" className={css.patterns}>
         <defs>
           <pattern
             id="hatch"
@@ -288,14 +296,14 @@ export function Ladder() {
           </pattern>
         </defs>
       </svg>
-      <div className="ladder-head">
-        <div style={{ display: "flex", justifyContent: "space-between", alignItems: "baseline" }}>
+      <div className={css.head}>
+        <div className={css.top}>
           <h2>Headroom</h2>
           {(report ?? problems.length > 0) && (
             <VerdictMark verdict={problems.length || !report ? "cannot be worked out" : report.verdict} />
           )}
         </div>
-        <div className="say" role="status">
+        <div className={css.say} role="status">
           {problems.length > 0 ? (
             <span className="signal">
               Not worked out: {plainPath(problems[0]!.field)} {problems[0]!.message}.
@@ -306,20 +314,21 @@ export function Ladder() {
           )}
         </div>
       </div>
-      <ol style={{ listStyle: "none" }}>
+      <ol className={css.list}>
         {asked.map((r) => (
           <Row key={r.key} rung={r} open={open === r.key} stale={stale} toggle={toggle} />
         ))}
       </ol>
       {idle.length > 0 && (
-        <details style={{ padding: "9px 14px" }}>
-          <summary className="small">{idle.length} targets ask for nothing</summary>
-          <ol style={{ listStyle: "none", margin: "0 -14px" }}>
-            {idle.map((r) => (
-              <Row key={r.key} rung={r} open={open === r.key} stale={false} toggle={toggle} />
-            ))}
-          </ol>
-        </details>
+        <div className={css.idle}>
+          <Fold title={<>{idle.length} targets ask for nothing</>}>
+            <ol className={css.list}>
+              {idle.map((r) => (
+                <Row key={r.key} rung={r} open={open === r.key} stale={false} toggle={toggle} />
+              ))}
+            </ol>
+          </Fold>
+        </div>
       )}
     </section>
   );

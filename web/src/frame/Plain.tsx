@@ -1,32 +1,54 @@
 /** Frame of the pages outside an axis. */
-import type { ReactNode } from "react";
-import { NavLink } from "react-router";
+import { useEffect, type ReactNode } from "react";
+import { NavLink, useLocation } from "react-router";
+import { Guard } from "../kit/Guard";
+import css from "./frame.module.css";
 import { Mark, Switches } from "./Head";
 
 export function Plain({ children }: { children: ReactNode }) {
-  const on = ({ isActive }: { isActive: boolean }) => (isActive ? "on" : "");
+  const { pathname } = useLocation();
+  useEffect(() => {
+    document.title = "Crisp Cadence";
+  }, []);
   return (
-    <div className="frame">
-      <header className="head">
+    <div className={css.frame}>
+      <header className={css.head}>
         <Mark />
-        <nav aria-label="Pages" style={{ display: "flex", gap: 4 }}>
-          <NavLink to="/" className={on} end>
+        <nav aria-label="Pages" className={css.pages}>
+          <NavLink to="/" end>
             Shelf
           </NavLink>
-          <NavLink to="/drawer" className={on}>
-            Parts drawer
-          </NavLink>
-          <NavLink to="/numbers" className={on}>
-            About the numbers
-          </NavLink>
+          <NavLink to="/drawer">Parts drawer</NavLink>
+          <NavLink to="/numbers">About the numbers</NavLink>
         </nav>
-        <div className="right">
+        <div className={css.right}>
           <Switches />
         </div>
       </header>
-      <div className="scroll">
-        <main className="page">{children}</main>
+      <div className={css.scroll} tabIndex={-1}>
+        <main className={css.page}>
+          <Guard what="This page" at={pathname}>
+            {children}
+          </Guard>
+        </main>
       </div>
     </div>
   );
 }
+
+/** The head of such a page: its name, a word about it, and what can be done with all of it. */
+export const PageTop = ({
+  title,
+  says,
+  children,
+}: {
+  title: ReactNode;
+  says?: string;
+  children?: ReactNode;
+}) => (
+  <div className={css.top}>
+    <h1>{title}</h1>
+    <p>{says}</p>
+    {children}
+  </div>
+);

@@ -1,10 +1,11 @@
 /** An axis whose newest revision cannot be read: why, and the ways out. */
 import { useNavigate } from "react-router";
-import { Button } from "@mantine/core";
 import { ask, type Axis } from "../api/client";
 import { useChange } from "../api/queries";
+import { Act, ActLink } from "../kit/Act";
 import { Notice } from "../kit/Notice";
-import { Plain } from "./Plain";
+import { Line, Sheet } from "../kit/sheets";
+import { PageTop, Plain } from "./Plain";
 import { RevisionTable } from "./RevisionTable";
 
 export function Unreadable({ axis }: { axis: Axis }) {
@@ -16,15 +17,9 @@ export function Unreadable({ axis }: { axis: Axis }) {
     "axis",
   );
   const off = useChange(() => ask(`/axes/${axis.id}`, { method: "DELETE" }), "shelf", "off");
-  const failed = back.error ?? off.error;
   return (
     <Plain>
-      <h1 style={{ fontSize: 24, fontWeight: 600, marginBottom: 14 }}>
-        {axis.name}{" "}
-        <span className="quiet" style={{ fontSize: 15, fontWeight: 400 }}>
-          {axis.machine}, revision {axis.version}
-        </span>
-      </h1>
+      <PageTop title={axis.name} says={`${axis.machine}, revision ${axis.version}`} />
       <Notice title="The newest revision of this axis cannot be read">
         {axis.problems.slice(0, 4).map((p) => (
           <div key={p.field + p.message}>
@@ -33,30 +28,25 @@ export function Unreadable({ axis }: { axis: Axis }) {
         ))}
         It is kept as it stands; nothing is lost.
       </Notice>
-      {failed && <Notice title="That did not work">{failed.message}</Notice>}
-      <section className="sheet">
-        <h2>
-          Earlier revisions{" "}
-          <span className="quiet">going back makes a new revision on top; this one stays</span>
-        </h2>
+      <Sheet title="Earlier revisions" note="going back makes a new revision on top; this one stays">
         {axis.version === 1 ? (
           <p className="quiet">There is none: this axis was saved once.</p>
         ) : (
           <RevisionTable axis={axis.id} version={axis.version} says="Go back to" back={back} />
         )}
-        <p style={{ display: "flex", gap: 8, marginTop: 12 }}>
-          <Button component="a" variant="default" href={`/api/axes/${axis.id}/file`}>
+        <Line foot>
+          <ActLink big href={`/api/axes/${axis.id}/file`}>
             Save it as a file, as it is stored
-          </Button>
-          <Button
-            variant="default"
-            loading={off.isPending}
+          </ActLink>
+          <Act
+            big
+            busy={off.isPending}
             onClick={() => off.mutate(undefined, { onSuccess: () => void navigate("/") })}
           >
             Take it off the shelf
-          </Button>
-        </p>
-      </section>
+          </Act>
+        </Line>
+      </Sheet>
     </Plain>
   );
 }

@@ -1,5 +1,6 @@
 /** The verdict as word, shape and pattern; colour only confirms it. */
 import type { Verdict } from "../api/client";
+import css from "./verdict.module.css";
 
 const SHAPES: Record<Verdict, string> = {
   holds: "M1 1h10v10H1z",
@@ -15,7 +16,7 @@ export function VerdictMark({ verdict, word = true }: { verdict: Verdict; word?:
   const filled = verdict === "holds";
   const bad = verdict === "short" || verdict.startsWith("cannot");
   return (
-    <span className={`verdict ${bad ? "short" : ""}`}>
+    <span className={css.verdict} data-bad={bad}>
       <svg width="12" height="12" viewBox="0 0 12 12" aria-hidden="true">
         <path
           d={SHAPES[verdict]}

@@ -1,29 +1,32 @@
 /** The data file: where it is, how much it holds, and old revisions thinned out where the maker asks for it. */
 import { useState } from "react";
-import { Button, Modal, NumberInput } from "@mantine/core";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { ask, type Thinned } from "../api/client";
-import { useChange, useStore } from "../api/queries";
-import { Notice } from "../kit/Notice";
+import { useForm, useStore } from "../api/queries";
+import { Act } from "../kit/Act";
+import { Dialog } from "../kit/Dialog";
+import { Fetched } from "../kit/Fetched";
+import { Words } from "../kit/inputs";
+import { Failed } from "../kit/Notice";
+import { Line } from "../kit/sheets";
 import { bytes, counted } from "../units/format";
+import css from "./shelf.module.css";
 
 export function DataFile() {
   const store = useStore();
   const [asking, setAsking] = useState(false);
   if (!store.data || store.data.cause) return null; // StoreNotice says what is the matter
   return (
-    <footer className="data-file small quiet">
+    <footer className={css.file}>
       <span>
         Everything is kept in <span className="num">{store.data.file}</span>:{" "}
         <span className="num">{bytes(store.data.bytes)}</span> with{" "}
         <span className="num">{counted(store.data.revisions, "revision")}</span>.
       </span>
-      <Button size="compact-xs" variant="default" onClick={() => setAsking(true)}>
-        Thin out old revisions…
-      </Button>
-      <Modal opened={asking} onClose={() => setAsking(false)} title="Thin out old revisions" size="lg">
+      <Act onClick={() => setAsking(true)}>Thin out old revisions…</Act>
+      <Dialog opened={asking} close={() => setAsking(false)} title="Thin out old revisions" wide="lg">
         <Thin close={() => setAsking(false)} />
-      </Modal>
+      </Dialog>
     </footer>
   );
 }
@@ -31,8 +34,8 @@ export function DataFile() {
 const DAYS = 30;
 
 function Thin({ close }: { close: () => void }) {
-  const [days, setDays] = useState<number | string>(DAYS);
-  const sound = typeof days === "number" && Number.isInteger(days) && days >= 0 && days <= 36_500;
+  const [days, setDays] = useState(String(DAYS));
+  const sound = /^\d{1,5}$/.test(days.trim()) && Number(days) <= 36_500;
   const would = useQuery({
     queryKey: ["store", "thin", days],
     queryFn: () => ask<Thinned>(`/store/thin?days=${days}`),
@@ -40,7 +43,11 @@ function Thin({ close }: { close: () => void }) {
     staleTime: 0,
     placeholderData: keepPreviousData,
   });
-  const thin = useChange(() => ask<Thinned>("/store/thin", { body: { days } }), "store", "revisions");
+  const thin = useForm(
+    () => ask<Thinned>("/store/thin", { body: { days: Number(days) } }),
+    "store",
+    "revisions",
+  );
   if (thin.data) {
     return (
       <>
@@ -48,9 +55,11 @@ function Thin({ close }: { close: () => void }) {
           {counted(thin.data.revisions, "revision")} went. The file as it was before is kept beside it as{" "}
           <span className="num">{thin.data.copy}</span>; delete that yourself once you no longer want it.
         </p>
-        <p style={{ marginTop: 12 }}>
-          <Button onClick={close}>Close</Button>
-        </p>
+        <Line foot>
+          <Act big main onClick={close}>
+            Close
+          </Act>
+        </Line>
       </>
     );
   }
@@ -61,46 +70,48 @@ function Thin({ close }: { close: () => void }) {
         day stays; so do the first of each axis, those with a note, and those that a log entry belongs to.
         Designs as they stand are not touched.
       </p>
-      <NumberInput
-        label="Older than"
-        suffix=" days"
-        value={days}
-        onChange={setDays}
-        min={0}
-        max={36_500}
-        allowDecimal={false}
-        allowNegative={false}
-        w={180}
-        my={10}
-        error={sound ? null : "A whole number from 0 to 36500"}
-      />
-      {would.error && <Notice title="That cannot be worked out">{would.error.message}</Notice>}
-      {thin.error && <Notice title="Nothing was taken away">{thin.error.message}</Notice>}
-      {sound && would.data && (
-        <p role="status">
-          {would.data.revisions === 0 ? (
-            "There is nothing to thin out."
-          ) : (
-            <>
-              <b className="num">{counted(would.data.revisions, "revision")}</b> of{" "}
-              <span className="num">{bytes(would.data.bytes)}</span> would go. A copy of the whole file is set
-              aside first.
-            </>
+      <div className={css.days}>
+        <Words
+          label="Older than"
+          unit="days"
+          figures
+          value={days}
+          onValue={setDays}
+          error={sound ? undefined : "A whole number from 0 to 36500"}
+        />
+      </div>
+      <Failed of={thin.error} title="Nothing was taken away" />
+      {sound && (
+        <Fetched of={would} what="what would go">
+          {(found) => (
+            <p role="status">
+              {found.revisions === 0 ? (
+                "There is nothing to thin out."
+              ) : (
+                <>
+                  <b className="num">{counted(found.revisions, "revision")}</b> of{" "}
+                  <span className="num">{bytes(found.bytes)}</span> would go. A copy of the whole file is set
+                  aside first.
+                </>
+              )}
+            </p>
           )}
-        </p>
+        </Fetched>
       )}
-      <p style={{ marginTop: 12, display: "flex", gap: 8 }}>
-        <Button
+      <Line foot>
+        <Act
+          big
+          main
           disabled={!sound || would.isFetching || !would.data?.revisions}
-          loading={thin.isPending}
+          busy={thin.isPending}
           onClick={() => thin.mutate(undefined)}
         >
           Thin them out
-        </Button>
-        <Button variant="default" onClick={close}>
+        </Act>
+        <Act big onClick={close}>
           Keep them all
-        </Button>
-      </p>
+        </Act>
+      </Line>
     </div>
   );
 }

@@ -1,16 +1,11 @@
 /** A data file that takes no saves: what is wrong with it, and the offer to rescue what can be read. */
 import { ask, type Rescued } from "../api/client";
-import { useChange, useStore } from "../api/queries";
-import { Notice } from "../kit/Notice";
+import { useForm, useStore } from "../api/queries";
+import { Failed, Notice } from "../kit/Notice";
 
 export function StoreNotice() {
   const store = useStore();
-  const rescue = useChange(
-    () => ask<Rescued>("/store/rescue", { method: "POST" }),
-    "store",
-    "shelf",
-    "drawer",
-  );
+  const rescue = useForm(() => ask<Rescued>("/store/rescue", { method: "POST" }), "store", "shelf", "drawer");
   const done = rescue.data;
   if (done) {
     return (
@@ -22,6 +17,8 @@ export function StoreNotice() {
       </Notice>
     );
   }
+  if (store.error && !store.data)
+    return <Failed of={store.error} title="The data file cannot be looked at" />;
   if (!store.data?.cause) return null;
   const gone = store.data.cause === "gone";
   return (

@@ -1,5 +1,6 @@
 /** Cautions and notes of the present report that belong to one step. */
 import { useView } from "../design/context";
+import { Caution, Note } from "../kit/sheets";
 
 export function Cautions({ step }: { step: string }) {
   const { report } = useView();
@@ -8,16 +9,12 @@ export function Cautions({ step }: { step: string }) {
       {report?.notes
         .filter((n) => n.step === step)
         .map((n) => (
-          <p className="note" key={n.says}>
-            {n.says}
-          </p>
+          <Note key={n.says}>{n.says}</Note>
         ))}
       {report?.cautions
         .filter((c) => c.step === step)
         .map((c) => (
-          <p className="caution" key={c.says}>
-            {c.says}
-          </p>
+          <Caution key={c.says}>{c.says}</Caution>
         ))}
     </>
   );

@@ -1,57 +1,70 @@
 /** Every field of one part of the design, drawn from the design's own description: a new kind of part needs no form of its own. */
 import { useBench, usePick } from "../design/context";
-import { fieldsOf, type Schema } from "../design/fields";
+import { fieldsOf, type Listed, type Schema } from "../design/fields";
 import { getAt } from "../design/path";
+import { Folded } from "../fields/Folded";
 import { NumberField } from "../fields/NumberField";
-import { PartPicker } from "./PartPicker";
 import { ChoiceField, TextField, TickField } from "../fields/OtherFields";
+import { Fields, Note, Part } from "../kit/sheets";
+import { PartPicker } from "./PartPicker";
 
-export function PartForm({
-  path,
-  without = [],
-  nested = true,
-}: {
+interface Props {
   path: string;
   without?: string[];
   nested?: boolean;
-}) {
+  /** All of it folds: what it decides is settled elsewhere, or by few. */
+  folded?: string;
+}
+
+export function PartForm({ path, without = [], nested = true, folded }: Props) {
   const { session, start } = useBench();
   const kind = usePick((v) => (getAt(v.design, path) as { kind?: string } | undefined)?.kind ?? "");
   const listed = fieldsOf(start.design_schema as unknown as Schema, session.get().design, path).filter(
     (f) => !without.includes(f.path.slice(path.length + 1)),
   );
   const parts = listed.filter((f) => f.shape === "part");
+  const own = listed.filter((f) => f.shape !== "part");
+  const first = folded ? [] : own.filter((f) => f.first);
+  const rest = own.filter((f) => !first.includes(f));
   return (
     <div data-form={path} data-kind={kind}>
       <Assumed path={path} />
-      <div className="fields">
-        {listed
-          .filter((f) => f.shape !== "part")
-          .map((f) => (
-            <One key={f.path} path={f.path} shape={f.shape} />
-          ))}
-      </div>
+      {first.length > 0 && <Laid fields={first} />}
+      {rest.length > 0 && (
+        <Folded title={folded ?? (first.length > 0 ? "More" : "All of it")} paths={rest.map((f) => f.path)}>
+          <Laid fields={rest} />
+        </Folded>
+      )}
       {nested &&
         parts.map((f) => (
-          <div key={f.path} className="nested">
-            <h3 style={{ display: "flex", alignItems: "center", gap: 10 }}>
-              {f.title.replace(/^./, (c) => c.toUpperCase())} <PartPicker path={f.path} />
-            </h3>
+          <Part
+            key={f.path}
+            title={f.title.replace(/^./, (c) => c.toUpperCase())}
+            aside={<PartPicker path={f.path} />}
+          >
             <PartForm path={f.path} />
-          </div>
+          </Part>
         ))}
     </div>
   );
 }
+
+const Laid = ({ fields }: { fields: readonly Listed[] }) => (
+  <Fields>
+    {fields.map((f) => (
+      <One key={f.path} path={f.path} shape={f.shape} />
+    ))}
+  </Fields>
+);
 
 /** Data of a part that its row in the drawer did not state. */
 function Assumed({ path }: { path: string }) {
   const note = usePick((v) => (getAt(v.design, `${path}.source.note`) as string | undefined) ?? "");
   const at = note.indexOf("not stated, assumed: ");
   return at < 0 ? null : (
-    <p className="note small" data-assumed>
+    <Note data-assumed-note>
       Assumed, for its row in the drawer does not state it: {note.slice(at + 21)}.
-    </p>
+    </Note>
   );
 }
 

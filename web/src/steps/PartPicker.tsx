@@ -1,15 +1,22 @@
 /** Takes a part from the drawer into the design: the program says what that sets, the whole part and what follows from it. */
 import { useMemo, useState } from "react";
-import { Button, Modal } from "@mantine/core";
 import { ask, type DrawerRow, type Taken } from "../api/client";
-import { useChange, useDrawer } from "../api/queries";
-import { useBench, usePick, useView } from "../design/context";
+import { useDrawer, useForm, useStart } from "../api/queries";
+import { useBench, usePick, useShow, useView } from "../design/context";
 import { modelAt, type Schema } from "../design/fields";
 import { getAt } from "../design/path";
-import { Notice } from "../kit/Notice";
+import { Act } from "../kit/Act";
+import { Dialog } from "../kit/Dialog";
+import { Fetched } from "../kit/Fetched";
+import { Words } from "../kit/inputs";
+import { Failed, Notice } from "../kit/Notice";
+import { walkRows } from "../kit/rows";
+import { Acts, Num, Table, type Column } from "../kit/sheets";
 import { money } from "../units/format";
+import { figuresOf, sortedBy, type Figure } from "./picking";
 
 const CAPITAL = (s: string) => s.charAt(0).toUpperCase() + s.slice(1);
+const SHOWN = 120;
 
 /** The kind of drawer row that goes to a place of the design, if any does; the program says which go where. */
 function useRowKind(path: string): string | undefined {
@@ -26,33 +33,15 @@ export function PartPicker({ path }: { path: string }) {
 
 function Picker({ kind, path }: { kind: string; path: string }) {
   const { session } = useBench();
-  const { design } = useView();
-  const drawer = useDrawer();
   const [open, setOpen] = useState(false);
-  const [search, setSearch] = useState("");
   const [assumed, setAssumed] = useState<readonly string[]>([]);
-  const taking = useChange((row: DrawerRow) =>
+  const taking = useForm((row: DrawerRow) =>
     ask<Taken>("/take", { body: { design: session.get().design, at: path, key: row.key } }),
   );
-  const profile = getAt(
-    design,
-    `${path
-      .split(".")
-      .slice(0, path.startsWith("chain.") ? 2 : 1)
-      .join(".")}.belt.profile`,
-  );
-  const rows = useMemo(() => {
-    const words = search.toLowerCase().split(/\s+/).filter(Boolean);
-    const fits = (r: DrawerRow) =>
-      !["pulley", "idler"].includes(kind) || r.data.kind === "smooth" || r.data.profile === profile;
-    return (drawer.data ?? []).filter(
-      (r) => r.kind === kind && fits(r) && words.every((w) => r.name.toLowerCase().includes(w)),
-    );
-  }, [drawer.data, kind, profile, search]);
   const take = (row: DrawerRow) =>
     taking.mutate(row, {
       onSuccess: (taken) => {
-        session.setAll(taken.changes);
+        session.setAll(taken.changes, "", taken.chosen);
         setAssumed(taken.assumed);
         setOpen(taken.assumed.length > 0);
       },
@@ -64,10 +53,8 @@ function Picker({ kind, path }: { kind: string; path: string }) {
   const label = `${CAPITAL(kind)} from the drawer`;
   return (
     <>
-      <Button variant="default" onClick={() => setOpen(true)}>
-        {label}
-      </Button>
-      <Modal opened={open} onClose={close} title={label} size="lg">
+      <Act onClick={() => setOpen(true)}>{label}</Act>
+      <Dialog opened={open} close={close} title={label} wide={860}>
         {assumed.length > 0 ? (
           <Notice
             title="Taken, with some data assumed"
@@ -79,72 +66,119 @@ function Picker({ kind, path }: { kind: string; path: string }) {
           </Notice>
         ) : (
           <>
-            {taking.error && <Notice title="That part cannot be taken">{taking.error.message}</Notice>}
-            <div className="field text">
-              <label className="name" htmlFor={`pick-${path}`}>
-                Search
-              </label>
-              <div className="box">
-                <input
-                  id={`pick-${path}`}
-                  value={search}
-                  onChange={(e) => setSearch(e.target.value)}
-                  data-autofocus
-                />
-              </div>
-            </div>
-            <div style={{ maxHeight: 420, overflowY: "auto", marginTop: 8 }}>
-              <table>
-                <thead>
-                  <tr>
-                    <th>Part</th>
-                    <th className="r">In drawer</th>
-                    <th className="r">Price</th>
-                    <th>Source</th>
-                    <th />
-                  </tr>
-                </thead>
-                <tbody>
-                  {rows.slice(0, 120).map((r) => (
-                    <tr key={r.key}>
-                      <td>{r.name}</td>
-                      <td className="r num">{r.quantity || "–"}</td>
-                      <td className="r num">
-                        {r.price === null ? "–" : money(r.price, design.aim.currency)}
-                      </td>
-                      <td className="small quiet" title={r.source}>
-                        {r.source_kind}
-                      </td>
-                      <td className="r">
-                        <Button
-                          variant="default"
-                          loading={taking.isPending && taking.variables?.key === r.key}
-                          onClick={() => take(r)}
-                          aria-label={`Take ${r.name}`}
-                        >
-                          Take
-                        </Button>
-                      </td>
-                    </tr>
-                  ))}
-                </tbody>
-              </table>
-              {rows.length > 120 && (
-                <p className="quiet small" style={{ padding: 8 }}>
-                  {rows.length - 120} more; narrow the search.
-                </p>
-              )}
-              {rows.length === 0 && (
-                <p className="quiet" style={{ padding: 8 }}>
-                  {drawer.isPending
-                    ? "Opening the drawer…"
-                    : "Nothing in the drawer fits. Enter the part's own data instead, or add it to the drawer."}
-                </p>
-              )}
-            </div>
+            <Failed of={taking.error} title="That part cannot be taken" />
+            <Rows kind={kind} path={path} take={take} taking={taking.isPending ? taking.variables.key : ""} />
           </>
         )}
-      </Modal>
+      </Dialog>
     </>
+  );
+}
+
+/** The rows of one kind that fit, with the numbers one picks by; the arrow keys go from row to row. */
+function Rows({
+  kind,
+  path,
+  take,
+  taking,
+}: {
+  kind: string;
+  path: string;
+  take: (row: DrawerRow) => void;
+  taking: string;
+}) {
+  const { design } = useView();
+  const show = useShow();
+  const words = useStart().data?.drawer;
+  const drawer = useDrawer();
+  const [search, setSearch] = useState("");
+  const [by, setBy] = useState("");
+  const holder = path
+    .split(".")
+    .slice(0, path.startsWith("chain.") ? 2 : 1)
+    .join(".");
+  const profile = getAt(design, `${holder}.belt.profile`);
+  const fitting = useMemo(() => {
+    const sought = search.toLowerCase().split(/\s+/).filter(Boolean);
+    const fits = (r: DrawerRow) =>
+      !["pulley", "idler"].includes(kind) || r.data.kind === "smooth" || r.data.profile === profile;
+    return (drawer.data ?? []).filter(
+      (r) => r.kind === kind && fits(r) && sought.every((w) => r.name.toLowerCase().includes(w)),
+    );
+  }, [drawer.data, kind, profile, search]);
+  const figures = useMemo(() => figuresOf(fitting, words?.data ?? {}), [fitting, words]);
+  const chosen = figures.find((f) => f.name === by);
+  const rows = sortedBy(fitting, chosen).slice(0, SHOWN);
+  const columns: Column[] = [
+    "Part",
+    ...figures.map((f) => ({
+      name: (
+        <Act plain aria-pressed={f.name === by} onClick={() => setBy(f.name === by ? "" : f.name)}>
+          {f.title}
+          {f.name === by ? " ↑" : ""}
+        </Act>
+      ),
+      right: true,
+    })),
+    { name: "In drawer", right: true },
+    { name: "Price", right: true },
+    "",
+  ];
+  const said = (row: DrawerRow, f: Figure) => {
+    const value = row.data[f.name];
+    if (typeof value !== "number") return value === undefined || value === null ? "–" : String(value);
+    const got = show(value, f.unit, 4);
+    return `${got.text} ${got.unit}`.trim();
+  };
+  return (
+    <div onKeyDown={walkRows}>
+      <Words label="Search" value={search} onValue={setSearch} focused />
+      <Fetched of={drawer} what="the parts drawer">
+        {() =>
+          rows.length === 0 ? (
+            <p className="quiet">
+              Nothing in the drawer fits. Enter the part's own data instead, or add it to the drawer.
+            </p>
+          ) : (
+            <>
+              <Table columns={columns} tall={420} label="Parts that fit">
+                {rows.map((r, i) => (
+                  <tr
+                    key={r.key}
+                    tabIndex={i === 0 ? 0 : -1}
+                    data-part-row={r.key}
+                    title={`${r.source_kind}${r.source ? `: ${r.source}` : ""}`}
+                    onKeyDown={(e) => {
+                      if (e.key === "Enter" && e.target === e.currentTarget) take(r);
+                    }}
+                  >
+                    <td>{r.name}</td>
+                    {figures.map((f) => (
+                      <Num key={f.name}>{said(r, f)}</Num>
+                    ))}
+                    <Num>{r.quantity || "–"}</Num>
+                    <Num>{r.price === null ? "–" : money(r.price, design.aim.currency)}</Num>
+                    <Acts>
+                      <Act
+                        busy={taking === r.key}
+                        tabIndex={-1}
+                        onClick={() => take(r)}
+                        aria-label={`Take ${r.name}`}
+                      >
+                        Take
+                      </Act>
+                    </Acts>
+                  </tr>
+                ))}
+              </Table>
+              {fitting.length > SHOWN && (
+                <p className="quiet small">{fitting.length - SHOWN} more; narrow the search.</p>
+              )}
+              <p className="quiet small">Arrow keys go along the rows, Enter takes one.</p>
+            </>
+          )
+        }
+      </Fetched>
+    </div>
   );
 }

@@ -1,6 +1,7 @@
 /** Every result of one part, by the beginning of its key. */
 import { usePick } from "../design/context";
 import { Figure } from "../frame/Figure";
+import { Figs } from "../kit/sheets";
 
 export function Results({ of, most = 10 }: { of: string[]; most?: number }) {
   const keys = usePick((v) =>
@@ -12,10 +13,10 @@ export function Results({ of, most = 10 }: { of: string[]; most?: number }) {
   );
   if (!keys) return null;
   return (
-    <div className="figs" style={{ marginTop: 12 }}>
+    <Figs>
       {keys.split("|").map((k) => (
         <Figure key={k} of={k} digits={4} />
       ))}
-    </div>
+    </Figs>
   );
 }

@@ -271,7 +271,8 @@ class Misfit:
 class Report:
     """The whole answer for one design.
 
-    `guided`, `straight`, `sloped` and `positioning` are what its end and its motor say of themselves.
+    `guided`, `straight`, `sloped` and `positioning` are what its end and its motor say of themselves;
+    `assumed` are the paths of values that nobody has chosen.
     """
 
     name: str
@@ -308,6 +309,7 @@ class Report:
     settings: tuple[Setting, ...]
     notes: tuple[Note, ...]
     misfits: tuple[Misfit, ...] = ()
+    assumed: tuple[str, ...] = ()
 
     def value(self, key: str) -> float | None:
         """A result by its key; None where there is none of it, or where it lacks an input."""

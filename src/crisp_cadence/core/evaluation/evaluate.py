@@ -12,6 +12,7 @@ from ..account.verdicts import RANK, merged, overall, sorted_ladder
 from ..building import bill, order
 from ..building.misfits import misfits
 from ..checks.travel import move_and_stop
+from ..design.assumed import assumed
 from ..design.design import AxisDesign, as_measured
 from ..design.layouts import layout_of
 from ..fields.axis import Head
@@ -174,6 +175,7 @@ class Run:
             tuple(self.motor.settings(ctx)),
             tuple(ctx.notes),
             misfits(design.made, ctx.book.results),
+            assumed(design),
         )
         return made if end.point == "carriage" else in_terms_of(made, end.point)
 

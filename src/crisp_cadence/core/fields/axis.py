@@ -38,6 +38,8 @@ GANTRIES = ("two motors", "cross shaft", "one driven")
 class Sides(Part):
     """How a gantry is driven on its two sides."""
 
+    FIRST = ("kind", "width_mm", "offset_mm")
+
     kind: Literal["one", "two motors", "cross shaft", "one driven"] = choice(
         "Driven sides",
         "one",
@@ -120,6 +122,8 @@ class Aim(Part):
 class Guide(Part):
     """Rail and what runs on it."""
 
+    FIRST = ("kind", "rail_mm")
+
     kind: Literal["wheels", "linear rail", "plain"] = choice(
         "Guide", "wheels", "Wheels are enough where the tool floats; a linear rail where it pushes."
     )
@@ -138,6 +142,8 @@ class Guide(Part):
 
 class Stand(Part):
     """Wheels, rail and stand: what carries the moving part. Fields left empty are not checked."""
+
+    FIRST = ("wheels", "wheel_limit_n", "rail_span_mm", "stand_kg")
 
     wheels: int = num("Wheels of the carriage", "count", "", 2, 32, 4)
     wheel_base_mm: float = num("Between the wheel pairs", "length", "mm", 5, 5000, 60.0)
@@ -269,4 +275,10 @@ class Axis(Part):
     made: list[Made] = Field([], title="Already cut or made", max_length=200)
     done: list[Annotated[str, Field(max_length=60, strict=True)]] = Field(
         [], title="Steps of work that are done", max_length=200
+    )
+    chosen: list[Annotated[str, Field(max_length=120, strict=True)]] = Field(
+        [],
+        title="Fields that somebody has chosen",
+        max_length=2000,
+        description="Paths. A value that stands as the layout began counts as assumed until it is among these.",
     )

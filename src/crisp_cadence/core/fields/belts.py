@@ -4,7 +4,7 @@ near.
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import ClassVar, Literal
 
 from pydantic import Field
 
@@ -15,6 +15,8 @@ CORD_FACTOR = {"glass": 1.0, "steel": 4.0}
 
 class Belt(Bought):
     """A belt by profile, width and cord; measured values replace the catalogue's."""
+
+    FIRST = ("profile", "width_mm", "cord")
 
     profile: str = words("Profile", "round-g-2", 40)
     width_mm: float = num("Width", "length", "mm", 1, 200, 6.0)
@@ -63,6 +65,8 @@ SCREWED = ("set screw on flat", "set screw on round", "clamp")
 class Fixing(Part):
     """How a pulley sits on its shaft."""
 
+    FIRST = ("kind", "grip_nm")
+
     kind: Literal["set screw on flat", "set screw on round", "clamp", "key", "press fit", "measured"] = (
         choice("Fixing", "set screw on flat")
     )
@@ -104,6 +108,8 @@ class Layer(Bought):
 class Pulley(Bought):
     """A toothed drive pulley."""
 
+    FIRST = ("teeth", "bore_mm")
+
     teeth: int = num("Pulley teeth", "count", "", 4, 400, 20)
     bore_mm: float = num("Bore", "length", "mm", 1, 100, 5.0, sizes=SHAFTS)
     hub_mm: float = num("Hub diameter", "length", "mm", 2, 400, 16.0)
@@ -139,6 +145,8 @@ class Pulley(Bought):
 
 class Idler(Bought):
     """A pulley that only turns the belt round."""
+
+    FIRST: ClassVar[tuple[str, ...]] = ("kind", "teeth", "diameter_mm")
 
     kind: Literal["toothed", "smooth"] = choice(
         "Idler",
@@ -184,6 +192,8 @@ class Idler(Bought):
 class Roller(Idler):
     """A further pulley on the path, at a place of its own."""
 
+    FIRST = ("kind", "teeth", "diameter_mm", "where", "x_mm", "y_mm")
+
     kind: Literal["toothed", "smooth"] = choice(
         "Roller", "smooth", "Toothed runs only on the belt's toothed side."
     )
@@ -218,6 +228,8 @@ class Near(Part):
 
 class Mount(Part):
     """What holds a motor or an idler against the belt's pull."""
+
+    FIRST = ("kind", "stiffness_n_mm")
 
     kind: Literal["rigid", "plate", "measured"] = choice(
         "Mount", "rigid", "Rigid only if nothing visibly gives when you pull hard."
@@ -261,6 +273,8 @@ class Mount(Part):
 class Clamp(Bought):
     """How the belt ends are held at the carriage."""
 
+    FIRST = ("kind",)
+
     kind: Literal["toothed plate", "doubled back", "zip tie", "nut in slot"] = choice(
         "Belt end", "toothed plate"
     )
@@ -293,6 +307,8 @@ class Clamp(Bought):
 
 class Tensioner(Bought):
     """What takes up the slack and sets the tension."""
+
+    FIRST = ("kind", "travel_mm", "screw_mm")
 
     kind: Literal[
         "slotted idler",

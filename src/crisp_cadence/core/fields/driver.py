@@ -10,6 +10,8 @@ from .part import Bought, choice, num
 class Driver(Bought):
     """Supply and driver of a stepper."""
 
+    FIRST = ("supply_v", "current_a", "microsteps")
+
     supply_v: float = num(
         "Supply voltage",
         "voltage",

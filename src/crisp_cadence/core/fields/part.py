@@ -5,9 +5,10 @@ fields kept.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any, Literal
+from typing import Any, ClassVar, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, GetJsonSchemaHandler
+from pydantic_core import CoreSchema
 
 SourceKind = Literal[
     "standard", "handbook", "common practice", "from memory", "estimate", "measured by you", "your entry"
@@ -15,11 +16,26 @@ SourceKind = Literal[
 
 
 class Part(BaseModel):
-    """A piece of a design. Frozen; fields that this version does not know are kept and written back."""
+    """A piece of a design. Frozen; fields that this version does not know are kept and written back.
+
+    `FIRST` names the fields that a maker knows and decides, in the order of need; a form folds the others. Where
+    it is empty, none is folded.
+    """
+
+    FIRST: ClassVar[tuple[str, ...]] = ()
 
     model_config = ConfigDict(
         extra="allow", frozen=True, ser_json_inf_nan="constants", protected_namespaces=()
     )
+
+    @classmethod
+    def __get_pydantic_json_schema__(
+        cls, core_schema: CoreSchema, handler: GetJsonSchemaHandler
+    ) -> dict[str, Any]:
+        schema = handler(core_schema)
+        if cls.FIRST:
+            handler.resolve_ref_schema(schema)["first"] = list(cls.FIRST)
+        return schema
 
 
 # Sizes that can be bought, for the fields that take one.

@@ -29,33 +29,41 @@ KINDS = {
     "rack": "Racks with pinion",
 }
 
-# What is written behind a datum where a part is listed, the most telling first; what is not here is not
-# listed.
+
+@record
+class Datum:
+    """What a number of a part is called where it is listed, and its unit."""
+
+    says: str
+    unit: str
+
+
+# The most telling first; what is not here is not listed.
 DATA = {
-    "hold_torque_nm": "N·m hold",
-    "rated_current_a": "A",
-    "resistance_ohm": "Ω",
-    "inductance_mh": "mH",
-    "rotor_inertia_gcm2": "g·cm²",
-    "shaft_mm": "mm shaft",
-    "supply_v": "V",
-    "teeth": "teeth",
-    "belt_teeth": "teeth",
-    "bore_mm": "mm bore",
-    "hub_mm": "mm hub",
-    "width_mm": "mm wide",
-    "diameter_mm": "mm ⌀",
-    "length_mm": "mm long",
-    "thickness_mm": "mm thick",
-    "ratio": ": 1",
-    "backlash_arcmin": "arcmin",
-    "torque_limit_nm": "N·m limit",
-    "mass_kg": "kg",
-    "stiffness_nm_rad": "N·m/rad",
-    "pitch_mm": "mm pitch",
-    "starts": "starts",
-    "module_mm": "module",
-    "face_mm": "mm face",
+    "hold_torque_nm": Datum("hold", "N·m"),
+    "rated_current_a": Datum("rated", "A"),
+    "resistance_ohm": Datum("coil", "Ω"),
+    "inductance_mh": Datum("coil", "mH"),
+    "rotor_inertia_gcm2": Datum("rotor", "g·cm²"),
+    "supply_v": Datum("supply", "V"),
+    "teeth": Datum("teeth", ""),
+    "belt_teeth": Datum("teeth", ""),
+    "ratio": Datum("ratio", ": 1"),
+    "diameter_mm": Datum("⌀", "mm"),
+    "pitch_mm": Datum("pitch", "mm"),
+    "starts": Datum("starts", ""),
+    "module_mm": Datum("module", "mm"),
+    "length_mm": Datum("long", "mm"),
+    "thickness_mm": Datum("thick", "mm"),
+    "width_mm": Datum("wide", "mm"),
+    "face_mm": Datum("face", "mm"),
+    "bore_mm": Datum("bore", "mm"),
+    "hub_mm": Datum("hub", "mm"),
+    "shaft_mm": Datum("shaft", "mm"),
+    "torque_limit_nm": Datum("limit", "N·m"),
+    "backlash_arcmin": Datum("backlash", "arcmin"),
+    "stiffness_nm_rad": Datum("stiffness", "N·m/rad"),
+    "mass_kg": Datum("mass", "kg"),
 }
 
 

@@ -65,13 +65,14 @@ BOUGHT = frozenset(Bought.model_fields)
 
 @record
 class Taken:
-    """What taking a part sets, by path; what followed from it, and what the part does not state and is
-    assumed.
+    """What taking a part sets, by path; what followed from it, what the part does not state and is assumed,
+    and the paths of what it does state, which count as chosen.
     """
 
     changes: dict[str, Any]
     follows: tuple[str, ...]
     assumed: tuple[str, ...]
+    chosen: tuple[str, ...]
 
 
 def take(
@@ -98,12 +99,15 @@ def take(
     _fits_belt(design, at, part, row)
     states = {n for r in drawer if r.kind == row.kind for n in r.data}
     fields, assumed = _fields(part, place[1], row, states)
+    chosen = tuple(f"{at}.{n}" for n in fields if n not in assumed)
     changes = {f"{at}.{n}": v for n, v in fields.items()}
     more, follows = _follows(design, profiles, stock_pulleys(drawer), at, row, fields)
     made = changed(design, changes | more).model_dump(mode="json")
     if assumed:
-        _note(made, at, row, assumed)
-    return Taken({path: _value(made, path) for path in changes | more}, tuple(follows), tuple(assumed))
+        _note(made, at, row, list(assumed.values()))
+    return Taken(
+        {path: _value(made, path) for path in changes | more}, tuple(follows), tuple(assumed.values()), chosen
+    )
 
 
 def _at(design: AxisDesign, path: str) -> Any:
@@ -160,11 +164,11 @@ def _given(row: Stock, name: str, kind: Any) -> Any:
 
 def _fields(
     part: Any, stays: frozenset[str], row: Stock, states: set[str]
-) -> tuple[dict[str, Any], list[str]]:
-    """Fields of the new part, and the titles of those that its kind usually states and it does not."""
+) -> tuple[dict[str, Any], dict[str, str]]:
+    """Fields of the new part, and of those that its kind usually states and it does not, the titles."""
     listed = type(part).model_fields
     out: dict[str, Any] = {}
-    assumed: list[str] = []
+    assumed: dict[str, str] = {}
 
     def put(into: str, model: Any, names: Sequence[str]) -> None:
         for name in names:
@@ -174,7 +178,7 @@ def _fields(
                 value = info.get_default(call_default_factory=True)
                 value = value.model_dump(mode="json") if isinstance(value, BaseModel) else value
                 if value is not None and name in states:
-                    assumed.append((info.title or name.replace("_", " ")).lower())
+                    assumed[f"{into}{name}"] = (info.title or name.replace("_", " ")).lower()
             out[f"{into}{name}"] = value
 
     if row.kind in OF_THE_THING:

@@ -1,11 +1,14 @@
 /** How a wide gantry is driven, and which axes ride on which. */
 import { ask, type Axis } from "../../api/client";
 import { useAxis, useChange } from "../../api/queries";
-import { useBench, usePick, useView } from "../../design/context";
+import { useBench, usePick, useShow, useView } from "../../design/context";
 import { Figure } from "../../frame/Figure";
+import { ListOf } from "../../fields/ListOf";
 import { NumberField } from "../../fields/NumberField";
 import { TextField } from "../../fields/OtherFields";
-import { number } from "../../units/format";
+import { Fetched } from "../../kit/Fetched";
+import { Pick } from "../../kit/inputs";
+import { Cols, Figs, Fold, Sheet } from "../../kit/sheets";
 import { PartForm } from "../PartForm";
 
 export function Gantry() {
@@ -13,26 +16,33 @@ export function Gantry() {
   const straight = usePick((v) => v.report?.straight ?? true);
   if (!straight && kind === "one") return null;
   return (
-    <section className="sheet">
-      <h2>
-        Sides <span className="quiet">how a wide gantry is driven</span>
-      </h2>
+    <Sheet title="Sides" note="how a wide gantry is driven">
       <PartForm path="sides" />
-      <div className="figs" style={{ marginTop: kind === "one" ? 0 : 12 }}>
+      <Figs>
         <Figure of="sides.twist" />
         <Figure of="sides.yaw_mm" />
         <Figure of="sides.jam" />
         <Figure of="sides.share" />
-      </div>
-    </section>
+      </Figs>
+    </Sheet>
   );
 }
 
 /** On which axis this one rides, and what rides on it. */
 export function Riding() {
+  const { id } = useView();
+  const axis = useAxis(id);
+  return (
+    <Fetched of={axis} what="which axes ride on which" waiting={null}>
+      {(found) => <Ridden axis={found} />}
+    </Fetched>
+  );
+}
+
+function Ridden({ axis }: { axis: Axis }) {
   const { session } = useBench();
   const { design, id } = useView();
-  const axis = useAxis(id);
+  const show = useShow();
   const ride = useChange(
     (on: string | null) => ask<Axis>(`/axes/${id}/rides`, { method: "PUT", body: { on } }),
     "axis",
@@ -40,90 +50,54 @@ export function Riding() {
   );
   const riding = design.riding ?? [];
   const still = design.still ?? [];
-  if (
-    !axis.data ||
-    (axis.data.may_ride_on.length === 0 && riding.length === 0 && axis.data.rides_on === null)
-  )
-    return null;
-  const known = axis.data.may_ride_on.some((n) => n.id === axis.data.rides_on);
+  const { may_ride_on: others, rides_on: on } = axis;
+  if (others.length === 0 && riding.length === 0 && on === null) return null;
+  const known = others.some((n) => n.id === on);
+  const kg = (mass: number) => `${show(mass, "kg").text} ${show(mass, "kg").unit}`;
   return (
-    <section className="sheet">
-      <h2>
-        Axes on axes <span className="quiet">all that an axis carries is the load of the one beneath</span>
-      </h2>
-      <div className="fields" style={{ gridTemplateColumns: "220px minmax(0, 1fr)" }}>
-        <div className="field">
-          <label className="name" htmlFor="rides-on">
-            This axis rides on
-          </label>
-          <div className="box">
-            <select
-              id="rides-on"
-              value={axis.data.rides_on ?? ""}
-              onChange={(e) =>
-                ride.mutate(e.target.value || null, { onSuccess: (answer) => session.recount(answer) })
-              }
-            >
-              <option value="">the ground</option>
-              {axis.data.rides_on !== null && !known && (
-                <option value={axis.data.rides_on}>an axis that rides on this one</option>
-              )}
-              {axis.data.may_ride_on.map((n) => (
-                <option key={n.id} value={n.id}>
-                  {n.name}
-                </option>
-              ))}
-            </select>
-          </div>
-          {ride.error && <div className="under signal">{ride.error.message}</div>}
-        </div>
+    <Sheet title="Axes on axes" note="all that an axis carries is the load of the one beneath">
+      <Cols as="second" tight>
+        <Pick
+          label="This axis rides on"
+          value={on ?? ""}
+          options={[
+            { value: "", label: "the ground" },
+            ...(on !== null && !known ? [{ value: on, label: "an axis that rides on this one" }] : []),
+            ...others.map((n) => ({ value: n.id, label: n.name })),
+          ]}
+          onValue={(to) => ride.mutate(to || null, { onSuccess: (answer) => session.recount(answer) })}
+        />
         <div>
-          {riding.length > 0 && (
-            <>
-              <h3>Rides on it</h3>
-              {riding.map((m) => (
-                <p key={m.label}>
-                  {m.label}{" "}
-                  <b className="num">
-                    {(m.quantity ?? 1) > 1 && `${m.quantity} × `}
-                    {number(m.mass_kg)} kg
-                  </b>
-                </p>
-              ))}
-            </>
-          )}
-          <h3 style={{ marginTop: riding.length > 0 ? 8 : 0 }}>
-            Stands still on it, yet rides along with it{" "}
-            <button
-              className="plain small"
-              onClick={() => session.set("still", [...still, { label: "Rail", mass_kg: 0.5, quantity: 1 }])}
-            >
-              add a line
-            </button>
-          </h3>
-          {still.map((_, i) => (
-            <div
-              key={i}
-              className="fields"
-              style={{ gridTemplateColumns: "minmax(0, 1fr) 120px auto", alignItems: "end" }}
-            >
-              <TextField path={`still.${i}.label`} label="What" />
-              <NumberField path={`still.${i}.mass_kg`} />
-              <button
-                className="plain small"
-                onClick={() =>
-                  session.set(
-                    "still",
-                    still.filter((__, j) => j !== i),
-                  )
-                }
-              >
-                Remove
-              </button>
-            </div>
+          {riding.length > 0 && <h3>Rides on it</h3>}
+          {riding.map((m) => (
+            <p key={m.label}>
+              {m.label}{" "}
+              <b className="num">
+                {(m.quantity ?? 1) > 1 && `${m.quantity} × `}
+                {kg(m.mass_kg ?? 0)}
+              </b>
+            </p>
           ))}
+          <Fold
+            title="Stands still on it, yet rides along with it"
+            open={still.length > 0}
+            says={still.length > 0 ? `${still.length} lines` : "nothing"}
+          >
+            <ListOf
+              list="still"
+              add="Add a line"
+              fresh={() => ({ label: "Rail", mass_kg: 0.5, quantity: 1 })}
+            >
+              {(at) => (
+                <>
+                  <TextField path={`${at}.label`} label="What" />
+                  <NumberField path={`${at}.mass_kg`} />
+                </>
+              )}
+            </ListOf>
+          </Fold>
         </div>
-      </div>
-    </section>
+      </Cols>
+    </Sheet>
   );
 }

@@ -1,113 +1,113 @@
 /** What the axis is for: layout, travel, moving mass, speed, forces, guide, money, assumptions. */
 import { usePick } from "../../design/context";
 import { Figure } from "../../frame/Figure";
+import { Folded } from "../../fields/Folded";
 import { NumberField } from "../../fields/NumberField";
 import { ChoiceField, TextField } from "../../fields/OtherFields";
+import { Cols, Fields, Figs, Fold, Sheet } from "../../kit/sheets";
 import { Cautions } from "../Cautions";
 import { PartForm } from "../PartForm";
-import { Layout } from "./Layout";
-import { Travel, FreeTravel } from "./Travel";
-import { Tally, Heads } from "./Masses";
 import { Gantry, Riding } from "./Across";
+import { Layout } from "./Layout";
+import { Heads, Tally } from "./Masses";
+import { FreeTravel, Travel } from "./Travel";
+
+const PUSHING = ["aim.push_speed_mm_s", "aim.hold_n"];
+const GUIDE = ["guide.friction", "guide.drag_n"];
 
 export default function Aim() {
   const guided = usePick((v) => v.report?.guided ?? true);
   const slopes = usePick((v) => v.report?.sloped ?? true);
   return (
     <>
-      <div className="cols">
-        <section className="sheet">
-          <h2>What it is for</h2>
-          <div className="fields" style={{ gridTemplateColumns: "1fr" }}>
+      <Cols>
+        <Sheet title="What it is for">
+          <Fields as="stack">
             <TextField path="name" />
             <TextField path="aim.purpose" />
-          </div>
-        </section>
-        <section className="sheet">
-          <Layout />
-        </section>
-      </div>
+          </Fields>
+        </Sheet>
+        <Layout />
+      </Cols>
       {guided ? <Travel /> : <FreeTravel />}
-      <div className="cols">
-        <section className="sheet">
-          <h2>How fast, how fine</h2>
-          <div className="fields">
+      <Cols>
+        <Sheet title="How fast, how fine">
+          <Fields>
             <NumberField path="aim.speed_mm_s" />
             <NumberField path="aim.acceleration_mm_s2" />
             <NumberField path="aim.resolution_mm" />
             <NumberField path="aim.error_mm" />
-          </div>
-          <div className="figs" style={{ marginTop: 12 }}>
+          </Fields>
+          <Figs>
             <Figure of="travel.time" label="Whole travel takes" />
             <Figure of="travel.stop" label="Stops from top speed in" />
-          </div>
-        </section>
-        <section className="sheet">
-          <h2>Against what</h2>
-          <div className="fields">
+          </Figs>
+        </Sheet>
+        <Sheet title="Against what">
+          <Fields>
             <NumberField path="aim.push_n" />
-            <NumberField path="aim.push_speed_mm_s" />
-            <NumberField path="aim.hold_n" />
             {slopes && <NumberField path="aim.slope_deg" />}
-          </div>
-          <div className="figs" style={{ marginTop: 12 }}>
+          </Fields>
+          <Folded title="While pushing, and standing" paths={PUSHING}>
+            <Fields>
+              <NumberField path="aim.push_speed_mm_s" />
+              <NumberField path="aim.hold_n" />
+            </Fields>
+          </Folded>
+          <Figs>
             <Figure of="force.accelerate" label="To accelerate" />
             <Figure of="force.cruise" label="To keep moving" />
-          </div>
-        </section>
-      </div>
+          </Figs>
+        </Sheet>
+      </Cols>
       <Tally />
       <Gantry />
       <Heads />
-      <div className="cols">
+      <Cols>
         {guided ? (
-          <section className="sheet">
-            <h2>Guide</h2>
-            <div className="fields">
+          <Sheet title="Guide">
+            <Fields>
               <ChoiceField path="guide.kind" />
-              <NumberField path="guide.friction" />
-              <NumberField path="guide.drag_n" />
-            </div>
-          </section>
+            </Fields>
+            <Folded title="What it holds back" paths={GUIDE}>
+              <Fields>
+                <NumberField path="guide.friction" />
+                <NumberField path="guide.drag_n" />
+              </Fields>
+            </Folded>
+          </Sheet>
         ) : (
-          <section className="sheet">
-            <h2>Drag</h2>
-            <div className="fields">
+          <Sheet title="Drag" note="bearings, lead pulleys, seals; the end's own drag stands in Drive">
+            <Fields>
               <NumberField path="guide.drag_n" />
-            </div>
-            <p className="small quiet" style={{ marginTop: 6 }}>
-              Bearings, lead pulleys, seals; the end's own drag stands in Drive.
-            </p>
-          </section>
+            </Fields>
+          </Sheet>
         )}
-        <section className="sheet">
-          <h2>Money</h2>
-          <div className="fields">
+        <Sheet title="Money">
+          <Fields>
             <NumberField path="aim.budget" />
             <TextField path="aim.currency" />
-          </div>
-        </section>
-      </div>
+          </Fields>
+        </Sheet>
+      </Cols>
       <Riding />
       <Cautions step="aim" />
       {guided && (
-        <details className="sheet">
-          <summary>Wheels, rail and stand</summary>
+        <Fold
+          sheet
+          title="Wheels, rail and stand"
+          says="only what is filled in is checked: load limit of a wheel, rail between its supports, a stand that could tip"
+        >
           <PartForm path="stand" />
-          <p className="small quiet" style={{ marginTop: 8 }}>
-            Only what is filled in is checked: load limit of a wheel, rail between its supports, mass of a
-            stand that could tip.
-          </p>
-        </details>
+        </Fold>
       )}
-      <details className="sheet">
-        <summary>Assumptions in force</summary>
+      <Fold
+        sheet
+        title="Assumptions in force"
+        says="efficiencies, damping, margins: each says where it comes from, and everything follows a change"
+      >
         <PartForm path="assumptions" />
-        <p className="small quiet" style={{ marginTop: 8 }}>
-          Each one says where it comes from when you rest the pointer on it; change any of them and everything
-          follows.
-        </p>
-      </details>
+      </Fold>
     </>
   );
 }

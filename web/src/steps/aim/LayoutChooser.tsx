@@ -1,9 +1,12 @@
 /** The layouts to choose from, each with its drawing, what it gives and what it costs. The drawing moves under the pointer or the focus. */
 import { useEffect, useState } from "react";
 import { useReducedMotion } from "@mantine/hooks";
-import type { LayoutRow, Scene } from "../../api/client";
+import type { Scene } from "../../api/client";
 import { useLayouts } from "../../api/queries";
-import { SceneSketch } from "../../drawing/SceneDrawing";
+import { SceneSketch } from "../../drawing/SceneSketch";
+import { Cards } from "../../kit/Cards";
+import { Fetched, Waiting } from "../../kit/Fetched";
+import css from "./layout.module.css";
 
 export function MovingSketch({
   scene,
@@ -32,45 +35,45 @@ export function MovingSketch({
   return <SceneSketch scene={scene} q={q} width={width} height={height} />;
 }
 
-export function LayoutChooser({ chosen, choose }: { chosen: string; choose: (layout: LayoutRow) => void }) {
+const lower = (s: string) => s.charAt(0).toLowerCase() + s.slice(1);
+
+export function LayoutChooser({ chosen, choose }: { chosen: string; choose: (layout: string) => void }) {
   const layouts = useLayouts();
   const [on, setOn] = useState("");
-  if (!layouts.data)
-    return <p className="quiet">{layouts.error ? layouts.error.message : "Drawing the layouts…"}</p>;
-  const said = layouts.data.find((l) => l.key === (on || chosen));
   return (
-    <>
-      <p className="small" style={{ minHeight: 38 }} aria-live="polite">
-        {said && (
+    <Fetched of={layouts} what="the layouts" waiting={<Waiting>Drawing the layouts…</Waiting>}>
+      {(all) => {
+        const said = all.find((l) => l.key === (on || chosen));
+        return (
           <>
-            <b>{said.name}.</b> {said.schools}
+            <p className={css.said} aria-live="polite">
+              {said && (
+                <>
+                  <b>{said.name}.</b> {said.schools}
+                </>
+              )}
+            </p>
+            <Cards
+              label="Layout"
+              name="layout"
+              value={chosen}
+              onValue={choose}
+              cards={all}
+              keyOf={(l) => l.key}
+              onPoint={setOn}
+              face={(l) => (
+                <>
+                  <span className={css.name}>{l.name}</span>
+                  {l.scene && <MovingSketch scene={l.scene} on={on === l.key} width={250} height={62} />}
+                  <span className="small">
+                    <b>Gives</b> {lower(l.gives)} <b>Costs</b> {lower(l.costs)}
+                  </span>
+                </>
+              )}
+            />
           </>
-        )}
-      </p>
-      <div className="choices" role="radiogroup" aria-label="Layout">
-        {layouts.data.map((l) => (
-          <button
-            key={l.key}
-            type="button"
-            role="radio"
-            aria-checked={chosen === l.key}
-            className={chosen === l.key ? "on" : ""}
-            onClick={() => choose(l)}
-            onPointerEnter={() => setOn(l.key)}
-            onPointerLeave={() => setOn("")}
-            onFocus={() => setOn(l.key)}
-            onBlur={() => setOn("")}
-            data-layout={l.key}
-          >
-            <span className="name">{l.name}</span>
-            {l.scene && <MovingSketch scene={l.scene} on={on === l.key} width={250} height={62} />}
-            <span className="small">
-              <b>Gives</b> {l.gives.charAt(0).toLowerCase() + l.gives.slice(1)} <b>Costs</b>{" "}
-              {l.costs.charAt(0).toLowerCase() + l.costs.slice(1)}
-            </span>
-          </button>
-        ))}
-      </div>
-    </>
+        );
+      }}
+    </Fetched>
   );
 }

@@ -1,13 +1,18 @@
 /** What is left to travel. */
 import { useNumbers, usePick, useView } from "../../design/context";
 import { Figure } from "../../frame/Figure";
+import { Folded } from "../../fields/Folded";
 import { NumberField } from "../../fields/NumberField";
 import { stacked } from "../../drawing/stack";
-import { number } from "../../units/format";
+import { Cols, Fields, Figs, Sheet } from "../../kit/sheets";
+import css from "./layout.module.css";
+
+const TAKEN = ["guide.carriage_mm", "guide.near_mm", "guide.far_mm", "guide.overtravel_mm"];
 
 export function Travel() {
   const { design, problems } = useView();
-  const { find } = useNumbers();
+  const { find, show } = useNumbers();
+  const mm = (v: number | null | undefined) => `${show(v, "mm", 4).text} ${show(1, "mm").unit}`;
   const g = design.guide;
   const usable = problems.length === 0 ? find("travel.usable")?.value : null;
   const pieces: [string, number, string][] = [
@@ -22,18 +27,15 @@ export function Travel() {
   const whole = pieces.reduce((sum, [, mm]) => sum + mm, 0) || 1;
   const starts = stacked(pieces.map(([, mm]) => mm));
   return (
-    <section className="sheet">
-      <h2>
-        Travel budget <span className="quiet">what the rail leaves to travel</span>
-      </h2>
+    <Sheet title="Travel budget" note="what the rail leaves to travel">
       <svg
         width="100%"
         height="36"
         viewBox="0 0 1000 36"
         preserveAspectRatio="none"
         role="img"
-        aria-label={`Of ${number(g.rail_mm)} mm of rail ${number(usable)} mm are left to travel`}
-        style={{ marginBottom: 8 }}
+        aria-label={`Of ${mm(g.rail_mm)} of rail ${mm(usable)} are left to travel`}
+        className={css.rail}
       >
         {pieces.map(([name, mm, fill], i) => {
           const x = ((starts[i] ?? 0) / whole) * 1000;
@@ -67,18 +69,25 @@ export function Travel() {
           );
         })}
       </svg>
-      <div style={{ display: "grid", gridTemplateColumns: "minmax(0,1fr) auto", gap: 20, alignItems: "end" }}>
-        <div className="fields" style={{ gridTemplateColumns: "repeat(3, minmax(0, 1fr))" }}>
-          <NumberField path="aim.travel_mm" />
-          <NumberField path="guide.rail_mm" />
-          <NumberField path="guide.carriage_mm" />
-          <NumberField path="guide.near_mm" />
-          <NumberField path="guide.far_mm" />
-          <NumberField path="guide.overtravel_mm" />
+      <Cols as="first" tight>
+        <div>
+          <Fields>
+            <NumberField path="aim.travel_mm" />
+            <NumberField path="guide.rail_mm" />
+          </Fields>
+          <Folded title="What the rail gives away" paths={TAKEN}>
+            <Fields>
+              {TAKEN.map((path) => (
+                <NumberField key={path} path={path} />
+              ))}
+            </Fields>
+          </Folded>
         </div>
-        <Figure of="travel.usable" digits={5} />
-      </div>
-    </section>
+        <Figs>
+          <Figure of="travel.usable" digits={5} />
+        </Figs>
+      </Cols>
+    </Sheet>
   );
 }
 
@@ -86,25 +95,18 @@ export function Travel() {
 export function FreeTravel() {
   const turns = usePick((v) => "turn_deg" in v.design.end);
   return (
-    <section className="sheet">
-      <h2>
-        Travel <span className="quiet">counted at the moving point; what limits it stands in Drive</span>
-      </h2>
-      <div style={{ display: "flex", gap: 26, alignItems: "end" }}>
-        <div style={{ width: 170 }}>
+    <Sheet title="Travel" note="counted at the moving point; what limits it stands in Drive">
+      <Cols as="second" tight>
+        <Fields>
           <NumberField path="aim.travel_mm" />
-        </div>
-        {turns && (
-          <div style={{ width: 150 }}>
-            <NumberField path="end.turn_deg" />
-          </div>
-        )}
-        <div className="figs">
+          {turns && <NumberField path="end.turn_deg" />}
+        </Fields>
+        <Figs>
           <Figure of="travel.usable" digits={5} />
           <Figure of="joint.range" />
           <Figure of="joint.speed" />
-        </div>
-      </div>
-    </section>
+        </Figs>
+      </Cols>
+    </Sheet>
   );
 }

@@ -5,6 +5,7 @@ import type { BeltPlan } from "../../api/client";
 import { useBeltPlan } from "../../api/queries";
 import { useNumbers, usePick } from "../../design/context";
 import { Figure } from "../../frame/Figure";
+import { Folded } from "../../fields/Folded";
 import { NumberField } from "../../fields/NumberField";
 import { Cautions } from "../Cautions";
 import { PartForm } from "../PartForm";
@@ -17,13 +18,19 @@ import { Line } from "./Line";
 import { Path } from "./Path";
 import { Tensioner } from "./Tensioner";
 import { Running } from "./Running";
+import { Fetched, Stale } from "../../kit/Fetched";
+import { Guard } from "../../kit/Guard";
+import { Notice } from "../../kit/Notice";
+import { Cols, Fields, Figs, Sheet } from "../../kit/sheets";
+import css from "./belt.module.css";
 
 const Out = lazy(() => import("./Out"));
 
 export default function Belt() {
   const design = usePick((v) => v.design);
   const ready = usePick((v) => !v.stale);
-  const plan = useBeltPlan(design, ready).data;
+  const planned = useBeltPlan(design, ready);
+  const plan = planned.data;
   const open = usePick((v) => "tensioner" in v.design.end);
   const { hash } = useLocation();
   const closed = usePick((v) =>
@@ -51,7 +58,7 @@ export default function Belt() {
   ] as const;
   return (
     <>
-      <nav className="index no-print" aria-label="Parts of the Belt step">
+      <nav className={`${css.index} no-print`} aria-label="Parts of the Belt step">
         {sections.map(([id, name]) => (
           <a
             key={id}
@@ -65,93 +72,88 @@ export default function Belt() {
           </a>
         ))}
       </nav>
-      <Misfits plan={plan} />
-      <div id="sec-path">
-        <Path plan={plan} chosen={wanted} choose={setChosen} />
-      </div>
-      {open && (
-        <section className="sheet">
-          <h2>Where things stand</h2>
-          <PartForm path="end" nested={false} without={["slot_mm"]} />
-          <div className="figs" style={{ marginTop: 12 }}>
-            <Figure of="loop.centre" digits={6} />
-            <Figure of="pulley.wrap" />
-            <Figure of="idler.wrap" />
-            <Figure of="pulley.mesh" label="Teeth in mesh, drive pulley" />
+      <Fetched of={planned} what="what Belt settles" waiting={null}>
+        {(found) => <Misfits plan={found} />}
+      </Fetched>
+      <Stale when={planned.isPlaceholderData}>
+        <div id="sec-path" className={css.section}>
+          <Path plan={plan} chosen={wanted} choose={setChosen} />
+        </div>
+        {open && (
+          <Sheet title="Where things stand">
+            <PartForm path="end" nested={false} without={["slot_mm"]} />
+            <Figs>
+              <Figure of="loop.centre" digits={6} />
+              <Figure of="pulley.wrap" />
+              <Figure of="idler.wrap" />
+              <Figure of="pulley.mesh" label="Teeth in mesh, drive pulley" />
+            </Figs>
+          </Sheet>
+        )}
+        <div id="sec-length" className={css.section}>
+          <Lengths plan={plan} />
+        </div>
+        {open && (
+          <Sheet title="Belt" aside={<PartPicker path="end.belt" />}>
+            <PartForm path="end.belt" without={["tension_n", "calibrated_at_n"]} />
+            <Figs>
+              <Figure of="belt.ea" label="Stiffness EA" />
+              <Figure of="belt.line_mass" label="Mass of a metre" />
+              <Figure of="belt.pull_capacity" label="Its teeth carry" />
+              <Figure of="belt.peak_force" label="Largest pull" />
+              <Figure of="belt.peak_tension" label="Largest tension" />
+            </Figs>
+          </Sheet>
+        )}
+        {open && (
+          <div id="sec-tension" className={css.section}>
+            <Tension />
+            <Tensioner plan={plan?.tensioner ?? null} />
+            <Sheet
+              title="Belt ends"
+              note="what they hold is common practice without a source: try it with weights"
+            >
+              <PartForm path="end.clamp" without={["line_mm"]} />
+              <Figs>
+                <Figure of="clamp.pull" label="Each end holds" />
+              </Figs>
+            </Sheet>
           </div>
-        </section>
-      )}
-      <div id="sec-length">
-        <Lengths plan={plan} />
-      </div>
-      {open && (
-        <section className="sheet">
-          <h2>
-            Belt
-            <span style={{ marginLeft: "auto" }}>
-              <PartPicker path="end.belt" />
-            </span>
-          </h2>
-          <PartForm path="end.belt" without={["tension_n", "calibrated_at_n"]} />
-          <div className="figs" style={{ marginTop: 12 }}>
-            <Figure of="belt.ea" label="Stiffness EA" />
-            <Figure of="belt.line_mass" label="Mass of a metre" />
-            <Figure of="belt.pull_capacity" label="Its teeth carry" />
-            <Figure of="belt.peak_force" label="Largest pull" />
-            <Figure of="belt.peak_tension" label="Largest tension" />
+        )}
+        {closed && (
+          <div id="sec-closed" className={css.section}>
+            {closed.split(" ").map((at) => (
+              <ClosedBelt key={at} at={at} plan={plan?.closed.find((c) => c.at === at)} />
+            ))}
           </div>
-        </section>
-      )}
-      {open && (
-        <div id="sec-tension">
-          <Tension />
-          <Tensioner plan={plan?.tensioner ?? null} />
-          <section className="sheet">
-            <h2>
-              Belt ends{" "}
-              <span className="quiet">
-                what they hold is common practice without a source: try it with weights
-              </span>
-            </h2>
-            <PartForm path="end.clamp" without={["line_mm"]} />
-            <div className="figs" style={{ marginTop: 10 }}>
-              <Figure of="clamp.pull" label="Each end holds" />
+        )}
+        {plan && plan.belts.length > 0 && (
+          <>
+            <div id="sec-line" className={css.section}>
+              <Line plan={plan} />
             </div>
-          </section>
+            <div id="sec-running" className={css.section}>
+              <Running plan={plan} open={open} />
+            </div>
+            <div id="sec-brackets" className={css.section}>
+              <Brackets plan={plan} open={open} />
+            </div>
+            <div id="sec-bores" className={css.section}>
+              <Bores plan={plan} />
+            </div>
+          </>
+        )}
+        {!open && (
+          <Sheet title="The end of the chain">
+            <PartForm path="end" without={["motor_line_mm", "middle_line_mm", "spindle_line_mm"]} />
+          </Sheet>
+        )}
+        <div id="sec-out" className={css.section}>
+          <Guard what="“Take out”">
+            <Suspense fallback={null}>{plan && <Out plan={plan} />}</Suspense>
+          </Guard>
         </div>
-      )}
-      {closed && (
-        <div id="sec-closed">
-          {closed.split(" ").map((at) => (
-            <ClosedBelt key={at} at={at} plan={plan?.closed.find((c) => c.at === at)} />
-          ))}
-        </div>
-      )}
-      {plan && plan.belts.length > 0 && (
-        <>
-          <div id="sec-line">
-            <Line plan={plan} />
-          </div>
-          <div id="sec-running">
-            <Running plan={plan} open={open} />
-          </div>
-          <div id="sec-brackets">
-            <Brackets plan={plan} open={open} />
-          </div>
-          <div id="sec-bores">
-            <Bores plan={plan} />
-          </div>
-        </>
-      )}
-      {!open && (
-        <section className="sheet">
-          <h2>The end of the chain</h2>
-          <PartForm path="end" without={["motor_line_mm", "middle_line_mm", "spindle_line_mm"]} />
-        </section>
-      )}
-      <div id="sec-out">
-        <Suspense fallback={null}>{plan && <Out plan={plan} />}</Suspense>
-      </div>
+      </Stale>
       <Cautions step="belt" />
     </>
   );
@@ -166,42 +168,37 @@ function owner(plan: BeltPlan | undefined, field: string): string | undefined {
     .sort((a, b) => b.length - a.length)[0];
 }
 
-function Misfits({ plan }: { plan: BeltPlan | undefined }) {
+function Misfits({ plan }: { plan: BeltPlan }) {
   const { show } = useNumbers();
-  const off = plan?.misfits.filter((m) => !m.fits) ?? [];
+  const off = plan.misfits.filter((m) => !m.fits);
   if (off.length === 0) return null;
+  const made = (value: number, unit: string) => `${show(value, unit, 5).text} ${show(value, unit, 5).unit}`;
   return (
-    <div className="banner" role="alert" data-misfits>
-      <p>
-        <b>Already made, and no longer right:</b>{" "}
-        {off
-          .map(
-            (m) =>
-              `${m.label}, made at ${show(m.made, m.unit, 5).text} ${show(m.made, m.unit, 5).unit}: ${m.says}`,
-          )
-          .join(" · ")}
-        .
-      </p>
-    </div>
+    <Notice title="Already made, and no longer right" data-misfits>
+      {off.map((m) => `${m.label}, made at ${made(m.made, m.unit)}: ${m.says}`).join(" · ")}.
+    </Notice>
   );
 }
 
 function Tension() {
   return (
-    <section className="sheet">
-      <h2>
-        Tension <span className="quiet">keeps both runs taut over the whole travel, both ways</span>
-      </h2>
-      <div style={{ display: "grid", gridTemplateColumns: "150px 150px 1fr", gap: 18, alignItems: "start" }}>
-        <NumberField path="end.belt.tension_n" placeholder="target" />
-        <NumberField path="end.belt.calibrated_at_n" />
-        <div className="figs">
+    <Sheet title="Tension" note="keeps both runs taut over the whole travel, both ways">
+      <Cols as="second" tight>
+        <div>
+          <Fields>
+            <NumberField path="end.belt.tension_n" placeholder="target" />
+          </Fields>
+          <Folded title="Steps were calibrated" paths={["end.belt.calibrated_at_n"]}>
+            <NumberField path="end.belt.calibrated_at_n" />
+          </Folded>
+        </div>
+        <Figs>
           <Figure of="tension.target" />
           <Figure of="tension.low" label="Lower end" />
           <Figure of="tension.high" label="Upper end" />
           <Figure of="belt.scale_shift" label="Steps per mm shift by" />
-        </div>
-      </div>
-    </section>
+        </Figs>
+      </Cols>
+    </Sheet>
   );
 }

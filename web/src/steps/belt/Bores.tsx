@@ -4,20 +4,23 @@ import { useBench, useShow } from "../../design/context";
 import { NumberField } from "../../fields/NumberField";
 import { ChoiceField, TickField } from "../../fields/OtherFields";
 import { number } from "../../units/format";
+import { Act } from "../../kit/Act";
+import drawn from "../../drawing/drawing.module.css";
+import { Folded } from "../../fields/Folded";
+import { Acts, Cols, Fields, Num, Part, Sheet, Table } from "../../kit/sheets";
 
 type Fit = BeltPlan["fits"][number];
 
 export function Bores({ plan }: { plan: BeltPlan }) {
   return (
-    <section className="sheet">
-      <h2>Bores and fits</h2>
+    <Sheet title="Bores and fits">
       {plan.fits.length === 0 && (
         <p className="quiet small">No pulley of this axis sits on a shaft whose size is known.</p>
       )}
       {plan.fits.map((f) => (
         <One key={f.part} fit={f} />
       ))}
-    </section>
+    </Sheet>
   );
 }
 
@@ -28,78 +31,70 @@ function One({ fit }: { fit: Fit }) {
   const nm = (v: number | null) =>
     v === null ? "no rating" : `${show(v, "N·m", 3).text} ${show(v, "N·m", 3).unit}`;
   return (
-    <div
-      className="nested"
-      data-fit={fit.part}
-      style={{ display: "grid", gridTemplateColumns: "150px minmax(0, 1fr) minmax(0, 1fr)", gap: 16 }}
-    >
-      <Section fit={fit} />
-      <div>
-        <h3>
-          {fit.name}: <span data-fit-verdict>{fit.verdict}</span>
-        </h3>
-        <p className="small">
-          Shaft <b className="num">{mm(fit.shaft_mm)}</b>, bore <b className="num">{mm(fit.bore_mm)}</b>, wall{" "}
-          <b className="num">{mm(fit.wall_mm)}</b>.
-        </p>
-        <p className="small">{fit.says}</p>
-        {fit.field && (
-          <p style={{ marginTop: 6 }}>
-            <button className="act tight" onClick={() => session.setAll(fit.changes)}>
-              {fit.field.endsWith("sleeve") ? "It gets a sleeve" : `It will be ${mm(fit.value ?? 0)}`}
-            </button>
-          </p>
-        )}
-        {fit.ripple_mm !== null && (
+    <Part data-fit={fit.part}>
+      <Cols as="drawn" tight>
+        <Section fit={fit} />
+        <div>
+          <h3>
+            {fit.name}: <span data-fit-verdict>{fit.verdict}</span>
+          </h3>
           <p className="small">
-            Bored off centre it ripples by <b className="num">{mm(fit.ripple_mm)}</b> at the carriage, once a
-            turn.
+            Shaft <b className="num">{mm(fit.shaft_mm)}</b>, bore <b className="num">{mm(fit.bore_mm)}</b>,
+            wall <b className="num">{mm(fit.wall_mm)}</b>.
           </p>
-        )}
-        <div className="fields" style={{ marginTop: 8 }}>
-          <ChoiceField path={`${fit.part}.made_of`} />
-          <NumberField path={`${fit.part}.runout_mm`} />
-          <TickField path={`${fit.part}.sleeve`} />
+          <p className="small">{fit.says}</p>
+          {fit.field && (
+            <p>
+              <Act onClick={() => session.setAll(fit.changes)}>
+                {fit.field.endsWith("sleeve") ? "It gets a sleeve" : `It will be ${mm(fit.value ?? 0)}`}
+              </Act>
+            </p>
+          )}
+          {fit.ripple_mm !== null && (
+            <p className="small">
+              Bored off centre it ripples by <b className="num">{mm(fit.ripple_mm)}</b> at the carriage, once
+              a turn.
+            </p>
+          )}
+          <Folded
+            title="Made of, true to"
+            paths={["made_of", "runout_mm", "sleeve"].map((n) => `${fit.part}.${n}`)}
+          >
+            <Fields>
+              <ChoiceField path={`${fit.part}.made_of`} />
+              <NumberField path={`${fit.part}.runout_mm`} />
+              <TickField path={`${fit.part}.sleeve`} />
+            </Fields>
+          </Folded>
         </div>
-      </div>
-      <table className="rows">
-        <thead>
-          <tr>
-            <th>Fixing</th>
-            <th className="r">Holds</th>
-            <th className="r">With margin</th>
-            <th />
-          </tr>
-        </thead>
-        <tbody>
+        <Table columns={["Fixing", { name: "Holds", right: true }, { name: "With margin", right: true }, ""]}>
           {fit.holds.map((h) => (
-            <tr key={h.kind} className={h.chosen ? "on" : ""}>
+            <tr key={h.kind} data-on={h.chosen}>
               <td>
                 {h.kind}
                 {h.says && <div className="small quiet">{h.says}</div>}
               </td>
-              <td className="r num">{nm(h.grip_nm)}</td>
-              <td className={`r num ${h.ratio !== null && h.ratio < 1 ? "signal" : ""}`}>
+              <Num>{nm(h.grip_nm)}</Num>
+              <Num signal={h.ratio !== null && h.ratio < 1}>
                 {h.ratio === null ? "–" : `${number(h.ratio, 3)} ×`}
-              </td>
-              <td className="r">
+              </Num>
+              <Acts>
                 {h.chosen ? (
                   <b>taken</b>
                 ) : (
-                  <button
-                    className="act tight"
+                  <Act
                     aria-label={`${fit.name}: ${h.kind}`}
                     onClick={() => session.set(`${fit.part}.fixing.kind`, h.kind)}
                   >
                     Take
-                  </button>
+                  </Act>
                 )}
-              </td>
+              </Acts>
             </tr>
           ))}
-        </tbody>
-      </table>
-    </div>
+        </Table>
+      </Cols>
+    </Part>
   );
 }
 
@@ -111,8 +106,7 @@ function Section({ fit }: { fit: Fit }) {
   return (
     <svg
       viewBox="-70 -70 140 140"
-      className="drawing"
-      style={{ background: "none" }}
+      className={drawn.bare}
       role="img"
       aria-label={`${fit.name}: hub ${hub.toFixed(1)}, bore ${fit.bore_mm}, shaft ${fit.shaft_mm} mm`}
     >

@@ -3,6 +3,9 @@ import type { BeltPlan } from "../../api/client";
 import { useBench, useShow } from "../../design/context";
 import { number } from "../../units/format";
 import { PartForm } from "../PartForm";
+import { Act } from "../../kit/Act";
+import { Acts, Note, Num, Part, Sheet, Table } from "../../kit/sheets";
+import css from "./belt.module.css";
 
 export function Brackets({ plan, open }: { plan: BeltPlan; open: boolean }) {
   const { session } = useBench();
@@ -10,67 +13,55 @@ export function Brackets({ plan, open }: { plan: BeltPlan; open: boolean }) {
   const mounts = plan.brackets.filter((b) => b.part.endsWith("_mount"));
   const mm = (v: number) => `${show(v, "mm", 2).text} ${show(v, "mm", 2).unit}`;
   return (
-    <section className="sheet">
-      <h2>
-        Brackets and axles{" "}
-        <span className="quiet">
-          how they bend and tilt at the largest pull; common practice allows a quarter of a degree
-        </span>
-      </h2>
+    <Sheet
+      title="Brackets and axles"
+      note="how they bend and tilt at the largest pull; common practice allows a quarter of a degree"
+    >
       {plan.brackets.some((b) => b.variants.length > 0) && (
-        <table className="rows">
-          <thead>
-            <tr>
-              <th>Part</th>
-              <th className="r">Pull</th>
-              <th>As</th>
-              <th className="r">Bends</th>
-              <th className="r">Tilts</th>
-              <th>Against what is allowed</th>
-              <th />
-            </tr>
-          </thead>
-          <tbody>
-            {plan.brackets.flatMap((b) =>
-              b.variants.map((v, i) => (
-                <tr key={`${b.part} ${v.says}`}>
-                  <td>{i === 0 ? b.name : ""}</td>
-                  <td className="r num">
-                    {i === 0 && b.load_n !== null
-                      ? `${show(b.load_n, "N").text} ${show(b.load_n, "N").unit}`
-                      : ""}
-                  </td>
-                  <td>{v.says}</td>
-                  <td className="r num">{mm(v.bend_mm)}</td>
-                  <td className={`r num ${v.tilt_deg > b.limit_deg ? "signal" : ""}`}>
-                    {number(v.tilt_deg, 2)}°
-                  </td>
-                  <td>
-                    <Bar share={v.tilt_deg / b.limit_deg} />
-                  </td>
-                  <td className="r">
-                    {i > 0 && (
-                      <button
-                        className="act tight"
-                        aria-label={`${b.name}: ${v.says}`}
-                        onClick={() => session.set(v.field, v.value)}
-                      >
-                        Take
-                      </button>
-                    )}
-                  </td>
-                </tr>
-              )),
-            )}
-          </tbody>
-        </table>
+        <Table
+          columns={[
+            "Part",
+            { name: "Pull", right: true },
+            "As",
+            { name: "Bends", right: true },
+            { name: "Tilts", right: true },
+            "Against what is allowed",
+            "",
+          ]}
+        >
+          {plan.brackets.flatMap((b) =>
+            b.variants.map((v, i) => (
+              <tr key={`${b.part} ${v.says}`}>
+                <td>{i === 0 ? b.name : ""}</td>
+                <Num>
+                  {i === 0 && b.load_n !== null
+                    ? `${show(b.load_n, "N").text} ${show(b.load_n, "N").unit}`
+                    : ""}
+                </Num>
+                <td>{v.says}</td>
+                <Num>{mm(v.bend_mm)}</Num>
+                <Num signal={v.tilt_deg > b.limit_deg}>{number(v.tilt_deg, 2)}°</Num>
+                <td>
+                  <Bar share={v.tilt_deg / b.limit_deg} />
+                </td>
+                <Acts>
+                  {i > 0 && (
+                    <Act aria-label={`${b.name}: ${v.says}`} onClick={() => session.set(v.field, v.value)}>
+                      Take
+                    </Act>
+                  )}
+                </Acts>
+              </tr>
+            )),
+          )}
+        </Table>
       )}
       {plan.brackets
         .filter((b) => b.heat)
         .map((b) => (
-          <p key={b.part} className="note">
+          <Note key={b.part}>
             {b.name.replace(/^./, (c) => c.toUpperCase())}: {b.heat}
-          </p>
+          </Note>
         ))}
       {mounts.map((b) => (
         <Mount key={b.part} at={b.part} name={b.name} />
@@ -78,16 +69,15 @@ export function Brackets({ plan, open }: { plan: BeltPlan; open: boolean }) {
       {!open && mounts.length === 0 && (
         <p className="quiet small">No bracket of this axis is pulled by a toothed belt.</p>
       )}
-    </section>
+    </Sheet>
   );
 }
 
 function Mount({ at, name }: { at: string; name: string }) {
   return (
-    <div className="nested">
-      <h3>{name.replace(/^./, (c) => c.toUpperCase())}</h3>
+    <Part title={name.replace(/^./, (c) => c.toUpperCase())}>
       <PartForm path={at} />
-    </div>
+    </Part>
   );
 }
 
@@ -95,7 +85,7 @@ function Mount({ at, name }: { at: string; name: string }) {
 function Bar({ share }: { share: number }) {
   const w = 150;
   return (
-    <svg width={w} height="14" aria-hidden="true" style={{ verticalAlign: "middle" }}>
+    <svg width={w} height="14" aria-hidden="true" className={css.middle}>
       <rect
         x="0.5"
         y="4"

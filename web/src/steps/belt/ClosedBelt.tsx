@@ -5,6 +5,8 @@ import { getAt } from "../../design/path";
 import { Figure } from "../../frame/Figure";
 import { money, number } from "../../units/format";
 import { PartForm } from "../PartForm";
+import { Act } from "../../kit/Act";
+import { Acts, Cols, Figs, Num, Sheet, Table } from "../../kit/sheets";
 
 export function ClosedBelt({ at, plan }: { at: string; plan: ClosedPlan | undefined }) {
   const { session } = useBench();
@@ -14,159 +16,139 @@ export function ClosedBelt({ at, plan }: { at: string; plan: ClosedPlan | undefi
   const mm = (v: number, digits = 5) => `${show(v, "mm", digits).text} ${show(v, "mm", digits).unit}`;
   const signed = (v: number) => `${v > 0 ? "+" : v < 0 ? "−" : ""}${mm(Math.abs(v), 3)}`;
   return (
-    <section className="sheet" data-closed={at}>
-      <h2>
-        Closed belt{" "}
-        <span className="quiet">stock belts come in whole teeth; the distance of the shafts follows</span>
-      </h2>
-      <div className="figs" style={{ marginBottom: 10 }}>
+    <Sheet
+      title="Closed belt"
+      note="stock belts come in whole teeth; the distance of the shafts follows"
+      data-closed={at}
+    >
+      <Figs>
         <Figure of={`${at}.centre`} digits={6} />
         <Figure of={`${at}.length`} digits={6} />
         <Figure of={`${at}.tension`} label="Tension to set" />
         <Figure of={`${at}.pluck`} label="Its span sounds at" />
         <Figure of={`${at}.span`} label="Free span" digits={4} />
         <Figure of={`${at}.mesh`} label="Teeth in mesh" />
-      </div>
+      </Figs>
       <PartForm path={at} nested={false} />
       {plan && (
-        <div
-          className="cols"
-          style={{ marginTop: 12, marginBottom: 0, gridTemplateColumns: "minmax(0, 1.35fr) minmax(0, 1fr)" }}
-        >
+        <Cols>
           <div>
             <h3>Stock lengths for shafts {mm(plan.wanted_mm)} apart</h3>
             <p className="small" data-reach>
               {plan.reach}
             </p>
             <div>
-              <table className="rows">
-                <thead>
-                  <tr>
-                    <th className="r">Teeth</th>
-                    <th className="r">Shafts apart</th>
-                    <th className="r">Off by</th>
-                    <th className="r">In drawer</th>
-                    <th className="r">Price</th>
-                    <th />
+              <Table
+                columns={[
+                  { name: "Teeth", right: true },
+                  { name: "Shafts apart", right: true },
+                  { name: "Off by", right: true },
+                  { name: "In drawer", right: true },
+                  { name: "Price", right: true },
+                  "",
+                ]}
+              >
+                {plan.stock.map((s) => (
+                  <tr key={s.teeth} data-on={s.teeth === teeth} title={s.says} data-stock={s.teeth}>
+                    <Num>{s.teeth}</Num>
+                    <Num>{s.centre_mm === null ? "cannot reach" : mm(s.centre_mm)}</Num>
+                    <Num>{s.off_mm === null ? "" : signed(s.off_mm)}</Num>
+                    <Num>{s.owned || "–"}</Num>
+                    <Num>{s.price === null ? "–" : money(s.price, currency)}</Num>
+                    <Acts>
+                      {s.teeth === teeth ? (
+                        <b>taken</b>
+                      ) : (
+                        <Act
+                          aria-label={`Take ${s.teeth} teeth`}
+                          disabled={s.centre_mm === null}
+                          onClick={() => session.setAll(s.changes)}
+                        >
+                          Take
+                        </Act>
+                      )}
+                    </Acts>
                   </tr>
-                </thead>
-                <tbody>
-                  {plan.stock.map((s) => (
-                    <tr
-                      key={s.teeth}
-                      className={s.teeth === teeth ? "on" : ""}
-                      title={s.says}
-                      data-stock={s.teeth}
-                    >
-                      <td className="r num">{s.teeth}</td>
-                      <td className="r num">{s.centre_mm === null ? "cannot reach" : mm(s.centre_mm)}</td>
-                      <td className="r num">{s.off_mm === null ? "" : signed(s.off_mm)}</td>
-                      <td className="r num">{s.owned || "–"}</td>
-                      <td className="r num">{s.price === null ? "–" : money(s.price, currency)}</td>
-                      <td className="r">
-                        {s.teeth === teeth ? (
-                          <b>taken</b>
-                        ) : (
-                          <button
-                            className="act tight"
-                            aria-label={`Take ${s.teeth} teeth`}
-                            disabled={s.centre_mm === null}
-                            onClick={() => session.setAll(s.changes)}
-                          >
-                            Take
-                          </button>
-                        )}
-                      </td>
-                    </tr>
-                  ))}
-                </tbody>
-              </table>
+                ))}
+              </Table>
             </div>
           </div>
           <div>
             <h3>Ratio and distance together</h3>
             <p className="small quiet">Stock pulleys and belts for the present ratio; what you own first.</p>
-            <table className="rows">
-              <thead>
-                <tr>
-                  <th className="r">Pulleys</th>
-                  <th className="r">Belt</th>
-                  <th className="r">Ratio</th>
-                  <th className="r">Shafts apart</th>
-                  <th />
+            <Table
+              columns={[
+                { name: "Pulleys", right: true },
+                { name: "Belt", right: true },
+                { name: "Ratio", right: true },
+                { name: "Shafts apart", right: true },
+                "",
+              ]}
+            >
+              {plan.pairs.map((p) => (
+                <tr key={`${p.driver_teeth} ${p.driven_teeth} ${p.belt_teeth}`}>
+                  <Num>
+                    {p.driver_teeth} : {p.driven_teeth}
+                  </Num>
+                  <Num>{p.belt_teeth}</Num>
+                  <Num>{number(p.ratio, 4)}</Num>
+                  <Num title={`${signed(p.off_mm)} from what is wanted`}>{mm(p.centre_mm)}</Num>
+                  <Acts>
+                    <Act
+                      aria-label={`Take ${p.driver_teeth} to ${p.driven_teeth} with ${p.belt_teeth} teeth`}
+                      onClick={() => session.setAll(p.changes)}
+                    >
+                      Take
+                    </Act>
+                  </Acts>
                 </tr>
-              </thead>
-              <tbody>
-                {plan.pairs.map((p) => (
-                  <tr key={`${p.driver_teeth} ${p.driven_teeth} ${p.belt_teeth}`}>
-                    <td className="r num">
-                      {p.driver_teeth} : {p.driven_teeth}
-                    </td>
-                    <td className="r num">{p.belt_teeth}</td>
-                    <td className="r num">{number(p.ratio, 4)}</td>
-                    <td className="r num" title={`${signed(p.off_mm)} from what is wanted`}>
-                      {mm(p.centre_mm)}
-                    </td>
-                    <td className="r">
-                      <button
-                        className="act tight"
-                        aria-label={`Take ${p.driver_teeth} to ${p.driven_teeth} with ${p.belt_teeth} teeth`}
-                        onClick={() => session.setAll(p.changes)}
-                      >
-                        Take
-                      </button>
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+              ))}
+            </Table>
             {plan.pairs.length === 0 && (
               <p className="small quiet">
                 The drawer knows no pulleys and belts of this profile and width that do it.
               </p>
             )}
           </div>
-        </div>
+        </Cols>
       )}
       {plan && (
         <>
-          <h3 style={{ marginTop: 12 }}>Where the motor may sit</h3>
-          <table className="wide rows">
-            <thead>
-              <tr>
-                <th>Place</th>
-                <th className="r">Along × across</th>
-                <th className="r">Slot it needs</th>
-                <th className="r">Slack to lift the belt off</th>
-                <th className="r">Guard</th>
-                <th className="r">Bracket</th>
-                <th>Wires</th>
-                <th>Brings</th>
-                <th>Costs</th>
+          <h3>Where the motor may sit</h3>
+          <Table
+            columns={[
+              "Place",
+              { name: "Along × across", right: true },
+              { name: "Slot it needs", right: true },
+              { name: "Slack to lift the belt off", right: true },
+              { name: "Guard", right: true },
+              { name: "Bracket", right: true },
+              "Wires",
+              "Brings",
+              "Costs",
+            ]}
+            dense
+          >
+            {plan.places.map((p) => (
+              <tr key={p.name}>
+                <td>{p.name}</td>
+                <Num>
+                  {mm(p.along_mm, 3)} × {mm(p.across_mm, 3)}
+                </Num>
+                <Num>{mm(p.slot_mm, 3)}</Num>
+                <Num>{mm(p.off_mm, 3)}</Num>
+                <Num>
+                  {mm(p.guard_mm[0], 3)} × {mm(p.guard_mm[1], 3)}
+                </Num>
+                <Num>{mm(p.bracket_mm, 3)}</Num>
+                <td>{p.wiring}</td>
+                <td>{p.gives}</td>
+                <td>{p.costs}</td>
               </tr>
-            </thead>
-            <tbody>
-              {plan.places.map((p) => (
-                <tr key={p.name}>
-                  <td>{p.name}</td>
-                  <td className="r num">
-                    {mm(p.along_mm, 3)} × {mm(p.across_mm, 3)}
-                  </td>
-                  <td className="r num">{mm(p.slot_mm, 3)}</td>
-                  <td className="r num">{mm(p.off_mm, 3)}</td>
-                  <td className="r num">
-                    {mm(p.guard_mm[0], 3)} × {mm(p.guard_mm[1], 3)}
-                  </td>
-                  <td className="r num">{mm(p.bracket_mm, 3)}</td>
-                  <td>{p.wiring}</td>
-                  <td>{p.gives}</td>
-                  <td>{p.costs}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+            ))}
+          </Table>
         </>
       )}
-    </section>
+    </Sheet>
   );
 }

@@ -4,6 +4,10 @@ import { useChange } from "../../api/queries";
 import { useBench, useNumbers, usePick } from "../../design/context";
 import { stacked } from "../../drawing/stack";
 import { Figure } from "../../frame/Figure";
+import { Act } from "../../kit/Act";
+import drawn from "../../drawing/drawing.module.css";
+import { Acts, Figs, Line as Row, Num, Part, Sheet, Table } from "../../kit/sheets";
+import css from "./belt.module.css";
 
 export function Lengths({ plan }: { plan: BeltPlan | undefined }) {
   const { session } = useBench();
@@ -15,16 +19,15 @@ export function Lengths({ plan }: { plan: BeltPlan | undefined }) {
     session.set("made", [...made.filter((m) => m.key !== key), { key, label, value }]);
   const packing = plan?.packing;
   return (
-    <section className="sheet">
-      <h2>To cut or to buy</h2>
-      <div className="figs">
+    <Sheet title="To cut or to buy">
+      <Figs>
         <Figure of="belt.cut" digits={6} />
         <Figure of="belt.cut_teeth" digits={6} />
         <Figure of="belt.free" digits={6} />
         <Figure of="belt.fit_slack" label="Slack left by whole teeth" />
         <Figure of="belt.stretch" label="Stretch at tension" />
         <Figure of="loop.change" label="Changes over the travel by" />
-      </div>
+      </Figs>
       {plan?.cuts.map((c) => (
         <p className="small" style={{ marginTop: 8 }} key={c.what + c.note}>
           {c.what}: <b className="num">{length(c.length_mm)}</b>
@@ -40,8 +43,7 @@ export function Lengths({ plan }: { plan: BeltPlan | undefined }) {
         <p className="quiet">Nothing on this axis is cut or bought by length.</p>
       )}
       {packing && (
-        <div className="nested">
-          <h3>From which roll</h3>
+        <Part title="From which roll">
           <p className="small" data-packing>
             {plan.packing_says}
             {!packing.exact && " Many pieces: a good packing, not proven the best."}
@@ -54,24 +56,24 @@ export function Lengths({ plan }: { plan: BeltPlan | undefined }) {
               No roll for: {packing.unplaced.map((p) => `${p.label}, ${length(p.length_mm)}`).join("; ")}.
             </p>
           )}
-        </div>
+        </Part>
       )}
       {plan?.grooved.map((g) => (
         <Grooved key={g.field} plan={g} />
       ))}
       {cut?.value != null && (
-        <p style={{ marginTop: 10, display: "flex", gap: 10, alignItems: "center", flexWrap: "wrap" }}>
-          <button className="act tight" onClick={() => remember("belt.cut", "Belt", cut.value!)}>
+        <Row foot>
+          <Act onClick={() => remember("belt.cut", "Belt", cut.value!)}>
             I have cut it: remember this length
-          </button>
+          </Act>
           {made.map((m) => {
             const now = plan?.misfits.find((x) => x.key === m.key);
             return (
               <span className="small" key={m.key} data-made={m.key}>
                 {m.label} made at <b className="num">{length(m.value)}</b>
                 {now ? `: ${now.says}` : ""}{" "}
-                <button
-                  className="plain"
+                <Act
+                  plain
                   onClick={() =>
                     session.set(
                       "made",
@@ -80,13 +82,13 @@ export function Lengths({ plan }: { plan: BeltPlan | undefined }) {
                   }
                 >
                   forget
-                </button>
+                </Act>
               </span>
             );
           })}
-        </p>
+        </Row>
       )}
-    </section>
+    </Sheet>
   );
 }
 
@@ -96,46 +98,37 @@ function Grooved({ plan }: { plan: BeltPlan["grooved"][number] }) {
   const { show } = useNumbers();
   const mm = (v: number) => `${show(v, "mm", 5).text} ${show(v, "mm", 5).unit}`;
   return (
-    <div className="nested" data-grooved={plan.field}>
-      <h3>{plan.name}: stock lengths</h3>
-      <table className="rows">
-        <thead>
-          <tr>
-            <th className="r" style={{ width: 110 }}>
-              Length
-            </th>
-            <th className="r" style={{ width: 100 }}>
-              In drawer
-            </th>
-            <th>On every step</th>
-            <th />
+    <Part title={<>{plan.name}: stock lengths</>} data-grooved={plan.field}>
+      <Table
+        columns={[
+          { name: "Length", right: true, width: 110 },
+          { name: "In drawer", right: true, width: 100 },
+          "On every step",
+          "",
+        ]}
+      >
+        {plan.stock.map((s) => (
+          <tr key={s.length_mm} data-on={s.length_mm === plan.length_mm}>
+            <Num>{mm(s.length_mm)}</Num>
+            <Num>{s.owned || "–"}</Num>
+            <td className="small">{s.says}</td>
+            <Acts>
+              {s.length_mm === plan.length_mm ? (
+                <b>taken</b>
+              ) : (
+                <Act
+                  disabled={s.smallest_mm === null}
+                  aria-label={`Take ${s.length_mm} mm for the ${plan.name}`}
+                  onClick={() => session.set(plan.field, s.length_mm)}
+                >
+                  Take
+                </Act>
+              )}
+            </Acts>
           </tr>
-        </thead>
-        <tbody>
-          {plan.stock.map((s) => (
-            <tr key={s.length_mm} className={s.length_mm === plan.length_mm ? "on" : ""}>
-              <td className="r num">{mm(s.length_mm)}</td>
-              <td className="r num">{s.owned || "–"}</td>
-              <td className="small">{s.says}</td>
-              <td className="r">
-                {s.length_mm === plan.length_mm ? (
-                  <b>taken</b>
-                ) : (
-                  <button
-                    className="act tight"
-                    disabled={s.smallest_mm === null}
-                    aria-label={`Take ${s.length_mm} mm for the ${plan.name}`}
-                    onClick={() => session.set(plan.field, s.length_mm)}
-                  >
-                    Take
-                  </button>
-                )}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </div>
+        ))}
+      </Table>
+    </Part>
   );
 }
 
@@ -153,19 +146,10 @@ function RollBar({ cut }: { cut: Cut }) {
   const whole = cut.roll.length_mm;
   const starts = stacked(cut.pieces.map((p) => p.length_mm));
   return (
-    <div
-      style={{
-        display: "grid",
-        gridTemplateColumns: "minmax(0, 1fr) auto",
-        gap: "4px 12px",
-        alignItems: "center",
-        marginTop: 6,
-      }}
-    >
+    <div className={css.roll}>
       <svg
-        className="drawing"
+        className={drawn.bare}
         viewBox="0 0 600 34"
-        style={{ background: "none" }}
         role="img"
         aria-label={`${cut.roll.name}: ${cut.pieces.map((p) => `${p.label} ${said(p.length_mm)}`).join(", ")}; ${said(cut.leftover_mm)} left`}
       >
@@ -190,16 +174,14 @@ function RollBar({ cut }: { cut: Cut }) {
         {cut.roll.name}
         {cut.roll.owned ? "" : ", to buy"}; <b className="num">{said(cut.leftover_mm)}</b> left{" "}
         {cut.roll.owned && cut.pieces.length === 1 && (
-          <button
-            className="act tight"
+          <Act
             disabled={take.isPending}
             onClick={() => take.mutate({ key: cut.roll.key, length_mm: cut.pieces[0]!.length_mm })}
           >
             Take it off the roll
-          </button>
+          </Act>
         )}
       </span>
-      {take.error && <p className="signal small">{take.error.message}</p>}
     </div>
   );
 }

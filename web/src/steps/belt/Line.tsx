@@ -2,6 +2,9 @@
 import type { BeltPlan, LineRow } from "../../api/client";
 import { useBench, useShow } from "../../design/context";
 import { NumberField } from "../../fields/NumberField";
+import { Act } from "../../kit/Act";
+import drawn from "../../drawing/drawing.module.css";
+import { Acts, Num, Sheet, Table } from "../../kit/sheets";
 
 export function Line({ plan }: { plan: BeltPlan }) {
   const { session } = useBench();
@@ -9,73 +12,66 @@ export function Line({ plan }: { plan: BeltPlan }) {
   const mm = (v: number | null | undefined, digits = 4) =>
     v === null || v === undefined ? "–" : `${show(v, "mm", digits).text} ${show(v, "mm", digits).unit}`;
   return (
-    <section className="sheet" data-line>
-      <h2>
-        Belt line{" "}
-        <span className="quiet">
-          {plan.line_datum ||
-            "enter the height of each seat above a datum of your choice, and everything is brought to one line"}
-        </span>
-      </h2>
+    <Sheet
+      title="Belt line"
+      note={
+        plan.line_datum ||
+        "enter the height of each seat above a datum of your choice, and everything is brought to one line"
+      }
+      data-line
+    >
       <Heights rows={plan.line} />
-      <table className="rows">
-        <thead>
-          <tr>
-            <th>Part</th>
-            <th style={{ width: 150 }}>Seat above the datum</th>
-            <th className="r">Belt centre</th>
-            <th className="r">Off the line</th>
-            <th className="r">Allowed</th>
-            <th>How it comes into line</th>
-            <th />
+      <Table
+        columns={[
+          "Part",
+          { name: "Seat above the datum", width: 150 },
+          { name: "Belt centre", right: true },
+          { name: "Off the line", right: true },
+          { name: "Allowed", right: true },
+          "How it comes into line",
+          "",
+        ]}
+      >
+        {plan.line.map((r) => (
+          <tr key={r.field} data-line-row={r.part || r.field}>
+            <td>
+              {r.name}
+              {r.screw && <div className="small quiet">its screw: {r.screw}</div>}
+            </td>
+            <td>
+              <NumberField path={r.field} bare />
+            </td>
+            <Num>{mm(r.height_mm)}</Num>
+            <Num signal={r.in_line === false} data-off={r.off_mm ?? ""}>
+              {r.off_mm === null
+                ? "–"
+                : `${r.off_mm > 0.0005 ? "+" : r.off_mm < -0.0005 ? "−" : ""}${mm(Math.abs(r.off_mm), 3)}`}
+            </Num>
+            <Num>{mm(r.allowed_mm, 2)}</Num>
+            <td className="small">
+              {r.says}
+              {r.proposed.length > 0 && (
+                <div>
+                  <b>{r.proposed.map((p) => `${p.quantity} × ${p.label}`).join(", ")}</b>
+                </div>
+              )}
+              {r.stack.length > 0 && (
+                <div className="quiet">
+                  under it now: {r.stack.map((p) => `${p.quantity} × ${p.label}`).join(", ")}
+                </div>
+              )}
+            </td>
+            <Acts>
+              {Object.keys(r.change).length > 0 && (
+                <Act onClick={() => session.setAll(r.change)} aria-label={`Bring the ${r.name} into line`}>
+                  {r.proposed.length ? "Put them under it" : "Do so"}
+                </Act>
+              )}
+            </Acts>
           </tr>
-        </thead>
-        <tbody>
-          {plan.line.map((r) => (
-            <tr key={r.field} data-line-row={r.part || r.field}>
-              <td>
-                {r.name}
-                {r.screw && <div className="small quiet">its screw: {r.screw}</div>}
-              </td>
-              <td>
-                <NumberField path={r.field} bare />
-              </td>
-              <td className="r num">{mm(r.height_mm)}</td>
-              <td className={`r num ${r.in_line === false ? "signal" : ""}`} data-off={r.off_mm ?? ""}>
-                {r.off_mm === null
-                  ? "–"
-                  : `${r.off_mm > 0.0005 ? "+" : r.off_mm < -0.0005 ? "−" : ""}${mm(Math.abs(r.off_mm), 3)}`}
-              </td>
-              <td className="r num">{mm(r.allowed_mm, 2)}</td>
-              <td className="small">
-                {r.says}
-                {r.proposed.length > 0 && (
-                  <div>
-                    <b>{r.proposed.map((p) => `${p.quantity} × ${p.label}`).join(", ")}</b>
-                  </div>
-                )}
-                {r.stack.length > 0 && (
-                  <div className="quiet">
-                    under it now: {r.stack.map((p) => `${p.quantity} × ${p.label}`).join(", ")}
-                  </div>
-                )}
-              </td>
-              <td className="r">
-                {Object.keys(r.change).length > 0 && (
-                  <button
-                    className="act tight"
-                    onClick={() => session.setAll(r.change)}
-                    aria-label={`Bring the ${r.name} into line`}
-                  >
-                    {r.proposed.length ? "Put them under it" : "Do so"}
-                  </button>
-                )}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </section>
+        ))}
+      </Table>
+    </Sheet>
   );
 }
 
@@ -94,7 +90,7 @@ function Heights({ rows }: { rows: readonly LineRow[] }) {
   const step = 860 / known.length;
   return (
     <svg
-      className="drawing"
+      className={drawn.bare}
       viewBox={`0 0 860 ${HIGH}`}
       role="img"
       aria-label={`Heights of ${known.map((r) => r.name).join(", ")} against the belt line`}

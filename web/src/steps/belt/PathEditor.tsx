@@ -15,6 +15,13 @@ import { useBench, usePick, useShow, useSystem } from "../../design/context";
 import { getAt, setAt } from "../../design/path";
 import { at, bounds, Shapes, type Frame } from "../../drawing/shapes";
 import { moved, Newest } from "./follow";
+import css from "../../drawing/drawing.module.css";
+import { Paper, widthOf, type Label } from "../../drawing/labels";
+import { linesOf, ringsOf } from "../../drawing/obstacles";
+import { Labels } from "../../drawing/Words";
+import { Act } from "../../kit/Act";
+import { Pick, Slide } from "../../kit/inputs";
+import { Notice } from "../../kit/Notice";
 
 const WIDTH = 860;
 const EDGE = 34;
@@ -35,16 +42,6 @@ interface View {
   y?: number;
 }
 const zoomed = (v: View, by: number): View => ({ ...v, zoom: Math.min(200, Math.max(0.5, v.zoom * by)) });
-
-type Box = [number, number, number];
-
-/** Whether a word of so many letters has room at a place; if so the place is taken. */
-function free(taken: Box[], x: number, y: number, letters: number): boolean {
-  const half = letters * 3.4 + 3;
-  if (taken.some(([a, b, h]) => Math.abs(a - x) < h + half && Math.abs(b - y) < 12)) return false;
-  taken.push([x, y, half]);
-  return true;
-}
 
 const withChanges = (design: Design, changes: Record<string, unknown>) =>
   Object.entries(changes).reduce((d, [path, value]) => setAt(d, path, value), design);
@@ -234,12 +231,13 @@ export function PathEditor({
     }
   };
   const seen = new Set<string>();
-  const taken: Box[] = [];
+  const words = live ? [] : wordsOf(scene, f, q, height, length);
   return (
     <figure>
       <svg
         ref={svg}
-        className="drawing path"
+        className={`${css.drawing} ${css.path}`}
+        data-path-drawing
         data-drawn={live?.stamp ?? ""}
         viewBox={`0 0 ${WIDTH} ${height}`}
         style={{ "--shape": `${WIDTH} / ${height}` } as CSSProperties}
@@ -272,7 +270,8 @@ export function PathEditor({
             return (
               <g
                 key={i}
-                className={w.handles.length ? "held" : ""}
+                className={w.handles.length ? css.held : ""}
+                data-held={w.handles.length > 0 || undefined}
                 tabIndex={0}
                 role="button"
                 aria-pressed={on}
@@ -291,63 +290,41 @@ export function PathEditor({
                   strokeWidth={bad ? 3 : 1.3}
                   strokeDasharray={bad ? undefined : "3 3"}
                 />
-                {x > -20 &&
-                  x < WIDTH + 20 &&
-                  y > -20 &&
-                  y < height + 20 &&
-                  free(
-                    taken,
-                    Math.min(Math.max(x, 46), WIDTH - 46),
-                    Math.max(y - r - 5, 11),
-                    w.name.length,
-                  ) && (
-                    <text
-                      x={Math.min(Math.max(x, 46), WIDTH - 46)}
-                      y={Math.max(y - r - 5, 11)}
-                      textAnchor="middle"
-                      fontSize="11"
-                    >
-                      {w.name}
-                    </text>
-                  )}
               </g>
             );
           })}
-        <Spans scene={scene} f={f} q={q} length={length} taken={taken} />
+        <Labels of={words} />
       </svg>
-      <figcaption className="pathbar small">
-        <span className="tools">
-          <button className="act tight" onClick={() => zoomBy(1.5)} aria-label="Larger">
+      <figcaption className={css.bar}>
+        <span className={css.tools}>
+          <Act onClick={() => zoomBy(1.5)} aria-label="Larger">
             +
-          </button>
-          <button className="act tight" onClick={() => zoomBy(1 / 1.5)} aria-label="Smaller">
+          </Act>
+          <Act onClick={() => zoomBy(1 / 1.5)} aria-label="Smaller">
             −
-          </button>
-          <button className="act tight" onClick={() => setView({ zoom: 1 })}>
-            Whole
-          </button>
+          </Act>
+          <Act onClick={() => setView({ zoom: 1 })}>Whole</Act>
           {planes > 1 && (
-            <select
-              className="act"
-              aria-label="Planes shown"
-              value={plane}
-              onChange={(e) => setPlane(Number(e.target.value))}
-            >
-              <option value={-1}>both planes</option>
-              {Array.from({ length: planes }, (_, i) => (
-                <option key={i} value={i}>
-                  plane {i + 1} alone
-                </option>
-              ))}
-            </select>
+            <Pick
+              bare
+              label="Planes shown"
+              value={String(plane)}
+              options={[
+                { value: "-1", label: "both planes" },
+                ...Array.from({ length: planes }, (_, i) => ({
+                  value: String(i),
+                  label: `plane ${i + 1} alone`,
+                })),
+              ]}
+              onValue={(v) => setPlane(Number(v))}
+            />
           )}
           {scene.wheels
             .filter((w, i, all) => all.findIndex((o) => o.part === w.part) === i)
             .slice(0, 6)
             .map((w) => (
-              <button
+              <Act
                 key={w.part}
-                className="act tight"
                 aria-pressed={w.part === chosen}
                 onClick={() => {
                   choose(w.part);
@@ -359,7 +336,7 @@ export function PathEditor({
                 }}
               >
                 {w.name}
-              </button>
+              </Act>
             ))}
         </span>
         <span className="quiet">
@@ -372,18 +349,12 @@ export function PathEditor({
           )}
         </span>
         {scene.travel_mm > 0 && (
-          <label className="quiet" style={{ display: "flex", gap: 8, alignItems: "center" }}>
-            {scene.point || "turn"}{" "}
-            <input
-              type="range"
-              min={0}
-              max={1000}
-              value={Math.round(share * 1000)}
-              onChange={(e) => setShare(Number(e.target.value) / 1000)}
-              style={{ accentColor: "var(--ink)", width: 110 }}
-            />
-            {scene.point && <b className="num">{length(q)}</b>}
-          </label>
+          <Slide
+            label={scene.point || "turn"}
+            share={share}
+            onShare={setShare}
+            says={scene.point && <b className="num">{length(q)}</b>}
+          />
         )}
       </figcaption>
       {problems.length > 0 && <Trouble problems={problems} />}
@@ -393,58 +364,59 @@ export function PathEditor({
 
 function Trouble({ problems }: { problems: Problem[] }) {
   return (
-    <div className="banner" role="alert" data-trouble style={{ margin: "8px 0 0" }}>
+    <Notice title="That cannot be" data-trouble>
       {problems.map((p, i) => (
         <p key={i}>
           <b>{p.message.replace(/^./, (c) => c.toUpperCase())}.</b> {p.remedy}
         </p>
       ))}
-    </div>
+    </Notice>
   );
 }
 
-/** Lengths of the straight pieces, where there is room to write them. */
-function Spans({
-  scene,
-  f,
-  q,
-  length,
-  taken,
-}: {
-  scene: Scene;
-  f: Frame;
-  q: number;
-  length: (mm: number, digits?: number) => string;
-  taken: readonly Box[];
-}) {
-  const ys = scene.strands.flatMap((s) => s.pieces.map((p) => at(f, p.start, q)[1]));
-  const middle = (Math.min(...ys) + Math.max(...ys)) / 2;
-  const own = [...taken];
-  return (
-    <g pointerEvents="none">
-      {scene.strands.flatMap((s, i) =>
-        s.pieces.map((p, j) => {
-          if (p.radius_mm > 0) return null;
-          const [x0, y0] = at(f, p.start, q);
-          const [x1, y1] = at(f, p.stop, q);
-          const long = Math.hypot(x1 - x0, y1 - y0);
-          if (long < 74) return null;
-          const now = Math.hypot(
-            p.stop.x_mm - p.start.x_mm + q * (p.stop.dx - p.start.dx),
-            p.stop.y_mm - p.start.y_mm + q * (p.stop.dy - p.start.dy),
-          );
-          const steep = Math.abs(y1 - y0) > Math.abs(x1 - x0);
-          const under = (y0 + y1) / 2 > middle;
-          const x = (x0 + x1) / 2 + (steep ? 5 : 0);
-          const y = (y0 + y1) / 2 + (steep ? 0 : under ? 13 : -5);
-          if (!free(own, steep ? x + 30 : x, y, 9)) return null;
-          return (
-            <text key={`${i} ${j}`} x={x} y={y} textAnchor={steep ? "start" : "middle"} fontSize="10.5">
-              {length(now)}
-            </text>
-          );
-        }),
-      )}
-    </g>
+const SHORT = 74; // a span of fewer units on the page is not labelled
+
+/** Names of the wheels and lengths of the straight pieces, clear of the belt and of one another. */
+function wordsOf(
+  scene: Scene,
+  f: Frame,
+  q: number,
+  height: number,
+  length: (mm: number, digits?: number) => string,
+): Label[] {
+  const paper = new Paper(
+    { left: 2, right: WIDTH - 2, top: 2, bottom: height - 2 },
+    linesOf(scene, f, q),
+    ringsOf(scene, f, q),
   );
+  const inSight = (x: number, y: number) => x > 0 && x < WIDTH && y > 0 && y < height;
+  const names = scene.wheels.map((w) => {
+    const [x, y] = at(f, w.at, q);
+    const r = Math.max(w.outside_mm * f.k, 2);
+    return inSight(x, y) ? paper.beside(w.name, 11, { x, y, r }) : null;
+  });
+  const spans = scene.strands
+    .flatMap((s) => s.pieces)
+    .map((p) => {
+      const [x0, y0] = at(f, p.start, q);
+      const [x1, y1] = at(f, p.stop, q);
+      const long = Math.hypot(x1 - x0, y1 - y0);
+      if (p.radius_mm > 0 || long < SHORT) return null;
+      const now = Math.hypot(
+        p.stop.x_mm - p.start.x_mm + q * (p.stop.dx - p.start.dx),
+        p.stop.y_mm - p.start.y_mm + q * (p.stop.dy - p.start.dy),
+      );
+      const text = length(now);
+      const steep = Math.abs(y1 - y0) > Math.abs(x1 - x0);
+      const aside = steep ? widthOf(text, 10.5) / 2 + 6 : 11;
+      const places = [0.5, 0.35, 0.65, 0.2, 0.8].flatMap((share) =>
+        [-1, 1].map((side) => {
+          const x = x0 + (x1 - x0) * share - (side * aside * (y1 - y0)) / long;
+          const y = y0 + (y1 - y0) * share + (side * aside * (x1 - x0)) / long;
+          return [x, y] as const;
+        }),
+      );
+      return paper.at(text, 10.5, places);
+    });
+  return [...names, ...spans].filter((l) => l !== null);
 }

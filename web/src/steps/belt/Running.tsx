@@ -1,10 +1,14 @@
 /** Whether the belt runs true: flanges, faces, bends, clearances; and what stands near it. */
 import type { BeltPlan } from "../../api/client";
-import { useBench, useNumbers, usePick, useShow } from "../../design/context";
+import { useNumbers, usePick, useShow } from "../../design/context";
+import { Folded } from "../../fields/Folded";
+import { ListOf } from "../../fields/ListOf";
 import { NumberField } from "../../fields/NumberField";
 import { TextField, TickField } from "../../fields/OtherFields";
 import { VerdictMark } from "../../frame/verdict";
 import { number } from "../../units/format";
+import { Fields, Fold, Num, Part, Sheet, Table } from "../../kit/sheets";
+import css from "./belt.module.css";
 
 export function Running({ plan, open }: { plan: BeltPlan; open: boolean }) {
   const { report } = useNumbers();
@@ -13,101 +17,82 @@ export function Running({ plan, open }: { plan: BeltPlan; open: boolean }) {
   const said = (v: number | null, unit: string) =>
     v === null ? "–" : `${show(v, unit, 3).text} ${show(v, unit, 3).unit}`;
   return (
-    <section className="sheet">
-      <h2>
-        Running true <span className="quiet">each line is a rung of the ladder too, and opens there</span>
-      </h2>
-      <table className="rows">
-        <thead>
-          <tr>
-            <th>Check</th>
-            <th className="r">Asked</th>
-            <th className="r">There is</th>
-            <th className="r">Ratio</th>
-            <th>Verdict</th>
-            <th>If it is short</th>
+    <Sheet title="Running true" note="each line is a rung of the ladder too, and opens there">
+      <Table
+        columns={[
+          "Check",
+          { name: "Asked", right: true },
+          { name: "There is", right: true },
+          { name: "Ratio", right: true },
+          "Verdict",
+          "If it is short",
+        ]}
+      >
+        {rungs.map((r) => (
+          <tr key={r.key} data-check={r.key}>
+            <td>{r.label}</td>
+            <Num>{said(r.demand, r.unit)}</Num>
+            <Num>{said(r.capacity, r.unit)}</Num>
+            <Num>{r.ratio === null ? "–" : `${number(r.ratio, 3)} ×`}</Num>
+            <td>
+              <VerdictMark verdict={r.verdict} />
+            </td>
+            <td className="small quiet">
+              {r.verdict === "holds" || r.verdict === "no demand" ? "" : r.says}
+            </td>
           </tr>
-        </thead>
-        <tbody>
-          {rungs.map((r) => (
-            <tr key={r.key} data-check={r.key}>
-              <td>{r.label}</td>
-              <td className="r num">{said(r.demand, r.unit)}</td>
-              <td className="r num">{said(r.capacity, r.unit)}</td>
-              <td className="r num">{r.ratio === null ? "–" : `${number(r.ratio, 3)} ×`}</td>
-              <td>
-                <VerdictMark verdict={r.verdict} />
-              </td>
-              <td className="small quiet">
-                {r.verdict === "holds" || r.verdict === "no demand" ? "" : r.says}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+        ))}
+      </Table>
       {open && <Nearby />}
       {plan.belts.map((b, i) => (
-        <details key={i} className="nested">
-          <summary>Threading card: {b.name}</summary>
-          <ol className="small" style={{ listStyle: "none" }}>
+        <Fold key={i} title={`Threading card: ${b.name}`} says={`${b.threading.length} places, in order`}>
+          <ol className={css.steps}>
             {b.threading.map((t) => (
               <li key={t}>{t}</li>
             ))}
           </ol>
-        </details>
+        </Fold>
       ))}
-    </section>
+    </Sheet>
   );
 }
 
 function Nearby() {
-  const { session } = useBench();
-  const near = usePick((v) => ("near" in v.design.end ? (v.design.end.near as unknown[]) : undefined)) ?? [];
+  const near = usePick((v) => "near" in v.design.end);
   const slot = usePick((v) => "slot_mm" in v.design.end);
+  if (!near) return null;
   return (
-    <div className="nested">
-      <h3 style={{ display: "flex" }}>
-        What the belt must stay clear of{" "}
-        <button
-          className="act tight"
-          style={{ marginLeft: "auto" }}
-          onClick={() => session.set("end.near", [...near, { label: near.length ? "Thing" : "Wheel" }])}
-        >
-          Add a thing near the belt
-        </button>
-      </h3>
+    <Part title="What the belt must stay clear of">
       {slot && (
-        <div style={{ maxWidth: 230, marginBottom: 8 }}>
-          <NumberField path="end.slot_mm" />
-        </div>
+        <Folded title="Inside the rail" paths={["end.slot_mm"]}>
+          <Fields>
+            <NumberField path="end.slot_mm" />
+          </Fields>
+        </Folded>
       )}
-      {near.length === 0 && (
-        <p className="small quiet">
-          Rail, wheels, brackets, screw heads: give their place and size in the drawing, and the least air
-          beside both runs is worked out over the travel.
-        </p>
-      )}
-      {near.map((_, i) => (
-        <div className="fields" key={i} style={{ marginBottom: 8 }}>
-          <TextField path={`end.near.${i}.label`} />
-          <NumberField path={`end.near.${i}.x_mm`} />
-          <NumberField path={`end.near.${i}.y_mm`} />
-          <NumberField path={`end.near.${i}.width_mm`} />
-          <NumberField path={`end.near.${i}.height_mm`} />
-          <TickField path={`end.near.${i}.rides`} />
-          <button
-            className="plain"
-            onClick={() =>
-              session.set(
-                "end.near",
-                near.filter((__, j) => j !== i),
-              )
-            }
-          >
-            Take it away
-          </button>
-        </div>
-      ))}
-    </div>
+      <ListOf
+        list="end.near"
+        add="Add a thing near the belt"
+        wrapped
+        fresh={(n) => ({ label: n ? "Thing" : "Wheel" })}
+        foot={
+          <span className="small quiet">
+            Rail, wheels, brackets, screw heads: give their place and size in the drawing, and the least air
+            beside both runs is worked out over the travel.
+          </span>
+        }
+      >
+        {(at) => (
+          <>
+            <TextField path={`${at}.label`} />
+            <NumberField path={`${at}.x_mm`} />
+            <NumberField path={`${at}.y_mm`} />
+            <NumberField path={`${at}.width_mm`} />
+            <NumberField path={`${at}.height_mm`} />
+            <TickField path={`${at}.rides`} />
+          </>
+        )}
+      </ListOf>
+    </Part>
   );
 }

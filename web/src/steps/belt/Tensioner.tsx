@@ -4,6 +4,8 @@ import { useBench, useNumbers } from "../../design/context";
 import { Figure } from "../../frame/Figure";
 import { PartForm } from "../PartForm";
 import { TensionerRuler } from "./TensionerRuler";
+import { Act } from "../../kit/Act";
+import { Figs, Line, Sheet } from "../../kit/sheets";
 
 type Plan = NonNullable<BeltPlan["tensioner"]>;
 
@@ -13,30 +15,27 @@ export function Tensioner({ plan }: { plan: Plan | null }) {
   const mm = (v: number) => `${show(v, "mm", 4).text} ${show(v, "mm", 4).unit}`;
   const mends = Object.entries(plan?.mend ?? {});
   return (
-    <section className="sheet" data-tensioner>
-      <h2>
-        Tensioner <span className="quiet">from belt slipped on to belt tight, run in, and off again</span>
-      </h2>
+    <Sheet title="Tensioner" note="from belt slipped on to belt tight, run in, and off again" data-tensioner>
       {plan && <TensionerRuler pieces={plan.pieces} needs={plan.needs_mm} has={plan.has_mm} />}
       {plan && (
-        <p style={{ margin: "4px 0 8px", display: "flex", gap: 12, alignItems: "center", flexWrap: "wrap" }}>
+        <Line>
           <span className={plan.has_mm < plan.needs_mm ? "signal" : ""} data-tensioner-says>
             {plan.says}
           </span>
           {mends.length > 0 && (
-            <button className="act tight main" onClick={() => session.setAll(plan.mend)}>
+            <Act main onClick={() => session.setAll(plan.mend)}>
               Mend it:{" "}
               {mends
                 .map(([field, v]) => `${field.endsWith("travel_mm") ? "travel" : "screw"} ${mm(v)}`)
                 .join(", ")}
-            </button>
+            </Act>
           )}
-        </p>
+        </Line>
       )}
       <PartForm path="end.tensioner" />
       {plan && (
         <>
-          <div className="figs" style={{ marginTop: 12 }}>
+          <Figs>
             <Figure of="tensioner.screw_length" label="Screw, at least" />
             <Figure of="tensioner.slot" label="Slot, at least" />
             <Figure of="tensioner.pull" label="Pull on it at rest" />
@@ -44,24 +43,21 @@ export function Tensioner({ plan }: { plan: Plan | null }) {
             <Figure of="tensioner.torque" label="Torque to turn it" />
             <Figure of="tensioner.turn" label="Tension for one turn" />
             <Figure of="tensioner.per_n" label="Turn for 1 N" />
-          </div>
+          </Figs>
           <p className="small" style={{ marginTop: 8 }} data-screw>
             To buy or take: <b>{plan.screw}</b>
             {plan.screw_mm !== null && (
               <>
                 {" "}
-                <button
-                  className="plain"
-                  onClick={() => session.set("end.tensioner.screw_length_mm", plan.screw_mm)}
-                >
+                <Act plain onClick={() => session.set("end.tensioner.screw_length_mm", plan.screw_mm)}>
                   use it
-                </button>
+                </Act>
               </>
             )}
             . {plan.set_by} Then lock it: {plan.lock_by.replace(/^./, (c) => c.toLowerCase())}
           </p>
         </>
       )}
-    </section>
+    </Sheet>
   );
 }

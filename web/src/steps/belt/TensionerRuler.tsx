@@ -1,6 +1,8 @@
 /** The tensioner's travel as a ruler: removal, slack, stretch, run-in, and where the thread or the slot ends. */
 import { useShow } from "../../design/context";
+import drawn from "../../drawing/drawing.module.css";
 import { stacked } from "../../drawing/stack";
+import css from "./belt.module.css";
 
 const FILLS = ["none", "var(--faint)", "var(--metal)", "var(--hair)"];
 
@@ -22,7 +24,7 @@ export function TensionerRuler({
   const marks = Math.floor(whole);
   return (
     <>
-      <p className="small" style={{ display: "flex", gap: 18, flexWrap: "wrap" }}>
+      <p className={css.legend}>
         {pieces.map((p, i) => (
           <span key={p.name}>
             <svg width="14" height="11" aria-hidden="true">
@@ -37,8 +39,7 @@ export function TensionerRuler({
         width="100%"
         role="img"
         aria-label={`The tensioner needs ${text(needs)} and has ${text(has)}`}
-        className="drawing"
-        style={{ background: "none" }}
+        className={drawn.bare}
       >
         {marks <= 120 &&
           Array.from({ length: marks + 1 }, (_, i) => (
@@ -84,7 +85,7 @@ export function TensionerRuler({
           y="61"
           fontSize="11.5"
           textAnchor={has / whole > 0.35 ? "end" : "start"}
-          style={short ? { fill: "var(--signal)" } : undefined}
+          data-signal={short || undefined}
         >
           ends at {text(has)}; needs {text(needs)}
         </text>

@@ -1,148 +1,115 @@
 /** The bill: every part, whether it is here, what it costs; and whatever else has to be bought. */
-import { useBench, useMost, useNumbers, useView } from "../../design/context";
+import { useState } from "react";
+import { useBench, useNumbers, useView } from "../../design/context";
 import { getAt } from "../../design/path";
 import { Figure } from "../../frame/Figure";
+import { ListOf } from "../../fields/ListOf";
 import { NumberField } from "../../fields/NumberField";
 import { TextField } from "../../fields/OtherFields";
+import { Act } from "../../kit/Act";
+import { Tick } from "../../kit/inputs";
+import { Acts, Fig, Figs, Fold, Num, Sheet, Table } from "../../kit/sheets";
 import { money, number } from "../../units/format";
 
 export function Bill() {
   const { session } = useBench();
   const { report } = useNumbers();
   const { design } = useView();
+  const [pricing, setPricing] = useState("");
   if (!report) return null;
+  const { budget } = design.aim;
   return (
-    <section className="sheet">
-      <h2>
-        Bill <span className="quiet">tick what lies before you; prices can be typed here</span>
-      </h2>
-      <table>
-        <thead>
-          <tr>
-            <th style={{ width: 44 }}>Here</th>
-            <th>Part</th>
-            <th>Which</th>
-            <th className="r">How many</th>
-            <th className="r" style={{ width: 122 }}>
-              Price each
-            </th>
-            <th className="r">Together</th>
-          </tr>
-        </thead>
-        <tbody>
-          {report.bill.map((b) => {
-            const part = getAt(design, b.field) as Record<string, unknown> | undefined;
-            const perMetre = part !== undefined && "price_per_m" in part;
-            return (
-              <tr key={b.field} data-bill={b.field}>
-                <td>
-                  <input
-                    type="checkbox"
-                    aria-label={`${b.what} is here`}
-                    checked={part?.in_stock === true}
-                    onChange={(e) => session.set(`${b.field}.in_stock`, e.target.checked)}
-                  />
-                </td>
-                <td>{b.what}</td>
-                <td className="small quiet">{b.detail}</td>
-                <td className="r num">
-                  {number(b.quantity, 4)} {b.unit}
-                </td>
-                <td className="r">
-                  <NumberField
-                    path={`${b.field}.${perMetre ? "price_per_m" : "price"}`}
-                    label={`Price of ${b.what}`}
-                    bare
-                  />
-                </td>
-                <td className="r num">
-                  {b.total === null ? (
-                    <span className="quiet">no price yet</span>
-                  ) : (
-                    money(b.total, report.currency)
-                  )}
-                </td>
-              </tr>
-            );
-          })}
-          <tr className="total">
-            <td />
-            <td>In all</td>
-            <td />
-            <td />
-            <td />
-            <td className="r num">{money(report.bill_total, report.currency)}</td>
-          </tr>
-        </tbody>
-      </table>
-      <div className="figs" style={{ margin: "12px 0" }}>
-        <Figure of="bill.spend" digits={6} />
-        {design.aim.budget !== null && design.aim.budget !== undefined && (
-          <div className="fig">
-            <div className="name">Budget</div>
-            <div className="val">
-              {number(design.aim.budget, 6)}
-              <small>{report.currency}</small>
-            </div>
-          </div>
-        )}
-        {report.bill_unpriced > 0 && (
-          <div className="fig">
-            <div className="name">Without a price</div>
-            <div className="val">
-              {report.bill_unpriced}
-              <small>{report.bill_unpriced === 1 ? "part" : "parts"}</small>
-            </div>
-          </div>
-        )}
-      </div>
-      <Extras />
-    </section>
-  );
-}
-
-function Extras() {
-  const { session } = useBench();
-  const { design } = useView();
-  const rows = design.extras ?? [];
-  const most = useMost("extras");
-  return (
-    <details>
-      <summary>Also to buy: rails, wheels, screws, switches</summary>
-      {rows.length > 0 && (
-        <p className="small quiet" style={{ marginBottom: 8 }}>
-          Their prices stand on the bill above.
-        </p>
-      )}
-      {rows.map((_, i) => (
-        <div
-          key={i}
-          className="fields"
-          style={{ gridTemplateColumns: "minmax(0, 1fr) 120px auto", alignItems: "end", marginBottom: 8 }}
-        >
-          <TextField path={`extras.${i}.label`} label="What" />
-          <NumberField path={`extras.${i}.quantity`} />
-          <button
-            className="plain small"
-            onClick={() =>
-              session.set(
-                "extras",
-                rows.filter((__, j) => j !== i),
-              )
-            }
-            aria-label={`Remove ${rows[i]?.label || `line ${i + 1}`}`}
-          >
-            Remove
-          </button>
-        </div>
-      ))}
-      <button
-        className="act tight"
-        disabled={rows.length >= most}
-        onClick={() => session.set("extras", [...rows, { label: "", quantity: 1, price: null }])}
+    <Sheet title="Bill" note="tick what lies before you; a price opens to be typed">
+      <Table
+        columns={[
+          { name: "Here", width: 44 },
+          "Part",
+          "Which",
+          { name: "How many", right: true },
+          { name: "Price each", right: true, width: 132 },
+          { name: "Together", right: true },
+        ]}
       >
-        Add a line
-      </button>
-    </details>
+        {report.bill.map((b) => {
+          const part = getAt(design, b.field) as Record<string, unknown> | undefined;
+          const each = part !== undefined && "price_per_m" in part ? "price_per_m" : "price";
+          const path = `${b.field}.${each}`;
+          const price = part?.[each];
+          return (
+            <tr key={b.field} data-bill={b.field}>
+              <td>
+                <Tick
+                  bare
+                  label={`${b.what} is here`}
+                  on={part?.in_stock === true}
+                  onValue={(on) => session.set(`${b.field}.in_stock`, on)}
+                />
+              </td>
+              <td>{b.what}</td>
+              <td className="small quiet">{b.detail}</td>
+              <Num>
+                {number(b.quantity, 4)} {b.unit}
+              </Num>
+              <Acts>
+                {pricing === path ? (
+                  <span
+                    ref={(held) => held?.querySelector("input")?.focus()}
+                    onBlur={() => setPricing("")}
+                    onKeyDown={(e) => e.key === "Enter" && setPricing("")}
+                  >
+                    <NumberField path={path} label={`Price of ${b.what}`} bare />
+                  </span>
+                ) : (
+                  <Act plain aria-label={`Price of ${b.what}`} onClick={() => setPricing(path)}>
+                    <span className="num">
+                      {typeof price === "number" ? money(price, report.currency) : "set it"}
+                    </span>
+                  </Act>
+                )}
+              </Acts>
+              <Num>
+                {b.total === null ? (
+                  <span className="quiet">no price yet</span>
+                ) : (
+                  money(b.total, report.currency)
+                )}
+              </Num>
+            </tr>
+          );
+        })}
+        <tr data-total>
+          <td />
+          <td>In all</td>
+          <td />
+          <td />
+          <td />
+          <Num>{money(report.bill_total, report.currency)}</Num>
+        </tr>
+      </Table>
+      <Figs>
+        <Figure of="bill.spend" digits={6} />
+        {typeof budget === "number" && <Fig name="Budget" value={number(budget, 6)} unit={report.currency} />}
+        {report.bill_unpriced > 0 && (
+          <Fig
+            name="Without a price"
+            value={report.bill_unpriced}
+            unit={report.bill_unpriced === 1 ? "part" : "parts"}
+          />
+        )}
+      </Figs>
+      <Fold
+        title="Also to buy: rails, wheels, screws, switches"
+        says={design.extras?.length ? `${design.extras.length} lines, priced on the bill above` : "nothing"}
+      >
+        <ListOf list="extras" add="Add a line" fresh={() => ({ label: "", quantity: 1, price: null })}>
+          {(at) => (
+            <>
+              <TextField path={`${at}.label`} label="What" />
+              <NumberField path={`${at}.quantity`} />
+            </>
+          )}
+        </ListOf>
+      </Fold>
+    </Sheet>
   );
 }

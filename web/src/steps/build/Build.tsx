@@ -5,6 +5,7 @@ import { number } from "../../units/format";
 import { Cautions } from "../Cautions";
 import { Bill } from "./Bill";
 import { Today, Work } from "./Work";
+import { Cols, Figs, Num, Sheet, Table } from "../../kit/sheets";
 
 export default function Build() {
   return (
@@ -12,10 +13,10 @@ export default function Build() {
       <Today />
       <Work />
       <Bill />
-      <div className="cols">
+      <Cols>
         <CutList />
         <Settings />
-      </div>
+      </Cols>
       <Fits />
       <Cautions step="build" />
     </>
@@ -25,83 +26,65 @@ export default function Build() {
 function CutList() {
   const { report, show } = useNumbers();
   return (
-    <section className="sheet">
-      <h2>Cut list</h2>
-      <table>
-        <thead>
-          <tr>
-            <th>Piece</th>
-            <th className="r">Teeth</th>
-            <th className="r">Length</th>
-          </tr>
-        </thead>
-        <tbody>
-          {report?.cut.map((c) => {
-            const long = show(c.length_mm, "mm", 6);
-            return (
-              <tr key={c.what}>
-                <td>
-                  {c.what}
-                  <div className="small quiet">{c.note}</div>
-                </td>
-                <td className="r num">{c.teeth}</td>
-                <td className="r num" title={long.both}>
-                  {long.text} {long.unit}
-                </td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
-      <p className="small quiet" style={{ marginTop: 8 }}>
-        Cut through the middle of a gap between two teeth.
-      </p>
-    </section>
+    <Sheet title="Cut list">
+      <Table columns={["Piece", { name: "Teeth", right: true }, { name: "Length", right: true }]}>
+        {report?.cut.map((c) => {
+          const long = show(c.length_mm, "mm", 6);
+          return (
+            <tr key={c.what}>
+              <td>
+                {c.what}
+                <div className="small quiet">{c.note}</div>
+              </td>
+              <Num>{c.teeth}</Num>
+              <Num title={long.both}>
+                {long.text} {long.unit}
+              </Num>
+            </tr>
+          );
+        })}
+      </Table>
+      <p className="small quiet">Cut through the middle of a gap between two teeth.</p>
+    </Sheet>
   );
 }
 
 function Settings() {
   const { report, show } = useNumbers();
   return (
-    <section className="sheet">
-      <h2>Settings for the controller</h2>
-      <table>
-        <tbody>
-          {report?.settings.map((s) => {
-            const got = show(s.value, s.unit, 7);
-            return (
-              <tr key={s.label}>
-                <td>
-                  {s.label}
-                  {s.note && <div className="small quiet">{s.note}</div>}
-                </td>
-                <td className="r num">{s.value === null ? "unknown" : `${got.text} ${got.unit}`}</td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
-    </section>
+    <Sheet title="Settings for the controller">
+      <Table>
+        {report?.settings.map((s) => {
+          const got = show(s.value, s.unit, 7);
+          return (
+            <tr key={s.label}>
+              <td>
+                {s.label}
+                {s.note && <div className="small quiet">{s.note}</div>}
+              </td>
+              <Num>{s.value === null ? "unknown" : `${got.text} ${got.unit}`}</Num>
+            </tr>
+          );
+        })}
+      </Table>
+    </Sheet>
   );
 }
 
 function Fits() {
   const { report } = useView();
   return (
-    <section className="sheet">
-      <h2>
-        Bore and hub <span className="quiet">measure the shaft before you ream</span>
-      </h2>
-      <div className="figs">
+    <Sheet title="Bore and hub" note="measure the shaft before you ream">
+      <Figs>
         <Figure of="hub.fit" label="Bore over shaft" />
         <Figure of="hub.wall" />
         <Figure of="hub.torque" />
         <Figure of="hub.grip" />
-      </div>
+      </Figs>
       {report?.ladder
         .filter((r) => r.key === "grip")
         .map((r) => (
-          <p key={r.key} className="small quiet" style={{ marginTop: 8 }}>
+          <p key={r.key} className="small quiet">
             Grip of the pulley on its shaft: <b>{r.verdict}</b>
             {r.ratio !== null && (
               <>
@@ -112,6 +95,6 @@ function Fits() {
             .
           </p>
         ))}
-    </section>
+    </Sheet>
   );
 }

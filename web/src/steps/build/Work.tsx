@@ -2,6 +2,10 @@
 import { useBench, useNumbers, useView } from "../../design/context";
 import type { Report } from "../../api/client";
 import { money } from "../../units/format";
+import { Act } from "../../kit/Act";
+import { Tick } from "../../kit/inputs";
+import { Caution, Cols, Sheet } from "../../kit/sheets";
+import css from "./work.module.css";
 
 type Planned = Report["work"][number];
 
@@ -23,17 +27,16 @@ export function Today() {
   const ready = work.filter((w) => w.now === "ready");
   const done = work.filter((w) => w.now === "done").length;
   return (
-    <section className="sheet">
-      <h2>
-        Today{" "}
-        <span className="quiet num">
-          {done} of {work.length} steps done
-        </span>{" "}
-        <button className="act tight no-print" style={{ marginLeft: "auto" }} onClick={() => window.print()}>
-          Print this step
-        </button>
-      </h2>
-      <div className="cols" style={{ marginBottom: 0 }}>
+    <Sheet
+      title="Today"
+      note={`${done} of ${work.length} steps done`}
+      aside={
+        <span className="no-print">
+          <Act onClick={() => window.print()}>Print this step</Act>
+        </span>
+      }
+    >
+      <Cols tight>
         <div>
           <h3>Can be done with what is here</h3>
           {ready.length === 0 && (
@@ -43,7 +46,7 @@ export function Today() {
                 : "Nothing: every step waits for a part. Order the first one on the right."}
             </p>
           )}
-          <ol style={{ listStyle: "none" }}>
+          <ol className={css.list}>
             {ready.slice(0, 5).map((w) => (
               <li key={w.key}>
                 <a
@@ -58,27 +61,23 @@ export function Today() {
           {ready.length > 5 && <p className="small quiet">and {ready.length - 5} more below</p>}
         </div>
         <div>
-          <h3>
-            Order next <span style={{ fontWeight: 400 }}>what holds up the earliest step first</span>
-          </h3>
+          <h3>Order next: what holds up the earliest step first</h3>
           {orders.length === 0 && <p>Nothing: every part is here.</p>}
-          <ol style={{ listStyle: "none" }} data-orders>
+          <ol className={css.list} data-orders>
             {orders.slice(0, 5).map((o) => (
-              <li key={o.field} style={{ display: "flex", gap: 8 }}>
+              <li key={o.field} className={css.order}>
                 <span>
                   {o.what}
                   {o.for_step && <span className="small quiet"> for step {steps(work, [o.for_step])}</span>}
                 </span>
-                <span className="num" style={{ marginLeft: "auto" }}>
-                  {money(o.total, report.currency)}
-                </span>
+                <span className="num">{money(o.total, report.currency)}</span>
               </li>
             ))}
           </ol>
           {orders.length > 5 && <p className="small quiet">and {orders.length - 5} more on the bill</p>}
         </div>
-      </div>
-    </section>
+      </Cols>
+    </Sheet>
   );
 }
 
@@ -91,19 +90,17 @@ export function Work() {
   const tick = (key: string, on: boolean) =>
     session.set("done", on ? [...done, key] : done.filter((k) => k !== key));
   return (
-    <section className="sheet">
-      <h2>
-        Order of work <span className="quiet">tick what is done; the next steps open by themselves</span>
-      </h2>
-      <ol className="work-list">
+    <Sheet title="Order of work" note="tick what is done; the next steps open by themselves">
+      <ol className={css.work}>
         {work.map((w, i) => (
-          <li key={w.key} className={w.now} data-work={w.key} data-now={w.now}>
-            <span className="num quiet n">{i + 1}</span>
-            <input
-              type="checkbox"
+          <li key={w.key} data-work={w.key} data-now={w.now}>
+            <span className={css.place}>{i + 1}</span>
+            <Tick
+              bare
               id={`step-${w.key}`}
-              checked={done.includes(w.key)}
-              onChange={(e) => tick(w.key, e.target.checked)}
+              label={w.do}
+              on={done.includes(w.key)}
+              onValue={(on) => tick(w.key, on)}
             />
             <div>
               <label htmlFor={`step-${w.key}`}>{w.do}</label>
@@ -111,7 +108,7 @@ export function Work() {
               {w.covers.length > 0 && w.now !== "done" && (
                 <div className="small quiet">Once on, it covers what steps {steps(work, w.covers)} need.</div>
               )}
-              {w.caution && w.now !== "done" && <p className="caution">{w.caution}</p>}
+              {w.caution && w.now !== "done" && <Caution>{w.caution}</Caution>}
               {w.now === "waits" && (
                 <div className="small">
                   waits for{" "}
@@ -125,10 +122,10 @@ export function Work() {
                 </div>
               )}
             </div>
-            {w.state && <span className="state">{w.state}</span>}
+            {w.state && <span className={css.state}>{w.state}</span>}
           </li>
         ))}
       </ol>
-    </section>
+    </Sheet>
   );
 }

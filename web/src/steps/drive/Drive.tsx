@@ -1,7 +1,7 @@
 /** The drive line in power-flow order, the belt path to scale, and the editor of the part that is chosen. */
-import { lazy, Suspense, useState, type KeyboardEvent } from "react";
+import { lazy, Suspense, useState } from "react";
 import { useLocation } from "react-router";
-import type { Design, Start } from "../../api/client";
+import type { Design, Report, Start } from "../../api/client";
 import { useBench, useNumbers, useScale, useView } from "../../design/context";
 import { modelAt, type Schema } from "../../design/fields";
 import { SceneDrawing } from "../../drawing/SceneDrawing";
@@ -10,7 +10,10 @@ import { plainPath } from "../../frame/Ladder";
 import { VerdictMark } from "../../frame/verdict";
 import { number } from "../../units/format";
 import { Cautions } from "../Cautions";
+import { Guard } from "../../kit/Guard";
+import { DriveLine, idOf, PANEL, type NodeData } from "./DriveLine";
 import { PartEditor } from "./editors";
+import { Cols, Num, Sheet, Table } from "../../kit/sheets";
 
 const Choose = lazy(() => import("./Choose"));
 
@@ -28,48 +31,34 @@ export default function Drive() {
     .sort((a, b) => b.at.length - a.at.length)[0];
   const node = nodes.find((n) => n.part === chosen) ?? led ?? nodes[0];
   const part = node?.part ?? "";
-  const walk = (e: KeyboardEvent) => {
-    const by = { ArrowRight: 1, ArrowLeft: -1 }[e.key];
-    if (!by) return;
-    e.preventDefault();
-    const next = nodes[nodes.findIndex((n) => n.part === part) + by];
-    if (next) {
-      setChosen(next.part);
-      document.getElementById(`node-${next.part}`)?.focus();
-    }
-  };
   return (
     <>
-      <div className="line" role="tablist" aria-label="Drive line, from motor to carriage" onKeyDown={walk}>
-        {nodes.map((n) => (
-          <Node
-            key={n.part}
-            id={`node-${n.part}`}
-            node={n}
-            on={part === n.part}
-            choose={() => setChosen(n.part)}
-          />
-        ))}
-      </div>
+      <DriveLine nodes={nodes} on={part} choose={setChosen} />
       {report?.scene && (
-        <section className="sheet" style={{ padding: "8px 12px 9px" }}>
+        <Sheet>
           <SceneDrawing scene={report.scene} tallest={230} />
-        </section>
+        </Sheet>
       )}
       <Cases />
-      {node && <PartEditor key={node.at} node={node} />}
-      <Suspense fallback={null}>
-        <Choose />
-      </Suspense>
+      {node && (
+        <div id={PANEL} role="tabpanel" aria-labelledby={idOf(node)}>
+          <PartEditor key={node.at} node={node} choose={setChosen} />
+        </div>
+      )}
+      <Guard what="The ways to a better drive">
+        <Suspense fallback={null}>
+          <Choose />
+        </Suspense>
+      </Guard>
       {report?.tables.map((t) => (
         <TableSheet key={t.key} table={t} />
       ))}
-      <div className="cols">
+      <Cols>
         <TorquePlot />
         <div>
           <Cautions step="drive" />
         </div>
-      </div>
+      </Cols>
     </>
   );
 }
@@ -78,56 +67,35 @@ function Cases() {
   const { report } = useNumbers();
   if (!report || report.cases.length === 0) return null;
   return (
-    <section className="sheet" data-cases>
-      <h2>
-        Load cases <span className="quiet">the worst governs; figures below are for “{report.case}”</span>
-      </h2>
-      <table>
-        <tbody>
-          {report.cases.map((c) => (
-            <tr key={c.name}>
-              <td style={{ width: 180 }}>{c.name}</td>
-              <td style={{ width: 110 }}>
-                <VerdictMark verdict={c.verdict} />
-              </td>
-              <td className="small">{c.in_words}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </section>
+    <Sheet title="Load cases" note={`the worst governs; figures below are for “${report.case}”`} data-cases>
+      <Table>
+        {report.cases.map((c) => (
+          <tr key={c.name}>
+            <td>{c.name}</td>
+            <td>
+              <VerdictMark verdict={c.verdict} />
+            </td>
+            <td className="small">{c.in_words}</td>
+          </tr>
+        ))}
+      </Table>
+    </Sheet>
   );
 }
 
-export function TableSheet({ table }: { table: Table }) {
+function TableSheet({ table }: { table: TableData }) {
   return (
-    <section className="sheet" data-table={table.key}>
-      <h2>
-        {table.title} {table.note && <span className="quiet">{table.note}</span>}
-      </h2>
-      <table className="wide">
-        <thead>
-          <tr>
-            {table.head.map((h) => (
-              <th key={h} className="r">
-                {h}
-              </th>
+    <Sheet title={table.title} note={table.note} data-table={table.key}>
+      <Table dense columns={table.head.map((name) => ({ name, right: true }))}>
+        {table.rows.map((row, i) => (
+          <tr key={i}>
+            {row.map((c, j) => (
+              <Num key={j}>{typeof c === "number" ? number(c, 4) : (c ?? "–")}</Num>
             ))}
           </tr>
-        </thead>
-        <tbody>
-          {table.rows.map((row, i) => (
-            <tr key={i}>
-              {row.map((c, j) => (
-                <td key={j} className="r num">
-                  {typeof c === "number" ? number(c, 4) : (c ?? "–")}
-                </td>
-              ))}
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </section>
+        ))}
+      </Table>
+    </Sheet>
   );
 }
 
@@ -164,49 +132,7 @@ function bare(design: Design, start: Start): NodeData[] {
   ];
 }
 
-type Table = NonNullable<ReturnType<typeof useNumbers>["report"]>["tables"][number];
-type NodeData = NonNullable<ReturnType<typeof useNumbers>["report"]>["drive_line"][number];
-
-function Node({ id, node, on, choose }: { id: string; node: NodeData; on: boolean; choose: () => void }) {
-  const { show } = useNumbers();
-  const speed = show(node.speed, node.speed_unit);
-  const load = show(node.load, node.load_unit);
-  return (
-    <button
-      id={id}
-      role="tab"
-      aria-selected={on}
-      tabIndex={on ? 0 : -1}
-      className={on ? "on" : ""}
-      onClick={choose}
-      data-part={node.part}
-      title={node.label}
-    >
-      <div className="what quiet">{node.label}</div>
-      <div className="main">{node.main}</div>
-      {node.speed !== null && (
-        <div className="flow">
-          {speed.text} {speed.unit}
-        </div>
-      )}
-      {node.load !== null && (
-        <div className="flow">
-          {load.text} {load.unit}
-        </div>
-      )}
-      {node.give_share !== null ? (
-        <div className="small" title="share of the give at the carriage, softest place">
-          <div className="bar">
-            <i style={{ width: `${Math.max(1, node.give_share * 100)}%` }} />
-          </div>
-          <span className="flow">{number(node.give_share * 100, 2)} % of the give</span>
-        </div>
-      ) : (
-        <div className="flow quiet">{node.part === "idler_mount" ? "rigid mount" : ""}</div>
-      )}
-    </button>
-  );
-}
+type TableData = Report["tables"][number];
 
 function TorquePlot() {
   const { show } = useNumbers();
@@ -221,13 +147,12 @@ function TorquePlot() {
       .join(", ");
     if (!lacks) return null;
     return (
-      <section className="sheet">
-        <h2>Torque against speed</h2>
+      <Sheet title="Torque against speed">
         <p className="quiet">
           Unknown: it lacks {lacks}. A meter across one coil gives the ohms; the label or the maker's sheet
           gives the millihenries.
         </p>
-      </section>
+      </Sheet>
     );
   }
   const speed = show(1, "mm/s");
@@ -235,15 +160,12 @@ function TorquePlot() {
   const x = scale(curve.speed_mm_s, "mm/s");
   const need = curve.asked_torque_nm ?? 0;
   return (
-    <section className="sheet">
-      <h2>
-        Torque against speed <span className="quiet">what the motor has left, and what the move asks</span>
-      </h2>
+    <Sheet title="Torque against speed" note="what the motor has left, and what the move asks">
       <LinePlot
         label={`Pull-out torque against speed of the carriage; the move asks ${number(need)} N·m at ${number(curve.asked_speed_mm_s)} mm/s`}
         x={x}
-        xLabel={`Speed of the carriage, ${speed.unit}`}
-        yLabel={`Torque, ${torque.unit}`}
+        xAxis={{ name: "Speed of the carriage", unit: speed.unit }}
+        yAxis={{ name: "Torque", unit: torque.unit }}
         height={230}
         lines={[
           { label: "motor has", y: scale(curve.torque_nm, "N·m") },
@@ -267,6 +189,6 @@ function TorquePlot() {
         ]}
         marks={[{ x: scale([curve.asked_speed_mm_s], "mm/s")[0] ?? 0, text: "speed wanted" }]}
       />
-    </section>
+    </Sheet>
   );
 }

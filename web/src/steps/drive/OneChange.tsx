@@ -5,7 +5,11 @@ import { useChanges } from "../../api/queries";
 import { useBench, usePick, useView } from "../../design/context";
 import { VerdictMark } from "../../frame/verdict";
 import { money, number } from "../../units/format";
-import { Refused } from "./Refused";
+import { Act } from "../../kit/Act";
+import { Fetched, Waiting } from "../../kit/Fetched";
+import { Pick } from "../../kit/inputs";
+import { Acts, Line, Num, Table } from "../../kit/sheets";
+import css from "./choose.module.css";
 
 type Change = Changes["singles"][number];
 const times = (h: number | null) => (h === null ? "–" : `${number(h, 3)} ×`);
@@ -14,26 +18,27 @@ export default function OneChange() {
   const view = useView();
   const [done, setDone] = useState(0);
   const changes = useChanges(view.design, true, setDone);
+  return (
+    <Fetched
+      of={changes}
+      what="the single changes"
+      waiting={<Waiting done={done}>Trying every single change…</Waiting>}
+    >
+      {(found) => <Found found={found} />}
+    </Fetched>
+  );
+}
+
+function Found({ found }: { found: Changes }) {
   const [open, setOpen] = useState("");
   const [kind, setKind] = useState("");
-  const found = changes.data;
-  if (!found)
-    return (
-      <>
-        <Refused error={changes.error} />
-        {changes.isPending && (
-          <p role="status">
-            <progress value={done} max={1} aria-label="How much is tried" /> Trying every single change…
-          </p>
-        )}
-      </>
-    );
   const mend = found.pair && (!found.cheapest || found.cheapest.asks_less) ? found.pair : found.cheapest;
   const kinds = [...new Set(found.singles.map((c) => c.first.says))];
   // Of every kind of change the one that leaves the axis best; all of one kind when it is chosen.
   const shown = kind
     ? found.singles.filter((c) => c.first.says === kind)
     : kinds.map((k) => found.singles.find((c) => c.first.says === k)).filter((c) => c !== undefined);
+  const count = (k: string) => found.singles.filter((c) => c.first.says === k).length;
   return (
     <div data-changes>
       <p data-changes-says>
@@ -46,54 +51,46 @@ export default function OneChange() {
         </span>
       </p>
       {mend && <Mend change={mend} />}
-      <div style={{ display: "flex", gap: 8, alignItems: "center", margin: "8px 0 2px" }}>
-        <label className="small quiet" htmlFor="change-kind">
-          Show
-        </label>
-        <select id="change-kind" className="act" value={kind} onChange={(e) => setKind(e.target.value)}>
-          <option value="">the best of each kind</option>
-          {kinds.map((k) => (
-            <option key={k} value={k}>
-              {k} ({found.singles.filter((c) => c.first.says === k).length})
-            </option>
-          ))}
-        </select>
-      </div>
-      <div style={{ maxHeight: 360, overflowY: "auto" }}>
-        <table className="wide rows">
-          <thead>
-            <tr>
-              <th>Change</th>
-              <th className="r">To pay</th>
-              <th className="r" style={{ whiteSpace: "nowrap" }}>
-                Least headroom
-                <br />
-                now {times(found.worst)}
-              </th>
-              <th style={{ whiteSpace: "nowrap" }}>Leaves the axis</th>
-              <th>Other targets</th>
-              <th />
-            </tr>
-          </thead>
-          <tbody>
-            {shown.map((c) => {
-              const id = c.first.says + c.first.after;
-              return (
-                <Fragment key={id}>
-                  <Row change={c} open={open === id} toggle={() => setOpen(open === id ? "" : id)} />
-                  {open === id && (
-                    <tr>
-                      <td colSpan={6}>
-                        <Effects change={c} />
-                      </td>
-                    </tr>
-                  )}
-                </Fragment>
-              );
-            })}
-          </tbody>
-        </table>
-      </div>
+      <Line>
+        <Pick
+          label="Show"
+          value={kind}
+          options={[
+            { value: "", label: "the best of each kind" },
+            ...kinds.map((k) => ({ value: k, label: `${k} (${count(k)})` })),
+          ]}
+          onValue={setKind}
+        />
+      </Line>
+      <Table
+        dense
+        tall={360}
+        label="Single changes"
+        columns={[
+          "Change",
+          { name: "To pay", right: true },
+          { name: `Least headroom, now ${times(found.worst)}`, right: true, width: 108 },
+          "Leaves the axis",
+          "Other targets",
+          "",
+        ]}
+      >
+        {shown.map((c) => {
+          const id = c.first.says + c.first.after;
+          return (
+            <Fragment key={id}>
+              <Row change={c} open={open === id} toggle={() => setOpen(open === id ? "" : id)} />
+              {open === id && (
+                <tr>
+                  <td colSpan={6}>
+                    <Effects change={c} />
+                  </td>
+                </tr>
+              )}
+            </Fragment>
+          );
+        })}
+      </Table>
     </div>
   );
 }
@@ -116,7 +113,7 @@ function Price({ change }: { change: Change }) {
 function Mend({ change }: { change: Change }) {
   const { session } = useBench();
   return (
-    <div className="mend" data-mend>
+    <div className={css.mend} data-mend>
       <span>
         {[change.first, ...(change.second ? [change.second] : [])].map((s, i) => (
           <span key={s.says}>
@@ -132,9 +129,9 @@ function Mend({ change }: { change: Change }) {
           To pay: <Price change={change} />. After it: {change.in_words}.
         </span>
       </span>
-      <button className="act main" onClick={() => session.setAll(change.changes)}>
+      <Act main big onClick={() => session.setAll(change.changes)}>
         Take it
-      </button>
+      </Act>
     </div>
   );
 }
@@ -152,27 +149,23 @@ function Row({ change: c, open, toggle }: { change: Change; open: boolean; toggl
         </b>
         {c.asks_less && <span className="quiet"> · asks less</span>}
       </td>
-      <td className="r num">
+      <Num>
         <Price change={c} />
-      </td>
-      <td className="r num">{times(c.worst)}</td>
+      </Num>
+      <Num>{times(c.worst)}</Num>
       <td>
         <VerdictMark verdict={c.verdict} />
       </td>
       <td>
-        <button className="plain" style={{ whiteSpace: "nowrap" }} aria-expanded={open} onClick={toggle}>
+        <Act plain aria-expanded={open} onClick={toggle}>
           {better} up, {c.effects.length - better} down
-        </button>
+        </Act>
       </td>
-      <td className="r">
-        <button
-          className="act tight"
-          aria-label={`Take: ${s.says}, ${s.after}`}
-          onClick={() => session.setAll(c.changes)}
-        >
+      <Acts>
+        <Act aria-label={`Take: ${s.says}, ${s.after}`} onClick={() => session.setAll(c.changes)}>
           Take it
-        </button>
-      </td>
+        </Act>
+      </Acts>
     </tr>
   );
 }
@@ -180,7 +173,7 @@ function Row({ change: c, open, toggle }: { change: Change; open: boolean; toggl
 function Effects({ change }: { change: Change }) {
   if (!change.effects.length) return <p className="quiet small">No target changes.</p>;
   return (
-    <ul className="effects">
+    <ul className={css.effects} data-effects>
       {change.effects.map((e) => (
         <li key={e.key}>
           <span>{e.label}</span>{" "}

@@ -5,29 +5,29 @@ import { useWays } from "../../api/queries";
 import { useBench, usePick, useShow, useView } from "../../design/context";
 import { VerdictMark } from "../../frame/verdict";
 import { money, number } from "../../units/format";
-import { Refused } from "./Refused";
+import { Act } from "../../kit/Act";
+import { Fetched, Waiting } from "../../kit/Fetched";
+import { Table } from "../../kit/sheets";
+import css from "./choose.module.css";
 
 type Way = WaysAnswer["ways"][number];
 
 export default function OtherWays() {
   const view = useView();
-  const { session } = useBench();
   const [done, setDone] = useState(0);
   const found = useWays(view.design, setDone);
+  return (
+    <Fetched of={found} what="the other ways" waiting={<Waiting done={done}>Working out every way…</Waiting>}>
+      {(answer) => <Compared answer={answer} />}
+    </Fetched>
+  );
+}
+
+function Compared({ answer }: { answer: WaysAnswer }) {
+  const { session } = useBench();
   const show = useShow();
   const currency = usePick((v) => v.design.aim.currency);
-  if (!found.data)
-    return (
-      <>
-        <Refused error={found.error} />
-        {found.isPending && (
-          <p role="status">
-            <progress value={done} max={1} aria-label="How much is worked out" /> Working out every way…
-          </p>
-        )}
-      </>
-    );
-  const ways = found.data.ways;
+  const { ways } = answer;
   const shown = (value: number | null, unit: string) =>
     value === null ? "–" : ((s) => `${s.text} ${s.unit}`)(show(value, unit, 3));
   const rows: [string, (w: Way) => React.ReactNode][] = [
@@ -69,48 +69,41 @@ export default function OtherWays() {
   return (
     <div data-ways>
       <p className="quiet small">
-        {found.data.tried} combinations worked out whole, from cheap to dear. For a belt the search finds
-        better still.
+        {answer.tried} combinations worked out whole, from cheap to dear. For a belt the search finds better
+        still.
       </p>
-      <div style={{ overflowX: "auto" }}>
-        <table className="wide rows compare">
-          <thead>
-            <tr>
-              <th />
+      <div className={css.compare}>
+        <Table
+          dense
+          columns={[
+            "",
+            ...ways.map((w) => ({
+              name: w.name,
+              marks: { "data-way": w.key, "data-verdict": w.verdict ?? "cannot be built" } as const,
+            })),
+          ]}
+        >
+          {rows.map(([name, of]) => (
+            <tr key={name}>
+              <th scope="row">{name}</th>
               {ways.map((w) => (
-                <th key={w.key} data-way={w.key} data-verdict={w.verdict ?? "cannot be built"}>
-                  {w.name}
-                </th>
+                <td key={w.key}>{of(w)}</td>
               ))}
             </tr>
-          </thead>
-          <tbody>
-            {rows.map(([name, of]) => (
-              <tr key={name}>
-                <th scope="row">{name}</th>
-                {ways.map((w) => (
-                  <td key={w.key}>{of(w)}</td>
-                ))}
-              </tr>
+          ))}
+          <tr>
+            <td />
+            {ways.map((w) => (
+              <td key={w.key}>
+                {w.key !== "now" && w.verdict !== null && (
+                  <Act aria-label={`Take ${w.name}`} onClick={() => session.setAll(w.changes)}>
+                    Take it
+                  </Act>
+                )}
+              </td>
             ))}
-            <tr>
-              <td />
-              {ways.map((w) => (
-                <td key={w.key}>
-                  {w.key !== "now" && w.verdict !== null && (
-                    <button
-                      className="act tight"
-                      aria-label={`Take ${w.name}`}
-                      onClick={() => session.setAll(w.changes)}
-                    >
-                      Take it
-                    </button>
-                  )}
-                </td>
-              ))}
-            </tr>
-          </tbody>
-        </table>
+          </tr>
+        </Table>
       </div>
     </div>
   );

@@ -1,115 +1,130 @@
 /** Fields of the part chosen on the drive line. */
 import type { Report } from "../../api/client";
-import { useBench, useMost, usePick, useView } from "../../design/context";
+import { useBench, useMost, usePick } from "../../design/context";
+import { inserted, moved, without } from "../../design/chosen";
 import { kindsAt, type Schema } from "../../design/fields";
 import { getAt } from "../../design/path";
 import { Figure } from "../../frame/Figure";
 import { PartForm } from "../PartForm";
 import { PartPicker } from "../PartPicker";
 import { Results } from "../Results";
+import { Act } from "../../kit/Act";
+import { Choices, type Choice } from "../../kit/Choices";
+import { Pick } from "../../kit/inputs";
+import { Figs, Part, Sheet } from "../../kit/sheets";
 
 type Node = Report["drive_line"][number];
 
 const said = (kind: string) => kind.replaceAll("_", " ");
 
-export function PartEditor({ node }: { node: Node }) {
-  if (node.at === "chain.0") return <MotorEditor />;
-  if (node.at.startsWith("chain.")) return <StageEditor node={node} />;
+interface Props {
+  node: Node;
+  /** Shows another part of the line. */
+  choose: (part: string) => void;
+}
+
+export function PartEditor({ node, choose }: Props) {
+  if (node.at === "chain.0") return <MotorEditor choose={choose} />;
+  if (node.at.startsWith("chain.")) return <StageEditor node={node} choose={choose} />;
   if (node.at === "moving") {
     return (
-      <section className="sheet">
-        <h2>{node.label}</h2>
-        <div className="figs">
+      <Sheet title={node.label}>
+        <Figs>
           <Figure of="mass.total" />
           <Figure of="force.accelerate" />
           <Figure of="force.drag" />
           <Figure of="belt.peak_force" />
-        </div>
-        <p className="small quiet" style={{ marginTop: 8 }}>
-          What moves is tallied in Aim; how much it gives is in Shake.
-        </p>
-      </section>
+        </Figs>
+        <p className="small quiet">What moves is tallied in Aim; how much it gives is in Shake.</p>
+      </Sheet>
     );
   }
-  return <EndEditor node={node} />;
+  return <EndEditor node={node} choose={choose} />;
 }
 
 /** A piece of the chain's end: pulley, belt, idler, or the end as a whole. */
-function EndEditor({ node: { at, label, shows } }: { node: Node }) {
+function EndEditor({ node: { at, label, shows }, choose }: Props) {
   const profile = usePick((v) => (getAt(v.design, "end.belt.profile") as string | undefined) ?? "");
+  const length = usePick((v) => v.design.chain.length);
   const whole = at === "end";
   return (
-    <section className="sheet">
-      <h2>
-        {label}
-        <span style={{ marginLeft: "auto", display: "flex", gap: 8 }}>
+    <Sheet
+      title={label}
+      aside={
+        <>
           <PartPicker path={at} />
-        </span>
-      </h2>
+          <AddStage before={length} choose={choose} />
+        </>
+      }
+    >
       <PartForm path={at} nested={!whole || profile === ""} />
       <Results of={shows} />
-    </section>
+    </Sheet>
   );
 }
 
-function AddStage() {
+/** Puts a stage into the chain, before or after the one at hand. */
+function AddStage({
+  before,
+  after,
+  choose,
+}: {
+  before?: number;
+  after?: number;
+  choose: Props["choose"];
+}) {
   const { session, start } = useBench();
-  const chain = usePick((v) => v.design.chain);
-  const kinds = kindsAt(start.design_schema as unknown as Schema, "chain");
+  const count = usePick((v) => v.design.chain.length);
   const most = useMost("chain");
-  if (chain.length >= most) return null;
+  if (count >= most) return null;
+  const kinds = kindsAt(start.design_schema as unknown as Schema, "chain");
+  const group = (place: number | undefined, name: string): Choice[] =>
+    place === undefined ? [] : kinds.map((k) => ({ key: `${place} ${k}`, says: said(k), group: name }));
   return (
-    <select
-      className="act tight"
-      aria-label="Add a stage"
-      value=""
-      onChange={(e) => session.set("chain", [...chain, { kind: e.target.value, label: "" }])}
-    >
-      <option value="" disabled>
-        Add a stage…
-      </option>
-      {kinds.map((k) => (
-        <option key={k} value={k}>
-          {said(k)}
-        </option>
-      ))}
-    </select>
+    <Choices
+      label="Add a stage…"
+      choices={[...group(before, "before this one"), ...group(after, "after this one")]}
+      choose={(key) => {
+        const [place = "", kind] = key.split(" ");
+        session.setAll(inserted(session.get().design, "chain", Number(place), { kind, label: "" }));
+        choose(`chain.${place}`);
+      }}
+    />
   );
 }
 
-function MotorEditor() {
+function MotorEditor({ choose }: { choose: Props["choose"] }) {
   const { session, start } = useBench();
-  const { design } = useView();
-  const motor = design.chain[0] as { kind: string };
-  const driven = "driver" in motor;
+  const kind = usePick((v) => (v.design.chain[0] as { kind: string }).kind);
+  const driven = usePick((v) => "driver" in (v.design.chain[0] as object));
   const kinds = kindsAt(start.design_schema as unknown as Schema, "chain", "motor");
   return (
-    <section className="sheet">
-      <h2>
-        {driven ? "Motor and driver" : "Motor"}
-        <span style={{ marginLeft: "auto", display: "flex", gap: 8 }}>
+    <Sheet
+      title={driven ? "Motor and driver" : "Motor"}
+      aside={
+        <>
           <PartPicker path="chain.0" />
           {driven && <PartPicker path="chain.0.driver" />}
-          <select
-            className="act tight"
-            aria-label="Kind of motor"
-            value={motor.kind}
-            onChange={(e) => session.set("chain.0", { kind: e.target.value })}
-          >
-            {kinds.map((k) => (
-              <option key={k} value={k}>
-                {said(k)}
-              </option>
-            ))}
-          </select>
-          <AddStage />
-        </span>
-      </h2>
-      {driven && <h3>Driver and supply</h3>}
-      {driven && <PartForm path="chain.0.driver" />}
-      {driven && <h3 style={{ marginTop: 12 }}>Motor, as its label says</h3>}
-      <PartForm path="chain.0" without={["driver"]} />
-      <div className="figs" style={{ marginTop: 12 }}>
+          <Pick
+            bare
+            label="Kind of motor"
+            value={kind}
+            options={kinds.map((k) => ({ value: k, label: said(k) }))}
+            onValue={(next) => session.setAll({ "chain.0": { kind: next } }, "", [])}
+          />
+          <AddStage after={1} choose={choose} />
+        </>
+      }
+    >
+      {driven && (
+        <Part title="Driver and supply">
+          <PartForm path="chain.0.driver" />
+        </Part>
+      )}
+      <Part title="As its label says">
+        <PartForm path="chain.0" without={["driver"]} />
+      </Part>
+      <Figs>
         <Figure of="motor.pull_out_top" />
         <Figure of="motor.pull_out_push" />
         <Figure of="chain.0.torque_accelerate" label="Asked, accelerating" />
@@ -117,37 +132,42 @@ function MotorEditor() {
         <Figure of="steps_per_mm" digits={6} />
         <Figure of="motor.microstep_torque" />
         <Figure of="motor.generated" label="Pushed by hand it generates" />
-      </div>
-    </section>
+      </Figs>
+    </Sheet>
   );
 }
 
-function StageEditor({ node: { at, label, shows } }: { node: Node }) {
+function StageEditor({ node: { at, label, shows }, choose }: Props) {
   const { session } = useBench();
-  const { design } = useView();
+  const count = usePick((v) => v.design.chain.length);
   const index = Number(at.split(".")[1]);
+  const move = (to: number) => {
+    session.setAll(moved(session.get().design, "chain", index, to));
+    choose(`chain.${to}`);
+  };
+  const drop = () => {
+    session.setAll(without(session.get().design, "chain", index));
+    choose("");
+  };
   return (
-    <section className="sheet">
-      <h2>
-        {label}
-        <span style={{ marginLeft: "auto", display: "flex", gap: 8 }}>
+    <Sheet
+      title={label}
+      aside={
+        <>
           <PartPicker path={at} />
-          <button
-            className="act tight"
-            onClick={() =>
-              session.set(
-                "chain",
-                design.chain.filter((_, i) => i !== index),
-              )
-            }
-          >
-            Take it out
-          </button>
-          <AddStage />
-        </span>
-      </h2>
+          <Act disabled={index <= 1} onClick={() => move(index - 1)}>
+            Towards the motor
+          </Act>
+          <Act disabled={index >= count - 1} onClick={() => move(index + 1)}>
+            Towards the end
+          </Act>
+          <Act onClick={drop}>Take it out</Act>
+          <AddStage before={index} after={index + 1} choose={choose} />
+        </>
+      }
+    >
       <PartForm path={at} />
       <Results of={shows} most={14} />
-    </section>
+    </Sheet>
   );
 }

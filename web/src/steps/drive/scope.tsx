@@ -1,22 +1,18 @@
 /** Where parts may come from, and taking a found drive into the design. */
 import { useBench } from "../../design/context";
+import { Pick } from "../../kit/inputs";
 
 export type Scope = "drawer only" | "drawer first" | "anything";
 
-export function ScopeChoice({ scope, choose }: { scope: Scope; choose: (scope: Scope) => void }) {
-  return (
-    <select
-      className="act"
-      aria-label="Where to look"
-      value={scope}
-      onChange={(e) => choose(e.target.value as Scope)}
-    >
-      <option value="drawer only">only what I own</option>
-      <option value="drawer first">what I own first</option>
-      <option value="anything">the whole list</option>
-    </select>
-  );
-}
+const SCOPES = [
+  { value: "drawer only", label: "only what I own" },
+  { value: "drawer first", label: "what I own first" },
+  { value: "anything", label: "the whole list" },
+] as const;
+
+export const ScopeChoice = ({ scope, choose }: { scope: Scope; choose: (scope: Scope) => void }) => (
+  <Pick bare label="Where to look" value={scope} options={SCOPES} onValue={(v) => choose(v as Scope)} />
+);
 
 /** Puts a combination into the design: the stages first, then everything by its path; one step to undo. */
 export function useTake() {

@@ -1,13 +1,20 @@
 /** Dated entries, tension over time, and every revision to return to. */
 import { useState, type FormEvent } from "react";
-import { ask, Refusal, type LogBody, type LogEntry } from "../../api/client";
-import { addLog, useChange, useLog } from "../../api/queries";
-import { useBench, useNumbers, useScale, useView } from "../../design/context";
+import { ask, type LogBody, type LogEntry } from "../../api/client";
+import { addLog, useChange, useForm, useLog } from "../../api/queries";
+import { useBench, useNumbers, useScale, useShow, useView } from "../../design/context";
 import { RevisionTable } from "../../frame/RevisionTable";
-import { Notice } from "../../kit/Notice";
+import { FreeNumber } from "../../fields/FreeNumber";
+import { Act } from "../../kit/Act";
+import { Fetched } from "../../kit/Fetched";
+import { Day, Pick, Words } from "../../kit/inputs";
+import { Failed } from "../../kit/Notice";
+import { Cols, Sheet } from "../../kit/sheets";
+import { Sure } from "../../kit/Sure";
 import { LinePlot } from "../../plots/Lazy";
-import { money } from "../../units/format";
+import { money, number } from "../../units/format";
 import { Cautions } from "../Cautions";
+import css from "./log.module.css";
 import { today } from "./today";
 
 export default function Log() {
@@ -16,25 +23,26 @@ export default function Log() {
   return (
     <>
       <NewEntry />
-      <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1.7fr) minmax(0, 1fr)", gap: 12 }}>
-        <section className="sheet">
-          <h2>Entries</h2>
-          {log.error && <p className="signal">{log.error.message}</p>}
-          {log.data?.length === 0 && (
-            <p className="quiet">
-              Nothing yet. A tension reading from Tune, a repair, or what you would do differently belongs
-              here.
-            </p>
-          )}
-          {log.data?.map((e) => (
-            <Entry key={e.id} entry={e} />
-          ))}
-        </section>
+      <Cols as="first">
+        <Sheet title="Entries">
+          <Fetched of={log} what="the log">
+            {(entries) =>
+              entries.length === 0 ? (
+                <p className="quiet">
+                  Nothing yet. A tension reading from Tune, a repair, or what you would do differently belongs
+                  here.
+                </p>
+              ) : (
+                entries.map((e) => <Entry key={e.id} entry={e} />)
+              )
+            }
+          </Fetched>
+        </Sheet>
         <div>
           <TensionPlot entries={log.data ?? []} />
           <Revisions />
         </div>
-      </div>
+      </Cols>
       <Cautions step="log" />
     </>
   );
@@ -46,128 +54,80 @@ function NewEntry() {
   const [day, setDay] = useState(today());
   const [kind, setKind] = useState<LogBody["kind"]>("note");
   const [says, setSays] = useState("");
-  const [cost, setCost] = useState("");
-  const add = useChange(addLog(id), "log", "shelf");
-  const price = cost.trim() ? Number(cost.replace(",", ".")) : null;
-  const bad = price !== null && (!Number.isFinite(price) || price < 0);
+  const [cost, setCost] = useState<number | null>(null);
+  const [turn, setTurn] = useState(0);
+  const add = useForm(addLog(id), "log", "shelf");
   const write = async (e: FormEvent) => {
     e.preventDefault();
     await session.saveNow();
     add.mutate(
-      { on_date: day, kind, says, cost: price, reading: null },
-      { onSuccess: () => (setSays(""), setCost("")) },
+      { on_date: day, kind, says, cost, reading: null },
+      { onSuccess: () => (setSays(""), setCost(null), setTurn((t) => t + 1)) },
     );
   };
   return (
-    <form className="sheet" onSubmit={(e) => void write(e)}>
-      <h2>Write down</h2>
-      <div
-        style={{
-          display: "grid",
-          gridTemplateColumns: "140px 130px minmax(0, 1fr) 110px auto",
-          gap: 12,
-          alignItems: "end",
-        }}
-      >
-        <div className="field">
-          <label className="name" htmlFor="log-day">
-            Day
-          </label>
-          <div className="box">
-            <input
-              id="log-day"
-              type="date"
-              required
-              value={day}
-              onChange={(e) => setDay(e.target.value)}
-              style={{ fontSize: 13.5 }}
-            />
-          </div>
-        </div>
-        <div className="field">
-          <label className="name" htmlFor="log-kind">
-            Kind
-          </label>
-          <div className="box">
-            <select id="log-kind" value={kind} onChange={(e) => setKind(e.target.value as LogBody["kind"])}>
-              {start.log_kinds.map((k) => (
-                <option key={k}>{k}</option>
-              ))}
-            </select>
-          </div>
-        </div>
-        <div className="field text">
-          <label className="name" htmlFor="log-says">
-            What happened
-          </label>
-          <div className="box">
-            <input id="log-says" value={says} maxLength={4000} onChange={(e) => setSays(e.target.value)} />
-          </div>
-        </div>
-        <div className={`field ${bad ? "bad" : ""}`}>
-          <label className="name" htmlFor="log-cost">
-            Cost
-          </label>
-          <div className="box">
-            <input id="log-cost" value={cost} onChange={(e) => setCost(e.target.value)} aria-invalid={bad} />
-            <span className="unit">{design.aim.currency}</span>
-          </div>
-        </div>
-        <button className="act main" disabled={bad || (!says.trim() && price === null) || add.isPending}>
+    <Sheet title="Write down">
+      <form className={css.form} onSubmit={(e) => void write(e)}>
+        <Day label="Day" value={day} onValue={setDay} />
+        <Pick
+          label="Kind"
+          value={kind}
+          options={start.log_kinds}
+          onValue={(k) => setKind(k as LogBody["kind"])}
+        />
+        <Words label="What happened" value={says} most={4000} onValue={setSays} />
+        <FreeNumber
+          key={turn}
+          label="Cost"
+          dimension="money"
+          unit={design.aim.currency}
+          units={start.units}
+          name="cost"
+          orNone
+          onValue={setCost}
+        />
+        <Act big main type="submit" disabled={!says.trim() && cost === null} busy={add.isPending}>
           Write it down
-        </button>
-      </div>
-      {add.error && (
-        <p className="signal small" role="alert">
-          {add.error instanceof Refusal
-            ? (add.error.problems[0]?.message ?? add.error.message)
-            : add.error.message}
-        </p>
-      )}
-    </form>
+        </Act>
+      </form>
+      <Failed of={add.error} title="It is not written down" />
+    </Sheet>
   );
+}
+
+interface Read {
+  tension_n?: number;
+  verdict?: string;
+  frequency_hz?: number;
+  span_mm?: number;
+  force_n?: number;
+  deflection_mm?: number;
 }
 
 function Entry({ entry }: { entry: LogEntry }) {
   const { id, design } = useView();
-  const { show } = useNumbers();
+  const show = useShow();
   const strike = useChange(() => ask(`/axes/${id}/log/${entry.id}`, { method: "DELETE" }), "log", "shelf");
-  const r = entry.reading as {
-    tension_n?: number;
-    verdict?: string;
-    frequency_hz?: number;
-    span_mm?: number;
-    force_n?: number;
-    deflection_mm?: number;
-  } | null;
-  const mm = (v: number) => `${show(v, "mm", 4).text} ${show(v, "mm").unit}`;
+  const r = entry.reading as Read | null;
+  const said = (v: number | undefined, unit: string) => {
+    const got = show(v, unit, 4);
+    return `${got.text} ${got.unit}`;
+  };
   return (
-    <article
-      style={{
-        display: "grid",
-        gridTemplateColumns: "92px 84px minmax(0,1fr) auto",
-        gap: 10,
-        alignItems: "start",
-        padding: "6px 0",
-        borderBottom: "1px solid var(--faint)",
-      }}
-      data-entry={entry.kind}
-    >
+    <article className={css.entry} data-entry={entry.kind}>
       <span className="num small">{entry.on_date}</span>
       <span className="small quiet">{entry.kind}</span>
       <span>
         {r?.tension_n !== undefined && (
-          <span style={{ display: "block" }}>
-            <b className="num">
-              {show(r.tension_n, "N").text} {show(r.tension_n, "N").unit}
-            </b>{" "}
+          <span className={css.reading}>
+            <b className="num">{said(r.tension_n, "N")}</b>{" "}
             <span className={r.verdict === "within the band" ? "" : "signal"}>{r.verdict}</span>
             <span className="small quiet">
               {" "}
               ·{" "}
               {r.frequency_hz
-                ? `${r.frequency_hz} Hz on ${mm(r.span_mm ?? 0).replace(" ", " ")}`
-                : `${show(r.force_n, "N").text} ${show(1, "N").unit} for ${mm(r.deflection_mm ?? 0)} on ${mm(r.span_mm ?? 0)}`}
+                ? `${number(r.frequency_hz, 4)} Hz on ${said(r.span_mm, "mm")}`
+                : `${said(r.force_n, "N")} for ${said(r.deflection_mm, "mm")} on ${said(r.span_mm, "mm")}`}
             </span>
           </span>
         )}
@@ -175,19 +135,15 @@ function Entry({ entry }: { entry: LogEntry }) {
         {entry.cost ? (
           <span className="num small quiet"> {money(entry.cost, design.aim.currency)}</span>
         ) : null}
-        <span className="small quiet" style={{ whiteSpace: "nowrap" }}>
-          {" "}
-          rev. {entry.revision}
-        </span>
+        <span className="small quiet nowrap"> rev. {entry.revision}</span>
       </span>
-      <button
-        className="plain small quiet"
-        onClick={() =>
-          window.confirm("Strike this entry out? It can't be brought back.") && strike.mutate(undefined)
-        }
-      >
-        Strike out
-      </button>
+      <Sure
+        label="Strike out"
+        title="Strike this entry out?"
+        says="It can't be brought back."
+        busy={strike.isPending}
+        run={() => strike.mutate(undefined)}
+      />
     </article>
   );
 }
@@ -206,21 +162,20 @@ function TensionPlot({ entries }: { entries: LogEntry[] }) {
       "N",
     );
   return (
-    <section className="sheet">
-      <h2>Tension over time</h2>
+    <Sheet title="Tension over time">
       <LinePlot
         label="Tension readings over time against their band"
         x={days}
-        xLabel={`Days since ${read[0]!.on_date}`}
-        yLabel={`Tension, ${show(1, "N").unit}`}
+        xAxis={{ name: `Days since ${read[0]!.on_date}`, unit: "" }}
+        yAxis={{ name: "Tension", unit: show(1, "N").unit }}
         height={190}
         lines={[
           { label: "read", y: pick("tension_n"), points: true },
-          { label: "not below", y: pick("low_n"), dash: [3, 4] },
-          { label: "not above", y: pick("high_n"), dash: [8, 4] },
+          { label: "not below", y: pick("low_n"), dash: [2, 3] },
+          { label: "not above", y: pick("high_n"), dash: [10, 4] },
         ]}
       />
-    </section>
+    </Sheet>
   );
 }
 
@@ -229,12 +184,8 @@ function Revisions() {
   const { id, version } = useView();
   const back = useChange((number: number) => session.restore(number));
   return (
-    <section className="sheet">
-      <h2>
-        Revisions <span className="quiet">each can be returned to</span>
-      </h2>
-      {back.error && <Notice title="That did not work">{back.error.message}</Notice>}
-      <RevisionTable axis={id} version={version} says="Return to" back={back} tallest={260} />
-    </section>
+    <Sheet title="Revisions" note="each can be returned to">
+      <RevisionTable axis={id} version={version} says="Return to" back={back} />
+    </Sheet>
   );
 }

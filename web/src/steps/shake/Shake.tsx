@@ -6,6 +6,8 @@ import { LinePlot } from "../../plots/Lazy";
 import { useGo } from "../../design/go";
 import { number } from "../../units/format";
 import { Cautions } from "../Cautions";
+import { Act } from "../../kit/Act";
+import { Acts, Cols, Figs, Num, Sheet, Table } from "../../kit/sheets";
 
 /** A share in per cent; what is under a tenth of one is said so. */
 const percent = (share: number) => (share < 0.001 ? "< 0.1 %" : `${(share * 100).toFixed(1)} %`);
@@ -23,33 +25,31 @@ export default function Shake() {
   return (
     <>
       <Shares />
-      <section className="sheet">
-        <h2>What that costs</h2>
-        <div className="figs">
+      <Sheet title="What that costs">
+        <Figs>
           <Figure of="error.whip" />
           <Figure of="error.lost" />
           <Figure of="error.push" />
           <Figure of="error.sag" />
           <Figure of="lag" label="Rotor lag at the carriage" />
           <Figure of="backlash" label="Backlash" />
-        </div>
-      </section>
+        </Figs>
+      </Sheet>
       <Along />
-      <section className="sheet">
-        <h2>How it rings</h2>
-        <div className="figs">
+      <Sheet title="How it rings">
+        <Figs>
           <Figure of="mode.low" label="Rings at, lowest" />
           <Figure of="mode.high" label="Second mode" />
           <Figure of="mode.speed" label="Avoid staying at" />
           <Figure of="stiffness.min" label="Softest place" />
           <Figure of="stiffness.max" label="Stiffest place" />
           <Figure of="belt.tooth_frequency" label="Tooth frequency" />
-        </div>
-        <p className="small quiet" style={{ marginTop: 8 }}>
+        </Figs>
+        <p className="small quiet">
           Rotor on its magnetic spring, load on the chain's. Masses of pulleys and gearbox are counted with
           the rotor.
         </p>
-      </section>
+      </Sheet>
       <Cautions step="shake" />
     </>
   );
@@ -64,22 +64,18 @@ function Shares() {
       ", ",
     );
     return (
-      <section className="sheet">
-        <h2>What gives</h2>
+      <Sheet title="What gives">
         <p className="quiet">
           {lacks
             ? `Unknown: it lacks ${lacks}.`
             : "Nothing in this chain is known to give; it turns in place."}
         </p>
-      </section>
+      </Sheet>
     );
   }
   const starts = stacked(shares.map((s) => s.share));
   return (
-    <section className="sheet">
-      <h2>
-        What gives <span className="quiet">the softest first; a change there brings most</span>
-      </h2>
+    <Sheet title="What gives" note="the softest first; a change there brings most">
       <svg
         viewBox="0 0 1000 34"
         width="100%"
@@ -121,39 +117,36 @@ function Shares() {
           />
         ))}
       </svg>
-      <table style={{ marginTop: 8 }}>
-        <thead>
-          <tr>
-            <th />
-            <th>Part</th>
-            <th className="r">Share, softest place</th>
-            <th className="r">near the motor</th>
-            <th className="r">at the far end</th>
-            <th />
+      <Table
+        columns={[
+          "",
+          "Part",
+          { name: "Share, softest place", right: true },
+          { name: "near the motor", right: true },
+          { name: "at the far end", right: true },
+          "",
+        ]}
+      >
+        {shares.map((s, i) => (
+          <tr key={s.part} data-share={s.part}>
+            <td>
+              <svg width="16" height="12" aria-hidden="true">
+                <rect width="16" height="12" fill={PATTERNS[i % PATTERNS.length]} stroke="var(--ink)" />
+              </svg>
+            </td>
+            <td>{s.label}</td>
+            <Num>{percent(s.share)}</Num>
+            <Num>{percent(s.share_near)}</Num>
+            <Num>{percent(s.share_far)}</Num>
+            <Acts>
+              <Act plain onClick={() => go(s.field, "belt")}>
+                change it
+              </Act>
+            </Acts>
           </tr>
-        </thead>
-        <tbody>
-          {shares.map((s, i) => (
-            <tr key={s.part} data-share={s.part}>
-              <td style={{ width: 26 }}>
-                <svg width="16" height="12" aria-hidden="true">
-                  <rect width="16" height="12" fill={PATTERNS[i % PATTERNS.length]} stroke="var(--ink)" />
-                </svg>
-              </td>
-              <td>{s.label}</td>
-              <td className="r num">{percent(s.share)}</td>
-              <td className="r num">{percent(s.share_near)}</td>
-              <td className="r num">{percent(s.share_far)}</td>
-              <td className="r">
-                <button className="plain small" onClick={() => go(s.field, "belt")}>
-                  change it
-                </button>
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </section>
+        ))}
+      </Table>
+    </Sheet>
   );
 }
 
@@ -167,29 +160,27 @@ function Along() {
   const x = scale(along.position_mm, "mm");
   const ringing = along.mode_low_hz.some((f) => f > 0);
   return (
-    <div className="cols">
-      <section className="sheet">
-        <h2>Stiffness and whip along the travel</h2>
+    <Cols>
+      <Sheet title="Stiffness and whip along the travel">
         <LinePlot
           label="Stiffness and whip along the travel"
           x={x}
-          xLabel={`Along the travel, ${length}`}
-          yLabel={`Stiffness, ${show(1, "N/mm").unit}`}
-          rightLabel={`Whip, ${length}`}
+          xAxis={{ name: "Along the travel", unit: length }}
+          yAxis={{ name: "Stiffness", unit: show(1, "N/mm").unit }}
+          rightAxis={{ name: "Whip", unit: length }}
           lines={[
             { label: "stiffness", y: scale(along.stiffness_n_mm, "N/mm") },
             { label: "whip", y: scale(along.give_mm, "mm"), dash: [4, 4], right: true },
           ]}
         />
-      </section>
-      <section className="sheet">
-        <h2>Both modes along the travel</h2>
+      </Sheet>
+      <Sheet title="Both modes along the travel">
         {ringing ? (
           <LinePlot
             label="Natural frequencies along the travel"
             x={x}
-            xLabel={`Along the travel, ${length}`}
-            yLabel="Frequency, Hz"
+            xAxis={{ name: "Along the travel", unit: length }}
+            yAxis={{ name: "Frequency", unit: "Hz" }}
             lines={[
               { label: "rings at", y: [...along.mode_low_hz] },
               { label: "second mode", y: [...along.mode_high_hz], dash: [4, 4] },
@@ -202,7 +193,7 @@ function Along() {
               : "This motor does not hold a place, so there is no rotor on a spring to ring against."}
           </p>
         )}
-      </section>
-    </div>
+      </Sheet>
+    </Cols>
   );
 }

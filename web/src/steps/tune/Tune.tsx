@@ -1,23 +1,30 @@
 /** Tension against its band, by sound or by pushing; wheels; calibration. */
-import { useEffect, useState } from "react";
-import { ask, Refusal, type Calibration, type Reading, type Tension } from "../../api/client";
-import { addLog, useChange } from "../../api/queries";
+import { useState } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { ask, type Calibration, type Reading, type Tension } from "../../api/client";
+import { addLog, keyOf, useForm } from "../../api/queries";
 import { useBench, useNumbers, useView } from "../../design/context";
-import { FreeNumber } from "../../fields/FreeNumber";
 import { Figure } from "../../frame/Figure";
+import { FreeNumber } from "../../fields/FreeNumber";
+import { Act } from "../../kit/Act";
+import { Fetched } from "../../kit/Fetched";
+import { Either } from "../../kit/inputs";
+import { Failed } from "../../kit/Notice";
+import { Cols, Fields, Fig, Figs, Line, Sheet } from "../../kit/sheets";
 import { number, plain } from "../../units/format";
 import { Cautions } from "../Cautions";
 import { today } from "../log/today";
+import css from "./tune.module.css";
 
 export default function Tune() {
   return (
     <>
       <Target />
       <Measure />
-      <div className="cols">
+      <Cols>
         <Wheels />
         <Calibrate />
-      </div>
+      </Cols>
       <Cautions step="tune" />
     </>
   );
@@ -28,25 +35,21 @@ function Target() {
   const p = report?.pluck;
   if (!p)
     return (
-      <section className="sheet">
-        <h2>Tension</h2>
+      <Sheet title="Tension">
         <p className="quiet">There is no target yet; see what the ladder lacks.</p>
-      </section>
+      </Sheet>
     );
   const mm = (v: number) => `${show(v, "mm", 4).text} ${show(v, "mm").unit}`;
   const force = (v: number | null) => `${show(v, "N").text}`;
   return (
-    <section className="sheet">
-      <h2>
-        Target <span className="quiet">tension first, calibrate after</span>
-      </h2>
-      <div className="figs">
+    <Sheet title="Target" note="tension first, calibrate after">
+      <Figs>
         <Figure of="tension.set" />
         <Figure of="tension.low" label="Not below" />
         <Figure of="tension.high" label="Not above" />
         <Figure of="pluck.target" label="It sounds at" />
-      </div>
-      <ol style={{ margin: "10px 0 0 20px" }} className="small">
+      </Figs>
+      <ol className={css.steps}>
         <li>
           Supply off and locked out. Put the carriage <b className="num">{mm(p.carriage_mm)}</b> from the
           motor end of its travel.
@@ -73,22 +76,19 @@ function Target() {
           . A thumb can be calibrated on kitchen scales.
         </li>
       </ol>
-    </section>
+    </Sheet>
   );
 }
 
 function Measure() {
   const { report } = useNumbers();
   const { design, id } = useView();
-  const { session } = useBench();
+  const { session, start } = useBench();
   const [how, setHow] = useState<"pluck" | "push">("pluck");
   const [span, setSpan] = useState<number | null>(report?.pluck?.span_mm ?? null);
   const [hertz, setHertz] = useState<number | null>(null);
   const [aside, setAside] = useState<number | null>(null);
   const [force, setForce] = useState<number | null>(null);
-  const [answer, setAnswer] = useState<Tension | null>(null);
-  const [refused, setRefused] = useState("");
-  const [logged, setLogged] = useState(false);
   const reading: Reading | null =
     how === "pluck"
       ? span && hertz
@@ -97,107 +97,103 @@ function Measure() {
       : span && aside && force
         ? { how, span_mm: span, deflection_mm: aside, force_n: force }
         : null;
+  const answer = useQuery({
+    queryKey: ["tension", keyOf(design), reading],
+    queryFn: ({ signal }) => ask<Tension>("/tension", { body: { design, reading }, signal }),
+    enabled: reading !== null,
+    retry: false,
+    staleTime: Infinity,
+  });
   const key = JSON.stringify(reading);
-  useEffect(() => {
-    setLogged(false);
-    setAnswer(null);
-    setRefused("");
-    if (!reading) return;
-    const stop = new AbortController();
-    ask<Tension>("/tension", { body: { design, reading }, signal: stop.signal }).then(setAnswer, (e) =>
-      setRefused(
-        e instanceof Refusal
-          ? e.problems[0]
-            ? `${e.problems[0].field.split(".").at(-1)} ${e.problems[0].message}. ${e.problems[0].remedy}`
-            : e.message
-          : "",
-      ),
-    );
-    return () => stop.abort();
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [key, design]);
-  const write = useChange(addLog(id), "log", "shelf");
+  const [logged, setLogged] = useState("");
+  const write = useForm(addLog(id), "log", "shelf");
   const save = async () => {
     await session.saveNow();
     write.mutate(
       { on_date: today(), kind: "tension", says: "", cost: null, reading },
-      { onSuccess: () => setLogged(true) },
+      { onSuccess: () => setLogged(key) },
     );
   };
+  const units = start.units;
   return (
-    <section className="sheet">
-      <h2>
-        Measure it
-        <span
-          role="radiogroup"
-          aria-label="How"
-          style={{ marginLeft: 12, display: "flex", gap: 14, fontWeight: 400 }}
-        >
-          {(["pluck", "push"] as const).map((h) => (
-            <label key={h} style={{ cursor: "pointer" }}>
-              <input
-                type="radio"
-                name="how"
-                checked={how === h}
-                onChange={() => setHow(h)}
-                style={{ accentColor: "var(--ink)" }}
-              />{" "}
-              {h === "pluck" ? "by sound" : "by pushing"}
-            </label>
-          ))}
-        </span>
-      </h2>
-      <div
-        style={{
-          display: "grid",
-          gridTemplateColumns: "repeat(3, 150px) minmax(0, 1fr)",
-          gap: 14,
-          alignItems: "start",
-        }}
-      >
-        <FreeNumber
-          label="Length of the run"
-          dimension="length"
-          name="span"
-          start={report?.pluck ? plain(Math.round(report.pluck.span_mm * 10) / 10) : ""}
-          onValue={setSpan}
+    <Sheet
+      title="Measure it"
+      aside={
+        <Either
+          label="How"
+          value={how}
+          options={[
+            { value: "pluck", label: "by sound" },
+            { value: "push", label: "by pushing" },
+          ]}
+          onValue={setHow}
         />
-        {how === "pluck" ? (
-          <FreeNumber key="hz" label="Pitch heard" dimension="frequency" name="hertz" onValue={setHertz} />
-        ) : (
-          <>
+      }
+    >
+      <Cols tight>
+        <Fields>
+          <FreeNumber
+            label="Length of the run"
+            dimension="length"
+            name="span"
+            units={units}
+            start={report?.pluck ? plain(Math.round(report.pluck.span_mm * 10) / 10) : ""}
+            onValue={setSpan}
+          />
+          {how === "pluck" ? (
             <FreeNumber
-              key="aside"
-              label="Pushed aside by"
-              dimension="length"
-              name="aside"
-              onValue={setAside}
+              key="hz"
+              label="Pitch heard"
+              dimension="frequency"
+              name="hertz"
+              units={units}
+              onValue={setHertz}
             />
-            <FreeNumber key="force" label="Force it took" dimension="force" name="force" onValue={setForce} />
-          </>
-        )}
-        <div aria-live="polite" style={{ gridColumn: how === "pluck" ? "3 / 5" : undefined }}>
-          {answer ? (
-            <Answer answer={answer} />
-          ) : refused ? (
-            <p className="signal small">{refused}</p>
           ) : (
+            <>
+              <FreeNumber
+                key="aside"
+                label="Pushed aside by"
+                dimension="length"
+                name="aside"
+                units={units}
+                onValue={setAside}
+              />
+              <FreeNumber
+                key="force"
+                label="Force it took"
+                dimension="force"
+                name="force"
+                units={units}
+                onValue={setForce}
+              />
+            </>
+          )}
+        </Fields>
+        <div aria-live="polite">
+          {reading === null ? (
             <p className="quiet small">Enter what you measured; the tension follows.</p>
+          ) : (
+            <Fetched of={answer} what="the tension" waiting={null}>
+              {(found) => <Answer answer={found} />}
+            </Fetched>
           )}
         </div>
-      </div>
-      <p style={{ marginTop: 10, display: "flex", gap: 12, alignItems: "center" }}>
-        <button
-          className="act main"
-          disabled={!answer || write.isPending || logged}
+      </Cols>
+      <Line foot>
+        <Act
+          big
+          main
+          disabled={!answer.data || reading === null || logged === key}
+          busy={write.isPending}
           onClick={() => void save()}
         >
           Write it to the log
-        </button>
-        {logged && <span role="status">Written down for {today()}.</span>}
-        {write.error && <span className="signal">{write.error.message}</span>}
-      </p>
-    </section>
+        </Act>
+        {logged !== "" && logged === key && <span role="status">Written down for {today()}.</span>}
+      </Line>
+      <Failed of={write.error} title="It is not written down" />
+    </Sheet>
   );
 }
 
@@ -211,16 +207,10 @@ function Answer({ answer }: { answer: Tension }) {
   const good = answer.verdict === "within the band";
   return (
     <div>
-      <div className="fig">
-        <div className="val" data-result="tension.read" data-value={answer.tension_n}>
-          {t.text}
-          <small>{t.unit}</small>
-        </div>
-      </div>
+      <Fig value={t.text} unit={t.unit} data-result="tension.read" data-value={answer.tension_n} />
       <svg
         viewBox="-4 0 312 26"
-        width="100%"
-        style={{ maxWidth: 330 }}
+        className={css.band}
         role="img"
         aria-label={`${t.text} ${t.unit}: ${answer.verdict}`}
       >
@@ -234,7 +224,7 @@ function Answer({ answer }: { answer: Tension }) {
       <p className={good ? "small" : "small signal"}>
         <b>{answer.verdict}.</b> {answer.says}
       </p>
-      <p className="small quiet equation">{answer.formula}</p>
+      <p className="small quiet num">{answer.formula}</p>
     </div>
   );
 }
@@ -243,18 +233,16 @@ function Wheels() {
   const { design } = useView();
   if (design.guide.kind !== "wheels")
     return (
-      <section className="sheet">
-        <h2>Guide</h2>
+      <Sheet title="Guide">
         <p className="small">
           Run the carriage by hand over its whole length before the belt goes on. A tight spot is a rail bolt
           or a rail that is not straight; loosen, run, tighten behind the block.
         </p>
-      </section>
+      </Sheet>
     );
   return (
-    <section className="sheet">
-      <h2>Wheels</h2>
-      <ol className="small" style={{ marginLeft: 18 }}>
+    <Sheet title="Wheels">
+      <ol className={css.steps}>
         <li>Open the eccentrics; fixed wheels above, eccentrics below.</li>
         <li>Turn all eccentrics the same way until each wheel just touches.</li>
         <li>
@@ -264,70 +252,72 @@ function Wheels() {
         <li>Rock the carriage in every direction: no play.</li>
         <li>Lock the nuts without moving the eccentrics; feel again.</li>
       </ol>
-    </section>
+    </Sheet>
   );
 }
 
 function Calibrate() {
-  const { find, show } = useNumbers();
+  const { find } = useNumbers();
+  const { start } = useBench();
   const now = find("steps_per_mm")?.value ?? null;
   const [commanded, setCommanded] = useState<number | null>(null);
   const [moves, setMoves] = useState<(number | null)[]>([null, null, null]);
-  const [result, setResult] = useState<Calibration | null>(null);
   const measured = moves.filter((v): v is number => v !== null);
-  const key = JSON.stringify([now, commanded, measured]);
-  useEffect(() => {
-    setResult(null);
-    if (!now || !commanded || measured.length === 0) return;
-    const stop = new AbortController();
-    ask<Calibration>("/calibrate", {
-      body: { steps_mm: now, commanded_mm: commanded, measured_mm: measured },
-      signal: stop.signal,
-    }).then(setResult, () => undefined);
-    return () => stop.abort();
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [key]);
+  const asked = now !== null && commanded !== null && measured.length > 0;
+  const body = { steps_mm: now, commanded_mm: commanded, measured_mm: measured };
+  const result = useQuery({
+    queryKey: ["calibrate", body],
+    queryFn: ({ signal }) => ask<Calibration>("/calibrate", { body, signal }),
+    enabled: asked,
+    retry: false,
+    staleTime: Infinity,
+  });
   return (
-    <section className="sheet">
-      <h2>
-        Calibrate{" "}
-        <span className="quiet">
-          from the design: <span className="num">{number(now, 7)}</span> steps/mm
-        </span>
-      </h2>
-      <div className="fields">
-        <FreeNumber label="Commanded move" dimension="length" name="commanded" onValue={setCommanded} />
+    <Sheet title="Calibrate" note={`from the design: ${number(now, 7)} steps/mm`}>
+      <Fields>
+        <FreeNumber
+          label="Commanded move"
+          dimension="length"
+          name="commanded"
+          units={start.units}
+          onValue={setCommanded}
+        />
         {moves.map((_, i) => (
           <FreeNumber
             key={i}
             label={`Measured, ${i + 1}.`}
             dimension="length"
             name={`measured-${i}`}
+            units={start.units}
             onValue={(v) => setMoves((m) => m.map((old, j) => (j === i ? v : old)))}
           />
         ))}
-      </div>
-      {result && (
-        <div style={{ marginTop: 10 }} aria-live="polite">
-          <div className="figs">
-            <div className="fig">
-              <div className="name">Set</div>
-              <div className="val" data-result="calibrated" data-value={result.steps_mm}>
-                {number(result.steps_mm, 7)}
-                <small>steps/mm</small>
-              </div>
-            </div>
-            <div className="fig">
-              <div className="name">Spread</div>
-              <div className="val">
-                {show(result.spread_mm, "mm").text}
-                <small>{show(result.spread_mm, "mm").unit}</small>
-              </div>
-            </div>
-          </div>
-          <p className="small">{result.says}</p>
-        </div>
+      </Fields>
+      {asked && (
+        <Fetched of={result} what="the calibration" waiting={null}>
+          {(found) => <Calibrated found={found} />}
+        </Fetched>
       )}
-    </section>
+    </Sheet>
+  );
+}
+
+function Calibrated({ found }: { found: Calibration }) {
+  const { show } = useNumbers();
+  const spread = show(found.spread_mm, "mm");
+  return (
+    <Line foot aria-live="polite">
+      <Figs>
+        <Fig
+          name="Set"
+          value={number(found.steps_mm, 7)}
+          unit="steps/mm"
+          data-result="calibrated"
+          data-value={found.steps_mm}
+        />
+        <Fig name="Spread" value={spread.text} unit={spread.unit} />
+      </Figs>
+      <p className="small">{found.says}</p>
+    </Line>
   );
 }

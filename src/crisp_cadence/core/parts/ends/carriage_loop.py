@@ -24,6 +24,8 @@ class CarriageLoop(BeltEnd):
     idler.
     """
 
+    FIRST = ("motor_offset_mm", "idler_offset_mm")
+
     straight: ClassVar[bool] = True
     placed: ClassVar[bool] = True
     kind: Literal["carriage_loop"] = "carriage_loop"

@@ -34,6 +34,8 @@ class CrossedBelts(CrossedPath):
     along it.
     """
 
+    FIRST = ("form", "frame_x_mm", "frame_y_mm", "travel_y_mm", "beam_kg")
+
     kind: Literal["crossed_belts"] = "crossed_belts"
     shows: ClassVar[dict[str, tuple[str, ...]]] = {**BeltEnd.shows, "end": ("crossed.",)}
 

@@ -21,6 +21,8 @@ from .contract import End, FloatArray, Moving
 class Drum(End):
     """Cord winch: a drum that winds a hanging load up in layers."""
 
+    FIRST = ("diameter_mm", "width_mm", "rope_mm", "length_mm")
+
     kind: Literal["drum"] = "drum"
     point: ClassVar[str] = "load"
     guided: ClassVar[bool] = False

@@ -21,6 +21,8 @@ from .contract import End, FloatArray, Moving
 class Joint(End):
     """Rotary joint of an arm with a payload at its tip; millimetres are counted along the tip's arc."""
 
+    FIRST = ("length_mm", "from_deg", "to_deg", "arm_kg")
+
     kind: Literal["joint"] = "joint"
     point: ClassVar[str] = "tip"
     guided: ClassVar[bool] = False

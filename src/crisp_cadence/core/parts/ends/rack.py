@@ -23,6 +23,8 @@ MATERIAL_MPA = {"steel": 140.0, "brass": 60.0, "POM": 25.0, "PLA": 12.0}
 class Rack(End):
     """A pinion that runs along a rack: any length, backlash unless sprung."""
 
+    FIRST = ("module_mm", "teeth", "material", "backlash_mm")
+
     shows: ClassVar[dict[str, tuple[str, ...]]] = {"end": ("pinion.",)}
     straight: ClassVar[bool] = True
     kind: Literal["rack"] = "rack"

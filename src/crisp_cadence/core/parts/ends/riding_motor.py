@@ -26,6 +26,8 @@ from .open_belt import Lying, near_slab
 class RidingMotor(BeltEnd):
     """Positions: the near belt clamp is 0. Run 1 leads from it to the pulley, run 2 on to the far clamp."""
 
+    FIRST = ("idler_spread_mm",)
+
     straight: ClassVar[bool] = True
     placed: ClassVar[bool] = True
     kind: Literal["riding_motor"] = "riding_motor"

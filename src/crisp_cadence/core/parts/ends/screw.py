@@ -37,6 +37,8 @@ class Thread:
 class Screw(End):
     """Lead screw or ball screw, the carriage on its nut."""
 
+    FIRST = ("form", "diameter_mm", "pitch_mm", "starts", "length_mm")
+
     shows: ClassVar[dict[str, tuple[str, ...]]] = {"end": ("screw.",)}
     straight: ClassVar[bool] = True
     kind: Literal["screw"] = "screw"

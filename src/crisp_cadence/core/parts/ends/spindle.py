@@ -30,6 +30,8 @@ SHARE = 0.95  # efficiency of one V-belt (common practice)
 class Spindle(StepCones):
     """Speeds run in equal ratios from the lowest to the highest, half of them in each pair."""
 
+    FIRST = ("low_rpm", "high_rpm", "steps", "section")
+
     kind: Literal["spindle"] = "spindle"
     point: ClassVar[str] = "rim"
     guided: ClassVar[bool] = False

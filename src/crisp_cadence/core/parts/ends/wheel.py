@@ -20,6 +20,8 @@ from .contract import End, FloatArray, Moving
 class Wheel(End):
     """Driven wheels of a small robot or cart."""
 
+    FIRST = ("diameter_mm", "wheel_kg", "motors")
+
     kind: Literal["wheel"] = "wheel"
     point: ClassVar[str] = "vehicle"
     guided: ClassVar[bool] = False

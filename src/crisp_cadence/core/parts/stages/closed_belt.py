@@ -33,6 +33,8 @@ class Loaded:
 class ClosedBelt(ClosedPath):
     """Two toothed pulleys and a stock belt of whole teeth; the centre distance follows from them."""
 
+    FIRST = ("belt_teeth", "wanted_mm")
+
     kind: Literal["closed_belt"] = "closed_belt"
     soft_field: ClassVar[str] = "belt.width_mm"
 

@@ -16,6 +16,8 @@ from .contract import ShaftForm, Stage, Transmission, bought, own_shaft
 class Coupler(Stage):
     """Joins two shafts in line: solid, spring or jaw."""
 
+    FIRST = ("form", "stiffness_nm_rad")
+
     kind: Literal["coupler"] = "coupler"
     form: Literal["solid", "spring", "jaw"] = "jaw"
     stiffness_nm_rad: float = num(
@@ -78,6 +80,8 @@ class Coupler(Stage):
 
 class Clutch(Stage):
     """Lets the drive go: slips at a torque, or is disengaged so that a hand wheel turns the shaft."""
+
+    FIRST = ("form", "slip_torque_nm")
 
     kind: Literal["clutch"] = "clutch"
     form: Literal["slip", "dog", "tensioned belt"] = "dog"
@@ -142,6 +146,8 @@ class Clutch(Stage):
 
 class Worm(Stage):
     """Worm and wheel: a large reduction round a corner, which often holds by itself."""
+
+    FIRST = ("starts", "wheel_teeth", "module_mm")
 
     kind: Literal["worm"] = "worm"
     starts: int = num("Threads of the worm", "count", "", 1, 8, 1)

@@ -14,6 +14,8 @@ from .contract import ShaftForm, Stage, Transmission, bought, own_shaft
 class Gearbox(Stage):
     """Slower and stronger; adds inertia, backlash and a spring of its own."""
 
+    FIRST = ("ratio", "torque_limit_nm", "backlash_arcmin")
+
     kind: Literal["gearbox"] = "gearbox"
     ratio: float = num(
         "Ratio",

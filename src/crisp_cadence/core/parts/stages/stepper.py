@@ -35,6 +35,15 @@ class Wired:
 class Stepper(Motor):
     """Two-phase hybrid stepper; winding data as they stand on its label."""
 
+    FIRST = (
+        "frame",
+        "hold_torque_nm",
+        "rated_current_a",
+        "resistance_ohm",
+        "inductance_mh",
+        "rotor_inertia_gcm2",
+    )
+
     kind: Literal["stepper"] = "stepper"
     frame: Literal["NEMA 11", "NEMA 14", "NEMA 17", "NEMA 23", "NEMA 24", "NEMA 34", "other"] = "NEMA 17"
     hold_torque_nm: float = num(

@@ -105,6 +105,8 @@ class TurningMotor(Motor):
 class Gearmotor(TurningMotor):
     """DC motor with its gearbox, fed by PWM."""
 
+    FIRST = ("no_load_rpm", "stall_torque_nm", "voltage_v")
+
     kind: Literal["gearmotor"] = "gearmotor"
     no_load_rpm: float = num(
         "No-load speed at full voltage", "turning speed", "rpm", 0.1, 50_000, 60.0, "Of the output shaft."
@@ -203,6 +205,8 @@ class Gearmotor(TurningMotor):
 
 class Induction(TurningMotor):
     """Induction motor on the mains: one speed, less a little slip."""
+
+    FIRST = ("power_w", "rated_rpm")
 
     kind: Literal["induction"] = "induction"
     power_w: float = num("Rated power", "power", "W", 1, 100_000, 370.0)

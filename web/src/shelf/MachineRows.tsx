@@ -1,0 +1,105 @@
+/** One machine on the shelf: its axes, a line each, with verdict, money and the last entry of the log. */
+import { useState } from "react";
+import { Link } from "react-router";
+import type { ShelfAxis, ShelfMachine } from "../api/client";
+import { SceneSketch } from "../drawing/SceneSketch";
+import { VerdictMark } from "../frame/verdict";
+import { Act } from "../kit/Act";
+import { money } from "../units/format";
+import { NewAxis, Rename } from "./Making";
+import css from "./shelf.module.css";
+
+export function MachineRows({
+  machine,
+  takeOff,
+}: {
+  machine: ShelfMachine;
+  takeOff: (path: string, name: string) => void;
+}) {
+  const [adding, setAdding] = useState(false);
+  const [naming, setNaming] = useState(false);
+  return (
+    <section className={css.machine} aria-label={machine.name}>
+      <header className={css.head}>
+        <h2>{machine.name}</h2>
+        <span className="quiet small">{machine.note}</span>
+        <span className={css.acts}>
+          <Act onClick={() => setAdding(true)}>Add an axis</Act>
+          <Act plain onClick={() => setNaming(true)}>
+            Rename
+          </Act>
+          <Act
+            plain
+            aria-label={`Take ${machine.name} off the shelf`}
+            onClick={() => takeOff(`/machines/${machine.id}`, machine.name)}
+          >
+            Take off the shelf
+          </Act>
+        </span>
+      </header>
+      {machine.axes.length === 0 && (
+        <p className={css.none}>No axis yet. Add the first one: give it a name, then say what it is for.</p>
+      )}
+      {machine.axes.map((a) => (
+        <AxisRow key={a.id} axis={a} takeOff={() => takeOff(`/axes/${a.id}`, a.name)} />
+      ))}
+      <Rename key={String(naming)} machine={machine} opened={naming} close={() => setNaming(false)} />
+      <NewAxis machine={machine} opened={adding} close={() => setAdding(false)} />
+    </section>
+  );
+}
+
+function AxisRow({ axis, takeOff }: { axis: ShelfAxis; takeOff: () => void }) {
+  return (
+    <div className={css.line} data-axis-line>
+      <Link className={css.row} to={`/axis/${axis.id}/aim`}>
+        <span className={css.name}>{axis.name}</span>
+        <span>{axis.scene && <SceneSketch scene={axis.scene} q={axis.scene.travel_mm / 2} />}</span>
+        <span>
+          <VerdictMark verdict={axis.verdict} />{" "}
+          <span className={css.says}>
+            {axis.in_words.replace(/^(holds; |tight: |short: |unknown: )/, "")}
+          </span>
+        </span>
+        <span className="small">
+          {axis.verdict.startsWith("cannot") ? (
+            <span className="quiet">not counted</span>
+          ) : (
+            <>
+              <span className="num">{axis.total === null ? "–" : money(axis.total, axis.currency)}</span> in
+              all
+              <br />
+              <span className="quiet">
+                {axis.spend ? (
+                  <>
+                    <span className="num">{money(axis.spend, axis.currency)}</span> to spend
+                  </>
+                ) : (
+                  "nothing to spend"
+                )}
+                {axis.unpriced > 0 ? `, ${axis.unpriced} unpriced` : ""}
+              </span>
+            </>
+          )}
+        </span>
+        <span className="small quiet">
+          {axis.last_log ? (
+            <>
+              <span className="num">{axis.last_log.on_date}</span> {short(axis.last_log.says)}
+            </>
+          ) : (
+            "nothing in the log"
+          )}
+        </span>
+      </Link>
+      <Act plain aria-label={`Take ${axis.name} off the shelf`} onClick={takeOff}>
+        Take off
+      </Act>
+    </div>
+  );
+}
+
+/** A log line cut at a word. */
+function short(says: string, longest = 58): string {
+  return says.length <= longest ? says : `${says.slice(0, longest).replace(/\s+\S*$/, "")}…`;
+}
