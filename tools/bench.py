@@ -73,7 +73,10 @@ DRAGGED = """
       after.port1.onmessage = () => took.push(performance.now() - from);
       after.port2.postMessage(0);
     });
-  }).observe(document.querySelector('[data-path-drawing]'), { attributes: true, attributeFilter: ['data-drawn'] });
+  }).observe(document.querySelector('[data-path-drawing]'), {
+    attributes: true,
+    attributeFilter: ['data-drawn'],
+  });
 }
 """
 

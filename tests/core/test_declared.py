@@ -164,7 +164,7 @@ def conditional() -> dict[str, dict[str, list[str]]]:
 
 def test_fields_that_count_for_some_kinds_only_name_kinds_of_their_part() -> None:
     defs = design_schema()["$defs"]
-    assert conditional().keys() == {"Fixing", "Mount", "Sides"}
+    assert conditional().keys() == {"Fixing", "Mount", "Sides", "Idler", "Roller"}
     for part, fields in conditional().items():
         kinds = set(defs[part]["properties"]["kind"]["enum"])
         for field, only in fields.items():

@@ -167,6 +167,16 @@ TAGS = {
 }
 
 
+UNITS = {
+    "name": "accept-units",
+    "in": "header",
+    "required": False,
+    "description": "In which units sentences speak; numbers are always in the unit that stands beside them.",
+    "schema": {"type": "string", "enum": ["metric", "imperial"], "default": "metric"},
+    "example": "metric",
+}
+
+
 def _described(made: dict[str, Any]) -> dict[str, Any]:
     """The API's own description with every refusal that there is, in its true type, each operation under its
     subject, and one example of it.
@@ -180,4 +190,7 @@ def _described(made: dict[str, Any]) -> dict[str, Any]:
             operation["tags"] = [TAGS.get(path.split("/")[2], "working out")]
             operation["responses"] |= {str(code): refusal for code in ERRORS}
     add_examples(made["paths"])
+    for operations in made["paths"].values():
+        for operation in operations.values():
+            operation["parameters"] = [*operation.get("parameters", ()), UNITS]
     return made

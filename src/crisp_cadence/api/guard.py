@@ -12,6 +12,7 @@ from collections.abc import Awaitable, Callable, MutableMapping
 from http import HTTPStatus
 from typing import Any
 
+from ..core.ledger.amounts import in_units
 from .limits import PIECE_S, READ_ON, WHOLE_S, limit_of
 
 Scope = MutableMapping[str, Any]
@@ -150,8 +151,11 @@ class Guard:
                 message["headers"] = [*message.get("headers", []), *PAGE_HEADERS]
             await send(message)
 
+        # Sentences come whole from the core, so the core is told in which units they shall speak.
+        wanted = _all(scope, b"accept-units")
         try:
-            await self.app(scope, bounded, dressed)
+            with in_units("imperial" if wanted == ["imperial"] else "metric"):
+                await self.app(scope, bounded, dressed)
         except (BodyTooLarge, BodyTooSlow):
             pass
         except Exception:

@@ -351,6 +351,7 @@ class UnitTable(BaseModel):
     factors: dict[str, float]
     metric: str
     imperial: str
+    pairs: dict[str, str]
 
 
 class ProfileRow(BaseModel):

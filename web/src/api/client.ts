@@ -69,6 +69,10 @@ interface Options {
   keepalive?: boolean;
 }
 
+/** Sentences come from the program whole: it is told in which units they shall speak. */
+const spoken = (): Record<string, string> =>
+  localStorage.getItem("crisp-cadence.units") === '"imperial"' ? { "accept-units": "imperial" } : {};
+
 async function send(path: string, options: Options): Promise<Response> {
   const content = options.text ?? (options.body === undefined ? undefined : JSON.stringify(options.body));
   let answer: Response;
@@ -76,7 +80,7 @@ async function send(path: string, options: Options): Promise<Response> {
     answer = await fetch(`/api${path}`, {
       method: options.method ?? (content === undefined ? "GET" : "POST"),
       body: content,
-      headers: content === undefined ? undefined : { "content-type": "application/json" },
+      headers: { ...spoken(), ...(content === undefined ? {} : { "content-type": "application/json" }) },
       signal: options.signal,
       keepalive: options.keepalive,
     });

@@ -1317,7 +1317,7 @@ export interface components {
             done: string[];
             /**
              * Fields that somebody has chosen
-             * @description Paths. A value that stands as the layout began counts as assumed until it is among these.
+             * @description Paths. A value that stands as the layout began is assumed until it is among these.
              * @default []
              */
             chosen: string[];
@@ -2167,6 +2167,19 @@ export interface components {
             radial_limit_n?: number | null;
         } & {
             [key: string]: unknown;
+        };
+        /**
+         * Column
+         * @description What stands in a column of a table, and the unit of its numbers.
+         */
+        Column: {
+            /** Says */
+            says: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
         };
         /** CountAnswer */
         CountAnswer: {
@@ -6043,7 +6056,7 @@ export interface components {
             /** Title */
             title: string;
             /** Head */
-            head: string[];
+            head: components["schemas"]["Column"][];
             /** Rows */
             rows: (number | string | null)[][];
             /**
@@ -6333,6 +6346,10 @@ export interface components {
             metric: string;
             /** Imperial */
             imperial: string;
+            /** Pairs */
+            pairs: {
+                [key: string]: string;
+            };
         };
         /**
          * UnknownBody
@@ -6788,7 +6805,13 @@ export interface operations {
     search_drawer: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -6948,7 +6971,13 @@ export interface operations {
     one_change: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -7104,7 +7133,13 @@ export interface operations {
     other_ways: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -7260,7 +7295,13 @@ export interface operations {
     search_options: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -7417,7 +7458,13 @@ export interface operations {
     search_why: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -7583,7 +7630,13 @@ export interface operations {
                 /** @example false */
                 inputs?: boolean;
             };
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -7737,7 +7790,13 @@ export interface operations {
     open_result: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -7896,7 +7955,13 @@ export interface operations {
     path: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -8050,7 +8115,13 @@ export interface operations {
     take_part: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -8208,7 +8279,13 @@ export interface operations {
     belt: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -8362,7 +8439,13 @@ export interface operations {
     out: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -8521,7 +8604,13 @@ export interface operations {
     drawer_rows: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -8631,7 +8720,13 @@ export interface operations {
     add_own_part: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -8757,7 +8852,13 @@ export interface operations {
     taken_out: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -8867,7 +8968,13 @@ export interface operations {
     take_out: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -8988,7 +9095,13 @@ export interface operations {
     bring_back: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -9109,7 +9222,13 @@ export interface operations {
     intakes: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -9219,7 +9338,13 @@ export interface operations {
     undo_intake: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path: {
                 /** @example 1 */
                 step: number;
@@ -9332,7 +9457,13 @@ export interface operations {
     redo_intake: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path: {
                 /** @example 1 */
                 step: number;
@@ -9445,7 +9576,13 @@ export interface operations {
     drawer_file: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -9555,7 +9692,13 @@ export interface operations {
     drawer_unknown: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -9678,7 +9821,13 @@ export interface operations {
     drawer_preview: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -9797,7 +9946,13 @@ export interface operations {
     drawer_import: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -9916,7 +10071,13 @@ export interface operations {
     cut_roll: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -10036,7 +10197,13 @@ export interface operations {
     set_stock: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path: {
                 /** @example washer:washer-m5 */
                 key: string;
@@ -10160,7 +10327,13 @@ export interface operations {
     tension: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -10321,7 +10494,13 @@ export interface operations {
     calibrate_steps: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -10445,7 +10624,13 @@ export interface operations {
     log_entries: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path: {
                 /** @example 5eed00000002 */
                 axis_id: string;
@@ -10558,7 +10743,13 @@ export interface operations {
     add_log: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path: {
                 /** @example 5eed00000002 */
                 axis_id: string;
@@ -10688,7 +10879,13 @@ export interface operations {
     remove_log: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path: {
                 /** @example 5eed00000002 */
                 axis_id: string;
@@ -10801,7 +10998,13 @@ export interface operations {
     shelf: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -10911,7 +11114,13 @@ export interface operations {
     off_shelf: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -11021,7 +11230,13 @@ export interface operations {
     store_state: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -11134,7 +11349,13 @@ export interface operations {
                 /** @example 30 */
                 days?: number;
             };
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -11244,7 +11465,13 @@ export interface operations {
     thin: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -11363,7 +11590,13 @@ export interface operations {
     rescue_store: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -11473,7 +11706,13 @@ export interface operations {
     add_machine: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -11593,7 +11832,13 @@ export interface operations {
     rename_machine: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path: {
                 /** @example 5eed00000001 */
                 machine_id: string;
@@ -11717,7 +11962,13 @@ export interface operations {
     remove_machine: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path: {
                 /** @example 5eed00000001 */
                 machine_id: string;
@@ -11828,7 +12079,13 @@ export interface operations {
     put_machine_back: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path: {
                 /** @example 5eed00000001 */
                 machine_id: string;
@@ -11939,7 +12196,13 @@ export interface operations {
     add_axis: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path: {
                 /** @example 5eed00000001 */
                 machine_id: string;
@@ -12062,7 +12325,13 @@ export interface operations {
     import_axis: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path: {
                 /** @example 5eed00000001 */
                 machine_id: string;
@@ -12219,7 +12488,13 @@ export interface operations {
     get_axis: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path: {
                 /** @example 5eed00000002 */
                 axis_id: string;
@@ -12332,7 +12607,13 @@ export interface operations {
     save_axis: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path: {
                 /** @example 5eed00000002 */
                 axis_id: string;
@@ -12493,7 +12774,13 @@ export interface operations {
     remove_axis: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path: {
                 /** @example 5eed00000002 */
                 axis_id: string;
@@ -12604,7 +12891,13 @@ export interface operations {
     ride: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path: {
                 /** @example 5eed00000002 */
                 axis_id: string;
@@ -12726,7 +13019,13 @@ export interface operations {
     put_axis_back: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path: {
                 /** @example 5eed00000002 */
                 axis_id: string;
@@ -12839,7 +13138,13 @@ export interface operations {
     axis_file: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path: {
                 /** @example 5eed00000002 */
                 axis_id: string;
@@ -12957,7 +13262,13 @@ export interface operations {
                 /** @example 100 */
                 most?: number;
             };
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path: {
                 /** @example 5eed00000002 */
                 axis_id: string;
@@ -13070,7 +13381,13 @@ export interface operations {
     revision: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path: {
                 /** @example 5eed00000002 */
                 axis_id: string;
@@ -13185,7 +13502,13 @@ export interface operations {
     restore: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path: {
                 /** @example 5eed00000002 */
                 axis_id: string;
@@ -13308,7 +13631,13 @@ export interface operations {
     health: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -13420,7 +13749,13 @@ export interface operations {
     start: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -13530,7 +13865,13 @@ export interface operations {
     layouts: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };
@@ -13640,7 +13981,13 @@ export interface operations {
     numbers: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
             path?: never;
             cookie?: never;
         };

@@ -133,8 +133,8 @@ export class Session {
 
   /** Changes one place of the design, as a maker's choice. Further changes to the same place shortly after are one step of undo. */
   set(path: string, value: unknown) {
-    if (getAt(this.view.design, path) === value) this.choose([path]);
-    else this.setAll({ [path]: value }, path);
+    if (getAt(this.view.design, path) !== value) this.setAll({ [path]: value }, path);
+    else if (this.view.report?.assumed?.includes(path)) this.choose([path]); // typed again, it is meant
   }
 
   /** The values at these paths are right as they stand. */
@@ -249,6 +249,11 @@ export class Session {
         this.again = setTimeout(() => void this.evaluate(), RETRY_MS);
       }
     }
+  }
+
+  /** The same report in other words. */
+  reword() {
+    void this.evaluate();
   }
 
   // ---- saving ----

@@ -4,7 +4,7 @@ import { Link, NavLink, Navigate, useLocation, useNavigate, useParams } from "re
 import { useHotkeys } from "@mantine/hooks";
 import type { Report, Start } from "../api/client";
 import { client, useAxis, useStart } from "../api/queries";
-import { BenchProvider, useBench, usePick } from "../design/context";
+import { BenchProvider, useBench, usePick, useSystem } from "../design/context";
 import type { Schema } from "../design/fields";
 import { Session, type Opened as OpenedAxis } from "../design/session";
 import { Head } from "./Head";
@@ -105,6 +105,12 @@ function Bench({ step }: { step: string }) {
     ],
     [],
   );
+  const [system] = useSystem();
+  const shown = useRef(system);
+  useEffect(() => {
+    if (shown.current !== system) session.reword();
+    shown.current = system;
+  }, [session, system]);
   useEffect(() => {
     document.title = `${name} · Crisp Cadence`;
   }, [name]);

@@ -1,25 +1,22 @@
 /** Shows numbers with the digits that matter and the unit of the chosen system. */
-import type { Units } from "./parse";
+import type { Dimension, Units } from "./parse";
 
 export type System = "metric" | "imperial";
 
-/** Up to `digits` significant digits, no exponent between 0.0001 and 10 million, a thin space for thousands. */
+/** Up to `digits` significant digits, never a power of ten, a thin space for thousands. */
 export function number(value: number | null | undefined, digits = 3): string {
   if (value === null || value === undefined || !Number.isFinite(value)) return "–";
   if (value === 0) return "0";
-  const size = Math.abs(value);
-  if (size < 1e-4 || size >= 1e7)
-    return value
-      .toExponential(digits - 1)
-      .replace("e", "·10^")
-      .replace("+", "");
-  const places = Math.max(0, Math.min(8, digits - 1 - Math.floor(Math.log10(size))));
-  const text = value.toFixed(places);
+  const places = digits - 1 - Math.floor(Math.log10(Math.abs(value)));
+  const text =
+    places < 0 ? String(Number(value.toPrecision(digits))) : value.toFixed(Math.min(places, MOST_PLACES));
   const trimmed = text.includes(".") ? text.replace(/\.?0+$/, "") : text;
   const [whole = "", part] = trimmed.split(".");
+  if (/^-?0?$/.test(whole) && !part) return value > 0 ? "≈ 0" : "≈ −0"; // smaller than can be written out
   const grouped = whole.replace("-", "−").replace(/\B(?=(\d{3}){2,}(?!\d)|(?<=\d{2})(?=\d{3}$))/g, "\u202f");
   return part ? `${grouped}.${part}` : grouped;
 }
+const MOST_PLACES = 12;
 
 /** Day and time of a moment, as this machine's clock has it. */
 export function moment(at: string | number): string {
@@ -52,9 +49,37 @@ export function shownUnit(
   return found && found.base ? found[system] : fallback;
 }
 
-/** Dimension whose own unit this is; results say only their unit. */
-export function dimensionOf(unit: string, units: Units): string | undefined {
-  return Object.keys(units).find((name) => units[name]!.base === unit && unit !== "");
+interface Pair {
+  dimension: Dimension;
+  metric: string;
+  imperial: string;
+}
+
+const pairs = new WeakMap<Units, Map<string, Pair>>();
+
+/** For a unit that results come in: its dimension, and what either system shows it in. */
+function pairOf(unit: string, units: Units): Pair | undefined {
+  let known = pairs.get(units);
+  if (!known) {
+    known = new Map();
+    for (const dimension of Object.values(units)) {
+      const { base, metric, imperial } = dimension;
+      if (base && !known.has(base)) known.set(base, { dimension, metric, imperial });
+      for (const [from, to] of Object.entries(dimension.pairs ?? {}))
+        known.set(from, { dimension, metric: from, imperial: to });
+    }
+    pairs.set(units, known);
+  }
+  return known.get(unit);
+}
+
+/** By how much a number in a unit is to be multiplied to stand in the unit that is shown, and that unit. */
+function shownAs(unit: string, units: Units, system: System): { to: string; by: number } {
+  const pair = pairOf(unit, units);
+  if (!pair) return { to: unit, by: 1 };
+  const { factors } = pair.dimension;
+  const to = pair[system];
+  return { to, by: (factors[unit] ?? 1) / (factors[to] ?? 1) };
 }
 
 export interface Shown {
@@ -71,19 +96,15 @@ export function quantity(
   system: System,
   digits = 3,
 ): Shown {
-  const name = dimensionOf(unit, units);
-  const dimension = name ? units[name] : undefined;
-  if (!dimension || value === null || value === undefined) {
-    const text = number(value, digits);
-    return { text, unit, both: `${text} ${unit}`.trim() };
-  }
-  const inUnit = (to: string) => number(value / (dimension.factors[to] ?? 1), digits);
-  const to = dimension[system];
-  const both =
-    dimension.metric === dimension.imperial
-      ? `${inUnit(to)} ${to}`
-      : `${inUnit(dimension.metric)} ${dimension.metric} = ${inUnit(dimension.imperial)} ${dimension.imperial}`;
-  return { text: inUnit(to), unit: to, both };
+  const said = (in_: System) => {
+    const { to, by } = shownAs(unit, units, in_);
+    const text = number(value === null || value === undefined ? value : value * by, digits);
+    return { text, to, both: `${text} ${to}`.trim() };
+  };
+  const [metric, imperial] = [said("metric"), said("imperial")];
+  const { text, to } = system === "metric" ? metric : imperial;
+  const both = metric.to === imperial.to ? metric.both : `${metric.both} = ${imperial.both}`;
+  return { text, unit: to, both };
 }
 
 export function money(value: number | null | undefined, currency: string): string {
@@ -98,8 +119,6 @@ export function scaled<T extends number | null>(
   units: Units,
   system: System,
 ): T[] {
-  const name = dimensionOf(unit, units);
-  const dimension = name ? units[name] : undefined;
-  const factor = dimension ? (dimension.factors[dimension[system]] ?? 1) : 1;
-  return values.map((v) => (v === null ? v : ((v / factor) as T)));
+  const { by } = shownAs(unit, units, system);
+  return values.map((v) => (v === null ? v : ((v * by) as T)));
 }

@@ -5,13 +5,32 @@ export interface Dimension {
   factors: Record<string, number>;
   metric: string;
   imperial: string;
+  /** Of other metric units that results come in, the imperial one. */
+  pairs?: Record<string, string>;
 }
 export type Units = Record<string, Dimension>;
 
 export type Parsed = { ok: true; value: number; unit: string; asTyped: boolean } | { ok: false; why: string };
 
 const NUMBER = String.raw`[+-]?(?:\d+\s+\d+\s*\/\s*\d+|\d+\s*\/\s*\d+|\d*[.,]?\d+(?:[eE][+-]?\d+)?|\d+[.,]?)`;
-const TERM = new RegExp(String.raw`^\s*(${NUMBER})\s*([^\d\s+].*?)?\s*(?=$|[+-]?\d)`, "u");
+const LEADING = new RegExp(String.raw`^\s*(${NUMBER})\s*`, "u");
+const ANY_UNIT = /^[^\d\s+].*?(?=\s*(?:$|[+-]?\d))/u;
+
+/** One number with its unit at the beginning of a text, and how much of the text they take. */
+function term(text: string, dimension: Dimension): { number: string; unit: string; length: number } | null {
+  const found = LEADING.exec(text);
+  if (!found?.[1]) return null;
+  const rest = text.slice(found[0].length);
+  // The longest beginning that is a unit of this dimension: "1ft2in" is two lengths, "9 mm/s2" one acceleration.
+  for (let end = rest.length; end > 0; end--) {
+    const unit = rest.slice(0, end).trimEnd();
+    if (/^[a-zµΩ]/iu.test(rest.slice(end)) || unit.length < end) continue;
+    if (/^[^\d\s+-]/u.test(unit) && findUnit(dimension, unit))
+      return { number: found[1], unit, length: found[0].length + end };
+  }
+  const unit = ANY_UNIT.exec(rest)?.[0] ?? "";
+  return { number: found[1], unit, length: found[0].length + unit.length };
+}
 
 function readNumber(text: string): number {
   const mixed = /^([+-]?\d+)\s+(\d+)\s*\/\s*(\d+)$/.exec(text);
@@ -24,7 +43,12 @@ function readNumber(text: string): number {
   return Number(text.replace(",", "."));
 }
 
-const bare = (unit: string) => unit.replace(/[\s·.*-]/g, "");
+/** Powers are written as they come to hand: mm/s², mm/s2 and mm/s^2 are one unit. */
+const bare = (unit: string) =>
+  unit
+    .replace(/[\s·.*^-]/g, "")
+    .replaceAll("²", "2")
+    .replaceAll("³", "3");
 
 /** Finds a unit as written, else without regard to dots, spaces and case. */
 export function findUnit(dimension: Dimension, unit: string): string | undefined {
@@ -46,12 +70,12 @@ export function parse(text: string, dimensionName: string, units: Units, shown: 
   let lastUnit = "";
   let terms = 0;
   while (rest) {
-    const found = TERM.exec(rest);
-    if (!found?.[1]) return { ok: false, why: `“${text.trim()}” is not a number.` };
-    const typed = (found[2] ?? "").trim();
-    const number = readNumber(found[1].trim());
-    if (!Number.isFinite(number)) return { ok: false, why: `“${found[1]}” is not a number.` };
-    rest = rest.slice(found[0].length).trim();
+    const found = term(rest, dimension);
+    if (!found) return { ok: false, why: `“${text.trim()}” is not a number.` };
+    const typed = found.unit.trim();
+    const number = readNumber(found.number.trim());
+    if (!Number.isFinite(number)) return { ok: false, why: `“${found.number}” is not a number.` };
+    rest = rest.slice(found.length).trim();
     if ((terms > 0 || rest) && !typed) return { ok: false, why: `“${text.trim()}” is not one number.` };
     if (Object.keys(dimension.factors).length === 0) {
       if (typed) return { ok: false, why: `This is a plain number; “${typed}” does not belong to it.` };

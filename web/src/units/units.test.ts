@@ -64,7 +64,7 @@ describe("how numbers are shown", () => {
     [-2.5, "−2.5"],
     [0, "0"],
     [100, "100"],
-    [0.00001, "1.00·10^-5"],
+    [0.00001, "0.00001"],
   ])("%d", (got, text) => expect(number(got, got > 9999 ? 7 : 3)).toBe(text));
   it("shows nothing for nothing", () => expect(number(null)).toBe("–"));
   it("shows both systems", () => {

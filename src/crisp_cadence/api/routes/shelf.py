@@ -186,7 +186,7 @@ def revisions(
 
 
 @router.get("/axes/{axis_id}/revisions/{number}")
-def revision(request: Request, axis_id: m.Id, number: int) -> AxisDesign:
+def revision(request: Request, axis_id: m.Id, number: m.Step) -> AxisDesign:
     """The design as it stood at a revision."""
     return axes.revision_design(store_of(request), axis_id, number)
 

@@ -32,7 +32,9 @@ def health() -> dict[str, str]:
 @lru_cache(maxsize=1)
 def _start() -> bytes:
     units = {
-        k: m.UnitTable(base=d.base, factors=d.factors, metric=d.metric, imperial=d.imperial)
+        k: m.UnitTable(
+            base=d.base, factors=d.factors, metric=d.metric, imperial=d.imperial, pairs=dict(d.pairs)
+        )
         for k, d in DIMENSIONS.items()
     }
     rows = [m.ProfileRow.model_validate(p, from_attributes=True) for p in catalog.profiles().values()]

@@ -226,12 +226,20 @@ class PluckTarget:
 
 
 @record
+class Column:
+    """What stands in a column of a table, and the unit of its numbers."""
+
+    says: str
+    unit: str = ""
+
+
+@record
 class Table:
     """Numbers best read in rows: a head of labels with units, and rows of numbers or words."""
 
     key: str
     title: str
-    head: tuple[str, ...]
+    head: tuple[Column, ...]
     rows: tuple[tuple[float | str | None, ...], ...]
     note: str = ""
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from ..account.context import Context
 from ..formulas import motion
+from ..ledger.amounts import said
 from ..ledger.errors import EntryError, problem
 from ..ledger.quantity import Quantity
 
@@ -31,7 +32,7 @@ def rail_travel(ctx: Context) -> Quantity:
                     value=guide.rail_mm,
                     limit=needs,
                     unit="mm",
-                    remedy=f"Take a rail of at least {needs + ctx.design.aim.travel_mm:g} mm for the "
+                    remedy=f"Take a rail of at least {said(needs + ctx.design.aim.travel_mm, 'mm')} for the "
                     f"travel wanted, or a shorter carriage.",
                 )
             ]
@@ -64,8 +65,8 @@ def move_and_stop(ctx: Context, guided: bool) -> None:
         ctx.note(
             "aim",
             "guide.overtravel_mm",
-            f"From top speed it needs {stop.value:.0f} mm to stop, more than the "
-            f"{guide.overtravel_mm:g} mm behind each switch: home slowly, and set soft limits.",
+            f"From top speed it needs {said(stop.value or 0, 'mm', '.0f')} to stop, more than the "
+            f"{said(guide.overtravel_mm, 'mm')} behind each switch: home slowly, and set soft limits.",
         )
     ctx.calc(
         "travel.time",

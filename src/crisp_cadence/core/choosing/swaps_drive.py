@@ -21,6 +21,7 @@ from ..fitting.parts import (
 from ..fitting.stock_belts import stock_teeth
 from ..fitting.taking import follow, on_shaft
 from ..formulas.belt import open_belt_length, pitch_diameter
+from ..ledger.amounts import said
 from ..parts.stages.closed_belt import ClosedBelt
 from ..parts.stages.couplings import Coupler
 from ..parts.stages.gearbox import Gearbox
@@ -47,7 +48,7 @@ def motors(design: AxisDesign, drawer: Sequence[Stock]) -> Iterator[Swap]:
             "chain.0.driver.current_is": "rms",
         }
         follows, more = on_shaft(design, pulleys, design.chain, 0, data["shaft_mm"])
-        before = now.label or f"{now.hold_torque_nm:g} N·m"
+        before = now.label or said(now.hold_torque_nm, "N·m")
         yield Swap(
             "Take another motor",
             "chain.0.hold_torque_nm",
@@ -250,8 +251,8 @@ def _closed_steps(
             yield Swap(
                 "Another width of the closed belt",
                 f"{here}.belt.width_mm",
-                f"{width:g} mm",
-                f"{wider:g} mm",
+                said(width, "mm"),
+                said(wider, "mm"),
                 changes,
                 price,
                 "part",
@@ -271,7 +272,7 @@ def couplers(design: AxisDesign, drawer: Sequence[Stock]) -> Iterator[Swap]:
                     and data["stiffness_nm_rad"] != stage.stiffness_nm_rad
                 ):
                     changes = {f"chain.{j}.{n}": v for n, v in data.items() if n != "kind"}
-                    before = stage.label or f"{stage.form}, {stage.stiffness_nm_rad:g} N·m/rad"
+                    before = stage.label or f"{stage.form}, {said(stage.stiffness_nm_rad, 'N·m/rad')}"
                     yield Swap(
                         "Take another coupler",
                         f"chain.{j}.stiffness_nm_rad",

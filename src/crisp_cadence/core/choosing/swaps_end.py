@@ -12,6 +12,7 @@ from ..fields.profile import Profile
 from ..fitting.drawer import Stock
 from ..fitting.parts import NAMELESS, rack_of, screw_of, stock_pulleys
 from ..fitting.taking import follow
+from ..ledger.amounts import said
 from ..parts.ends.belt_end import BeltEnd
 from ..parts.stages.closed_belt import ClosedBelt
 from .belts import belts_on, idler_for
@@ -22,7 +23,7 @@ def retension(field: str, now: float | None) -> Iterator[Swap]:
     """Back to the target, where a tension was chosen."""
     if now is not None:
         yield Swap(
-            "Set the tension to the target", field, f"{now:g} N", "target", {field: None}, 0.0, "setting"
+            "Set the tension to the target", field, said(now, "N"), "target", {field: None}, 0.0, "setting"
         )
 
 
@@ -73,12 +74,12 @@ def belts(
             carried, idler_price = idler_for(end, profile, width) if width > now.width_mm else ({}, 0.0)
             wider, pulley_price = follow("end.pulley", end.pulley, end.belt, pulleys, shaft, width)
             price = total(belt_price, pulley_price, idler_price)
-            before = f"{now.width_mm:g} mm, {now.cord}"
+            before = f"{said(now.width_mm, 'mm')}, {now.cord}"
             yield Swap(
                 word,
                 "end.belt.width_mm",
                 before,
-                f"{width:g} mm, {cord}",
+                f"{said(width, 'mm')}, {cord}",
                 belt | carried | wider,
                 price,
                 "part",

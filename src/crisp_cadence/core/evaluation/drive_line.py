@@ -7,6 +7,7 @@ from dataclasses import replace
 from ..account.context import Context
 from ..account.report import DriveNode, Share
 from ..formulas import motion
+from ..ledger.amounts import said
 from ..parts.ends.contract import End
 from ..parts.stages.contract import Stage
 from .chain import label_of
@@ -53,7 +54,7 @@ def drive_line(
                 part_share.get(part),
             )
         )
-    moved = f"{loads.masses.total.value or 0:.3g} kg"
+    moved = said(loads.masses.total.value or 0, "kg", ".3g")
     tail = [
         *end.drive_nodes(ctx),
         DriveNode(

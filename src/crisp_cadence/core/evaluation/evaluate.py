@@ -18,6 +18,7 @@ from ..design.layouts import layout_of
 from ..fields.axis import Head
 from ..fields.profile import Profile
 from ..geometry.scene import Scene
+from ..ledger.amounts import said
 from ..ledger.errors import EntryError
 from ..parts.ends.contract import End
 from ..parts.stages.contract import Motor, Stage
@@ -186,8 +187,8 @@ def _drive_notes(ctx: Context) -> None:
         ctx.note(
             "shake",
             "chain",
-            f"Backlash alone is {play:.3f} mm at the carriage, more than the "
-            f"{ctx.design.aim.error_mm:g} mm allowed.",
+            f"Backlash alone is {said(play, 'mm', '.3f')} at the carriage, more than the "
+            f"{said(ctx.design.aim.error_mm, 'mm')} allowed.",
         )
 
 

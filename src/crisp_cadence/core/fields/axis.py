@@ -280,5 +280,5 @@ class Axis(Part):
         [],
         title="Fields that somebody has chosen",
         max_length=2000,
-        description="Paths. A value that stands as the layout began counts as assumed until it is among these.",
+        description="Paths. A value that stands as the layout began is assumed until it is among these.",
     )

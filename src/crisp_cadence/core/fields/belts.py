@@ -16,7 +16,7 @@ CORD_FACTOR = {"glass": 1.0, "steel": 4.0}
 class Belt(Bought):
     """A belt by profile, width and cord; measured values replace the catalogue's."""
 
-    FIRST = ("profile", "width_mm", "cord")
+    FIRST = ("profile", "width_mm")
 
     profile: str = words("Profile", "round-g-2", 40)
     width_mm: float = num("Width", "length", "mm", 1, 200, 6.0)
@@ -153,8 +153,8 @@ class Idler(Bought):
         "toothed",
         "Toothed runs quieter on the tooth side; smooth is cheap and wants a larger diameter.",
     )
-    teeth: int = num("Idler teeth", "count", "", 4, 400, 20)
-    diameter_mm: float = num("Smooth diameter", "length", "mm", 2, 500, 16.0)
+    teeth: int = num("Idler teeth", "count", "", 4, 400, 20, only=("toothed",))
+    diameter_mm: float = num("Smooth diameter", "length", "mm", 2, 500, 16.0, only=("smooth",))
     width_mm: float = num(
         "Idler width", "length", "mm", 1, 300, 7.0, "Of two bearings side by side, both together."
     )
@@ -308,7 +308,7 @@ class Clamp(Bought):
 class Tensioner(Bought):
     """What takes up the slack and sets the tension."""
 
-    FIRST = ("kind", "travel_mm", "screw_mm")
+    FIRST = ("kind", "travel_mm")
 
     kind: Literal[
         "slotted idler",

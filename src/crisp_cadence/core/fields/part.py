@@ -18,8 +18,8 @@ SourceKind = Literal[
 class Part(BaseModel):
     """A piece of a design. Frozen; fields that this version does not know are kept and written back.
 
-    `FIRST` names the fields that a maker knows and decides, in the order of need; a form folds the others. Where
-    it is empty, none is folded.
+    `FIRST` names the fields that a maker knows and decides, in the order of need; a form folds the others.
+    Where it is empty, none is folded.
     """
 
     FIRST: ClassVar[tuple[str, ...]] = ()

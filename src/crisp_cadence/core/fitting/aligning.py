@@ -10,6 +10,7 @@ from ..checks import belt_line
 from ..evaluation.evaluate import Run
 from ..fields.belts import Idler, Pulley
 from ..geometry.route import Laid, part_at
+from ..ledger.amounts import said
 from . import line
 from .drawer import Stock, number, of_kind, screw_at_least
 from .rows import LineRow, StackPiece
@@ -84,12 +85,12 @@ def _row(
             says = "this is the line" if isinstance(part, Pulley) and abs(off) < 1e-9 else "in line"
         elif isinstance(part, Pulley):
             says = (
-                f"Slide it {abs(off):.2f} mm {'towards' if off > 0 else 'away from'} its seat "
+                f"Slide it {said(abs(off), 'mm', '.2f')} {'towards' if off > 0 else 'away from'} its seat "
                 f"along the shaft."
             )
             change = {f"{at}.overhang_mm": part.overhang_mm - off}
         else:
-            says = f"{'Lower' if off > 0 else 'Raise'} the clamp by {abs(off):.2f} mm."
+            says = f"{'Lower' if off > 0 else 'Raise'} the clamp by {said(abs(off), 'mm', '.2f')}."
             change = {field: target}
         return LineRow(
             at, field, name, height, seat, width, (), off, allowed, inside, says, (), None, change, "", None
@@ -119,7 +120,7 @@ def _row(
         change,
         screw.name
         if screw is not None
-        else f"none long enough in the list: M{part.axle_mm:g}, at least {math.ceil(need)} mm",
+        else f"none long enough in the list: M{part.axle_mm:g}, at least {said(math.ceil(need), 'mm')}",
         need,
     )
 
@@ -146,7 +147,8 @@ def _stack(
     wanted = target - part.seat_mm - part.width_mm / 2
     if wanted < -LINE_TOLERANCE_MM:
         return (
-            f"Its seat is {-wanted:.2f} mm too high even with nothing under it: lower the seat, or "
+            f"Its seat is {said(-wanted, 'mm', '.2f')} too high even with nothing under it: lower the "
+            "seat, or "
             f"lift the drive pulley.",
             (),
             None,
@@ -155,7 +157,8 @@ def _stack(
     shims = _shims(part, drawer)
     if not shims:
         return (
-            f"Nothing in the drawer goes on an axle of {part.axle_mm:g} mm: {wanted:.2f} mm of "
+            f"Nothing in the drawer goes on an axle of {said(part.axle_mm, 'mm')}: "
+            f"{said(wanted, 'mm', '.2f')} of "
             f"washers are wanted.",
             (),
             None,
@@ -166,8 +169,8 @@ def _stack(
     )
     if found is None:
         return (
-            f"What lies in the drawer does not add up to {wanted:.2f} mm within "
-            f"{max(min(allowed, 1.0), LINE_TOLERANCE_MM):.2f} mm: add washers or a spacer.",
+            f"What lies in the drawer does not add up to {said(wanted, 'mm', '.2f')} within "
+            f"{said(max(min(allowed, 1.0), LINE_TOLERANCE_MM), 'mm', '.2f')}: add washers or a spacer.",
             (),
             None,
             {},
@@ -187,10 +190,14 @@ def _stack(
         }
         for p in pieces
     ]
-    verb = "in line, and nearer still" if inside else f"{abs(off):.2f} mm too {'high' if off > 0 else 'low'}"
+    verb = (
+        "in line, and nearer still"
+        if inside
+        else f"{said(abs(off), 'mm', '.2f')} too {'high' if off > 0 else 'low'}"
+    )
     says = (
         f"{verb} with {found.count} piece{'s' if found.count != 1 else ''} of "
-        f"{found.height_mm:.2f} mm, off by {abs(found.error_mm):.2f} mm."
+        f"{said(found.height_mm, 'mm', '.2f')}, off by {said(abs(found.error_mm), 'mm', '.2f')}."
     )
     return says, pieces, found.height_mm, {f"{at}.stack": listed}
 

@@ -8,6 +8,7 @@ from typing import Any
 from ..checks.holding import fixing_grip
 from ..fields.belts import Pulley
 from ..formulas.fixings import fit_gap, hub_wall
+from ..ledger.amounts import number, said
 from ..ledger.record import record
 
 SLIDES_MM = 0.05  # play with which a small pulley still runs true (common practice)
@@ -92,8 +93,8 @@ def _too_small(pulley: Pulley, shaft_mm: float, root_mm: float) -> tuple[str, st
     if wall < 1.0 or under < 0.8:
         return (
             "cannot be",
-            f"A bore of {shaft_mm:g} mm would leave {max(wall, 0):.1f} mm of hub and "
-            f"{max(under, 0):.1f} mm under the teeth: take a pulley with more teeth or a "
+            f"A bore of {said(shaft_mm, 'mm')} would leave {said(max(wall, 0), 'mm', '.1f')} of hub and "
+            f"{said(max(under, 0), 'mm', '.1f')} under the teeth: take a pulley with more teeth or a "
             f"larger hub, or turn the shaft down.",
             "",
             None,
@@ -105,7 +106,8 @@ def _too_small(pulley: Pulley, shaft_mm: float, root_mm: float) -> tuple[str, st
     )
     return (
         "ream",
-        f"Ream it to {shaft_mm:g} mm: {wall:.1f} mm of hub and {under:.1f} mm under the teeth are "
+        f"Ream it to {said(shaft_mm, 'mm')}: {said(wall, 'mm', '.1f')} of hub and "
+        f"{said(under, 'mm', '.1f')} under the teeth are "
         f"left. Hold it by its teeth in soft jaws, so that it stays true.{thin}",
         "bore_mm",
         shaft_mm,
@@ -116,7 +118,8 @@ def _too_large(pulley: Pulley, shaft_mm: float, gap: float) -> tuple[str, str, s
     if pulley.sleeve:
         return (
             "sleeved",
-            f"A sleeve of {shaft_mm:g} × {pulley.bore_mm:g} mm fills it; slit it or drill it where "
+            f"A sleeve of {number(shaft_mm, 'mm')} × {said(pulley.bore_mm, 'mm')} fills it; slit it "
+            "or drill it where "
             f"the set screw passes.",
             "",
             None,
@@ -125,15 +128,17 @@ def _too_large(pulley: Pulley, shaft_mm: float, gap: float) -> tuple[str, str, s
     if wall < LEAST_SLEEVE_MM:
         return (
             "shim",
-            f"{gap:.2f} mm too large, too little for a sleeve ({wall:.2f} mm of wall): wrap shim, or "
-            f"take a pulley of {shaft_mm:g} mm bore.",
+            f"{said(gap, 'mm', '.2f')} too large, too little for a sleeve ({said(wall, 'mm', '.2f')} "
+            "of wall): wrap shim, or "
+            f"take a pulley of {said(shaft_mm, 'mm')} bore.",
             "",
             None,
         )
     return (
         "sleeve",
-        f"{gap:.2f} mm too large: turn or buy a sleeve {shaft_mm:g} × {pulley.bore_mm:g} mm, "
-        f"{wall:.2f} mm of wall.",
+        f"{said(gap, 'mm', '.2f')} too large: turn or buy a sleeve "
+        f"{number(shaft_mm, 'mm')} × {said(pulley.bore_mm, 'mm')}, "
+        f"{said(wall, 'mm', '.2f')} of wall.",
         "sleeve",
         1.0,
     )

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from ..evaluation.evaluate import Run
 from ..formulas import belt, vbelt
 from ..geometry import cones
+from ..ledger.amounts import said
 from ..parts.ends.spindle import V_LINE_DEG, Spindle
 from .drawer import Stock, number, of_kind
 from .rows import BeltRow, GroovedPlan, GroovedStock, LineRow, WheelRow
@@ -69,7 +70,7 @@ def stock_lengths(run: Run, end: Spindle, drawer: Sequence[Stock]) -> list[Groov
         for long, row in sorted(sorted(rows, key=lambda r: abs(r[0] - now))[:SHOWN], key=lambda r: r[0]):
             try:
                 smallest = min(min(pair) for pair in cones.cone_steps(ratios, long, centre, section.least_mm))
-                says = f"smallest pulley {smallest:.1f} mm"
+                says = f"smallest pulley {said(smallest, 'mm', '.1f')}"
             except ValueError as error:
                 smallest, says = None, f"cannot serve every step: {error}"
             found.append(GroovedStock(long, smallest, row.quantity, row.price, says))
@@ -91,7 +92,7 @@ def line_rows(run: Run, end: Spindle) -> list[LineRow]:
             if off is None
             else "in line"
             if inside
-            else f"Shift it by {abs(off):.2f} mm on its shaft."
+            else f"Shift it by {said(abs(off), 'mm', '.2f')} on its shaft."
         )
         change = {} if off is None or inside else {field: line}
         out.append(

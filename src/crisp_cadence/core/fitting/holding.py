@@ -13,6 +13,7 @@ from ..fields.belts import Idler, Mount
 from ..formulas import belt, running, springs
 from ..formulas.brackets import HEAT_ROOM_C, SOFTENS_C
 from ..geometry.route import Laid
+from ..ledger.amounts import said
 from ..parts.ends.contract import End
 from ..parts.ends.loop_build import SOFT_PLASTICS
 from . import bores
@@ -57,9 +58,9 @@ def _plate(at: str, name: str, mount: Mount, load: float | None, limit: float) -
             k = float(springs.plate_stiffness(e, mount.width_mm, thick, mount.overhang_mm))
             tilt = float(springs.plate_tilt(load, e, mount.width_mm, thick, mount.overhang_mm))
             words = (
-                f"as it is: {material}, {thick:g} mm"
+                f"as it is: {material}, {said(thick, 'mm')}"
                 if (material, thick) == own
-                else f"{material}, {thick:g} mm"
+                else f"{material}, {said(thick, 'mm')}"
             )
             changed = (
                 (f"{at}.thickness_mm", thick) if material == mount.material else (f"{at}.material", material)
@@ -89,9 +90,9 @@ def _stub(at: str, name: str, idler: Idler, load: float, limit: float) -> Bracke
         else:
             bend, tilt = load * (2 * reach) ** 3 / (48 * e * 1000 * moment), 0.0
         words = (
-            f"as it is: steel axle {d:g} mm, {reach:.1f} mm out"
+            f"as it is: steel axle {said(d, 'mm')}, {said(reach, 'mm', '.1f')} out"
             if d == idler.axle_mm
-            else f"steel axle {d:g} mm"
+            else f"steel axle {said(d, 'mm')}"
         )
         variants.append(Variant(words, bend, tilt, f"{at}.axle_mm", d))
     return Bracket(f"{at}.axle_mm", f"axle of the {name.lower()}", load, limit, tuple(variants), "")

@@ -21,6 +21,7 @@ from ..formulas.threads import COARSE_PITCH_MM
 from ..geometry.figures import Drawing
 from ..geometry.route import Laid, part_at, roller_offer
 from ..geometry.scene import Scene
+from ..ledger.amounts import said
 from ..parts.ends.belt_end import BeltEnd
 from ..parts.ends.contract import End
 from ..parts.ends.spindle import Spindle
@@ -202,12 +203,13 @@ def _pack(run: Run, end: End, drawer: Sequence[Stock]) -> tuple[rolls.Packing | 
     if whole.unplaced:
         most = max((r.length_mm for r in [*owned, *sold]), default=0.0)
         return whole, (
-            f"No roll is long enough: {length:.0f} mm are needed, the longest is {most:.0f} mm. Buy "
+            f"No roll is long enough: {said(length, 'mm', '.0f')} are needed, the longest is "
+            f"{said(most, 'mm', '.0f')}. Buy "
             f"this belt by the metre."
             if most
             else f"The drawer knows no roll of this belt ({end.belt.profile}, {end.belt.width_mm:g} "
             f"mm, {end.belt.cord} cord). Add one with its length, or buy "
-            f"{length / 1000 * n:.2f} m."
+            f"{said(length / 1000 * n, 'm', '.2f')}."
         )
     return (
         whole,
@@ -231,13 +233,14 @@ def _closed(run: Run, stage: ClosedBelt, at: str, drawer: Sequence[Stock]) -> Cl
     elif good:
         reach = (
             f"{len(good)} stock length{'s' if len(good) > 1 else ''} within the slot of "
-            f"{stage.adjust_mm:g} mm."
+            f"{said(stage.adjust_mm, 'mm')}."
         )
     else:
         off = [abs(s.off_mm) for s in stock if s.off_mm is not None]
         reach = (
-            f"No stock length reaches {wanted:.1f} mm within the slot: the nearest is {min(off):.2f} "
-            f"mm off. Lengthen the slot to {2 * min(off) + 1:.0f} mm, move the motor, or take "
+            f"No stock length reaches {said(wanted, 'mm', '.1f')} within the slot: the nearest is "
+            f"{said(min(off), 'mm', '.2f')} off. Lengthen the slot to "
+            f"{said(2 * min(off) + 1, 'mm', '.0f')}, move the motor, or take "
             f"another pair of pulleys below."
             if off
             else "No stock length is long enough for these pulleys. Take smaller ones, or a longer belt."
@@ -289,12 +292,16 @@ def _tensioner(run: Run, end: BeltEnd, drawer: Sequence[Stock]) -> TensionerPlan
     elif has < needs:
         ends = "the thread ends" if thread < t.travel_mm else "the slot ends"
         says = (
-            f"It runs out: {ends} at {has:.1f} mm and {needs:.1f} mm are needed, {needs - has:.1f} mm short."
+            f"It runs out: {ends} at {said(has, 'mm', '.1f')} and {said(needs, 'mm', '.1f')} are needed, "
+            f"{said(needs - has, 'mm', '.1f')} short."
         )
     elif mend:
-        says = f"Just enough: {has:.1f} mm for {needs:.1f} mm; common practice keeps a tenth more."
+        says = (
+            f"Just enough: {said(has, 'mm', '.1f')} for {said(needs, 'mm', '.1f')}; common practice keeps "
+            "a tenth more."
+        )
     else:
-        says = f"{has - needs:.1f} mm to spare."
+        says = f"{said(has - needs, 'mm', '.1f')} to spare."
     name = (
         screw.name
         if screw is not None

@@ -13,6 +13,7 @@ import numpy as np
 from ..fields.profile import Profile
 from ..formulas.belt import open_belt_length, pitch_diameter
 from ..geometry.path import closed_belt_centre
+from ..ledger.amounts import said
 from ..ledger.formula import formula
 from ..ledger.record import record
 from ..parts.stages.closed_belt import ClosedBelt
@@ -109,7 +110,7 @@ def stock_lengths(
             if off is None
             else "within the slot's half travel"
             if fits
-            else f"the shafts would stand {abs(off):.2f} mm {'farther' if off > 0 else 'nearer'}"
+            else f"the shafts would stand {said(abs(off), 'mm', '.2f')} {'farther' if off > 0 else 'nearer'}"
         )
         out.append(
             StockBelt(

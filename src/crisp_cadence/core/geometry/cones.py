@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+from ..ledger.amounts import number, said
 from ..ledger.formula import formula
 
 
@@ -49,13 +50,13 @@ def cone_steps(
         driver, driven = low, low * ratio
         if min(driver, driven) < least_mm:
             raise ValueError(
-                f"a step of {ratio:.3g} : 1 would need a pulley of {min(driver, driven):.1f} mm, "
-                f"below the least of {least_mm:g} mm"
+                f"a step of {ratio:.3g} : 1 would need a pulley of {said(min(driver, driven), 'mm', '.1f')}, "
+                f"below the least of {said(least_mm, 'mm')}"
             )
         if max(driver, driven) > largest_mm:
             raise ValueError(
-                f"a step of {ratio:.3g} : 1 would need a pulley of {max(driver, driven):.0f} mm, "
-                f"above {largest_mm:g} mm"
+                f"a step of {ratio:.3g} : 1 would need a pulley of {said(max(driver, driven), 'mm', '.0f')}, "
+                f"above {said(largest_mm, 'mm')}"
             )
         out.append((driver, driven))
     return out
@@ -91,7 +92,8 @@ def middle_pulley(
     rest = a**2 - x**2
     if rest < 0:
         raise ValueError(
-            f"the two belts reach {a:.0f} and {b:.0f} mm; shafts {distance_mm:.0f} mm apart leave no "
+            f"the two belts reach {number(a, 'mm', '.0f')} and {said(b, 'mm', '.0f')}; shafts "
+            f"{said(distance_mm, 'mm', '.0f')} apart leave no "
             f"place where both are taut"
         )
     return x, math.sqrt(rest)

@@ -10,6 +10,7 @@ import math
 from collections.abc import Callable
 from dataclasses import replace
 
+from ..ledger.amounts import said
 from ..ledger.errors import EntryError, problem
 from ..ledger.formula import Real, formula
 from ..ledger.record import record
@@ -175,8 +176,9 @@ def _no_overlap(rounds: tuple[Round, ...], closed: bool) -> None:
                 other = b if later is a else a
                 raise _impossible(
                     later,
-                    f"overlaps with the {other.name.lower()}: {apart:.2f} mm apart, the belt on both "
-                    f"needs {need:.2f} mm",
+                    f"overlaps with the {other.name.lower()}: {said(apart, 'mm', '.2f')} apart, the "
+                    "belt on both "
+                    f"needs {said(need, 'mm', '.2f')}",
                 )
 
 

@@ -1,16 +1,19 @@
 """One tree of errors for the whole program.
 
-CrispError                what the program refuses, always with a reason a maker can act on ├── EntryError
-something entered cannot be: carries one Problem for each field       (HTTP 422, exit 2) ├── NotFoundError a
-machine, axis, revision or part that is not there                   (HTTP 404, exit 2) ├── ConflictError
-another window has saved meanwhile                                    (HTTP 409) ├── StoreError            the
-data file cannot be opened, read or written: `cause` says why     (HTTP 503, exit 2) └── TooLargeError a file
-or body past its limit                                         (HTTP 413, exit 2)
+CrispError is what the program refuses, always with a reason a maker can act on. Of it are
+
+- EntryError: something entered cannot be; carries one Problem for each field (HTTP 422, exit 2)
+- NotFoundError: a machine, axis, revision or part that is not there (HTTP 404, exit 2)
+- ConflictError: another window has saved meanwhile (HTTP 409)
+- StoreError: the data file cannot be opened, read or written; `cause` says why (HTTP 503, exit 2)
+- TooLargeError: a file or body past its limit (HTTP 413, exit 2)
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+
+from .amounts import number, shown_in
 
 LONGEST_ECHO = 200  # of anything that was sent
 
@@ -74,11 +77,17 @@ def problem(
     return Problem(
         show(field, LONGEST_ECHO),
         show(message, 2 * LONGEST_ECHO),
-        show(value),
-        show(limit, 600),
-        unit,
+        show(_in_words(value, unit)),
+        show(_in_words(limit, unit), 600),
+        shown_in(unit),
         remedy,
     )
+
+
+def _in_words(value: object, unit: str) -> object:
+    """A number in the reader's units."""
+    plain = isinstance(value, bool) or not isinstance(value, (int, float)) or shown_in(unit) == unit
+    return value if plain else number(value, unit)  # type: ignore[arg-type]
 
 
 def show(value: object, longest: int = 60) -> str:

@@ -7,7 +7,8 @@ table and takes any unit of the same dimension; there is no second table.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
 from .formula import Real, formula
 
@@ -19,12 +20,15 @@ _LBF = _POUND * _G0  # N
 
 @dataclass(frozen=True, slots=True)
 class Dimension:
-    """One kind of quantity: the unit it is kept in, what else may be typed, and what either system shows."""
+    """One kind of quantity: the unit it is kept in, what else may be typed, what either system shows, and for
+    other metric units that results come in, what they are in the imperial one.
+    """
 
     base: str
     factors: dict[str, float]
     metric: str
     imperial: str
+    pairs: Mapping[str, str] = field(default_factory=dict)
 
 
 DIMENSIONS: dict[str, Dimension] = {
@@ -47,6 +51,7 @@ DIMENSIONS: dict[str, Dimension] = {
         },
         "mm",
         "in",
+        {"m": "ft"},
     ),
     "speed": Dimension(
         "mm/s",
@@ -65,6 +70,7 @@ DIMENSIONS: dict[str, Dimension] = {
         },
         "mm/s",
         "in/s",
+        {"m/s": "ft/s", "mm/min": "in/min"},
     ),
     "acceleration": Dimension(
         "mm/s²",

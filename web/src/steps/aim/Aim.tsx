@@ -86,8 +86,10 @@ export default function Aim() {
         <Sheet title="Money">
           <Fields>
             <NumberField path="aim.budget" />
-            <TextField path="aim.currency" />
           </Fields>
+          <Folded title="Counted in" paths={["aim.currency"]}>
+            <TextField path="aim.currency" />
+          </Folded>
         </Sheet>
       </Cols>
       <Riding />

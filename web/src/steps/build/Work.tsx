@@ -95,13 +95,17 @@ export function Work() {
         {work.map((w, i) => (
           <li key={w.key} data-work={w.key} data-now={w.now}>
             <span className={css.place}>{i + 1}</span>
-            <Tick
-              bare
-              id={`step-${w.key}`}
-              label={w.do}
-              on={done.includes(w.key)}
-              onValue={(on) => tick(w.key, on)}
-            />
+            {w.now === "waits" ? (
+              <span className={css.waits} aria-hidden="true" />
+            ) : (
+              <Tick
+                bare
+                id={`step-${w.key}`}
+                label={w.do}
+                on={done.includes(w.key)}
+                onValue={(on) => tick(w.key, on)}
+              />
+            )}
             <div>
               <label htmlFor={`step-${w.key}`}>{w.do}</label>
               {w.check && w.now !== "done" && <div className="small quiet">Check: {w.check}</div>}
@@ -118,7 +122,10 @@ export function Work() {
                       `${w.waits_for_steps.length > 1 ? "steps" : "step"} ${steps(work, w.waits_for_steps)}`,
                   ]
                     .filter(Boolean)
-                    .join(", and for ")}
+                    .join(", and for ")}{" "}
+                  <Act plain aria-label={`${w.do} Done all the same`} onClick={() => tick(w.key, true)}>
+                    done all the same
+                  </Act>
                 </div>
               )}
             </div>

@@ -84,13 +84,22 @@ function Cases() {
 }
 
 function TableSheet({ table }: { table: TableData }) {
+  const { show } = useNumbers();
   return (
     <Sheet title={table.title} note={table.note} data-table={table.key}>
-      <Table dense columns={table.head.map((name) => ({ name, right: true }))}>
+      <Table
+        dense
+        columns={table.head.map(({ says, unit }) => ({
+          name: unit ? `${says}, ${show(1, unit ?? "").unit}` : says,
+          right: true,
+        }))}
+      >
         {table.rows.map((row, i) => (
           <tr key={i}>
             {row.map((c, j) => (
-              <Num key={j}>{typeof c === "number" ? number(c, 4) : (c ?? "–")}</Num>
+              <Num key={j}>
+                {typeof c === "number" ? show(c, table.head[j]?.unit ?? "", 4).text : (c ?? "–")}
+              </Num>
             ))}
           </tr>
         ))}

@@ -64,15 +64,7 @@ function EndEditor({ node: { at, label, shows }, choose }: Props) {
 }
 
 /** Puts a stage into the chain, before or after the one at hand. */
-function AddStage({
-  before,
-  after,
-  choose,
-}: {
-  before?: number;
-  after?: number;
-  choose: Props["choose"];
-}) {
+function AddStage({ before, after, choose }: { before?: number; after?: number; choose: Props["choose"] }) {
   const { session, start } = useBench();
   const count = usePick((v) => v.design.chain.length);
   const most = useMost("chain");

@@ -14,13 +14,14 @@ import numpy as np
 
 from ...account.context import Context
 from ...account.found import Counts
-from ...account.report import BillLine, Caution, DriveNode, Table
+from ...account.report import BillLine, Caution, Column, DriveNode, Table
 from ...checks.pulleys import check_belt
 from ...formulas import gantries
 from ...formulas.springs import Spring
 from ...geometry.path import Round
 from ...geometry.route import roller_handles, wheels_of
 from ...geometry.scene import Mark, Scene, SceneWheel, Slab, Spot, strand_of
+from ...ledger.amounts import said
 from ...ledger.errors import Problem, problem
 from ...ledger.quantity import Term
 from .belt_end import BeltEnd
@@ -297,7 +298,13 @@ class CrossedBelts(CrossedPath):
         motors = Table(
             "motors",
             "Both motors, accelerating",
-            ("head", "left motor, N·m", "right motor, N·m", "left, rpm", "right, rpm"),
+            (
+                Column("head"),
+                Column("left motor", "N·m"),
+                Column("right motor", "N·m"),
+                Column("left", "rpm"),
+                Column("right", "rpm"),
+            ),
             tuple(rows),
             "T_A = r(F_x + F_y)/2, T_B = r(F_y − F_x)/2; on a diagonal one of them works nearly alone.",
         )
@@ -310,13 +317,18 @@ class CrossedBelts(CrossedPath):
         for at in (x - spread, x, x + spread):
             one, two = at + y + self.frame_y_mm, self.frame_x_mm - at + y + self.frame_y_mm
             ka, kb = (ea * (1 / run + 1 / max(free - run, 1.0)) for run in (one, two))
-            k.append((f"x = {at:.0f} mm", ka + kb, ka + kb, ka - kb))
+            k.append((f"x = {said(at, 'mm', '.0f')}", ka + kb, ka + kb, ka - kb))
         return [
             motors,
             Table(
                 "stiffness",
                 "Stiffness of the belts at the head",
-                ("head at", "k along x, N/mm", "k along y, N/mm", "coupling, N/mm"),
+                (
+                    Column("head at"),
+                    Column("k along x", "N/mm"),
+                    Column("k along y", "N/mm"),
+                    Column("coupling", "N/mm"),
+                ),
                 tuple(k),
                 "K = JᵀkJ with both motors held; k_A + k_B on its diagonal, k_A − k_B beside it.",
             ),

@@ -6,11 +6,12 @@ import math
 from typing import Any, ClassVar, Literal
 
 from ...account.context import Context
-from ...account.report import BillLine, Caution, CutLine, DriveNode, Table, WorkStep
+from ...account.report import BillLine, Caution, Column, CutLine, DriveNode, Table, WorkStep
 from ...checks import masses
 from ...fields.part import Bought, num
 from ...formulas import drums, dynamics, motion, screws
 from ...geometry.scene import Mark, Piece, Scene, SceneWheel, Slab, Spot, Strand
+from ...ledger.amounts import said
 from ...ledger.errors import Problem, problem
 from ...ledger.quantity import Quantity, Term
 from ..stages.contract import bought
@@ -206,14 +207,14 @@ class Drum(End):
         pull = ctx.loads.peak.value
         return [
             self.shaft_node(
-                ctx, "drum.speed", "drum", "Drum", "end.diameter_mm", f"⌀ {self.diameter_mm:g} mm"
+                ctx, "drum.speed", "drum", "Drum", "end.diameter_mm", f"⌀ {said(self.diameter_mm, 'mm')}"
             ),
             DriveNode(
                 "rope",
                 "Rope",
                 "end",
                 "end.rope_mm",
-                f"⌀ {self.rope_mm:g} mm",
+                f"⌀ {said(self.rope_mm, 'mm')}",
                 ctx.design.aim.speed_mm_s,
                 "mm/s",
                 pull,
@@ -240,11 +241,11 @@ class Drum(End):
                 "layers",
                 "Speed and torque by layer",
                 (
-                    "layer",
-                    "radius, mm",
-                    "rope wound, m",
-                    "speed it can reach, mm/s",
-                    "drum torque, accelerating, N·m",
+                    Column("layer"),
+                    Column("radius", "mm"),
+                    Column("rope wound", "m"),
+                    Column("speed it can reach", "mm/s"),
+                    Column("drum torque, accelerating", "N·m"),
                 ),
                 tuple(rows),
                 "A full drum pulls at the largest radius: more torque, more speed.",

@@ -11,6 +11,7 @@ from ...fields.part import Bought, num
 from ...formulas import joints, motion
 from ...formulas.springs import MATERIALS
 from ...geometry.scene import Mark, Scene, SceneWheel, Slab, Spot
+from ...ledger.amounts import said
 from ...ledger.errors import Problem, problem
 from ...ledger.quantity import Given, Quantity, Term
 from ..stages.contract import bought
@@ -215,7 +216,9 @@ class Joint(End):
 
     def drive_nodes(self, ctx: Context) -> list[DriveNode]:
         return [
-            self.shaft_node(ctx, "joint.rpm", "arm", "Arm", "end.length_mm", f"{self.length_mm:g} mm long")
+            self.shaft_node(
+                ctx, "joint.rpm", "arm", "Arm", "end.length_mm", f"{said(self.length_mm, 'mm')} long"
+            )
         ]
 
     def scene(self, ctx: Context) -> Scene:

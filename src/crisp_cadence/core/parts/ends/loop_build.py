@@ -5,6 +5,7 @@ from __future__ import annotations
 from ...account.context import Context
 from ...account.report import Caution, PluckTarget, WorkStep
 from ...formulas import belt
+from ...ledger.amounts import said
 from ...ledger.quantity import Given, Quantity
 from ..work_steps import AID, EYES, guide_work, lay_out, push_by_hand, slow_run
 from .open_belt import OpenBelt
@@ -102,7 +103,7 @@ def work(end: OpenBelt, ctx: Context, strained: Strained) -> list[WorkStep]:
         WorkStep(
             "bore",
             f"Bring the pulley's bore to the shaft, square to its teeth, and deburr "
-            f"({end.pulley.bore_mm:g} mm drawn).",
+            f"({said(end.pulley.bore_mm, 'mm')} drawn).",
             after=("check_parts",),
             needs=("end.pulley",),
             check="Slides on by hand, no wobble.",
@@ -110,7 +111,7 @@ def work(end: OpenBelt, ctx: Context, strained: Strained) -> list[WorkStep]:
         ),
         WorkStep(
             "pulley_on",
-            f"Slide the pulley on, belt centre {end.pulley.overhang_mm:g} mm from the motor's face, "
+            f"Slide the pulley on, belt centre {said(end.pulley.overhang_mm, 'mm')} from the motor's face, "
             f"{screw}; snug, not tight.",
             "loose",
             after=("bore",),
@@ -142,7 +143,7 @@ def work(end: OpenBelt, ctx: Context, strained: Strained) -> list[WorkStep]:
         ),
         WorkStep(
             "cut_belt",
-            f"Cut the belt: {cut.length.value or 0:.0f} mm, "
+            f"Cut the belt: {said(cut.length.value or 0, 'mm', '.0f')}, "
             f"{cut.teeth.value or 0:.0f} teeth, through the middle of "
             f"a gap.",
             after=("check_parts",),
@@ -173,7 +174,7 @@ def work(end: OpenBelt, ctx: Context, strained: Strained) -> list[WorkStep]:
         WorkStep("motor_tight", "Tighten the motor's bolts crosswise.", "tightened", after=("line_up",)),
         WorkStep(
             "tension",
-            f"Tension the belt to {strained.tension.value or 0:.0f} N by sound or by "
+            f"Tension the belt to {said(strained.tension.value or 0, 'N', '.0f')} by sound or by "
             f"pushing it aside (see Tune).",
             after=("clamp_far", "motor_tight"),
             check="Within the band.",
@@ -202,7 +203,9 @@ def work(end: OpenBelt, ctx: Context, strained: Strained) -> list[WorkStep]:
             after=("look_again",),
             check="Mark each head with paint.",
         ),
-        WorkStep("trim", f"Trim the belt's tails ({end.clamp.tail_mm:g} mm each).", after=("look_again",)),
+        WorkStep(
+            "trim", f"Trim the belt's tails ({said(end.clamp.tail_mm, 'mm')} each).", after=("look_again",)
+        ),
         WorkStep(
             "calibrate",
             "Measure a long move and set steps per millimetre. Tension first, calibrate after.",

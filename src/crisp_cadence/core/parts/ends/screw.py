@@ -6,11 +6,12 @@ import math
 from typing import Any, ClassVar, Literal
 
 from ...account.context import Context
-from ...account.report import BillLine, Caution, CutLine, DriveNode, Setting, Table, WorkStep
+from ...account.report import BillLine, Caution, Column, CutLine, DriveNode, Setting, Table, WorkStep
 from ...checks import masses, threads
 from ...fields.part import Bought, num
 from ...formulas import motion, screws, springs
 from ...geometry.scene import Mark, Scene, Slab, Spot
+from ...ledger.amounts import said
 from ...ledger.errors import Problem, problem
 from ...ledger.quantity import Given, Quantity, Term
 from ...ledger.record import record
@@ -287,7 +288,7 @@ class Screw(End):
                 "Screw",
                 "end",
                 "end.pitch_mm",
-                f"{self.pitch_mm * self.starts:g} mm a turn",
+                f"{said(self.pitch_mm * self.starts, 'mm')} a turn",
                 self.turning_speed(ctx).value,
                 "rpm",
                 ctx.drive.torque_end["accelerate"].value,
@@ -323,12 +324,12 @@ class Screw(End):
                 )
             )
         head = (
-            "duty, %",
-            "feed, free, mm/min",
-            "feed, pushing, mm/min",
-            "one stroke, s",
-            "stalls at, N",
-            "pushes the work",
+            Column("duty", "%"),
+            Column("feed, free", "mm/min"),
+            Column("feed, pushing", "mm/min"),
+            Column("one stroke", "s"),
+            Column("stalls at", "N"),
+            Column("pushes the work"),
         )
         return [
             Table(

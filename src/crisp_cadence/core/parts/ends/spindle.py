@@ -12,11 +12,12 @@ from itertools import pairwise
 from typing import Any, ClassVar, Literal
 
 from ...account.context import Context
-from ...account.report import BillLine, Caution, CutLine, DriveNode, Table, WorkStep
+from ...account.report import BillLine, Caution, Column, CutLine, DriveNode, Table, WorkStep
 from ...formulas import motion, vbelt
 from ...formulas.belt import open_belt_length
 from ...formulas.running import line_angle
 from ...geometry.scene import Handle, Mark, Scene, SceneWheel, Spot, strand_of
+from ...ledger.amounts import said
 from ...ledger.quantity import Given, Quantity, Term
 from ..stages.contract import Motor, bought
 from ..work_steps import AID, lay_out
@@ -336,17 +337,17 @@ class Spindle(StepCones):
                 )
             )
         head = (
-            "spindle, rpm",
-            "pair",
-            "motor pulley, mm",
-            "middle, mm",
-            "cone driver, mm",
-            "cone driven, mm",
-            "wrap, °",
-            "belt, m/s",
-            "torque, N·m",
-            "tight span, N",
-            "tension to set, N",
+            Column("spindle", "rpm"),
+            Column("pair"),
+            Column("motor pulley", "mm"),
+            Column("middle", "mm"),
+            Column("cone driver", "mm"),
+            Column("cone driven", "mm"),
+            Column("wrap", "°"),
+            Column("belt", "m/s"),
+            Column("torque", "N·m"),
+            Column("tight span", "N"),
+            Column("tension to set", "N"),
         )
         return [
             Table(
@@ -447,7 +448,8 @@ class Spindle(StepCones):
                     0,
                     "pitch diameters "
                     + ", ".join(f"{a:g}/{b:g}" for a, b in rows)
-                    + f" mm; turned to {self.round_mm:g} mm they differ by {off:.2f} mm of belt",
+                    + f" mm; turned to {said(self.round_mm, 'mm')} they differ by "
+                    + f"{said(off, 'mm', '.2f')} of belt",
                 )
             )
         return lines
@@ -502,7 +504,7 @@ class Spindle(StepCones):
             WorkStep(
                 "tension",
                 f"Draw the middle pulley out until the cone's belt has "
-                f"{self.cone_tension(ctx).value or 0:.0f} N, then lock its screw.",
+                f"{said(self.cone_tension(ctx).value or 0, 'N', '.0f')}, then lock its screw.",
                 "tightened",
                 after=("belts_on",),
                 check="Both belts give alike under a thumb.",

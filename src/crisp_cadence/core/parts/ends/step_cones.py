@@ -10,6 +10,7 @@ from ...fields.part import Bought, num
 from ...formulas import vbelt
 from ...geometry import cones
 from ...geometry.path import Path, Round, belt_path
+from ...ledger.amounts import said
 from ...ledger.errors import EntryError, Problem, problem
 from ...ledger.record import record
 from ..stages.contract import Motor
@@ -118,7 +119,7 @@ class StepCones(End):
                             field,
                             f"cannot serve every step: {error}",
                             value=length,
-                            limit=f"least pulley {section.least_mm:g} mm",
+                            limit=f"least pulley {said(section.least_mm, 'mm')}",
                             unit="mm",
                             remedy="A longer belt or a shorter centre distance makes all pulleys "
                             "larger; a smaller range of speeds brings them together.",

@@ -6,6 +6,7 @@ from ...account.context import Context
 from ...checks import belt_data, clearance, holding, running_true, tensioners
 from ...fields.belts import Pulley
 from ...formulas import belt, fixings, running
+from ...ledger.amounts import said
 from ...ledger.quantity import Given, Quantity, Term
 from ...ledger.record import record
 from .open_belt import Lying, OpenBelt
@@ -378,21 +379,23 @@ def _grip(pulley: Pulley, ctx: Context, radius: Quantity) -> Quantity:
         ctx.note(
             "build",
             p + "bore_mm",
-            f"The bore is {-gap.value:.2f} mm too small for the shaft: ream it to "
-            f"{shaft.diameter.value:g} mm, square to the teeth.",
+            f"The bore is {said(-gap.value, 'mm', '.2f')} too small for the shaft: ream it to "
+            f"{said(shaft.diameter.value or 0, 'mm')}, square to the teeth.",
         )
     elif gap.value is not None and gap.value > 0.05 and not pulley.sleeve:
         ctx.note(
             "build",
             p + "bore_mm",
-            f"The bore is {gap.value:.2f} mm too large for the shaft: fit a sleeve, or the pulley "
+            f"The bore is {said(gap.value, 'mm', '.2f')} too large for the shaft: fit a sleeve, or "
+            "the pulley "
             f"runs out of true.",
         )
     if wall.value is not None and wall.value < 2.0 and fixing.kind.startswith("set screw"):
         ctx.note(
             "build",
             p + "hub_mm",
-            f"Only {wall.value:.1f} mm of wall for the set screw's thread; common practice is 2 mm or more.",
+            f"Only {said(wall.value, 'mm', '.1f')} of wall for the set screw's thread; common "
+            "practice is 2 mm or more.",
         )
     return torque
 

@@ -11,6 +11,7 @@ from ...account.report import BillLine, Caution, DriveNode, WorkStep
 from ...fields.part import Bought, num
 from ...formulas import dynamics, motion, wheels
 from ...geometry.scene import Mark, Scene, SceneWheel, Slab, Spot
+from ...ledger.amounts import said
 from ...ledger.quantity import Quantity, Term
 from ..stages.contract import bought
 from ..work_steps import AID, shaft_steps
@@ -169,7 +170,7 @@ class Wheel(End):
     def drive_nodes(self, ctx: Context) -> list[DriveNode]:
         return [
             self.shaft_node(
-                ctx, "wheel.speed", "tyre", "Wheels", "end.diameter_mm", f"⌀ {self.diameter_mm:g} mm"
+                ctx, "wheel.speed", "tyre", "Wheels", "end.diameter_mm", f"⌀ {said(self.diameter_mm, 'mm')}"
             )
         ]
 

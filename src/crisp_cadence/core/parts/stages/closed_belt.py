@@ -14,6 +14,7 @@ from ...fields.belts import Pulley
 from ...formulas import belt, dynamics
 from ...geometry.route import Laid, roller_handles, wheels_of
 from ...geometry.scene import Handle, Mark, Scene, Spot, strand_of
+from ...ledger.amounts import said
 from ...ledger.quantity import Quantity
 from ...ledger.record import record
 from ..work_steps import EYES
@@ -290,7 +291,7 @@ class ClosedBelt(ClosedPath):
                 f"Closed belt, {self._profile(at, ctx).name}, {self.belt.width_mm:g} mm wide",
                 fitted.length.value or 0,
                 self.belt_teeth,
-                f"bought closed; taut at a centre distance of {fitted.centre.value or 0:.2f} mm",
+                f"bought closed; taut at a centre distance of {said(fitted.centre.value or 0, 'mm', '.2f')}",
             )
         ]
 

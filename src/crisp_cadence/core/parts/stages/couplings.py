@@ -9,6 +9,7 @@ from ...account.found import OutputShaft
 from ...account.report import BillLine, Caution, WorkStep
 from ...checks import threads
 from ...fields.part import MODULES, SHAFTS, num
+from ...ledger.amounts import said
 from ...ledger.quantity import value_of
 from .contract import ShaftForm, Stage, Transmission, bought, own_shaft
 
@@ -49,7 +50,7 @@ class Coupler(Stage):
         return own_shaft(at, ctx, self.shaft_form)
 
     def main_number(self) -> tuple[str, str]:
-        return f"{self.form}, {self.stiffness_nm_rad:g} N·m/rad", "stiffness_nm_rad"
+        return f"{self.form}, {said(self.stiffness_nm_rad, 'N·m/rad')}", "stiffness_nm_rad"
 
     def bill(self, at: str) -> list[BillLine]:
         return [bought(self, "Coupler", f"{self.form}, to {self.shaft_mm:g} mm", at)]
@@ -115,7 +116,7 @@ class Clutch(Stage):
 
     def main_number(self) -> tuple[str, str]:
         return (
-            self.form if self.slip_torque_nm is None else f"slips at {self.slip_torque_nm:g} N·m",
+            self.form if self.slip_torque_nm is None else f"slips at {said(self.slip_torque_nm, 'N·m')}",
             "slip_torque_nm",
         )
 

@@ -12,6 +12,7 @@ from ...fields.driver import Driver
 from ...fields.frames import FRAMES
 from ...fields.part import SHAFTS, num
 from ...formulas import stepper, stepping
+from ...ledger.amounts import said
 from ...ledger.formula import Real
 from ...ledger.quantity import Given, Quantity, Term
 from ...ledger.record import record
@@ -329,7 +330,7 @@ class Stepper(Motor):
         return OutputShaft(at, ctx.given(f"{at}.shaft_mm"), self.shaft_form, limit)
 
     def main_number(self) -> tuple[str, str]:
-        return f"{self.hold_torque_nm:g} N·m", "hold_torque_nm"
+        return said(self.hold_torque_nm, "N·m"), "hold_torque_nm"
 
     def bill(self, at: str) -> list[BillLine]:
         return [
@@ -348,7 +349,7 @@ class Stepper(Motor):
         ]
 
     def work(self, at: str) -> list[WorkStep]:
-        square = f" Bolt square {FRAMES[self.frame].bolts_mm:g} mm." if self.frame in FRAMES else ""
+        square = f" Bolt square {said(FRAMES[self.frame].bolts_mm, 'mm')}." if self.frame in FRAMES else ""
         return [
             WorkStep(
                 "coil_test",
