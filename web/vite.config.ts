@@ -7,5 +7,10 @@ export default defineConfig({
   plugins: [react()],
   build: { outDir: "../src/crisp_cadence/web", emptyOutDir: true, chunkSizeWarningLimit: 700 },
   server: { port: 5173, proxy: { "/api": { target: api, changeOrigin: true, headers: { origin: api } } } },
-  test: { environment: "jsdom", include: ["src/**/*.test.ts"] },
+  test: {
+    environment: "jsdom",
+    include: ["src/**/*.test.{ts,tsx}"],
+    setupFiles: ["src/testing/setup.ts"],
+    css: { modules: { classNameStrategy: "non-scoped" } },
+  },
 });

@@ -214,6 +214,10 @@ const CAPITAL = (s: string) => s.replace(/^./, (c) => c.toUpperCase());
 /** The name of a field with the part it belongs to, where the part has one of its own: "Pulley: bore". */
 export function titleAt(schema: Schema, design: Design, path: string): string {
   const title = fieldAt(schema, design, path).title;
+  const row = /^(\w+\.\d+)\.\w+$/.exec(path)?.[1];
+  const label = row && (getAt(design, row) as { label?: string; kind?: string } | undefined)?.label;
+  if (row && label && !row.startsWith("chain."))
+    return `${label}: ${title.charAt(0).toLowerCase()}${title.slice(1)}`;
   const inner = path.split(".").slice(1, -1);
   const part = inner.filter((name) => !/^\d+$/.test(name)).at(-1);
   const stage =

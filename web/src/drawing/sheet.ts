@@ -7,6 +7,7 @@ import { at, bounds, type Frame } from "./shapes";
 export const WIDTH = 860;
 const ROW = 19;
 const SIZE = 11;
+const EDGE = 12;
 
 export interface Laid {
   frame: Frame;
@@ -34,6 +35,11 @@ function niceBar(span: number) {
 
 export function layOut(scene: Scene, q: number, tallest: number, length: (mm: number) => string): Laid {
   const box = bounds(scene);
+  // Words that stand at a place of their own need it within the sheet.
+  for (const m of scene.marks.filter((m) => m.text && m.level === 0 && !m.to)) {
+    box.high = Math.max(box.high, m.at.y_mm);
+    box.low = Math.min(box.low, m.at.y_mm);
+  }
   const wide = Math.max(box.right - box.left, 1);
   const tall = Math.max(box.high - box.low, 1);
   const said = (m: Scene["marks"][number]) =>
@@ -47,9 +53,9 @@ export function layOut(scene: Scene, q: number, tallest: number, length: (mm: nu
   let rows: InRow[] = [];
   // The scale depends on how many rows there are, and those on the scale: twice is enough.
   for (let turn = 0; turn < 2; turn++) {
-    const k = Math.min(room / wide, (tallest - (above + below + 1) * ROW - 16) / tall);
+    const k = Math.min(room / wide, (tallest - (above + below + 1) * ROW - 2 * EDGE) / tall);
     const used = wide * k;
-    frame = { k, left: box.left - (WIDTH - used) / 2 / k, top: box.high + (above * ROW + 8) / k };
+    frame = { k, left: box.left - (WIDTH - used) / 2 / k, top: box.high + (above * ROW + EDGE) / k };
     rows = [true, false].flatMap((up) =>
       inRows(marks.filter((m) => (up ? m.level > 0 : m.level < 0)).map((m) => inRow(m, frame, said(m), up))),
     );
@@ -57,9 +63,9 @@ export function layOut(scene: Scene, q: number, tallest: number, length: (mm: nu
     below = Math.max(0, ...rows.filter((r) => !r.above).map((r) => r.row));
   }
   const { k } = frame;
-  const top = above * ROW + 8;
+  const top = above * ROW + EDGE;
   const foot = top + tall * k;
-  const height = foot + (below + 1) * ROW + 8;
+  const height = foot + (below + 1) * ROW + EDGE;
   const words: Label[] = [];
   const dimensions: Segment[] = [];
   for (const r of rows) {

@@ -1,7 +1,7 @@
 /** Everything inside one axis: header, the seven steps, the ladder beside them, keys and commands. */
 import { lazy, memo, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link, NavLink, Navigate, useLocation, useNavigate, useParams } from "react-router";
-import { useHotkeys } from "@mantine/hooks";
+import { useHotkeys, type HotkeyItem } from "@mantine/hooks";
 import type { Report, Start } from "../api/client";
 import { client, useAxis, useStart } from "../api/queries";
 import { BenchProvider, useBench, usePick, useSystem } from "../design/context";
@@ -89,14 +89,20 @@ function Bench({ step }: { step: string }) {
   const work = useRef<HTMLElement>(null);
   const go = (to: string) => navigate(`/axis/${id}/${to}`);
   const typing = () =>
-    document.activeElement instanceof HTMLInputElement ||
+    (document.activeElement instanceof HTMLInputElement &&
+      !["checkbox", "radio"].includes(document.activeElement.type)) ||
     document.activeElement instanceof HTMLTextAreaElement;
   const [more, setMore] = useState(false);
   const openCommands = useCallback(() => setMore(true), []);
   useHotkeys(
     [
       ...STEPS.map((s, i): [string, () => void] => [`alt+${i + 1}`, () => go(s.key)]),
-      ...STEPS.map((s, i): [string, () => void] => [`${i + 1}`, () => !typing() && go(s.key)]),
+      // A digit that is typed into a field stays a digit.
+      ...STEPS.map((s, i): HotkeyItem => [
+        `${i + 1}`,
+        () => !typing() && go(s.key),
+        { preventDefault: false },
+      ]),
       ["mod+Z", (e) => (e.preventDefault(), session.undo())],
       ["mod+shift+Z", (e) => (e.preventDefault(), session.redo())],
       ["mod+Y", (e) => (e.preventDefault(), session.redo())],

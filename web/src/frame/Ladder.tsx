@@ -144,7 +144,7 @@ const Row = memo(
             <span className={css.right}>
               {rung.ratio !== null && (
                 <span className={css.ratio}>{number(rung.ratio, rung.ratio < 10 ? 3 : 2)}×</span>
-              )}
+              )}{" "}
               <VerdictMark verdict={rung.verdict} />
             </span>
           </div>
@@ -321,7 +321,9 @@ export function Ladder() {
       </ol>
       {idle.length > 0 && (
         <div className={css.idle}>
-          <Fold title={<>{idle.length} targets ask for nothing</>}>
+          <Fold
+            title={idle.length === 1 ? "1 target asks for nothing" : `${idle.length} targets ask for nothing`}
+          >
             <ol className={css.list}>
               {idle.map((r) => (
                 <Row key={r.key} rung={r} open={open === r.key} stale={false} toggle={toggle} />

@@ -96,8 +96,7 @@ export function Fig({ name, value, unit, ...rest }: { name?: string; value: Reac
     <div className={css.fig}>
       {name && <div className={css.figName}>{name}</div>}
       <div className={css.figValue} {...rest}>
-        {value}
-        <small>{unit}</small>
+        {value} <small>{unit}</small>
       </div>
     </div>
   );
@@ -106,10 +105,9 @@ export function Fig({ name, value, unit, ...rest }: { name?: string; value: Reac
 /** The insides of a large figure that does open. */
 export const FigFace = ({ name, value, unit }: { name: string; value: string; unit: string }) => (
   <>
-    <span className={css.figName}>{name}</span>
+    <span className={css.figName}>{name}</span>{" "}
     <span className={css.figValue}>
-      {value}
-      {unit && <small>{unit}</small>}
+      {value} {unit && <small>{unit}</small>}
     </span>
   </>
 );

@@ -18,7 +18,9 @@ export function StoreNotice() {
     );
   }
   if (store.error && !store.data)
-    return <Failed of={store.error} title="The data file cannot be looked at" />;
+    return (
+      <Failed of={store.error} title="The data file cannot be looked at" again={() => void store.refetch()} />
+    );
   if (!store.data?.cause) return null;
   const gone = store.data.cause === "gone";
   return (

@@ -1,5 +1,5 @@
 /** Path editor with its table of pulleys, and the fields of the one that is chosen. */
-import type { BeltPlan, BeltRow } from "../../api/client";
+import { Refusal, type BeltPlan, type BeltRow } from "../../api/client";
 import { useBench, usePick, useShow } from "../../design/context";
 import { inserted, without } from "../../design/chosen";
 import { getAt } from "../../design/path";
@@ -8,6 +8,7 @@ import { PartForm } from "../PartForm";
 import { number } from "../../units/format";
 import { PathEditor, usePaths } from "./PathEditor";
 import { Act } from "../../kit/Act";
+import { Failed } from "../../kit/Notice";
 import { Num, Part, Sheet, Table } from "../../kit/sheets";
 
 export function Path({
@@ -22,12 +23,21 @@ export function Path({
   const paths = usePaths();
   const count = Math.max((paths.data ?? []).filter((s) => s.strands.length > 0).length, paths.error ? 1 : 0);
   const belts = plan?.belts ?? [];
+  // What the design itself does not allow is said beside the drawing.
+  const lost = paths.error && !(paths.error instanceof Refusal && paths.error.problems.length > 0);
   return (
     <Sheet
       title="Path"
       note="to true scale; what you drag is answered at once"
       aside={<Add plan={plan} choose={choose} />}
     >
+      {lost && (
+        <Failed
+          of={paths.error}
+          title="The drawing of the path cannot be shown"
+          again={() => void paths.refetch()}
+        />
+      )}
       {Array.from({ length: count }, (_, i) => (
         <PathEditor key={i} place={i} chosen={chosen} choose={choose} tallest={count > 1 ? 250 : 330} />
       ))}

@@ -17,7 +17,7 @@ import { at, bounds, Shapes, type Frame } from "../../drawing/shapes";
 import { moved, Newest } from "./follow";
 import css from "../../drawing/drawing.module.css";
 import { Paper, widthOf, type Label } from "../../drawing/labels";
-import { linesOf, ringsOf } from "../../drawing/obstacles";
+import { linesOf } from "../../drawing/obstacles";
 import { Labels } from "../../drawing/Words";
 import { Act } from "../../kit/Act";
 import { Pick, Slide } from "../../kit/inputs";
@@ -56,6 +56,7 @@ export function usePaths() {
     gcTime: 30_000,
     placeholderData: keepPreviousData,
     retry: false,
+    retryOnMount: false, // an editor that comes because of a failure must not ask again by coming
   });
 }
 
@@ -262,7 +263,7 @@ export function PathEditor({
           .map((w, i) => {
             // What can be dragged lies above what cannot.
             const [x, y] = at(f, w.at, q);
-            const r = Math.max(w.outside_mm * k + 3, 11);
+            const { r } = ringOf(w, f, q);
             const on = w.part !== "" && w.part === chosen;
             const first = !seen.has(w.part);
             seen.add(w.part);
@@ -376,6 +377,12 @@ function Trouble({ problems }: { problems: Problem[] }) {
 
 const SHORT = 74; // a span of fewer units on the page is not labelled
 
+/** The ring about a wheel by which it is grabbed, and seen to be chosen. */
+function ringOf(w: Scene["wheels"][number], f: Frame, q: number) {
+  const [x, y] = at(f, w.at, q);
+  return { x, y, r: Math.max(w.outside_mm * f.k + 3, 11) };
+}
+
 /** Names of the wheels and lengths of the straight pieces, clear of the belt and of one another. */
 function wordsOf(
   scene: Scene,
@@ -387,13 +394,12 @@ function wordsOf(
   const paper = new Paper(
     { left: 2, right: WIDTH - 2, top: 2, bottom: height - 2 },
     linesOf(scene, f, q),
-    ringsOf(scene, f, q),
+    scene.wheels.map((w) => ringOf(w, f, q)),
   );
   const inSight = (x: number, y: number) => x > 0 && x < WIDTH && y > 0 && y < height;
   const names = scene.wheels.map((w) => {
     const [x, y] = at(f, w.at, q);
-    const r = Math.max(w.outside_mm * f.k, 2);
-    return inSight(x, y) ? paper.beside(w.name, 11, { x, y, r }) : null;
+    return inSight(x, y) ? paper.beside(w.name, 11, ringOf(w, f, q)) : null;
   });
   const spans = scene.strands
     .flatMap((s) => s.pieces)
