@@ -45,7 +45,7 @@ def stage_kinds(page: Page) -> list[str]:
 def add_stage(page: Page, kind: str) -> None:
     """Puts a stage in after the part that is shown, or before it where it is the end."""
     page.get_by_role("button", name="Add a stage").click()
-    page.get_by_role("menuitem", name=kind, exact=True).last.click()
+    page.get_by_role("menuitem", name=re.compile(rf"^{kind} (before|after) this one$")).last.click()
 
 
 def begin(page: Page, bench: Running, layout: str, name: str) -> None:

@@ -60,14 +60,18 @@ def main(only: list[str], out: Path) -> None:
         shot(
             "19-search",
             f"/axis/{axes['Pass']}/drive",
-            "[data-search] button.main",
+            "[data-search] button[data-variant=filled]",
             wait="[data-found]",
             show="[data-choose]",
         )
         shot("04-ladder-way-out", f"/axis/{axes['Pass']}/drive", "[data-rung=speed] button")
         shot("05-belt", f"/axis/{axes['Aisle']}/belt")
-        shot("17-belt-line", f"/axis/{axes['Aisle']}/belt", "nav.index a:has-text('Belt line')")
-        shot("18-closed-belt", f"/axis/{axes['Long way']}/belt", "nav.index a:has-text('Closed belts')")
+        shot("17-belt-line", f"/axis/{axes['Aisle']}/belt", "nav[aria-label^=Parts] a:has-text('Belt line')")
+        shot(
+            "18-closed-belt",
+            f"/axis/{axes['Long way']}/belt",
+            "nav[aria-label^=Parts] a:has-text('Closed belts')",
+        )
         shot("06-shake", f"/axis/{axes['Aisle']}/shake")
         shot("07-build", f"/axis/{axes['Lift']}/build")
         shot("08-tune", f"/axis/{axes['Aisle']}/tune")

@@ -5,12 +5,13 @@ inches everywhere.
 from __future__ import annotations
 
 from pathlib import Path
+from typing import Literal
 
 import pytest
 from playwright.sync_api import Page, expect
 from running import Running
 
-from browsing import settled, step
+from browsing import settled, step, unfold
 
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 VIEWS = ("aim", "drive", "belt", "shake", "build", "tune", "log")
@@ -47,6 +48,39 @@ def test_pages_pass_the_checker(page: Page, demo: Running, path: str) -> None:
     expect(page.locator("h1")).to_be_visible()
     page.wait_for_load_state("networkidle")
     assert findings(page) == []
+    page.emulate_media(color_scheme="dark")
+    expect(page.locator("html")).to_have_attribute("data-mantine-color-scheme", "dark")
+    assert findings(page, ("color-contrast",)) == []
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+def test_what_opens_passes_the_checker(
+    page: Page, own_demo: Running, scheme: Literal["light", "dark"]
+) -> None:
+    """Dialogs, menus, folds, opened rungs and the tabs of Drive: what a view shows only when it is asked to."""
+    axis = next(a["id"] for m in own_demo.ask("/shelf") for a in m["axes"] if a["name"] == "Pass")
+    page.emulate_media(color_scheme=scheme, reduced_motion="reduce")
+    page.goto(f"{own_demo.url}/axis/{axis}/drive")
+    settled(page)
+    unfold(page)
+    page.locator("[data-rung]").first.get_by_role("button").first.click()
+    for tab in ("One change", "Other ways", "Why not…"):
+        page.get_by_role("tab", name=tab).click()
+        expect(page.get_by_role("tabpanel", name=tab)).to_be_visible()
+        page.wait_for_load_state("networkidle")
+        assert findings(page) == [], tab
+    for opener in ("Add a stage…", "Stepper from the drawer", "Keyboard shortcuts"):
+        page.get_by_role("button", name=opener).click()
+        expect(page.get_by_role("dialog").or_(page.get_by_role("menu")).first).to_be_visible()
+        page.wait_for_load_state("networkidle")
+        assert findings(page) == [], opener
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("dialog").or_(page.get_by_role("menu"))).to_have_count(0)
+    for view in ("Belt", "Build"):
+        step(page, view)
+        unfold(page)
+        page.wait_for_load_state("networkidle")
+        assert findings(page) == [], view
 
 
 def test_dialogs_hold_the_focus_and_give_it_back(page: Page, demo: Running, axes: dict[str, str]) -> None:

@@ -55,6 +55,7 @@ export const theme = createTheme({
       classNames: { root: look.notice, title: look.noticeTitle, message: look.noticeMessage },
     }),
     Modal: Modal.extend({
+      defaultProps: { closeButtonProps: { "aria-label": "Close" } },
       classNames: { content: look.modal, header: look.modalHeader, title: look.modalTitle },
     }),
     Tabs: Tabs.extend({ classNames: { list: look.tabs, tab: look.tab } }),

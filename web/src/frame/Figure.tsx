@@ -78,13 +78,13 @@ export function Opened({ q }: { q: Quantity }) {
                     {i.name.replaceAll("_", " ")}
                     {from ? ` — ${from.label}` : ""}
                   </dt>
-                  <dd>
+                  <dd className={css.value}>
                     {got.text} {got.unit}
                   </dd>
                   {(i.source_kind || i.ref) && (
-                    <div className={css.source}>
+                    <dd className={css.source}>
                       {from ? "worked out" : [i.source_kind, i.source].filter(Boolean).join(": ")}
-                    </div>
+                    </dd>
                   )}
                 </div>
               );

@@ -1,4 +1,5 @@
 /** A menu of things to do, under one button. */
+import { Fragment } from "react";
 import { Menu } from "@mantine/core";
 import { Act } from "./Act";
 
@@ -20,22 +21,22 @@ export function Choices({
 }) {
   const groups = [...new Set(choices.map((c) => c.group ?? ""))];
   return (
-    <Menu position="bottom-end">
+    <Menu position="bottom-end" withInitialFocusPlaceholder={false}>
       <Menu.Target>
         <Act>{label}</Act>
       </Menu.Target>
       <Menu.Dropdown>
         {groups.map((g) => (
-          <div key={g} role="group" aria-label={g || label}>
+          <Fragment key={g}>
             {g && <Menu.Label>{g}</Menu.Label>}
             {choices
               .filter((c) => (c.group ?? "") === g)
               .map((c) => (
-                <Menu.Item key={c.key} onClick={() => choose(c.key)}>
+                <Menu.Item key={c.key} aria-label={`${c.says} ${g}`.trim()} onClick={() => choose(c.key)}>
                   {c.says}
                 </Menu.Item>
               ))}
-          </div>
+          </Fragment>
         ))}
       </Menu.Dropdown>
     </Menu>

@@ -31,7 +31,8 @@ interface WordsProps extends Named {
   /** Figures, not words. */
   figures?: boolean;
   path?: string;
-  ref?: React.Ref<HTMLInputElement>;
+  /** Room for a few words, where what stands around it gives it no width. */
+  roomy?: boolean;
 }
 
 export function Words(props: WordsProps) {
@@ -46,14 +47,11 @@ export function Words(props: WordsProps) {
     autoComplete: "off",
     "data-autofocus": focused || undefined,
     "data-path": props.path,
+    className: props.roomy ? css.wanted : undefined,
     classNames: figures ? figuresInput : undefined,
     onChange: (e: { currentTarget: { value: string } }) => onValue(e.currentTarget.value),
   };
-  return rows ? (
-    <Textarea {...shared} rows={rows} />
-  ) : (
-    <TextInput {...shared} ref={props.ref} {...unitSection(unit)} />
-  );
+  return rows ? <Textarea {...shared} rows={rows} /> : <TextInput {...shared} {...unitSection(unit)} />;
 }
 
 /** Numbers are set in figures of one width. */

@@ -99,6 +99,7 @@ export function SearchFound({ answer }: { answer: SearchAnswer }) {
         <Line>
           <Words
             bare
+            roomy
             label="Only drives with these words"
             placeholder="only drives with these words"
             value={wanted}
@@ -118,7 +119,7 @@ export function SearchFound({ answer }: { answer: SearchAnswer }) {
             tall={330}
             label="Drives that hold"
             columns={[
-              "Drive",
+              { name: "Drive", width: "31%" },
               ...COLUMNS.map((c) => ({
                 name: (
                   <Act plain aria-pressed={by === c} onClick={() => setBy(c)}>
@@ -128,7 +129,7 @@ export function SearchFound({ answer }: { answer: SearchAnswer }) {
                 ),
                 right: true,
               })),
-              "Tightest",
+              { name: "Tightest", width: "13%" },
               "",
             ]}
           >
