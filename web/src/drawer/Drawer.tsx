@@ -27,7 +27,7 @@ export default function Drawer() {
         if (value === null || value === undefined || value === "") return [];
         if (typeof value !== "number" || !start) return [`${says} ${String(value)}`];
         const got = quantity(value, unit, start.units, system, 4);
-        return [`${says} ${got.text}${got.unit && ` ${got.unit}`}`];
+        return [`${says} ${got.text}${got.unit && ` ${got.unit}`}`.replaceAll(" ", "\u00a0")];
       })
       .slice(0, 6)
       .join(" · ");
