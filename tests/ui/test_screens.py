@@ -5,6 +5,7 @@ scrolling.
 from __future__ import annotations
 
 import json
+import re
 import subprocess
 import sys
 from pathlib import Path
@@ -16,6 +17,10 @@ from running import Running
 from browsing import field, settled, step
 
 STEPS = ("aim", "drive", "belt", "shake", "build", "tune", "log")
+
+
+# What stands on each step alone: until it does, the step before it is still shown.
+HEADINGS = ("How fast, how fine", "Motor", "Path", "What that costs", "Order of work", "Calibrate")
 
 
 def test_screens_show_the_numbers_of_the_command_line(
@@ -41,8 +46,9 @@ def test_screens_show_the_numbers_of_the_command_line(
         seen = 0
         page.goto(f"{demo.url}/axis/{axes[name]}/aim")
         expect(page.locator("[data-rung]").first).to_be_visible()
-        for place in STEPS[:6]:
+        for place, heading in zip(STEPS[:6], HEADINGS, strict=True):
             step(page, place)
+            expect(page.get_by_role("heading", name=re.compile(f"^{heading}")).first).to_be_visible()
             settled(page)
             expect(page.locator("#work [data-result]").first).to_be_visible()
             for key, shown in page.locator("[data-result]").evaluate_all(
