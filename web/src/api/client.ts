@@ -1,4 +1,5 @@
 /** Requests to the program, typed by its own description; every refusal becomes a Refusal. */
+import type { Schema } from "../design/fields";
 import type { components } from "./schema.gen";
 
 type Schemas = components["schemas"];
@@ -13,7 +14,7 @@ export type Problem = Schemas["Problem"];
 export type Axis = Schemas["AxisAnswer"];
 export type ShelfMachine = Schemas["ShelfMachine"];
 export type ShelfAxis = Schemas["ShelfAxis"];
-export type Start = Schemas["StartAnswer"];
+export type Start = Omit<Schemas["StartAnswer"], "design_schema"> & { design_schema: Schema };
 export type DrawerRow = Schemas["DrawerRow"];
 export type LogEntry = Schemas["LogEntry"];
 export type LogBody = Schemas["LogBody"];

@@ -1,9 +1,17 @@
 /** Hands the session, the units and the chosen system to every part of an axis's screens. */
-import { createContext, useCallback, useContext, useSyncExternalStore, type ReactNode } from "react";
+import {
+  createContext,
+  useCallback,
+  useContext,
+  useEffect,
+  useRef,
+  useSyncExternalStore,
+  type ReactNode,
+} from "react";
 import { useLocalStorage } from "@mantine/hooks";
 import type { Quantity, Report, Start } from "../api/client";
 import { quantity, scaled, type Shown, type System } from "../units/format";
-import { fieldAt, type Schema } from "./fields";
+import { fieldAt } from "./fields";
 import type { Session, View } from "./session";
 
 interface Bench {
@@ -38,6 +46,16 @@ export function useSystem() {
     key: "crisp-cadence.units",
     defaultValue: "metric",
     getInitialValueInEffect: false,
+  });
+}
+
+/** Runs something when other units are chosen: what was said by the program is to be said anew. */
+export function useOtherUnits(run: () => void) {
+  const [system] = useSystem();
+  const shown = useRef(system);
+  useEffect(() => {
+    if (shown.current !== system) run();
+    shown.current = system;
   });
 }
 
@@ -76,7 +94,7 @@ export function useScale() {
 /** How many rows a list of the design may hold. */
 export function useMost(path: string): number {
   const { session, start } = useBench();
-  return fieldAt(start.design_schema as unknown as Schema, session.get().design, path).most ?? Infinity;
+  return fieldAt(start.design_schema, session.get().design, path).most ?? Infinity;
 }
 
 /** Results of the present report by key, and a way to show a number in the chosen units. */

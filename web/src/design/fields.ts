@@ -1,6 +1,7 @@
 /** What the design's own schema says of a field: title, unit, limits, words, choices. */
 import type { Design } from "../api/client";
 import { getAt } from "./path";
+import { capital, lower } from "../units/words";
 
 interface Node {
   title?: string;
@@ -123,10 +124,7 @@ function filled(schema: Schema, node: Node | undefined, value: unknown): unknown
 
 /** A field without words of its own is titled after its name, in capitals: "Shaft Form" becomes "Shaft form". */
 function sentence(title: string, path: string): string {
-  const made = (path.split(".").at(-1) ?? "")
-    .split("_")
-    .map((w) => w.charAt(0).toUpperCase() + w.slice(1))
-    .join(" ");
+  const made = (path.split(".").at(-1) ?? "").split("_").map(capital).join(" ");
   return title === made ? title.charAt(0) + title.slice(1).toLowerCase() : title;
 }
 
@@ -209,15 +207,12 @@ export function kindsAt(schema: Schema, path: "chain" | "end", role?: "motor"): 
     .filter((k) => k !== "");
 }
 
-const CAPITAL = (s: string) => s.replace(/^./, (c) => c.toUpperCase());
-
 /** The name of a field with the part it belongs to, where the part has one of its own: "Pulley: bore". */
 export function titleAt(schema: Schema, design: Design, path: string): string {
   const title = fieldAt(schema, design, path).title;
   const row = /^(\w+\.\d+)\.\w+$/.exec(path)?.[1];
   const label = row && (getAt(design, row) as { label?: string; kind?: string } | undefined)?.label;
-  if (row && label && !row.startsWith("chain."))
-    return `${label}: ${title.charAt(0).toLowerCase()}${title.slice(1)}`;
+  if (row && label && !row.startsWith("chain.")) return `${label}: ${lower(title)}`;
   const inner = path.split(".").slice(1, -1);
   const part = inner.filter((name) => !/^\d+$/.test(name)).at(-1);
   const stage =
@@ -225,7 +220,5 @@ export function titleAt(schema: Schema, design: Design, path: string): string {
       ? (getAt(design, path.split(".").slice(0, 2).join(".")) as { kind?: string } | undefined)?.kind
       : undefined;
   const of = part ?? stage;
-  return of
-    ? `${CAPITAL(of.replaceAll("_", " "))}: ${title.charAt(0).toLowerCase()}${title.slice(1)}`
-    : title;
+  return of ? `${capital(of.replaceAll("_", " "))}: ${lower(title)}` : title;
 }

@@ -1,7 +1,7 @@
 /** To the field where something is decided, on the step that its own definition names. */
 import { useNavigate } from "react-router";
 import { useBench } from "./context";
-import { stepAt, type Schema } from "./fields";
+import { stepAt } from "./fields";
 
 export function useGo() {
   const { session, start } = useBench();
@@ -9,7 +9,7 @@ export function useGo() {
   return (field: string, fallback: string) => {
     const { id, design } = session.get();
     void navigate({
-      pathname: `/axis/${id}/${stepAt(start.design_schema as unknown as Schema, design, field, fallback)}`,
+      pathname: `/axis/${id}/${stepAt(start.design_schema, design, field, fallback)}`,
       hash: field,
     });
   };

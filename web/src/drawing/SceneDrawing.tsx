@@ -20,10 +20,7 @@ export function SceneDrawing({ scene, tallest = 300 }: { scene: Scene; tallest?:
         scene.slabs.find((s) => s.form === "load") ??
         scene.slabs.find((s) => s.form === "arm"))
       : undefined;
-  const length = (mm: number) => {
-    const got = show(mm, "mm", 4);
-    return `${got.text} ${got.unit}`;
-  };
+  const length = (mm: number) => show(mm, "mm", 4).said;
   const { frame: f, height, words, dimensions, bar } = layOut(scene, q, tallest, length);
   const { k } = f;
   const put = (mm: number) => setShare(Math.min(1, Math.max(0, mm / scene.travel_mm)));
@@ -123,10 +120,7 @@ export function SceneDrawing({ scene, tallest = 300 }: { scene: Scene; tallest?:
         )}
         {stiffness && (
           <span title="nearest of 25 places worked out along the travel">
-            stiffness here{" "}
-            <b className="num">
-              {stiffness.text} {stiffness.unit}
-            </b>
+            stiffness here <b className="num">{stiffness.said}</b>
           </span>
         )}
         {held && <span className="quiet">drag it, or use ← →</span>}

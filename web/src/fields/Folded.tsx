@@ -1,10 +1,11 @@
 /** Fields that few need, folded, with the values in force in a line. */
 import type { ReactNode } from "react";
 import { useBench, usePick, useShow } from "../design/context";
-import { fieldAt, type Schema } from "../design/fields";
+import { fieldAt } from "../design/fields";
 import { getAt } from "../design/path";
 import { Fold } from "../kit/sheets";
 import { useAssumedAmong } from "./assumed";
+import { lower } from "../units/words";
 
 export function Folded({
   title,
@@ -22,14 +23,14 @@ export function Folded({
   const assumed = useAssumedAmong(paths);
   // One text, so that it is drawn anew only when one of these values changes.
   const values = usePick((v) => JSON.stringify(paths.map((p) => getAt(v.design, p) ?? null)));
-  const schema = start.design_schema as unknown as Schema;
+  const schema = start.design_schema;
   const said = (JSON.parse(values) as unknown[]).map((value, i) => {
     const field = fieldAt(schema, session.get().design, paths[i]!);
     if (field.bill || value === null || value === "" || value === false) return "";
-    const title = field.title.charAt(0).toLowerCase() + field.title.slice(1);
+    const title = lower(field.title);
     if (value === true) return title;
-    const got = typeof value === "number" ? show(value, field.unit, 4) : { text: String(value), unit: "" };
-    return `${title} ${got.text}${got.unit ? `\u00a0${got.unit}` : ""}`;
+    const said = typeof value === "number" ? show(value, field.unit, 4).said : String(value);
+    return `${title} ${typeof value === "number" ? said.replace(" ", "\u00a0") : said}`;
   });
   return (
     <Fold

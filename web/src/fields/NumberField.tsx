@@ -2,7 +2,7 @@
 import { memo, useEffect, useRef, useState, type KeyboardEvent } from "react";
 import { TextInput } from "@mantine/core";
 import { useBench, usePick, useSystem } from "../design/context";
-import { fieldAt, type Field as Known, type Schema } from "../design/fields";
+import { fieldAt, type Field as Known } from "../design/fields";
 import { getAt } from "../design/path";
 import { figuresInput, unitSection } from "../kit/inputs";
 import { number, plain, shownUnit } from "../units/format";
@@ -38,7 +38,7 @@ function Field({ path, sizes, label, placeholder, bare }: Props) {
   const currency = usePick((v) => v.design.aim.currency);
   const assumed = useAssumed(path);
   const [system] = useSystem();
-  const field = fieldAt(start.design_schema as unknown as Schema, session.get().design, path);
+  const field = fieldAt(start.design_schema, session.get().design, path);
   const unit =
     field.dimension === "money" ? currency : shownUnit(field.dimension, start.units, system, field.unit);
   const dimension = start.units[field.dimension];

@@ -1,6 +1,6 @@
 /** Choices, words and ticks of the design. */
 import { useBench, usePick } from "../design/context";
-import { fieldAt, type Schema } from "../design/fields";
+import { fieldAt } from "../design/fields";
 import { getAt } from "../design/path";
 import { Pick, Tick, Words, type Option } from "../kit/inputs";
 import { useAssumed } from "./assumed";
@@ -11,7 +11,7 @@ function useField(path: string) {
   const problem = usePick((v) => v.problems.find((p) => p.field === path));
   return {
     session,
-    field: fieldAt(start.design_schema as unknown as Schema, session.get().design, path),
+    field: fieldAt(start.design_schema, session.get().design, path),
     value,
     error: problem && `${problem.message}. ${problem.remedy}`,
   };

@@ -2,7 +2,7 @@
 import { useMemo } from "react";
 import type { Report } from "../api/client";
 import { useBench, usePick, useShow } from "../design/context";
-import { fieldAt, stepAt, titleAt, type Schema } from "../design/fields";
+import { fieldAt, stepAt, titleAt } from "../design/fields";
 import { useGo } from "../design/go";
 import { getAt } from "../design/path";
 import { Act } from "../kit/Act";
@@ -29,7 +29,7 @@ export const useAssumedAmong = (paths: readonly string[]): number =>
 export function AssumedHere({ step }: { step: string }) {
   const { session, start } = useBench();
   const assumed = usePick((v) => v.report?.assumed);
-  const schema = start.design_schema as unknown as Schema;
+  const schema = start.design_schema;
   const here = useMemo(
     () => (assumed ?? []).filter((p) => stepAt(schema, session.get().design, p, "") === step),
     [assumed, schema, session, step],
@@ -64,11 +64,11 @@ function One({ path, step }: { path: string; step: string }) {
   const { session, start } = useBench();
   const show = useShow();
   const go = useGo();
-  const schema = start.design_schema as unknown as Schema;
+  const schema = start.design_schema;
   const { design } = session.get();
   const field = fieldAt(schema, design, path);
   const value = getAt(design, path);
-  const got = typeof value === "number" ? show(value, field.unit, 6) : { text: String(value), unit: "" };
+  const said = typeof value === "number" ? show(value, field.unit, 6).said : String(value);
   const name = titleAt(schema, design, path);
   return (
     <li>
@@ -76,9 +76,7 @@ function One({ path, step }: { path: string; step: string }) {
         {name}
       </Act>
       <span className="nowrap">
-        <b className="num">
-          {got.text} {got.unit}
-        </b>{" "}
+        <b className="num">{said}</b>{" "}
         <Act plain aria-label={`Keep ${name}`} onClick={() => session.choose([path])}>
           keep
         </Act>

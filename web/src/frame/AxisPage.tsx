@@ -4,8 +4,7 @@ import { Link, NavLink, Navigate, useLocation, useNavigate, useParams } from "re
 import { useHotkeys, type HotkeyItem } from "@mantine/hooks";
 import type { Report, Start } from "../api/client";
 import { client, useAxis, useStart } from "../api/queries";
-import { BenchProvider, useBench, usePick, useSystem } from "../design/context";
-import type { Schema } from "../design/fields";
+import { BenchProvider, useBench, useOtherUnits, usePick } from "../design/context";
 import { Session, type Opened as OpenedAxis } from "../design/session";
 import { Head } from "./Head";
 import { AssumedHere } from "../fields/assumed";
@@ -61,7 +60,7 @@ export default function AxisPage() {
 }
 
 function Opened({ axis, start, step }: { axis: OpenedAxis; start: Start; step: string }) {
-  const [session] = useState(() => new Session(axis, start.design_schema as unknown as Schema));
+  const [session] = useState(() => new Session(axis, start.design_schema));
   useEffect(() => {
     const leave = () => void session.saveNow(true);
     window.addEventListener("pagehide", leave);
@@ -111,12 +110,7 @@ function Bench({ step }: { step: string }) {
     ],
     [],
   );
-  const [system] = useSystem();
-  const shown = useRef(system);
-  useEffect(() => {
-    if (shown.current !== system) session.reword();
-    shown.current = system;
-  }, [session, system]);
+  useOtherUnits(() => session.reword());
   useEffect(() => {
     document.title = `${name} · Crisp Cadence`;
   }, [name]);

@@ -78,9 +78,7 @@ export function Opened({ q }: { q: Quantity }) {
                     {i.name.replaceAll("_", " ")}
                     {from ? ` — ${from.label}` : ""}
                   </dt>
-                  <dd className={css.value}>
-                    {got.text} {got.unit}
-                  </dd>
+                  <dd className={css.value}>{got.said}</dd>
                   {(i.source_kind || i.ref) && (
                     <dd className={css.source}>
                       {from ? "worked out" : [i.source_kind, i.source].filter(Boolean).join(": ")}

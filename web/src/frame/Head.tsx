@@ -1,10 +1,10 @@
 /** The top line: where you are, what is saved, undo and redo, units, light and dark, help. */
-import { useEffect, useRef, useState } from "react";
+import { useState } from "react";
 import { Link } from "react-router";
 import { useComputedColorScheme, useMantineColorScheme } from "@mantine/core";
 import { useHotkeys } from "@mantine/hooks";
 import { client } from "../api/queries";
-import { useBench, useSystem, useView } from "../design/context";
+import { useBench, useOtherUnits, useSystem, useView } from "../design/context";
 import { Act } from "../kit/Act";
 import { Dialog } from "../kit/Dialog";
 import { Table } from "../kit/sheets";
@@ -38,12 +38,7 @@ export function Switches() {
   const { setColorScheme } = useMantineColorScheme();
   const scheme = useComputedColorScheme("light");
   const [help, setHelp] = useState(false);
-  const shown = useRef(system);
-  useEffect(() => {
-    // Sentences of the program speak in units too: they are asked for anew.
-    if (shown.current !== system) void client.invalidateQueries();
-    shown.current = system;
-  }, [system]);
+  useOtherUnits(() => void client.invalidateQueries());
   useHotkeys([
     ["shift+?", () => setHelp(true)],
     ["?", () => setHelp(true)],

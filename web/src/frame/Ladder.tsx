@@ -123,9 +123,7 @@ const Row = memo(
     const want = show(rung.demand, rung.unit);
     const have = show(rung.capacity, rung.unit);
     const asked = rung.lower_is_better ? `${want.text} comes out` : `${want.text} asked`;
-    const there = rung.lower_is_better
-      ? `${have.text} ${have.unit} allowed`
-      : `${have.text} ${have.unit} there`;
+    const there = rung.lower_is_better ? `${have.said} allowed` : `${have.said} there`;
     return (
       <li
         className={css.rung}

@@ -2,10 +2,10 @@
 import { useState } from "react";
 import { useBench, usePick } from "../design/context";
 import { Notice } from "../kit/Notice";
-import type { Schema } from "../design/fields";
 import { useGo } from "../design/go";
 import { plainPath } from "./Ladder";
 import { moment } from "../units/format";
+import { capital } from "../units/words";
 
 export function Saving() {
   const { session } = useBench();
@@ -63,8 +63,6 @@ export function FoundDrafts() {
   ));
 }
 
-const capital = (s: string) => s.charAt(0).toUpperCase() + s.slice(1);
-
 /** A design that can no longer be worked out says so on every step. */
 export function Unworked() {
   const { session, start } = useBench();
@@ -75,9 +73,7 @@ export function Unworked() {
   const go = useGo();
   if (!problem) return null;
   const field =
-    (problem.field.split(".")[0] ?? "") in ((start.design_schema as unknown as Schema).properties ?? {})
-      ? problem.field
-      : "";
+    (problem.field.split(".")[0] ?? "") in (start.design_schema.properties ?? {}) ? problem.field : "";
   return (
     <Notice
       title="This design cannot be worked out"

@@ -12,7 +12,7 @@ export function Dialog({
   title: string;
   opened: boolean;
   close: () => void;
-  wide?: "lg" | "xl" | number;
+  wide?: "sm" | "lg" | "xl" | number;
   children: ReactNode;
 }) {
   return (

@@ -5,6 +5,7 @@ import type { UseQueryResult } from "@tanstack/react-query";
 import { moment } from "../units/format";
 import css from "./fetched.module.css";
 import { Failed, Notice, reasons } from "./Notice";
+import { capital } from "../units/words";
 
 type Query<T> = Pick<
   UseQueryResult<T>,
@@ -21,7 +22,7 @@ interface Props<T> {
 }
 
 export function Fetched<T>({ of, what, waiting, children }: Props<T>) {
-  const title = `${what.charAt(0).toUpperCase()}${what.slice(1)} cannot be shown`;
+  const title = `${capital(what)} cannot be shown`;
   const again = () => void of.refetch();
   if (of.data === undefined) {
     if (of.error) return <Failed of={of.error} title={title} again={again} />;
@@ -31,7 +32,7 @@ export function Fetched<T>({ of, what, waiting, children }: Props<T>) {
     <>
       {of.error && (
         <Notice
-          title={`${what.charAt(0).toUpperCase()}${what.slice(1)} may be out of date`}
+          title={`${capital(what)} may be out of date`}
           actions={[{ says: "Try again", run: again, busy: of.isFetching }]}
         >
           What stands here is of {moment(of.dataUpdatedAt)}. {reasons(of.error)}

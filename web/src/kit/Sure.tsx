@@ -1,7 +1,7 @@
 /** An action that cannot be taken back: it asks first. */
 import { useState } from "react";
-import { Modal } from "@mantine/core";
 import { Act } from "./Act";
+import { Dialog } from "./Dialog";
 import { Line } from "./sheets";
 
 interface Props {
@@ -22,7 +22,7 @@ export function Sure({ label, title, says, busy, run }: Props) {
       <Act plain busy={busy} onClick={() => setAsking(true)}>
         {label}
       </Act>
-      <Modal opened={asking} onClose={close} title={title} size="sm">
+      <Dialog opened={asking} close={close} title={title} wide="sm">
         <p>{says}</p>
         <Line foot>
           <Act big main onClick={() => (close(), run())}>
@@ -32,7 +32,7 @@ export function Sure({ label, title, says, busy, run }: Props) {
             Leave it
           </Act>
         </Line>
-      </Modal>
+      </Dialog>
     </>
   );
 }

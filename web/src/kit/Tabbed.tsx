@@ -5,7 +5,7 @@ import { Guard } from "./Guard";
 import { Waiting } from "./Fetched";
 import css from "./tabbed.module.css";
 
-export interface TabPage {
+interface TabPage {
   key: string;
   name: string;
   says: string;

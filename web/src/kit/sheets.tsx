@@ -19,7 +19,7 @@ export function Sheet({ title, note, aside, children, ...rest }: SheetProps) {
   );
 }
 
-export function Title({ title, note, aside }: { title: ReactNode; note?: ReactNode; aside?: ReactNode }) {
+function Title({ title, note, aside }: { title: ReactNode; note?: ReactNode; aside?: ReactNode }) {
   return (
     <div className={css.head}>
       <h2>
@@ -50,9 +50,9 @@ export function Part({
   );
 }
 
-type Shape = "halves" | "thirds" | "first" | "second" | "drawn";
+type Shape = "halves" | "first" | "second" | "drawn";
 
-/** Columns: halves, thirds, the first or the second the wider, or a drawing and two. They stand beneath one another where it is narrow. */
+/** Columns: halves, the first or the second the wider, or a drawing and two. They stand beneath one another where it is narrow. */
 export const Cols = ({
   as = "halves",
   children,
@@ -93,7 +93,7 @@ export const Figs = ({ children }: { children: ReactNode }) => <div className={c
 /** A large figure that opens to nothing. */
 export function Fig({ name, value, unit, ...rest }: { name?: string; value: ReactNode; unit: string }) {
   return (
-    <div className={css.fig}>
+    <div>
       {name && <div className={css.figName}>{name}</div>}
       <div className={css.figValue} {...rest}>
         {value} <small>{unit}</small>

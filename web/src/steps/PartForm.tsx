@@ -1,12 +1,13 @@
 /** Every field of one part of the design, drawn from the design's own description: a new kind of part needs no form of its own. */
 import { useBench, usePick } from "../design/context";
-import { fieldsOf, type Listed, type Schema } from "../design/fields";
+import { fieldsOf, type Listed } from "../design/fields";
 import { getAt } from "../design/path";
 import { Folded } from "../fields/Folded";
 import { NumberField } from "../fields/NumberField";
 import { ChoiceField, TextField, TickField } from "../fields/OtherFields";
 import { Fields, Note, Part } from "../kit/sheets";
 import { PartPicker } from "./PartPicker";
+import { capital } from "../units/words";
 
 interface Props {
   path: string;
@@ -19,7 +20,7 @@ interface Props {
 export function PartForm({ path, without = [], nested = true, folded }: Props) {
   const { session, start } = useBench();
   const kind = usePick((v) => (getAt(v.design, path) as { kind?: string } | undefined)?.kind ?? "");
-  const listed = fieldsOf(start.design_schema as unknown as Schema, session.get().design, path).filter(
+  const listed = fieldsOf(start.design_schema, session.get().design, path).filter(
     (f) => !without.includes(f.path.slice(path.length + 1)),
   );
   const parts = listed.filter((f) => f.shape === "part");
@@ -37,11 +38,7 @@ export function PartForm({ path, without = [], nested = true, folded }: Props) {
       )}
       {nested &&
         parts.map((f) => (
-          <Part
-            key={f.path}
-            title={f.title.replace(/^./, (c) => c.toUpperCase())}
-            aside={<PartPicker path={f.path} />}
-          >
+          <Part key={f.path} title={capital(f.title)} aside={<PartPicker path={f.path} />}>
             <PartForm path={f.path} />
           </Part>
         ))}

@@ -3,7 +3,7 @@ import { useMemo, useState } from "react";
 import { ask, type DrawerRow, type Taken } from "../api/client";
 import { useDrawer, useForm, useStart } from "../api/queries";
 import { useBench, usePick, useShow, useView } from "../design/context";
-import { modelAt, type Schema } from "../design/fields";
+import { modelAt } from "../design/fields";
 import { getAt } from "../design/path";
 import { Act } from "../kit/Act";
 import { Dialog } from "../kit/Dialog";
@@ -14,15 +14,15 @@ import { walkRows } from "../kit/rows";
 import { Acts, Num, Table, type Column } from "../kit/sheets";
 import { money } from "../units/format";
 import { figuresOf, sortedBy, type Figure } from "./picking";
+import { capital } from "../units/words";
 
-const CAPITAL = (s: string) => s.charAt(0).toUpperCase() + s.slice(1);
 const SHOWN = 120;
 
 /** The kind of drawer row that goes to a place of the design, if any does; the program says which go where. */
 function useRowKind(path: string): string | undefined {
   const { session, start } = useBench();
   usePick((v) => (getAt(v.design, path) as { kind?: string } | undefined)?.kind);
-  return start.takes[modelAt(start.design_schema as unknown as Schema, session.get().design, path)];
+  return start.takes[modelAt(start.design_schema, session.get().design, path)];
 }
 
 /** "Pulley from the drawer", where the part at a path can be taken from there. */
@@ -50,7 +50,7 @@ function Picker({ kind, path }: { kind: string; path: string }) {
     setOpen(false);
     setAssumed([]);
   };
-  const label = `${CAPITAL(kind)} from the drawer`;
+  const label = `${capital(kind)} from the drawer`;
   return (
     <>
       <Act onClick={() => setOpen(true)}>{label}</Act>
@@ -127,8 +127,7 @@ function Rows({
   const said = (row: DrawerRow, f: Figure) => {
     const value = row.data[f.name];
     if (typeof value !== "number") return value === undefined || value === null ? "–" : String(value);
-    const got = show(value, f.unit, 4);
-    return `${got.text} ${got.unit}`.trim();
+    return show(value, f.unit, 4).said;
   };
   return (
     <div onKeyDown={walkRows}>

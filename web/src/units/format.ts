@@ -85,6 +85,8 @@ function shownAs(unit: string, units: Units, system: System): { to: string; by: 
 export interface Shown {
   text: string;
   unit: string;
+  /** Number and unit, as they stand in a line. */
+  said: string;
   both: string;
 }
 
@@ -96,15 +98,14 @@ export function quantity(
   system: System,
   digits = 3,
 ): Shown {
-  const said = (in_: System) => {
+  const as = (in_: System) => {
     const { to, by } = shownAs(unit, units, in_);
     const text = number(value === null || value === undefined ? value : value * by, digits);
-    return { text, to, both: `${text} ${to}`.trim() };
+    return { text, unit: to, said: `${text} ${to}`.trim() };
   };
-  const [metric, imperial] = [said("metric"), said("imperial")];
-  const { text, to } = system === "metric" ? metric : imperial;
-  const both = metric.to === imperial.to ? metric.both : `${metric.both} = ${imperial.both}`;
-  return { text, unit: to, both };
+  const [metric, imperial] = [as("metric"), as("imperial")];
+  const both = metric.unit === imperial.unit ? metric.said : `${metric.said} = ${imperial.said}`;
+  return { ...(system === "metric" ? metric : imperial), both };
 }
 
 export function money(value: number | null | undefined, currency: string): string {

@@ -71,9 +71,15 @@ describe("how numbers are shown", () => {
     expect(quantity(25.4, "mm", units, "imperial")).toEqual({
       text: "1",
       unit: "in",
+      said: "1 in",
       both: "25.4 mm = 1 in",
     });
-    expect(quantity(3, "teeth", units, "metric")).toEqual({ text: "3", unit: "teeth", both: "3 teeth" });
+    expect(quantity(3, "teeth", units, "metric")).toEqual({
+      text: "3",
+      unit: "teeth",
+      said: "3 teeth",
+      both: "3 teeth",
+    });
   });
   it("types back what it showed", () => expect(plain(0.1 + 0.2)).toBe("0.3"));
 });

@@ -86,8 +86,9 @@ def problem(
 
 def _in_words(value: object, unit: str) -> object:
     """A number in the reader's units."""
-    plain = isinstance(value, bool) or not isinstance(value, (int, float)) or shown_in(unit) == unit
-    return value if plain else number(value, unit)  # type: ignore[arg-type]
+    if isinstance(value, (int, float)) and not isinstance(value, bool) and shown_in(unit) != unit:
+        return number(value, unit)
+    return value
 
 
 def show(value: object, longest: int = 60) -> str:

@@ -53,7 +53,7 @@ function Ridden({ axis }: { axis: Axis }) {
   const { may_ride_on: others, rides_on: on } = axis;
   if (others.length === 0 && riding.length === 0 && on === null) return null;
   const known = others.some((n) => n.id === on);
-  const kg = (mass: number) => `${show(mass, "kg").text} ${show(mass, "kg").unit}`;
+  const kg = (mass: number) => show(mass, "kg").said;
   return (
     <Sheet title="Axes on axes" note="all that an axis carries is the load of the one beneath">
       <Cols as="second" tight>

@@ -9,8 +9,7 @@ import { Fetched } from "../../kit/Fetched";
 import { Line, Sheet } from "../../kit/sheets";
 import { LayoutChooser, MovingSketch } from "./LayoutChooser";
 import css from "./layout.module.css";
-
-const lower = (s: string) => s.charAt(0).toLowerCase() + s.slice(1);
+import { lower } from "../../units/words";
 
 export function Layout() {
   const layouts = useLayouts();

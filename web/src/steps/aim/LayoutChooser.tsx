@@ -7,6 +7,7 @@ import { SceneSketch } from "../../drawing/SceneSketch";
 import { Cards } from "../../kit/Cards";
 import { Fetched, Waiting } from "../../kit/Fetched";
 import css from "./layout.module.css";
+import { lower } from "../../units/words";
 
 export function MovingSketch({
   scene,
@@ -34,8 +35,6 @@ export function MovingSketch({
   }, [still, scene.travel_mm]);
   return <SceneSketch scene={scene} q={q} width={width} height={height} />;
 }
-
-const lower = (s: string) => s.charAt(0).toLowerCase() + s.slice(1);
 
 export function LayoutChooser({ chosen, choose }: { chosen: string; choose: (layout: string) => void }) {
   const layouts = useLayouts();

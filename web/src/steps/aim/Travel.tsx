@@ -12,7 +12,7 @@ const TAKEN = ["guide.carriage_mm", "guide.near_mm", "guide.far_mm", "guide.over
 export function Travel() {
   const { design, problems } = useView();
   const { find, show } = useNumbers();
-  const mm = (v: number | null | undefined) => `${show(v, "mm", 4).text} ${show(1, "mm").unit}`;
+  const mm = (v: number | null | undefined) => show(v, "mm", 4).said;
   const g = design.guide;
   const usable = problems.length === 0 ? find("travel.usable")?.value : null;
   const pieces: [string, number, string][] = [

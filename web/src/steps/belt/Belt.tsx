@@ -172,7 +172,7 @@ function Misfits({ plan }: { plan: BeltPlan }) {
   const { show } = useNumbers();
   const off = plan.misfits.filter((m) => !m.fits);
   if (off.length === 0) return null;
-  const made = (value: number, unit: string) => `${show(value, unit, 5).text} ${show(value, unit, 5).unit}`;
+  const made = (value: number, unit: string) => show(value, unit, 5).said;
   return (
     <Notice title="Already made, and no longer right" data-misfits>
       {off.map((m) => `${m.label}, made at ${made(m.made, m.unit)}: ${m.says}`).join(" · ")}.

@@ -27,9 +27,8 @@ export function Bores({ plan }: { plan: BeltPlan }) {
 function One({ fit }: { fit: Fit }) {
   const { session } = useBench();
   const show = useShow();
-  const mm = (v: number) => `${show(v, "mm", 4).text} ${show(v, "mm", 4).unit}`;
-  const nm = (v: number | null) =>
-    v === null ? "no rating" : `${show(v, "N·m", 3).text} ${show(v, "N·m", 3).unit}`;
+  const mm = (v: number) => show(v, "mm", 4).said;
+  const nm = (v: number | null) => (v === null ? "no rating" : show(v, "N·m", 3).said);
   return (
     <Part data-fit={fit.part}>
       <Cols as="drawn" tight>

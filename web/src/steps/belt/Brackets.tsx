@@ -6,12 +6,13 @@ import { PartForm } from "../PartForm";
 import { Act } from "../../kit/Act";
 import { Acts, Note, Num, Part, Sheet, Table } from "../../kit/sheets";
 import css from "./belt.module.css";
+import { capital } from "../../units/words";
 
 export function Brackets({ plan, open }: { plan: BeltPlan; open: boolean }) {
   const { session } = useBench();
   const show = useShow();
   const mounts = plan.brackets.filter((b) => b.part.endsWith("_mount"));
-  const mm = (v: number) => `${show(v, "mm", 2).text} ${show(v, "mm", 2).unit}`;
+  const mm = (v: number) => show(v, "mm", 2).said;
   return (
     <Sheet
       title="Brackets and axles"
@@ -33,11 +34,7 @@ export function Brackets({ plan, open }: { plan: BeltPlan; open: boolean }) {
             b.variants.map((v, i) => (
               <tr key={`${b.part} ${v.says}`}>
                 <td>{i === 0 ? b.name : ""}</td>
-                <Num>
-                  {i === 0 && b.load_n !== null
-                    ? `${show(b.load_n, "N").text} ${show(b.load_n, "N").unit}`
-                    : ""}
-                </Num>
+                <Num>{i === 0 && b.load_n !== null ? show(b.load_n, "N").said : ""}</Num>
                 <td>{v.says}</td>
                 <Num>{mm(v.bend_mm)}</Num>
                 <Num signal={v.tilt_deg > b.limit_deg}>{number(v.tilt_deg, 2)}°</Num>
@@ -60,7 +57,7 @@ export function Brackets({ plan, open }: { plan: BeltPlan; open: boolean }) {
         .filter((b) => b.heat)
         .map((b) => (
           <Note key={b.part}>
-            {b.name.replace(/^./, (c) => c.toUpperCase())}: {b.heat}
+            {capital(b.name)}: {b.heat}
           </Note>
         ))}
       {mounts.map((b) => (
@@ -75,7 +72,7 @@ export function Brackets({ plan, open }: { plan: BeltPlan; open: boolean }) {
 
 function Mount({ at, name }: { at: string; name: string }) {
   return (
-    <Part title={name.replace(/^./, (c) => c.toUpperCase())}>
+    <Part title={capital(name)}>
       <PartForm path={at} />
     </Part>
   );

@@ -13,7 +13,7 @@ export function ClosedBelt({ at, plan }: { at: string; plan: ClosedPlan | undefi
   const show = useShow();
   const teeth = usePick((v) => getAt(v.design, `${at}.belt_teeth`) as number);
   const currency = usePick((v) => v.design.aim.currency);
-  const mm = (v: number, digits = 5) => `${show(v, "mm", digits).text} ${show(v, "mm", digits).unit}`;
+  const mm = (v: number, digits = 5) => show(v, "mm", digits).said;
   const signed = (v: number) => `${v > 0 ? "+" : v < 0 ? "−" : ""}${mm(Math.abs(v), 3)}`;
   return (
     <Sheet

@@ -96,7 +96,7 @@ export function Lengths({ plan }: { plan: BeltPlan | undefined }) {
 function Grooved({ plan }: { plan: BeltPlan["grooved"][number] }) {
   const { session } = useBench();
   const { show } = useNumbers();
-  const mm = (v: number) => `${show(v, "mm", 5).text} ${show(v, "mm", 5).unit}`;
+  const mm = (v: number) => show(v, "mm", 5).said;
   return (
     <Part title={<>{plan.name}: stock lengths</>} data-grooved={plan.field}>
       <Table
@@ -142,7 +142,7 @@ function RollBar({ cut }: { cut: Cut }) {
     "drawer",
     "belt",
   );
-  const said = (mm: number) => `${show(mm, "mm", 5).text} ${show(mm, "mm", 5).unit}`;
+  const said = (mm: number) => show(mm, "mm", 5).said;
   const whole = cut.roll.length_mm;
   const starts = stacked(cut.pieces.map((p) => p.length_mm));
   return (

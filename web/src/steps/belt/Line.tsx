@@ -10,7 +10,7 @@ export function Line({ plan }: { plan: BeltPlan }) {
   const { session } = useBench();
   const show = useShow();
   const mm = (v: number | null | undefined, digits = 4) =>
-    v === null || v === undefined ? "–" : `${show(v, "mm", digits).text} ${show(v, "mm", digits).unit}`;
+    v === null || v === undefined ? "–" : show(v, "mm", digits).said;
   return (
     <Sheet
       title="Belt line"
@@ -141,14 +141,14 @@ function Heights({ rows }: { rows: readonly LineRow[] }) {
               {r.name}{" "}
               {r.off_mm === null || Math.abs(r.off_mm) < 0.0005
                 ? ""
-                : `${r.off_mm > 0 ? "+" : "−"}${show(Math.abs(r.off_mm), "mm", 3).text} ${show(1, "mm").unit}`}
+                : `${r.off_mm > 0 ? "+" : "−"}${show(Math.abs(r.off_mm), "mm", 3).said}`}
             </text>
           </g>
         );
       })}
       <line x1="0" x2="860" y1={y(line)} y2={y(line)} stroke="var(--belt)" strokeWidth="1.4" />
       <text x="4" y={y(line) - 4} fontSize="10.5">
-        belt line, {show(line, "mm", 4).text} {show(line, "mm").unit}
+        belt line, {show(line, "mm", 4).said}
       </text>
     </svg>
   );

@@ -10,6 +10,7 @@ import { PathEditor, usePaths } from "./PathEditor";
 import { Act } from "../../kit/Act";
 import { Failed } from "../../kit/Notice";
 import { Num, Part, Sheet, Table } from "../../kit/sheets";
+import { capital } from "../../units/words";
 
 export function Path({
   plan,
@@ -131,7 +132,7 @@ function Wheels({ belt, chosen, choose }: { belt: BeltRow; chosen: string; choos
           <Num data-wrap={w.part}>{w.touches ? `${w.wrap_deg.toFixed(1)}°` : ""}</Num>
           <Num>{w.meshed ?? ""}</Num>
           <td>{w.turns}</td>
-          <Num>{w.load_n === null ? "" : `${show(w.load_n, "N").text} ${show(w.load_n, "N").unit}`}</Num>
+          <Num>{w.load_n === null ? "" : show(w.load_n, "N").said}</Num>
           <Num>
             {w.span_near_mm === null
               ? ""
@@ -160,7 +161,7 @@ function Chosen({ part, known, choose }: { part: string; known: boolean; choose:
   };
   return (
     <Part
-      title={(name || part.split(".").at(-1) || "").replace(/^./, (c) => c.toUpperCase())}
+      title={capital(name || part.split(".").at(-1) || "")}
       aside={
         <>
           <PartPicker path={part} />

@@ -22,6 +22,7 @@ import { Labels } from "../../drawing/Words";
 import { Act } from "../../kit/Act";
 import { Pick, Slide } from "../../kit/inputs";
 import { Notice } from "../../kit/Notice";
+import { capital } from "../../units/words";
 
 const WIDTH = 860;
 const EDGE = 34;
@@ -154,10 +155,7 @@ export function PathEditor({
   const f: Frame = { k, left: cx - WIDTH / 2 / k, top: cy + height / 2 / k };
   const q = share * scene.travel_mm;
   const zoomBy = (by: number) => setView((v) => zoomed(v, by));
-  const length = (mm: number, digits = 4) => {
-    const got = show(mm, "mm", digits);
-    return `${got.text} ${got.unit}`;
-  };
+  const length = (mm: number, digits = 4) => show(mm, "mm", digits).said;
   const toScene = (e: PointerEvent): [number, number] => {
     const seen = svg.current!.getBoundingClientRect();
     return [
@@ -368,7 +366,7 @@ function Trouble({ problems }: { problems: Problem[] }) {
     <Notice title="That cannot be" data-trouble>
       {problems.map((p, i) => (
         <p key={i}>
-          <b>{p.message.replace(/^./, (c) => c.toUpperCase())}.</b> {p.remedy}
+          <b>{capital(p.message)}.</b> {p.remedy}
         </p>
       ))}
     </Notice>

@@ -14,8 +14,7 @@ export function Running({ plan, open }: { plan: BeltPlan; open: boolean }) {
   const { report } = useNumbers();
   const show = useShow();
   const rungs = (report?.ladder ?? []).filter((r) => r.section === "running");
-  const said = (v: number | null, unit: string) =>
-    v === null ? "–" : `${show(v, unit, 3).text} ${show(v, unit, 3).unit}`;
+  const said = (v: number | null, unit: string) => (v === null ? "–" : show(v, unit, 3).said);
   return (
     <Sheet title="Running true" note="each line is a rung of the ladder too, and opens there">
       <Table

@@ -6,13 +6,14 @@ import { PartForm } from "../PartForm";
 import { TensionerRuler } from "./TensionerRuler";
 import { Act } from "../../kit/Act";
 import { Figs, Line, Sheet } from "../../kit/sheets";
+import { lower } from "../../units/words";
 
 type Plan = NonNullable<BeltPlan["tensioner"]>;
 
 export function Tensioner({ plan }: { plan: Plan | null }) {
   const { session } = useBench();
   const { show } = useNumbers();
-  const mm = (v: number) => `${show(v, "mm", 4).text} ${show(v, "mm", 4).unit}`;
+  const mm = (v: number) => show(v, "mm", 4).said;
   const mends = Object.entries(plan?.mend ?? {});
   return (
     <Sheet title="Tensioner" note="from belt slipped on to belt tight, run in, and off again" data-tensioner>
@@ -54,7 +55,7 @@ export function Tensioner({ plan }: { plan: Plan | null }) {
                 </Act>
               </>
             )}
-            . {plan.set_by} Then lock it: {plan.lock_by.replace(/^./, (c) => c.toLowerCase())}
+            . {plan.set_by} Then lock it: {lower(plan.lock_by)}
           </p>
         </>
       )}

@@ -20,7 +20,7 @@ export function TensionerRuler({
   const x = (mm: number) => (mm / whole) * 860;
   const starts = stacked(pieces.map((p) => p.mm));
   const short = has < needs;
-  const text = (mm: number) => `${show(mm, "mm").text} ${show(mm, "mm").unit}`;
+  const text = (mm: number) => show(mm, "mm").said;
   const marks = Math.floor(whole);
   return (
     <>

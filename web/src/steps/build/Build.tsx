@@ -37,9 +37,7 @@ function CutList() {
                 <div className="small quiet">{c.note}</div>
               </td>
               <Num>{c.teeth}</Num>
-              <Num title={long.both}>
-                {long.text} {long.unit}
-              </Num>
+              <Num title={long.both}>{long.said}</Num>
             </tr>
           );
         })}
@@ -62,7 +60,7 @@ function Settings() {
                 {s.label}
                 {s.note && <div className="small quiet">{s.note}</div>}
               </td>
-              <Num>{s.value === null ? "unknown" : `${got.text} ${got.unit}`}</Num>
+              <Num>{s.value === null ? "unknown" : got.said}</Num>
             </tr>
           );
         })}

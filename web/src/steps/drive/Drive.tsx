@@ -3,7 +3,7 @@ import { lazy, Suspense, useState } from "react";
 import { useLocation } from "react-router";
 import type { Design, Report, Start } from "../../api/client";
 import { useBench, useNumbers, useScale, useView } from "../../design/context";
-import { modelAt, type Schema } from "../../design/fields";
+import { modelAt } from "../../design/fields";
 import { SceneDrawing } from "../../drawing/SceneDrawing";
 import { LinePlot } from "../../plots/Lazy";
 import { plainPath } from "../../frame/Ladder";
@@ -14,6 +14,7 @@ import { Guard } from "../../kit/Guard";
 import { DriveLine, idOf, PANEL, type NodeData } from "./DriveLine";
 import { PartEditor } from "./editors";
 import { Cols, Num, Sheet, Table } from "../../kit/sheets";
+import { capital } from "../../units/words";
 
 const Choose = lazy(() => import("./Choose"));
 
@@ -127,16 +128,11 @@ function bare(design: Design, start: Start): NodeData[] {
     part?.label || part?.kind?.replaceAll("_", " ") || plain;
   const end = design.end as unknown as Record<string, { label?: string } | string>;
   const pieces = Object.keys(end).filter(
-    (n) => modelAt(start.design_schema as unknown as Schema, design, `end.${n}`) in start.takes,
+    (n) => modelAt(start.design_schema, design, `end.${n}`) in start.takes,
   );
   return [
     ...design.chain.map((s, i) => node(`chain.${i}`, named(s as { label?: string; kind?: string }, "stage"))),
-    ...pieces.map((n) =>
-      node(
-        `end.${n}`,
-        named(end[n] as { label?: string }, n).replace(/^./, (c) => c.toUpperCase()),
-      ),
-    ),
+    ...pieces.map((n) => node(`end.${n}`, capital(named(end[n] as { label?: string }, n)))),
     ...(pieces.length === 0 ? [node("end", named(design.end as { kind?: string }, "end"))] : []),
   ];
 }

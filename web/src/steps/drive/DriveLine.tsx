@@ -50,11 +50,7 @@ function Node({ node, on, choose }: { node: NodeData; on: boolean; choose: () =>
   const flow = (value: number | null, unit: string) => {
     if (value === null) return null;
     const got = show(value, unit);
-    return (
-      <span className={css.flow}>
-        {got.text} {got.unit}
-      </span>
-    );
+    return <span className={css.flow}>{got.said}</span>;
   };
   return (
     <UnstyledButton

@@ -28,8 +28,7 @@ function Compared({ answer }: { answer: WaysAnswer }) {
   const show = useShow();
   const currency = usePick((v) => v.design.aim.currency);
   const { ways } = answer;
-  const shown = (value: number | null, unit: string) =>
-    value === null ? "–" : ((s) => `${s.text} ${s.unit}`)(show(value, unit, 3));
+  const shown = (value: number | null, unit: string) => (value === null ? "–" : show(value, unit, 3).said);
   const rows: [string, (w: Way) => React.ReactNode][] = [
     [
       "Verdict",

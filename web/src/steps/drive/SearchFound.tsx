@@ -45,8 +45,7 @@ function useSaid() {
   return (r: Found, { key, unit }: (typeof COLUMNS)[number]) => {
     if (key === "spend") return money(r.spend, currency);
     if (key === "headroom") return `${number(r.headroom, 3)} ×`;
-    const got = show(r[key], unit, 3);
-    return `${got.text} ${got.unit}`;
+    return show(r[key], unit, 3).said;
   };
 }
 

@@ -129,12 +129,8 @@ function Answer({ why }: { why: Why }) {
                 <td>
                   {r.label} <VerdictMark verdict={r.verdict} />
                 </td>
-                <Num>
-                  {want.text} {want.unit}
-                </Num>
-                <Num>
-                  {have.text} {have.unit}
-                </Num>
+                <Num>{want.said}</Num>
+                <Num>{have.said}</Num>
                 <Num>{r.ratio === null ? "–" : `${number(r.ratio, 3)} ×`}</Num>
                 <Num>{number(r.margin, 3)} ×</Num>
                 <td className="small">

@@ -2,7 +2,7 @@
 import type { Report } from "../../api/client";
 import { useBench, useMost, usePick } from "../../design/context";
 import { inserted, moved, without } from "../../design/chosen";
-import { kindsAt, type Schema } from "../../design/fields";
+import { kindsAt } from "../../design/fields";
 import { getAt } from "../../design/path";
 import { Figure } from "../../frame/Figure";
 import { PartForm } from "../PartForm";
@@ -69,7 +69,7 @@ function AddStage({ before, after, choose }: { before?: number; after?: number; 
   const count = usePick((v) => v.design.chain.length);
   const most = useMost("chain");
   if (count >= most) return null;
-  const kinds = kindsAt(start.design_schema as unknown as Schema, "chain");
+  const kinds = kindsAt(start.design_schema, "chain");
   const group = (place: number | undefined, name: string): Choice[] =>
     place === undefined ? [] : kinds.map((k) => ({ key: `${place} ${k}`, says: said(k), group: name }));
   return (
@@ -89,7 +89,7 @@ function MotorEditor({ choose }: { choose: Props["choose"] }) {
   const { session, start } = useBench();
   const kind = usePick((v) => (v.design.chain[0] as { kind: string }).kind);
   const driven = usePick((v) => "driver" in (v.design.chain[0] as object));
-  const kinds = kindsAt(start.design_schema as unknown as Schema, "chain", "motor");
+  const kinds = kindsAt(start.design_schema, "chain", "motor");
   return (
     <Sheet
       title={driven ? "Motor and driver" : "Motor"}

@@ -109,10 +109,7 @@ function Entry({ entry }: { entry: LogEntry }) {
   const show = useShow();
   const strike = useChange(() => ask(`/axes/${id}/log/${entry.id}`, { method: "DELETE" }), "log", "shelf");
   const r = entry.reading as Read | null;
-  const said = (v: number | undefined, unit: string) => {
-    const got = show(v, unit, 4);
-    return `${got.text} ${got.unit}`;
-  };
+  const said = (v: number | undefined, unit: string) => show(v, unit, 4).said;
   return (
     <article className={css.entry} data-entry={entry.kind}>
       <span className="num small">{entry.on_date}</span>

@@ -39,7 +39,7 @@ function Target() {
         <p className="quiet">There is no target yet; see what the ladder lacks.</p>
       </Sheet>
     );
-  const mm = (v: number) => `${show(v, "mm", 4).text} ${show(v, "mm").unit}`;
+  const mm = (v: number) => show(v, "mm", 4).said;
   const force = (v: number | null) => `${show(v, "N").text}`;
   return (
     <Sheet title="Target" note="tension first, calibrate after">
@@ -208,12 +208,7 @@ function Answer({ answer }: { answer: Tension }) {
   return (
     <div>
       <Fig value={t.text} unit={t.unit} data-result="tension.read" data-value={answer.tension_n} />
-      <svg
-        viewBox="-4 0 312 26"
-        className={css.band}
-        role="img"
-        aria-label={`${t.text} ${t.unit}: ${answer.verdict}`}
-      >
+      <svg viewBox="-4 0 312 26" className={css.band} role="img" aria-label={`${t.said}: ${answer.verdict}`}>
         <line x1="0" x2="300" y1="18" y2="18" stroke="var(--hair)" />
         <rect x={x(low)} y="11" width={x(high) - x(low)} height="7" fill="var(--metal)" stroke="var(--ink)" />
         {answer.target_n && (
