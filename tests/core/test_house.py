@@ -184,6 +184,7 @@ def test_no_two_modules_of_the_core_lean_on_one_another() -> None:
 KEYED = {
     "account.report",  # hands results out by key to whoever reads a report
     "building.misfits",  # what was made is kept in the design by the key of its number
+    "evaluation.columns",  # hands them out by key, as the report does
     "evaluation.evaluate",
     "fitting.plan",
     "choosing.ladder",  # goes when search runs on the one evaluation

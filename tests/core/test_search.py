@@ -304,7 +304,7 @@ def test_why_not_names_the_rung_and_by_how_much() -> None:
     tiny = next(n for n in known.belts if "MXL" in n and "15 teeth" in n)
     refused = why_not(design, PROFILES, SHELF, wide, [], tiny, 16)
     assert refused.verdict is None
-    assert {p.field for p in refused.problems} == {"end.pulley.hub_mm"}
+    assert {p.field for p in refused.problems} == {"end.pulley.hub_mm", "end.pulley.bore_mm"}
     with pytest.raises(EntryError) as caught:
         why_not(design, PROFILES, SHELF, "a motor that nobody has", [], belt, 16)
     assert caught.value.problems[0].field == "motor"

@@ -29,8 +29,17 @@ NOW = "2026-11-26T10:00:00.000+00:00"
 
 BEFORE = Path(__file__).parents[1] / "data" / "before"
 DESIGNS = sorted(p.stem for p in (BEFORE / "designs").iterdir())
-# Results that a later correction has changed on purpose: by key, why. Everything else stays to 1e-9.
-CORRECTED: dict[str, str] = {}
+# Results that a later correction has changed on purpose: by key, by how much at most, and why. Everything
+# else stays to 1e-9.
+GRID = "two passes over a grid and a straight line were up to 7e-8 off the root; there are four passes now"
+RIGID = "a field or a shaft was taken out of a network by making it 10⁷ times as stiff; it is in series now"
+CORRECTED: dict[str, tuple[float, str]] = {
+    "motor.reach": (1e-7, GRID),
+    "speed": (1e-7, GRID),
+    "mode.low": (1e-7, RIGID),
+    "mode.high": (1e-7, RIGID),
+    "mode.speed": (1e-7, RIGID),
+}
 
 
 def test_there_are_sixteen() -> None:
@@ -38,8 +47,9 @@ def test_there_are_sixteen() -> None:
     assert sorted(p.stem for p in (BEFORE / "reports").iterdir()) == DESIGNS
 
 
-def same(a: float | None, b: float | None) -> bool:
-    return a == b or (a is not None and b is not None and math.isclose(a, b, rel_tol=1e-9, abs_tol=1e-12))
+def same(a: float | None, b: float | None, key: str = "") -> bool:
+    near = CORRECTED.get(key, (1e-9, ""))[0]
+    return a == b or (a is not None and b is not None and math.isclose(a, b, rel_tol=near, abs_tol=1e-12))
 
 
 @pytest.mark.parametrize("name", DESIGNS)
@@ -71,15 +81,13 @@ class TestADesignFile:
         )
         values = {q["key"]: q["value"] for q in now["results"]}
         for q in was["results"]:
-            if q["key"] not in CORRECTED:
-                assert q["key"] in values, f"{q['key']} is gone"
-                assert same(q["value"], values[q["key"]]), q["key"]
+            assert q["key"] in values, f"{q['key']} is gone"
+            assert same(q["value"], values[q["key"]], q["key"]), q["key"]
         rungs = {r["key"]: r for r in now["ladder"]}
         for r in was["ladder"]:
-            if r["key"] not in CORRECTED:
-                here = rungs[r["key"]]
-                assert all(same(r[n], here[n]) for n in ("demand", "capacity", "margin")), r["key"]
-                assert r["verdict"] == here["verdict"], r["key"]
+            here = rungs[r["key"]]
+            assert all(same(r[n], here[n], r["key"]) for n in ("demand", "capacity", "margin")), r["key"]
+            assert r["verdict"] == here["verdict"], r["key"]
         assert same(was["bill_total"], now["bill_total"])
 
     def test_goes_out_again(self, name: str) -> None:

@@ -224,8 +224,9 @@ def test_crossed_belts_against_a_matrix_model(
         one = 1 / (1 / belt + sum(1 / t for t in torsion))
         k = jacobian.T @ np.diag([one, one]) @ jacobian
         whole.append(float(along @ k @ along))
-    assert run.along is not None
-    assert run.along.stiffness_n_mm == pytest.approx(whole, rel=1e-6)
+    curves = run.give.curves()
+    assert curves is not None
+    assert curves.stiffness_n_mm == pytest.approx(whole, rel=1e-6)
     # statics: the motors' torques are JᵀF
     force = r["force.accelerate"].value or 0.0
     pulls = np.linalg.solve(jacobian.T, force * along)

@@ -121,8 +121,8 @@ def test_closed_forms_of_the_texts() -> None:
     """
     ea, l1, l2, kb = 12_000.0, 300.0, 1300.0, 80.0
     runs = [springs.Spring("belt", "", ea / l1, (1.0, 0.0)), springs.Spring("belt", "", ea / l2, (-1.0, 2.0))]
-    soft, _, _ = springs.give_and_shares([*runs, springs.Spring("idler", "", kb, (0.0, 1.0))], (1.0, 0.0), 1)
-    assert 1 / soft[0] == pytest.approx(ea / l1 + 1 / (l2 / ea + 4 / kb))
+    network = springs.Network((*runs, springs.Spring("idler", "", kb, (0.0, 1.0))), (1.0, 0.0))
+    assert 1 / network.give() == pytest.approx(ea / l1 + 1 / (l2 / ea + 4 / kb))
     assert springs.fixed_loop_stiffness(ea, l1, l2) == pytest.approx(ea / l1 + ea / l2)
     assert springs.fixed_loop_stiffness(ea, 800.0, 800.0) == pytest.approx(2 * ea / 800.0)
 

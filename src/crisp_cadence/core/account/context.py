@@ -4,21 +4,24 @@ grows.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import lru_cache
 from types import MethodType
-from typing import Any, TypeVar, cast
+from typing import Any, Literal, TypeVar, cast
+
+import numpy as np
 
 from ..fields.axis import Axis, Mass
 from ..fields.part import Bought, Part
 from ..fields.profile import Profile
-from ..ledger.errors import EntryError, problem
+from ..ledger.errors import EntryError, Problem, problem
 from ..ledger.formula import Real
-from ..ledger.quantity import Given, Ledger, Quantity, Term, missing_in, value_of
+from ..ledger.many import least, most
+from ..ledger.quantity import Given, Ledger, Quantity, Term, bare, missing_in, value_of
 from .found import ONE_EACH, Counts, Drive, Loads, OutputShaft, Stepping
-from .report import STEP_OF, Note, Rung, Section, Step, Verdict
-from .verdicts import judge
+from .report import STEP_OF, Note, Section, Step
+from .verdicts import Target
 
 T = TypeVar("T")
 
@@ -41,8 +44,10 @@ class Context:
     design: Axis
     profiles: Mapping[str, Profile]
     book: Ledger = field(default_factory=Ledger)
-    rungs: list[Rung] = field(default_factory=list)
+    targets: list[Target] = field(default_factory=list)
     notes: list[Note] = field(default_factory=list)
+    problems: list[Problem] = field(default_factory=list)  # what stops the evaluation of one design
+    refused: list[Real] = field(default_factory=list)  # of columns, where one thing or another stops it
     case: str = ""
     # Found as the evaluation goes on, in this order.
     travel: Quantity | None = None
@@ -75,7 +80,9 @@ class Context:
                     "measured by you",
                     "measured on the real thing; it counts instead of what was drawn",
                 )
-            known = self._given[path] = Given(path, None if value is None else float(value), unit, kind, note)
+            if value is not None and not isinstance(value, np.ndarray):
+                value = float(value)
+            known = self._given[path] = Given(path, value, unit, kind, note)
         return known
 
     def _part(self, path: str) -> tuple[Any, str, str]:
@@ -99,9 +106,27 @@ class Context:
         return known
 
     @property
-    def usable(self) -> float:
+    def usable(self) -> Real:
         """Usable travel as a bare number, mm; 0 where there is no end to it."""
-        return (self.travel.value if self.travel else None) or 0.0
+        return 0.0 if self.travel is None or self.travel.value is None else self.travel.n
+
+    @property
+    def plain(self) -> bool:
+        """Whether one design is worked out, not columns: only then are there words to say of its numbers."""
+        return not self.book.late
+
+    def stop(self, where: Real, found: Callable[[], Problem]) -> None:
+        """A design that cannot be built: gathered with what else stops it; of columns, just these places."""
+        if isinstance(where, np.ndarray):
+            self.refused.append(where)
+        elif where:
+            self.problems.append(found())
+
+    def refuse(self, where: Real, found: Callable[[], Problem]) -> None:
+        """The same where nothing can be worked out any further: EntryError at once for one design."""
+        self.stop(where, found)
+        if self.problems:
+            raise EntryError(self.problems)
 
     def lam_into(self, at: str) -> float:
         """Turn into a stage for 1 mm, rad; 0 in a drawing alone, which works out no chain."""
@@ -143,17 +168,30 @@ class Context:
 
     def largest(self, key: str, label: str, *terms: Quantity, unit: str) -> Quantity:
         """The largest of several results."""
-        known = [t.value for t in terms if t.value is not None]
         names = {f"x{i + 1}": t for i, t in enumerate(terms)}
         return self.book.put(
             key,
             label,
-            lambda: max(known),
+            lambda: most(*(t.n for t in terms)),
             unit,
             equation="max(x1, x2, …)",
             source="the worst of the cases counts",
             also=names,
         )
+
+    def extreme(
+        self, which: Literal["least", "most"], found: Sequence[tuple[Term, str]], key: str, unit: str
+    ) -> tuple[Term, str]:
+        """The smallest or largest of several numbers, with the field that it stands in; one that is not known
+        comes first.
+
+        Of columns it is the smallest or largest place by place; the field is then that of the first.
+        """
+        if self.plain:
+            lacking = next((f for f in found if value_of(f[0]) is None), None)
+            return lacking or (min if which == "least" else max)(found, key=lambda f: value_of(f[0]) or 0.0)
+        values = [bare(term) for term, _ in found]
+        return Given(key, (least if which == "least" else most)(*values), unit), found[0][1]
 
     def over_travel(
         self,
@@ -192,32 +230,21 @@ class Context:
         """Add a rung. For lower-is-better rungs demand is what comes out and capacity what is allowed; the
         ratio stays capacity/demand.
         """
-        want, have, factor = value_of(demand), value_of(capacity), value_of(margin) or 1.0
-        lacking = missing_in([demand, capacity]) if want is None or have is None else ()
-        nothing_asked = want is not None and want <= 0
-        ratio = None if want is None or have is None or nothing_asked else max(have, 0.0) / want
-        verdict: Verdict = "no demand" if nothing_asked else judge(ratio, factor)
-        self.rungs.append(
-            Rung(
-                key,
-                label,
-                want,
-                have,
-                unit,
-                ratio,
-                factor,
-                None if ratio is None else ratio / factor,
-                verdict,
-                () if nothing_asked else lacking,
-                lower_is_better,
-                tuple(t.key for t in (demand, capacity) if isinstance(t, Quantity)),
-                STEP_OF[section],
-                section,
-                path,
-                says,
-                advisory,
-            )
+        target = Target(
+            key,
+            label,
+            demand,
+            capacity,
+            margin,
+            unit,
+            lower_is_better,
+            STEP_OF[section],
+            section,
+            path,
+            says,
+            advisory,
         )
+        self.targets.append(target)
 
     def error_rung(
         self, key: str, label: str, got: Term, path: str, says: str, section: Section = "stiffness"

@@ -7,6 +7,7 @@ from typing import Literal
 
 from ..fields.belts import Mount, Pulley
 from ..fields.profile import Profile
+from ..ledger.formula import Real
 from ..ledger.quantity import Given, Quantity, Term
 from ..ledger.record import record
 
@@ -80,7 +81,7 @@ class Drive:
     backlash: Quantity
     efficiency: Quantity
     efficiency_back: Term
-    locks: bool
+    locks: Real
 
     @property
     def lam_end(self) -> Quantity:

@@ -2,9 +2,16 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 
-from .report import Rung, Verdict
+import numpy as np
+
+from ..ledger.formula import Real
+from ..ledger.many import is_column, pick
+from ..ledger.quantity import Quantity, Term, bare, missing_in, value_of
+from ..ledger.record import record
+from .report import Rung, Section, Step, Verdict
 
 
 def judge(ratio: float | None, margin: float) -> Verdict:
@@ -20,6 +27,71 @@ def judge(ratio: float | None, margin: float) -> Verdict:
 
 
 RANK: dict[Verdict, int] = {"short": 0, "unknown": 1, "tight": 2, "holds": 3, "no demand": 4}
+
+
+@record
+class Target:
+    """A rung before it is judged: what is asked and what is there, as terms, which may be columns.
+
+    For lower-is-better rungs the demand is what comes out and the capacity what is allowed; the ratio stays
+    capacity over demand.
+    """
+
+    key: str
+    label: str
+    demand: Term
+    capacity: Term
+    margin: Term
+    unit: str
+    lower_is_better: bool
+    step: Step
+    section: Section
+    field: str
+    says: str
+    advisory: bool
+
+    def judged(self) -> Rung:
+        """The rung of one design."""
+        demand, capacity = self.demand, self.capacity
+        want, have, factor = value_of(demand), value_of(capacity), value_of(self.margin) or 1.0
+        lacking = missing_in([demand, capacity]) if want is None or have is None else ()
+        nothing_asked = want is not None and want <= 0
+        ratio = None if want is None or have is None or nothing_asked else max(have, 0.0) / want
+        verdict: Verdict = "no demand" if nothing_asked else judge(ratio, factor)
+        return Rung(
+            self.key,
+            self.label,
+            want,
+            have,
+            self.unit,
+            ratio,
+            factor,
+            None if ratio is None else ratio / factor,
+            verdict,
+            () if nothing_asked else lacking,
+            self.lower_is_better,
+            tuple(t.key for t in (demand, capacity) if isinstance(t, Quantity)),
+            self.step,
+            self.section,
+            self.field,
+            self.says,
+            self.advisory,
+        )
+
+    def headroom(self) -> Real:
+        """Headroom in columns: infinite where nothing is asked, NaN where it is not known."""
+        want, have, margin = bare(self.demand), bare(self.capacity), bare(self.margin)
+        if want is None:
+            return math.nan
+        if have is None:
+            return pick(want <= 0, math.inf, math.nan)
+        if not is_column(want, have, margin):
+            rung = self.judged()
+            if rung.verdict == "no demand":
+                return math.inf
+            return math.nan if rung.headroom is None or not math.isfinite(rung.headroom) else rung.headroom
+        ratio = np.maximum(have, 0.0) / want / margin
+        return np.where(np.less_equal(want, 0), np.inf, np.where(np.isfinite(ratio), ratio, np.nan))
 
 
 def sorted_ladder(rungs: list[Rung]) -> tuple[Rung, ...]:

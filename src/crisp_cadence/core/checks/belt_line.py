@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-import math
-
 from ..account.context import Context
 from ..fields.belts import Clamp, Idler, Pulley
 from ..formulas.running import line_angle
 from ..geometry.route import Laid, part_at
+from ..ledger.formula import Real
+from ..ledger.many import least, most, pick, total
 from ..ledger.quantity import Given
 
 
-def height_of(part: object) -> float | None:
+def height_of(part: object) -> Real | None:
     """Height of a part's belt centre above the datum, mm; None while its seat was not measured."""
     if isinstance(part, Pulley):
         return None if part.seat_mm is None else part.seat_mm + part.overhang_mm
@@ -20,12 +20,12 @@ def height_of(part: object) -> float | None:
     return part.line_mm if isinstance(part, Clamp) else None
 
 
-def stack_height(idler: Idler) -> float:
+def stack_height(idler: Idler) -> Real:
     """Thickness of everything under an idler, mm."""
-    return math.fsum(p.thickness_mm * p.quantity for p in idler.stack)
+    return total([p.thickness_mm * p.quantity for p in idler.stack])
 
 
-def line_pairs(ctx: Context, laid: Laid) -> list[tuple[str, str, float, float]]:
+def line_pairs(ctx: Context, laid: Laid) -> list[tuple[str, str, Real, Real]]:
     """Neighbours in belt order whose heights are both known: their parts, the offset between them and the
     shortest span, mm.
     """
@@ -35,7 +35,8 @@ def line_pairs(ctx: Context, laid: Laid) -> list[tuple[str, str, float, float]]:
         a, b = laid.near.rounds[i], laid.near.rounds[(i + 1) % count]
         first, second = (height_of(part_at(ctx.design, x.part)) for x in (a, b))
         if a.part != b.part and first is not None and second is not None:
-            out.append((a.part, b.part, second - first, min(span.length_mm, laid.far.spans[i].length_mm)))
+            shortest = least(span.length_mm, laid.far.spans[i].length_mm)
+            out.append((a.part, b.part, second - first, shortest))
     return out
 
 
@@ -46,7 +47,12 @@ def in_line(ctx: Context, laid: Laid, key: str, label: str) -> None:
     pairs = line_pairs(ctx, laid)
     if not pairs:
         return
-    a, b, offset, span = max(pairs, key=lambda p: abs(p[2]) / max(p[3], 1e-6))
+    a, b, offset, span = pairs[0]
+    for one, other, step, length in pairs[1:]:
+        steeper = abs(step) / most(length, 1e-6) > abs(offset) / most(span, 1e-6)
+        offset, span = pick(steeper, step, offset), pick(steeper, length, span)
+        if ctx.plain and steeper:
+            a, b = one, other
     apart = ctx.book.put(
         f"{key}line.offset",
         f"Largest step in the belt line{label}",
@@ -71,7 +77,7 @@ def in_line(ctx: Context, laid: Laid, key: str, label: str) -> None:
         f"Angle of the belt at that step{label}",
         line_angle,
         offset_mm=apart,
-        span_mm=max(span, 1e-3),
+        span_mm=most(span, 1e-3),
     )
     at = b if isinstance(part_at(ctx.design, b), Idler) else a
     part = part_at(ctx.design, at)

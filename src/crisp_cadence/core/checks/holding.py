@@ -25,14 +25,14 @@ from .belt_line import stack_height
 from .wheels import Wheel
 
 
-def axle_reach(idler: Idler) -> float:
+def axle_reach(idler: Idler) -> Real:
     """How far the belt's middle stands out from an idler's seat, mm."""
     return stack_height(idler) + idler.width_mm / 2
 
 
 def axles_square(ctx: Context, listed: list[Wheel], key: str, label: str, tight: Quantity) -> None:
     """Tilt of every axle held at one end, under both runs at `tight`; a rung for the worst."""
-    found: list[tuple[float, str, Quantity]] = []
+    found: list[tuple[Term, str]] = []
     for wheel in listed:
         at, part, name = wheel.at, wheel.part, wheel.name.lower()
         if isinstance(part, Idler) and part.held == "one end":
@@ -54,14 +54,13 @@ def axles_square(ctx: Context, listed: list[Wheel], key: str, label: str, tight:
                 diameter_mm=ctx.given(f"{at}.axle_mm"),
                 reach_mm=axle_reach(part),
             )
-            if tilt.value is not None:
-                found.append((tilt.value, at, tilt))
+            found.append((tilt, at))
     if found:
-        _, at, tilt = max(found, key=lambda f: f[0])
+        worst, at = ctx.extreme("most", found, f"{key}axle_tilt", "°")
         ctx.rung(
             f"{key}axle",
             f"Axles of the idlers stay square{label}",
-            tilt,
+            worst,
             ctx.given("assumptions.tilt_limit"),
             1.0,
             unit="°",
@@ -206,7 +205,7 @@ def slot_check(ctx: Context, slot: Given, width: Given) -> None:
     room = ctx.book.put(
         "slot.needed",
         "Slot that the belt needs",
-        lambda: (width.value or 0) + 0.4,
+        lambda: width.n + 0.4,
         "mm",
         equation="b + 0.4",
         source_kind="common practice",

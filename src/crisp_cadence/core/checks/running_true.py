@@ -6,7 +6,9 @@ from ..account.context import Context
 from ..fields.belts import Idler, Pulley
 from ..formulas import belt
 from ..geometry.route import Laid
-from ..ledger.quantity import Given, Quantity
+from ..ledger.formula import Real
+from ..ledger.many import is_column, least, most, pick
+from ..ledger.quantity import Given, Quantity, Term
 from .belt_line import in_line
 from .holding import axles_square
 from .wheels import Wheel, wheels
@@ -29,28 +31,25 @@ def run_true(ctx: Context, laid: Laid, key: str, tight: Quantity, label: str = "
     axles_square(ctx, listed, key, label, tight)
 
 
-def guided(part: Pulley | Idler, laid: Laid) -> bool:
+def guided(part: Pulley | Idler, laid: Laid) -> Real:
     """Whether a pulley keeps the belt from both sides."""
     if part.flanges == "both":
         return True
-    washer = part.washer_mm if isinstance(part, Idler) else None
-    return (
-        washer is not None
-        and isinstance(part, Idler)
-        and washer >= part.diameter_mm + 2 * laid.profile.thickness_mm
-    )
+    if not isinstance(part, Idler) or part.washer_mm is None:
+        return False
+    return part.washer_mm >= part.diameter_mm + 2 * laid.profile.thickness_mm
 
 
 def _flanges(ctx: Context, laid: Laid, listed: list[Wheel], key: str, label: str) -> None:
-    have = sum(guided(w.part, laid) for w in listed)
-    small = 2 * min(w.radius_mm for w in listed)
-    longest = max(s.length_mm for path in (laid.near, laid.far) for s in path.spans)
-    need = min(2 if longest > LONG_CENTRE * small else 1, len(listed))
-    one = next((w.at for w in listed if not guided(w.part, laid)), listed[0].at)
+    kept = [guided(w.part, laid) for w in listed]
+    have = sum(1.0 * k for k in kept)
+    small = 2 * least(*(w.radius_mm for w in listed))
+    longest = most(*(s.length_mm for path in (laid.near, laid.far) for s in path.spans))
+    need = least(pick(longest > LONG_CENTRE * small, 2.0, 1.0), float(len(listed)))
     flanged = ctx.book.put(
         f"{key}flanges",
         f"Pulleys with flanges on both sides{label}",
-        float(have),
+        have,
         "pulleys",
         equation="count",
         source_kind="your entry",
@@ -60,7 +59,7 @@ def _flanges(ctx: Context, laid: Laid, listed: list[Wheel], key: str, label: str
     wanted = ctx.book.put(
         f"{key}flanges_needed",
         f"Pulleys that want flanges{label}",
-        float(need),
+        need,
         "pulleys",
         equation="2 where a span is longer than 8 small diameters, else 1",
         source_kind="from memory",
@@ -68,12 +67,17 @@ def _flanges(ctx: Context, laid: Laid, listed: list[Wheel], key: str, label: str
         span=longest,
         small=small,
     )
-    if have >= need:
-        return  # a count that is met says nothing of headroom: it would stand on top of every ladder
+    # A count that is met says nothing of headroom: it would stand on top of every ladder.
+    if ctx.plain and have >= need:
+        return
+    one = next((w.at for w, k in zip(listed, kept, strict=True) if not (is_column(k) or k)), listed[0].at)
+    asked: Term = wanted
+    if not ctx.plain:
+        asked = Given(f"{key}flanges_asked", pick(have >= need, 0.0, need), "pulleys")
     ctx.rung(
         f"{key}flanges",
         f"Flanges keep the belt on{label}",
-        wanted,
+        asked,
         flanged,
         1.0,
         unit="pulleys",
@@ -84,21 +88,17 @@ def _flanges(ctx: Context, laid: Laid, listed: list[Wheel], key: str, label: str
 
 
 def _faces(ctx: Context, laid: Laid, listed: list[Wheel], key: str, label: str) -> None:
-    faces = {
-        f"{w.at}.face_mm" if isinstance(w.part, Pulley) else f"{w.at}.width_mm": w.part.face_mm
-        if isinstance(w.part, Pulley)
-        else w.part.width_mm
-        for w in listed
-    }
-    at = min(faces, key=lambda p: faces[p])
+    paths = [f"{w.at}.{'face_mm' if isinstance(w.part, Pulley) else 'width_mm'}" for w in listed]
+    faces = {path: ctx.given(path) for path in paths}
+    _, at = ctx.extreme("least", [(face, path) for path, face in faces.items()], f"{key}face", "mm")
     narrow = ctx.book.put(
         f"{key}face",
         f"Narrowest face that the belt runs on{label}",
-        faces[at],
+        lambda: least(*(face.n for face in faces.values())),
         "mm",
         equation="min",
         source="geometry",
-        also={p.replace(".", "_"): ctx.given(p) for p in faces},
+        also={path.replace(".", "_"): face for path, face in faces.items()},
     )
     ctx.rung(
         f"{key}face",
@@ -114,21 +114,23 @@ def _faces(ctx: Context, laid: Laid, listed: list[Wheel], key: str, label: str) 
 
 
 def _bends(ctx: Context, laid: Laid, listed: list[Wheel], key: str, label: str) -> None:
-    smooth = {
-        w.at: w.part.diameter_mm for w in listed if isinstance(w.part, Idler) and w.part.kind == "smooth"
-    }
+    smooth: list[tuple[Term, str]] = [
+        (ctx.given(f"{w.at}.diameter_mm"), f"{w.at}.diameter_mm")
+        for w in listed
+        if isinstance(w.part, Idler) and w.part.kind == "smooth"
+    ]
     if not smooth:
         return
-    at = min(smooth, key=lambda p: smooth[p])
-    least = float(belt.pitch_diameter(laid.profile.min_teeth, laid.profile.pitch_mm)) * LEAST_BEND
+    tightest, at = ctx.extreme("least", smooth, f"{key}bend", "mm")
+    bend = belt.pitch_diameter(laid.profile.min_teeth, laid.profile.pitch_mm) * LEAST_BEND
     ctx.rung(
         f"{key}bend",
         f"Bend round the smooth idler{label}",
-        Given("catalogue.least_bend", least, "mm", "from memory", "1.3 times the least pulley"),
-        ctx.given(f"{at}.diameter_mm"),
+        Given("catalogue.least_bend", bend, "mm", "from memory", "1.3 times the least pulley"),
+        tightest,
         1.0,
         unit="mm",
         section="running",
-        path=f"{at}.diameter_mm",
+        path=at,
         says="A larger idler; a belt bent too sharply breaks its cords.",
     )

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import math
-
 from ..account.context import Context
 from ..fields.belts import Tensioner
 from ..formulas import belt
@@ -17,7 +15,8 @@ from ..formulas.threads import (
     thread_travel,
     turning_torque,
 )
-from ..ledger.quantity import Given, Quantity
+from ..ledger.many import sin
+from ..ledger.quantity import Given, Quantity, Term
 from ..ledger.record import record
 
 TARGET_OVER = 1.1  # what is set over what is needed: belt ends settle (common practice)
@@ -67,7 +66,7 @@ def budget(
     runs = ctx.book.put(
         "tensioner.runs",
         "Belt taken up for 1 mm of the tensioner",
-        1.0 if wrap is None else 2 * math.sin((wrap.value or 0) / 2),
+        lambda: 1.0 if wrap is None else 2 * sin(wrap.n / 2),
         "mm",
         equation="1 at a clamp, 2·sin(α/2) at a pulley",
         source="geometry",
@@ -84,7 +83,7 @@ def budget(
         runs_moved=runs,
     )
     lever, through, screw = g(at + "lever"), g(at + "through_mm"), g(at + "screw_mm")
-    have: Quantity | Given = g(at + "travel_mm")
+    have: Term = g(at + "travel_mm")
     field, thread = "travel_mm", None
     if tensioner.screw_length_mm is not None:
         thread = calc(
@@ -96,8 +95,8 @@ def budget(
             through_mm=through,
             screw_mm=screw,
         )
-        if (thread.value or 0) < (have.value or 0):
-            have, field = thread, "screw_length_mm"
+        both = [(have, "travel_mm"), (thread, "screw_length_mm")]
+        have, field = ctx.extreme("least", both, "tensioner.room", "mm")
     ctx.rung(
         "tensioner",
         "Travel of the tensioner",
@@ -161,7 +160,7 @@ def budget(
     ctx.book.put(
         "tensioner.per_n",
         "Turn of the screw for 1 N",
-        lambda: 360 / (turn.value or math.inf),
+        lambda: 360 / turn.n,
         "°",
         equation="360°/ΔT",
         source="the turn above",

@@ -5,7 +5,7 @@ from __future__ import annotations
 from ..account.context import Context
 from ..formulas import motion
 from ..ledger.amounts import said
-from ..ledger.errors import EntryError, problem
+from ..ledger.errors import problem
 from ..ledger.quantity import Quantity
 
 
@@ -22,21 +22,19 @@ def rail_travel(ctx: Context) -> Quantity:
         far_mm=g("guide.far_mm"),
         overtravel_mm=g("guide.overtravel_mm"),
     )
-    if (usable.value or 0) <= 0:
-        needs = guide.carriage_mm + guide.near_mm + guide.far_mm + 2 * guide.overtravel_mm
-        raise EntryError(
-            [
-                problem(
-                    "guide.rail_mm",
-                    "is no longer than carriage, ends and over-travel together: nothing is left to travel",
-                    value=guide.rail_mm,
-                    limit=needs,
-                    unit="mm",
-                    remedy=f"Take a rail of at least {said(needs + ctx.design.aim.travel_mm, 'mm')} for the "
-                    f"travel wanted, or a shorter carriage.",
-                )
-            ]
-        )
+    needs = guide.carriage_mm + guide.near_mm + guide.far_mm + 2 * guide.overtravel_mm
+    ctx.refuse(
+        usable.n <= 0,
+        lambda: problem(
+            "guide.rail_mm",
+            "is no longer than carriage, ends and over-travel together: nothing is left to travel",
+            value=guide.rail_mm,
+            limit=needs,
+            unit="mm",
+            remedy=f"Take a rail of at least {said(needs + ctx.design.aim.travel_mm, 'mm')} for the "
+            f"travel wanted, or a shorter carriage.",
+        ),
+    )
     ctx.rung(
         "travel",
         "Usable travel",
@@ -61,7 +59,7 @@ def move_and_stop(ctx: Context, guided: bool) -> None:
         speed_mm_s=g("aim.speed_mm_s"),
         acceleration_mm_s2=g("aim.acceleration_mm_s2"),
     )
-    if guided and (stop.value or 0) > guide.overtravel_mm:
+    if ctx.plain and guided and stop.n > guide.overtravel_mm:
         ctx.note(
             "aim",
             "guide.overtravel_mm",

@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from ..account.context import Context
 from ..fields.belts import Idler, Pulley
 from ..geometry.route import Laid, part_at
+from ..ledger.formula import Real
+from ..ledger.many import is_column, most
 from ..ledger.record import record
 
 
@@ -15,16 +19,20 @@ class Wheel:
     name: str
     at: str
     part: Pulley | Idler
-    radius_mm: float
-    wrap_rad: float
+    radius_mm: Real
+    wrap_rad: Real
 
 
 def wheels(ctx: Context, laid: Laid) -> list[Wheel]:
     """Every wheel of a belt, once for each part."""
     found: dict[str, Wheel] = {}
     for round_, wrap in zip(laid.near.rounds, laid.near.wraps, strict=True):
-        known = found.get(round_.part)
-        if round_.radius_mm > 0 and (known is None or wrap > known.wrap_rad):
-            part = part_at(ctx.design, round_.part)
-            found[round_.part] = Wheel(round_.name, round_.part, part, round_.radius_mm, wrap)
+        at, known = round_.part, found.get(round_.part)
+        if known is not None and is_column(wrap, known.wrap_rad):
+            found[at] = replace(known, wrap_rad=most(wrap, known.wrap_rad))
+        elif (is_column(round_.radius_mm) or round_.radius_mm > 0) and (
+            known is None or wrap > known.wrap_rad
+        ):
+            part = part_at(ctx.design, at)
+            found[at] = Wheel(round_.name, at, part, round_.radius_mm, wrap)
     return list(found.values())

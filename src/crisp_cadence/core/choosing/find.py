@@ -21,7 +21,7 @@ from ..formulas import stepper
 from ..ledger.errors import EntryError
 from ..ledger.long_work import answer_of
 from ..ledger.record import record
-from ..parts.stages.contract import SPEEDS, UNIT
+from ..parts.stages.contract import highest_speed
 from .choice import Choice
 from .front import Front
 from .ladder import FloatArray, Index, Level, Template, belts_of, motors_of, pairs_of
@@ -326,25 +326,11 @@ def headroom_of(t: Template, space: Space, places: Sequence[Place]) -> list[dict
 
 
 def _reach(v: Mapping[str, Any], count: int, margin: float) -> FloatArray:
-    """Highest speed at which each motor keeps its margin over the torque asked, mm/s: two passes over a grid,
-    a straight line at the end.
-    """
+    """Highest speed at which each motor keeps its margin over the torque asked, mm/s."""
     lam, need, *torque = (
         np.broadcast_to(x, (count,))[:, None] for x in (v["lam"], v["asked"] * margin, *v["torque"])
     )
-    rows = np.arange(count)
-    grid = np.broadcast_to(SPEEDS, (count, len(SPEEDS)))
-    for _ in range(2):
-        spare = stepper.pull_out_torque(grid * lam, *torque) - need
-        last = grid.shape[1] - 1 - np.argmax(spare[:, ::-1] >= 0, axis=1)
-        never, always = spare[:, 0] < 0, last >= grid.shape[1] - 1
-        last = np.minimum(last, grid.shape[1] - 2)
-        low, high = grid[rows, last], grid[rows, last + 1]
-        a, b = spare[rows, last], spare[rows, last + 1]
-        found = np.where(always, grid[:, -1], low + (high - low) * a / np.where(a == b, 1.0, a - b))
-        found = np.where(never, 0.0, found)
-        grid = low[:, None] + (high - low)[:, None] * UNIT
-    return np.asarray(found)
+    return np.asarray(highest_speed(lambda grid: stepper.pull_out_torque(grid * lam, *torque), need[:, 0]))
 
 
 def _rows(t: Template, space: Space, labels: Mapping[str, str], places: Sequence[Place]) -> list[Found]:

@@ -74,7 +74,7 @@ class Template:
         self.end = run.end
         self.rides = isinstance(run.end, RidingMotor)
         self.fixed = fixed
-        self.soft = dict(self.end.soft_mounts(run.ctx) or {})
+        self.soft = {name: k.n for name, k in self.end.soft_mounts(run.ctx).items()}
         rate = self.end.tensioner.spring_n_mm
         if rate is not None:
             self.soft["idler_mount"] = 1 / (

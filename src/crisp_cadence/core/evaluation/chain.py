@@ -4,10 +4,16 @@ shaft.
 
 from __future__ import annotations
 
+from functools import partial, reduce
+
+import numpy as np
+
 from ..account.context import Context
 from ..account.found import PHASES, Drive, Phase, Phases
 from ..formulas import dynamics, motion, springs
-from ..ledger.quantity import Quantity, Term, missing_in, value_of
+from ..ledger.formula import Real
+from ..ledger.many import is_column, pick
+from ..ledger.quantity import Given, Quantity, Term, bare, missing_in, value_of
 from ..parts.ends.contract import Moving
 from ..parts.stages.contract import Stage, Transmission
 
@@ -21,21 +27,7 @@ def walk(
     acceleration = ctx.given("aim.acceleration_mm_s2")
     lam = moving.lam
     backwards = moving.efficiency if moving.efficiency_back is None else moving.efficiency_back
-    one: Phases = forces
-    if moving.motor_share != 1.0:
-        one = {
-            p: ctx.book.put(
-                f"force.motor_{p}",
-                f"Part of it on one motor, {p}",
-                _times(forces[p], moving.motor_share),
-                "N",
-                equation="F·share",
-                source="statics: how the motors share the load",
-                force=forces[p],
-                share=moving.motor_share,
-            )
-            for p in PHASES
-        }
+    one = _on_one_motor(ctx, moving, forces)
     torque: Phases = {
         p: _torque(
             ctx,
@@ -56,7 +48,8 @@ def walk(
     torque_in: list[Phases] = []
     path: list[tuple[str, str, Quantity]] = []
     masses: list[Quantity] = []
-    play: dict[str, Term] = {} if moving.backlash_mm == 0.0 else {"end": moving.backlash_mm}
+    none = not isinstance(moving.backlash_mm, (Given, Quantity)) and moving.backlash_mm == 0.0
+    play: dict[str, Term] = {} if none else {"end": moving.backlash_mm}
     for j in range(len(chain) - 1, -1, -1):
         stage, passed, name = chain[j], passes[j], f"chain.{j}"
         lam_out.insert(0, lam)
@@ -69,13 +62,14 @@ def walk(
                 radians_per_mm=lam,
             )
             path.insert(0, (name, label_of(stage), k))
-        if value_of(passed.backlash_out_arcmin) == 0.0:
+        play_out = value_of(passed.backlash_out_arcmin)
+        if not is_column(play_out) and play_out == 0.0:
             play[f"x{j}"] = 0.0
         else:
             play[f"x{j}"] = ctx.book.put(
                 f"{name}.backlash",
                 f"Backlash of the {label_of(stage).lower()} at the carriage",
-                _backlash(passed, lam),
+                partial(_backlash, passed, lam),
                 "mm",
                 equation="b/λ",
                 source="kinematics",
@@ -86,7 +80,7 @@ def walk(
             lam = ctx.book.put(
                 f"{name}.lam",
                 f"Turn into the {label_of(stage).lower()} for 1 mm",
-                _times(lam, passed.ratio),
+                partial(_times, lam, passed.ratio),
                 "rad/mm",
                 equation="λ_in = λ_out·i",
                 source="kinematics",
@@ -107,7 +101,7 @@ def walk(
             force = ctx.book.put(
                 f"{name}.force_{phase}",
                 f"Load on the {label_of(stage).lower()}, {phase}, as a force at the carriage",
-                _times(torque[phase], lam_out[0], 1000.0),
+                partial(_times, torque[phase], lam_out[0], 1000.0),
                 "N",
                 equation="F = T·λ",
                 source="balance of power",
@@ -131,7 +125,7 @@ def walk(
     lam_motor = ctx.book.put(
         "motor.lam",
         "Turn of the motor for 1 mm",
-        lam.value,
+        lambda: lam.n,
         "rad/mm",
         equation="λ = i/r",
         source="kinematics of the whole chain",
@@ -140,7 +134,7 @@ def walk(
     rotor = ctx.book.put(
         "motor.mass",
         "Rotor side as a mass at the carriage",
-        lambda: sum(m.value or 0 for m in masses) + (moving.turning_mass.value or 0) / moving.motors,
+        lambda: sum(m.n for m in masses) + moving.turning_mass.n / moving.motors,
         "kg",
         equation="Σ J·λ² + m_turning/n",
         source="equal kinetic energy; stages, and this motor's part of what turns at the end",
@@ -151,7 +145,7 @@ def walk(
     backlash = ctx.book.put(
         "backlash",
         "Backlash at the carriage",
-        lambda: sum(value_of(t) or 0 for t in play.values()),
+        lambda: sum(bare(t) for t in play.values()),
         "mm",
         equation="Σ b_j/λ_j",
         source="kinematics",
@@ -169,9 +163,9 @@ def walk(
         also=terms,
     )
     back = [backwards, *(p.efficiency if p.efficiency_back is None else p.efficiency_back for p in passes)]
-    locks = any((value_of(b) or 0) <= 0 for b in back)
+    locks = _locks(back)
     own_back = moving.efficiency_back is not None or any(p.efficiency_back is not None for p in passes)
-    if own_back and not locks:
+    if own_back and (is_column(locks) or not locks):
         reverse: Term = ctx.book.put(
             "efficiency_back",
             "Efficiency driven backwards",
@@ -183,13 +177,13 @@ def walk(
         )
     else:
         reverse = whole
-    if locks:
+    if is_column(locks) or locks:
         torque_in[0] = {
             **torque_in[0],
             "hold": ctx.book.put(
                 "motor.hold_asked",
                 "Torque asked to hold",
-                0.0,
+                partial(_unless, locks, torque_in[0]["hold"]),
                 "N·m",
                 equation="0",
                 source="screw or worm holds by itself",
@@ -220,6 +214,26 @@ def walk(
         reverse,
         locks,
     )
+
+
+def _on_one_motor(ctx: Context, moving: Moving, forces: Phases) -> Phases:
+    """The part of each force that one motor carries at worst."""
+    share = moving.motor_share
+    if not is_column(share) and share == 1.0:
+        return forces
+    return {
+        p: ctx.book.put(
+            f"force.motor_{p}",
+            f"Part of it on one motor, {p}",
+            partial(_times, forces[p], share),
+            "N",
+            equation="F·share",
+            source="statics: how the motors share the load",
+            force=forces[p],
+            share=share,
+        )
+        for p in PHASES
+    }
 
 
 def check_limits(ctx: Context, chain: list[Stage], passes: list[Transmission]) -> None:
@@ -292,18 +306,26 @@ def _torque(
     )
 
 
-def _backlash(passed: Transmission, lam: Quantity) -> float | None:
-    if missing_in([passed.backlash_out_arcmin, lam]):
-        return None
-    return (value_of(passed.backlash_out_arcmin) or 0) * ARCMIN / (lam.value or 1)
+def _locks(back: list[Term]) -> Real:
+    """Whether it holds by itself; of columns, where."""
+    found = [bare(b) <= 0 for b in back if not missing_in([b])]
+    return reduce(np.logical_or, found) if is_column(*found) else any(found)
 
 
-def _times(a: Quantity, b: Term, factor: float = 1.0) -> float | None:
-    return None if a.value is None or value_of(b) is None else a.value * (value_of(b) or 0) * factor
+def _unless(locks: Real, torque: Quantity) -> Real:
+    return pick(locks, 0.0, torque.n) if is_column(locks) else 0.0
 
 
-def _product(terms: list[Term]) -> float:
-    out = 1.0
+def _backlash(passed: Transmission, lam: Quantity) -> Real:
+    return bare(passed.backlash_out_arcmin) * ARCMIN / lam.n
+
+
+def _times(a: Quantity, b: Term, factor: float = 1.0) -> Real:
+    return a.n * bare(b) * factor
+
+
+def _product(terms: list[Term]) -> Real:
+    out: Real = 1.0
     for term in terms:
-        out *= value_of(term) or 0.0
+        out = out * bare(term)
     return out

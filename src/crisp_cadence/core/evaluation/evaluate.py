@@ -5,9 +5,10 @@ the ladder.
 from __future__ import annotations
 
 from collections.abc import Mapping
+from functools import cached_property
 
 from ..account.context import Context
-from ..account.report import Case, Caution, Report, in_terms_of
+from ..account.report import Case, Caution, Report, Rung, Verdict, in_terms_of
 from ..account.verdicts import RANK, merged, overall, sorted_ladder
 from ..building import bill, order
 from ..building.misfits import misfits
@@ -20,11 +21,12 @@ from ..fields.profile import Profile
 from ..geometry.scene import Scene
 from ..ledger.amounts import said
 from ..ledger.errors import EntryError
+from ..ledger.quantity import Ledger
 from ..parts.ends.contract import End
 from ..parts.stages.contract import Motor, Stage
 from . import chain, forces, give, sides, stand
 from .drive_line import drive_line
-from .pieces import fits_together, parts_of
+from .pieces import fits_together, hubs_over_shafts, parts_of
 
 
 def evaluate(design: AxisDesign, profiles: Mapping[str, Profile]) -> Report:
@@ -66,15 +68,22 @@ def draw(design: AxisDesign, profiles: Mapping[str, Profile]) -> tuple[Scene, ..
     design = as_measured(design)
     end, stages, _ = parts_of(design)
     ctx = Context(design, profiles, case=end.cases()[0])
-    found = [p for j, s in enumerate(stages) for p in s.check(f"chain.{j}", ctx)] + end.check(ctx)
-    if found:
-        raise EntryError(found)
+    check(ctx, stages, end)
+    if ctx.problems:
+        raise EntryError(ctx.problems)
     ctx.travel = end.travel(ctx)
     for j, s in enumerate(stages[1:], start=1):
         s.transmit(f"chain.{j}", ctx)
     end.moving(ctx)
     scenes = [end.scene(ctx), *(s.scene(f"chain.{j}", ctx) for j, s in enumerate(stages))]
     return tuple(s for s in scenes if s is not None)
+
+
+def check(ctx: Context, stages: list[Stage], end: End) -> None:
+    """Problems between the fields of every part."""
+    for j, stage in enumerate(stages):
+        stage.check(f"chain.{j}", ctx)
+    end.check(ctx)
 
 
 class Run:
@@ -89,16 +98,18 @@ class Run:
         motor: Motor,
         case: str,
         head: Head | None,
+        late: bool = False,
     ) -> None:
-        ctx = self.ctx = Context(design, profiles, case=case)
+        ctx = self.ctx = Context(design, profiles, Ledger(late=late), case=case)
         self.design, self.end, self.stages, self.motor = design, end, stages, motor
         self.name = ", ".join(n for n in (head.label if head else "", case) if n)
-        problems = [p for j, s in enumerate(stages) for p in s.check(f"chain.{j}", ctx)] + end.check(ctx)
-        if not (problems and end.guided):
+        hubs_over_shafts(ctx, end)
+        check(ctx, stages, end)
+        if not (ctx.problems and end.guided):
             ctx.travel = end.travel(ctx)
         move_and_stop(ctx, end.guided)
-        if problems:
-            raise EntryError(problems)
+        if ctx.problems:
+            raise EntryError(ctx.problems)
         moving = sides.shared(ctx, end.moving(ctx))
         ctx.counts = moving.counts
         ctx.loads = forces.loads(ctx, end, moving, head)
@@ -114,26 +125,45 @@ class Run:
         far = sides.cross_shaft(ctx, moving.lam)
         soft = {f"chain.{j}": f"chain.{j}.{s.soft_field}" for j, s in enumerate(stages)}
         found = give.give_along(ctx, end, path, field, moving, soft, far)
-        self.along, self.shares = found.curves, found.shares
+        self.give = found
         if found.softest is not None:
             give.precision(ctx, found.softest, motor.positioning)
             sides.square(ctx, found.softest)
         stand.check(ctx, end.guided)
         forces.unpowered(ctx, state.detent, moving.motor_share)
-        if end.guided or motor.positioning:
+        if ctx.plain and (end.guided or motor.positioning):
             _drive_notes(ctx)
-        self.ladder = sorted_ladder(ctx.rungs)
-        self.verdict, self.worst = overall(self.ladder)
-        self.headroom = next((r.headroom for r in self.ladder if r.key == self.worst), None) or 0.0
+
+    @cached_property
+    def ladder(self) -> tuple[Rung, ...]:
+        return sorted_ladder([target.judged() for target in self.ctx.targets if target.key != "money"])
+
+    @cached_property
+    def overall(self) -> tuple[Verdict, str]:
+        return overall(self.ladder)
+
+    @property
+    def verdict(self) -> Verdict:
+        return self.overall[0]
+
+    @property
+    def worst(self) -> str:
+        """The rung that gives the verdict."""
+        return self.overall[1]
+
+    @property
+    def headroom(self) -> float:
+        return next((r.headroom for r in self.ladder if r.key == self.worst), None) or 0.0
 
     def report(self, runs: list[Run]) -> Report:
         """The whole report, with the ladder of every case."""
         ctx, design, end, stages = self.ctx, self.design, self.end, self.stages
         lines, total, spend, unpriced = bill.bill_of(ctx, stages, end)
-        line, pluck = drive_line(ctx, stages, end, self.shares), end.pluck(ctx)
+        shares = self.give.shares()
+        line, pluck = drive_line(ctx, stages, end, shares), end.pluck(ctx)
         steps = [w for j, s in enumerate(stages) for w in s.work(f"chain.{j}")] + end.work(ctx)
         work, to_order = order.plan(steps, lines, design.done)
-        money = [r for r in ctx.rungs if r.key == "money"]
+        money = [t.judged() for t in ctx.targets if t.key == "money"]
         cases = tuple(
             Case(r.name, r.verdict, order.in_words(next(x for x in r.ladder if x.key == r.worst)))
             for r in runs
@@ -149,9 +179,9 @@ class Run:
             ladder,
             tuple(ctx.book.results.values()),
             line,
-            self.shares,
-            self.along,
-            self.curve,
+            shares,
+            self.give.curves(),
+            self.curve(),
             None if (drawn := end.scene(ctx)) is None else sides.from_above(ctx, drawn),
             tuple(sc for j, s in enumerate(stages) if (sc := s.scene(f"chain.{j}", ctx)) is not None),
             tuple(end.tables(ctx)),

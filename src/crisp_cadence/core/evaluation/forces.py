@@ -8,8 +8,10 @@ from ..account.context import Context
 from ..account.found import Loads, Masses, Phase
 from ..fields.axis import Head
 from ..formulas import dynamics, springs
-from ..ledger.errors import EntryError, problem
-from ..ledger.quantity import Given, Quantity, Term, value_of
+from ..ledger.errors import problem
+from ..ledger.formula import Real
+from ..ledger.many import is_column, pick
+from ..ledger.quantity import Given, Quantity, Term, bare
 from ..parts.ends.contract import End, Moving
 
 
@@ -18,7 +20,7 @@ def tally(ctx: Context, head: Head | None) -> Quantity:
     g = ctx.given
     listed = [(f"{n}.{i}", m) for n in ("moving", "riding") for i, m in enumerate(getattr(ctx.design, n))]
     items: dict[str, Term] = {at.replace(".", "_"): g(f"{at}.mass_kg") for at, _ in listed}
-    counts = [float(m.quantity) for _, m in listed]
+    counts: list[Real] = [m.quantity for _, m in listed]
     if head is not None:
         items["head"] = Given(
             f"heads.{ctx.design.heads.index(head)}.mass_kg", head.mass_kg, "kg", "your entry", head.label
@@ -27,7 +29,7 @@ def tally(ctx: Context, head: Head | None) -> Quantity:
     return ctx.book.put(
         "mass.tally",
         "Moving mass by tally",
-        lambda: sum(c * (value_of(t) or 0) for c, t in zip(counts, items.values(), strict=True)),
+        lambda: sum(c * bare(t) for c, t in zip(counts, items.values(), strict=True)),
         "kg",
         equation="Σ n·m",
         source="your tally of parts",
@@ -42,7 +44,7 @@ def loads(ctx: Context, end: End, moving: Moving, head: Head | None) -> Loads:
     total = put(
         "mass.total",
         "Mass that the belt accelerates",
-        lambda: (counted.value or 0) + (moving.carried_mass.value or 0),
+        lambda: counted.n + moving.carried_mass.n,
         "kg",
         equation="m_tally + m_carried",
         source="equal kinetic energy",
@@ -52,30 +54,28 @@ def loads(ctx: Context, end: End, moving: Moving, head: Head | None) -> Loads:
     driven = put(
         "mass.driven",
         "Mass that the drive shaft accelerates",
-        lambda: (total.value or 0) + (moving.turning_mass.value or 0),
+        lambda: total.n + moving.turning_mass.n,
         "kg",
         equation="m + J_pulley·λ²",
         source="equal kinetic energy",
         total=total,
         pulley=moving.turning_mass,
     )
-    if total.value == 0:
-        raise EntryError(
-            [
-                problem(
-                    "moving",
-                    "adds up to no mass at all",
-                    value=0,
-                    limit=0,
-                    unit="kg",
-                    remedy="Add what moves, with its mass.",
-                )
-            ]
-        )
+    ctx.refuse(
+        total.n == 0,
+        lambda: problem(
+            "moving",
+            "adds up to no mass at all",
+            value=0,
+            limit=0,
+            unit="kg",
+            remedy="Add what moves, with its mass.",
+        ),
+    )
     slope = put(
         "aim.slope",
         "Slope",
-        math.radians(ctx.design.aim.slope_deg),
+        lambda: g("aim.slope_deg").n * (math.pi / 180),
         "rad",
         equation="β·π/180",
         source="unit conversion",
@@ -130,7 +130,7 @@ def loads(ctx: Context, end: End, moving: Moving, head: Head | None) -> Loads:
     whip = put(
         "force.whip",
         "Accelerating force with ringing",
-        lambda: (belt_inertia.value or 0) * (ringing.value or 0),
+        lambda: belt_inertia.n * ringing.n,
         "N",
         equation="m·a·(1 + e^(−πζ/√(1−ζ²)))",
         source="response of one damped mode to a step",
@@ -150,15 +150,15 @@ def loads(ctx: Context, end: End, moving: Moving, head: Head | None) -> Loads:
     return Loads(Masses(counted, lifted, total, driven), slope, weight, drag, forces, whip, peak)
 
 
-def _in_one_belt(ctx: Context, share: float, forces: tuple[Quantity, ...]) -> Quantity:
+def _in_one_belt(ctx: Context, share: Real, forces: tuple[Quantity, ...]) -> Quantity:
     """The largest of the forces, as far as one belt carries it."""
-    if share == 1.0:
+    if not is_column(share) and share == 1.0:
         return ctx.largest("belt.peak_force", "Peak force in the belt", *forces, unit="N")
     whole = ctx.largest("force.peak", "Peak force of the whole axis", *forces, unit="N")
     return ctx.book.put(
         "belt.peak_force",
         "Peak force in one belt",
-        lambda: (whole.value or 0) * share,
+        lambda: whole.n * share,
         "N",
         equation="F·share",
         source="statics: how both sides or belts share the load",
@@ -167,10 +167,10 @@ def _in_one_belt(ctx: Context, share: float, forces: tuple[Quantity, ...]) -> Qu
     )
 
 
-def unpowered(ctx: Context, detent: Term, share: float) -> None:
+def unpowered(ctx: Context, detent: Term, share: Real) -> None:
     """Does it stay where it is when the power goes?"""
     weight, drive = ctx.loads.weight, ctx.drive
-    if drive.locks:
+    if ctx.plain and drive.locks:
         ctx.note(
             "aim",
             "chain",
@@ -188,14 +188,14 @@ def unpowered(ctx: Context, detent: Term, share: float) -> None:
         drag_n=ctx.loads.drag,
     )
     asked: Term = 0.0
-    if (weight.value or 0) > 0:
+    if is_column(weight.n) or weight.value is None or weight.value > 0:
         asked = (
             weight
-            if share == 1.0
+            if not is_column(share) and share == 1.0
             else ctx.book.put(
                 "unpowered.asked",
                 "Weight on one motor",
-                lambda: (weight.value or 0) * share,
+                lambda: weight.n * share,
                 "N",
                 equation="F·share",
                 source="statics",
@@ -203,6 +203,8 @@ def unpowered(ctx: Context, detent: Term, share: float) -> None:
                 share=share,
             )
         )
+    if not ctx.plain:
+        asked = Given("unpowered.held", pick(drive.locks, 0.0, bare(asked)), "N")
     ctx.rung(
         "unpowered",
         "Stays put without power",

@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import cache
+
 import numpy as np
 
 from ..account.context import Context
 from ..account.report import Share, TravelCurves
 from ..formulas import dynamics, springs, stepping
+from ..ledger.formula import Real
+from ..ledger.many import along, at_least, at_most, most
 from ..ledger.quantity import Quantity, Term, missing_in
 from ..ledger.record import record
-from ..parts.ends.contract import End, FloatArray, Moving
+from ..parts.ends.contract import End, Moving
 
 POSITIONS = 25  # along the usable travel
 
@@ -50,11 +55,13 @@ def shaft_spring(ctx: Context, diameter: Term, overhang: str, lam: Quantity) -> 
 
 @record
 class Give:
-    """What gives along the travel; nothing where no part of the chain is known to give."""
+    """What gives along the travel: the stiffness at its softest place, and for a report the curves and the
+    shares; nothing where no part of the chain is known to give.
+    """
 
-    curves: TravelCurves | None = None
-    shares: tuple[Share, ...] = ()
     softest: Quantity | None = None
+    curves: Callable[[], TravelCurves | None] = lambda: None
+    shares: Callable[[], tuple[Share, ...]] = tuple
 
 
 Springs = list[tuple[str, str, Quantity]]
@@ -88,121 +95,128 @@ def give_along(
     field: Quantity | None,
     moving: Moving,
     soft: dict[str, str],
-    far_side: float | None,
+    far_side: Quantity | None,
 ) -> Give:
-    """Stiffness, shares and both modes along the travel."""
+    """Stiffness along the travel, its shares and both modes.
+
+    The chain is the only thing that holds the point along its travel, so that all of the force passes through
+    it: what gives is the end with its drive held, and the springs of the chain in series with it. The chain
+    is the same all along the travel, and both modes rise with the stiffness: the softest place is the end's
+    own, and the lowest of each mode lies there.
+    """
     rotor, total = ctx.drive.rotor_mass, ctx.loads.masses.total
     positions = end.positions(ctx, POSITIONS)
-    known = not missing_in(k for _, _, k in path)
-    network = (
-        end.springs(ctx, positions, [(p, label, k.value or 0.0) for p, label, k in path], far_side)
-        if known
-        else None
-    )
-    own = end.own_springs(ctx, positions)
-    if network is None and not path and not own:
+    held = end.held(ctx, positions, far_side)
+    terms = end.spring_terms(ctx, positions)
+    if not path and not terms:
         return Give()  # nothing in this chain is known to give
-    inputs: dict[str, Term] = {
-        **{p.replace(".", "_"): k for p, _, k in path},
-        **end.spring_terms(ctx),
-        **{f"own_{p}": k for p, _, k, _ in own},
-    }
-    stiffness: FloatArray | None = None
-    shares: tuple[Share, ...] = ()
-    curves = None
-    modes = None
-    if network is not None:
-        parts, load = network
-        whole, by_part, without = springs.give_and_shares(parts, load, POSITIONS)
-        stiffness = moving.motors / whole  # the other motors' chains pull beside this one
-        softest = int(np.argmin(stiffness))
-        labels = {s.part: s.label for s in parts}
-        shares = tuple(
-            sorted(
-                (
-                    Share(
-                        p,
-                        labels[p],
-                        float(s[softest]),
-                        float(s[0]),
-                        float(s[-1]),
-                        soft.get(p) or _SHARE_FIELD.get(p, "end"),
-                    )
-                    for p, s in by_part.items()
-                ),
-                key=lambda s: -s.share,
-            )
-        )
-        if field is not None and None not in (rotor.value, field.value, total.value):
-            modes = springs.two_modes(
-                rotor.value, (total.value or 0) / moving.motors, field.value, 1 / without["field"]
-            )
+    inputs: dict[str, Term] = {**{p.replace(".", "_"): k for p, _, k in path}, **terms}
+    known = held is not None and not missing_in(inputs.values())
+
+    @cache
+    def of_end() -> Real:
+        return held.give() if held is not None else 0.0
+
+    def of_chain(without: Quantity | None = None) -> Real:
+        return sum(1 / k.n for _, _, k in path if k is not without)
+
+    def along_travel() -> Real:
+        return of_end() + along(of_chain())
+
     equation, source = (
-        "1/(fᵀ·K⁻¹·f), softest place of the travel",
-        "small stiffness network: belt runs, mounts, shaft, gearbox, rotor field",
+        "1/(c_end + Σ 1/k), softest place of the travel",
+        "belt runs and mounts as a small stiffness network, in series with shaft, gearbox and rotor field",
     )
-    k_min = ctx.over_travel(
+    k_min = ctx.book.put(
         "stiffness.min",
         "Stiffness at the carriage, softest place",
-        stiffness,
+        # The other motors' chains pull beside this one.
+        (lambda: moving.motors / (at_most(of_end()) + of_chain())) if known else None,
         "N/mm",
-        equation,
-        source,
-        inputs,
-        worst=np.min,
+        equation=equation,
+        source=source,
+        also=inputs,
     )
-    ctx.over_travel(
+    ctx.book.put(
         "stiffness.max",
         "Stiffness at the carriage, stiffest place",
-        stiffness,
+        (lambda: moving.motors / (at_least(of_end()) + of_chain())) if known else None,
         "N/mm",
-        equation.replace("softest", "stiffest"),
-        source,
-        inputs,
-        worst=np.max,
+        equation=equation.replace("softest", "stiffest"),
+        source=source,
+        also=inputs,
     )
-    low = None if modes is None else modes[:, 0]
-    high = None if modes is None else modes[:, 1]
+
+    def modes(of_end_there: Real, spread: Callable[[Real], Real]) -> Real:
+        assert field is not None
+        beyond = of_end_there + spread(of_chain(field))
+        stiff = spread(field.n * springs.RIGID)  # where nothing else gives, it is taken as rigid
+        return springs.two_modes(
+            spread(rotor.n), spread(total.n / moving.motors), spread(field.n), 1 / most(beyond, 1 / stiff)
+        )
+
     if field is not None:
-        _modes(ctx, low, high, k_min)
-    if stiffness is not None:
-        whip = ctx.loads.whip.value or 0.0
-        share = end.tight_share(ctx)
-        zeros = np.zeros(POSITIONS) if low is None else low
-        curves = TravelCurves(
+        _modes(ctx, (lambda: modes(at_most(of_end()), lambda x: x)) if known else None, k_min)
+
+    def curves() -> TravelCurves | None:
+        if not known:
+            return None
+        stiffness = moving.motors / np.broadcast_to(along_travel(), (POSITIONS,))
+        both = np.zeros((POSITIONS, 2))
+        if field is not None and not missing_in((rotor, total)):
+            both = np.broadcast_to(modes(of_end(), along), (POSITIONS, 2))
+        kept = (ctx.loads.peak.value or 0) * (end.tight_share(ctx) + ctx.design.assumptions.slack_keep)
+        return TravelCurves(
             tuple(positions.tolist()),
             tuple(stiffness.tolist()),
-            tuple(zeros.tolist()),
-            tuple((zeros if high is None else high).tolist()),
-            tuple((whip / stiffness).tolist()),
-            tuple([(ctx.loads.peak.value or 0) * (share + ctx.design.assumptions.slack_keep)] * POSITIONS),
+            tuple(both[:, 0].tolist()),
+            tuple(both[:, 1].tolist()),
+            tuple(((ctx.loads.whip.value or 0.0) / stiffness).tolist()),
+            tuple([kept] * POSITIONS),
         )
-    return Give(curves, shares, k_min)
+
+    def shares() -> tuple[Share, ...]:
+        if not known or held is None:
+            return ()
+        relief = held.relief() | {p: (label, 1 / k.n) for p, label, k in path}
+        found = {p: np.broadcast_to(r, (POSITIONS,)) for p, (_, r) in relief.items()}
+        whole = np.sum(list(found.values()), axis=0)
+        softest = int(np.argmax(np.broadcast_to(of_end(), (POSITIONS,))))
+        listed = [
+            Share(
+                p,
+                relief[p][0],
+                float(r[softest] / whole[softest]),
+                float(r[0] / whole[0]),
+                float(r[-1] / whole[-1]),
+                soft.get(p) or _SHARE_FIELD.get(p, "end"),
+            )
+            for p, r in found.items()
+        ]
+        return tuple(sorted(listed, key=lambda s: -s.share))
+
+    return Give(k_min, curves, shares)
 
 
-def _modes(ctx: Context, low: FloatArray | None, high: FloatArray | None, k_min: Quantity) -> None:
+def _modes(ctx: Context, both: Callable[[], Real] | None, k_min: Quantity) -> None:
     rotor, total = ctx.drive.rotor_mass, ctx.loads.masses.total
     text = "two masses on two springs, eigenvalues in closed form"
-    first = ctx.over_travel(
-        "mode.low",
-        "Ringing frequency, lowest along the travel",
-        low,
-        "Hz",
-        text,
-        "rotor on its field, load on the chain",
-        {"stiffness": k_min, "rotor": rotor, "mass": total},
-        worst=np.min,
-    )
-    ctx.over_travel(
-        "mode.high",
-        "Second mode, lowest along the travel",
-        high,
-        "Hz",
-        text,
-        "rotor on its field, load on the chain",
-        {"stiffness": k_min, "rotor": rotor, "mass": total},
-        worst=np.min,
-    )
+
+    def mode(key: str, label: str, place: int) -> Quantity:
+        return ctx.book.put(
+            key,
+            label,
+            None if both is None else lambda: both()[..., place],
+            "Hz",
+            equation=text,
+            source="rotor on its field, load on the chain",
+            stiffness=k_min,
+            rotor=rotor,
+            mass=total,
+        )
+
+    first = mode("mode.low", "Ringing frequency, lowest along the travel", 0)
+    mode("mode.high", "Second mode, lowest along the travel", 1)
     if ctx.stepping is not None:
         ctx.calc(
             "mode.speed",

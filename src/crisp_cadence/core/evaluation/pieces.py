@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import Any
 
+from ..account.context import Context
 from ..design.design import AxisDesign
 from ..design.registry import UnknownPart
 from ..fields.belts import Pulley
@@ -90,30 +92,32 @@ def fits_together(design: AxisDesign, end: End, motor: Motor) -> None:
                 remedy="Take an induction motor or a DC motor.",
             )
         )
-    found += _pulleys_on_shafts(design, end)
     if found:
         raise EntryError(found)
 
 
-def _pulleys_on_shafts(design: AxisDesign, end: End) -> list[Problem]:
+def hubs_over_shafts(ctx: Context, end: End) -> None:
     """Pulleys whose hub is no larger than the shaft they sit on: no bore, sleeve or press brings one onto the
     other.
     """
+    design = ctx.design
     seats: list[tuple[str, Pulley, Any]] = [
         (at, pulley, stage if own else design.chain[j - 1])
         for j, stage in enumerate(design.chain)
         for at, pulley, own in stage.on_shafts(f"chain.{j}")
     ]
     seats += [(at, pulley, design.chain[-1]) for at, pulley in end.on_shafts()]
-    return [
-        problem(
-            f"{at}.hub_mm",
-            "is no larger than the shaft that it sits on",
-            value=pulley.hub_mm,
-            limit=shaft,
-            unit="mm",
-            remedy="Take a pulley with a larger hub, or a motor or stage with a thinner shaft.",
-        )
-        for at, pulley, on in seats
-        if (shaft := getattr(on, "shaft_mm", None)) is not None and pulley.hub_mm <= shaft
-    ]
+    for at, pulley, on in seats:
+        if (shaft := getattr(on, "shaft_mm", None)) is not None:
+            ctx.stop(pulley.hub_mm <= shaft, partial(_no_hub, at, pulley, shaft))
+
+
+def _no_hub(at: str, pulley: Pulley, shaft: float) -> Problem:
+    return problem(
+        f"{at}.hub_mm",
+        "is no larger than the shaft that it sits on",
+        value=pulley.hub_mm,
+        limit=shaft,
+        unit="mm",
+        remedy="Take a pulley with a larger hub, or a motor or stage with a thinner shaft.",
+    )

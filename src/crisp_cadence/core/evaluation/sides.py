@@ -10,6 +10,7 @@ from ..account.context import Context
 from ..account.found import Counts
 from ..formulas import gantries, springs
 from ..geometry.scene import Mark, Piece, Scene, SceneWheel, Slab, Spot, Strand
+from ..ledger.many import least
 from ..ledger.quantity import Quantity
 from ..parts.ends.contract import Moving
 
@@ -22,7 +23,7 @@ def shared(ctx: Context, moving: Moving) -> Moving:
     side = put(
         "sides.share",
         "Largest share of the load on one side",
-        0.5 + min(sides.offset_mm / sides.width_mm, 0.5),
+        lambda: 0.5 + least(g("sides.offset_mm").n / g("sides.width_mm").n, 0.5),
         "",
         equation="½ + e/W",
         source="statics of a beam on two sides",
@@ -35,7 +36,7 @@ def shared(ctx: Context, moving: Moving) -> Moving:
         return put(
             f"sides.{name}",
             f"{one.label}, both sides",
-            lambda: 2 * (one.value or 0),
+            lambda: 2 * one.n,
             "kg",
             equation="2·m",
             source="two sides alike",
@@ -47,14 +48,14 @@ def shared(ctx: Context, moving: Moving) -> Moving:
         moving,
         carried_mass=carried,
         turning_mass=turning,
-        motor_share=(side.value or 1.0) if two else 1.0,
-        belt_share=side.value or 1.0,
+        motor_share=side.n if two else 1.0,
+        belt_share=side.n,
         motors=2.0 if two else 1.0,
         counts=Counts(motors=2 if two else 1, belts=2),
     )
 
 
-def cross_shaft(ctx: Context, lam: Quantity) -> float | None:
+def cross_shaft(ctx: Context, lam: Quantity) -> Quantity | None:
     """Stiffness of the shaft between the sides with its couplers, N/mm at the carriage; None without one."""
     sides, g, force = ctx.design.sides, ctx.given, ctx.loads.by_phase["accelerate"]
     if sides.kind != "cross shaft":
@@ -72,7 +73,7 @@ def cross_shaft(ctx: Context, lam: Quantity) -> float | None:
         whole = ctx.book.put(
             "sides.torsion",
             "Cross shaft with both couplers",
-            lambda: 1 / (1 / (bar.value or 1) + 2 / (sides.coupler_nm_rad or 1)),
+            lambda: 1 / (1 / bar.n + 2 / g("sides.coupler_nm_rad").n),
             "N·m/rad",
             equation="1/(1/k_shaft + 2/k_coupler)",
             source="springs in series",
@@ -89,7 +90,7 @@ def cross_shaft(ctx: Context, lam: Quantity) -> float | None:
     twist = ctx.book.put(
         "sides.twist",
         "Far side lags behind under half the load",
-        lambda: (force.value or 0) / 2 / (at.value or 1),
+        lambda: force.n / 2 / at.n,
         "mm",
         equation="F/2/k",
         source="Hooke's law",
@@ -103,7 +104,7 @@ def cross_shaft(ctx: Context, lam: Quantity) -> float | None:
         "sides.shaft_mm",
         "A thicker shaft, solid couplers instead of soft ones, or a motor on each side.",
     )
-    return at.value
+    return at
 
 
 def square(ctx: Context, stiffness: Quantity) -> None:
@@ -122,7 +123,7 @@ def square(ctx: Context, stiffness: Quantity) -> None:
         arm = ctx.book.put(
             "sides.arm",
             "Load off the driven side",
-            lambda: sides.width_mm / 2 + sides.offset_mm,
+            lambda: g("sides.width_mm").n / 2 + g("sides.offset_mm").n,
             "mm",
             equation="W/2 + e",
             source="geometry",
@@ -144,7 +145,7 @@ def square(ctx: Context, stiffness: Quantity) -> None:
     half = ctx.book.put(
         "sides.stiffness",
         "Stiffness of one side",
-        lambda: (stiffness.value or 0) / 2,
+        lambda: stiffness.n / 2,
         "N/mm",
         equation="k/2",
         source="two sides alike",
@@ -162,7 +163,7 @@ def square(ctx: Context, stiffness: Quantity) -> None:
     off = ctx.book.put(
         "sides.yaw_mm",
         "One side runs ahead by",
-        lambda: (yaw.value or 0) * sides.width_mm,
+        lambda: yaw.n * g("sides.width_mm").n,
         "mm",
         equation="ψ·W",
         source="geometry",

@@ -5,6 +5,7 @@ from __future__ import annotations
 from ..account.context import Context
 from ..formulas import guides
 from ..formulas.dynamics import GRAVITY
+from ..ledger.many import is_column, pick
 
 
 def check(ctx: Context, guided: bool) -> None:
@@ -17,7 +18,7 @@ def check(ctx: Context, guided: bool) -> None:
         moment = ctx.book.put(
             "wheel.moment",
             "Moment on the carriage while accelerating",
-            lambda: (force.value or 0) * stand.height_mm,
+            lambda: force.n * g("stand.height_mm").n,
             "N·mm",
             equation="F·h",
             source="statics",
@@ -49,7 +50,7 @@ def check(ctx: Context, guided: bool) -> None:
         weight = ctx.book.put(
             "rail.load",
             "Weight on the rail",
-            lambda: (mass.value or 0) * GRAVITY,
+            lambda: mass.n * GRAVITY,
             "N",
             equation="m·g",
             source="statics",
@@ -72,7 +73,7 @@ def check(ctx: Context, guided: bool) -> None:
             "stand.rail_span_mm",
             "Support the rail in its middle, take a taller section, or a lighter carriage.",
         )
-    if stand.play_mm > 0:
+    if is_column(stand.play_mm) or stand.play_mm > 0:
         ctx.error_rung(
             "play",
             "Play of the guide",
@@ -80,7 +81,7 @@ def check(ctx: Context, guided: bool) -> None:
             "stand.play_mm",
             "Set the wheels' eccentrics again, or take a linear rail.",
         )
-    if stand.stand_kg is not None and stand.beyond_mm > 0:
+    if stand.stand_kg is not None and (is_column(stand.beyond_mm) or stand.beyond_mm > 0):
         ratio = ctx.calc(
             "stand.ratio",
             "What keeps the stand upright over what tips it",
@@ -93,7 +94,7 @@ def check(ctx: Context, guided: bool) -> None:
         ctx.rung(
             "tip",
             "Stand does not tip",
-            1.0,
+            pick(stand.beyond_mm > 0, 1.0, 0.0),
             ratio,
             1.5,
             unit="×",

@@ -17,6 +17,7 @@ class Belt(Bought):
     """A belt by profile, width and cord; measured values replace the catalogue's."""
 
     FIRST = ("profile", "width_mm")
+    LOOKED_UP = ("cord",)
 
     profile: str = words("Profile", "round-g-2", 40)
     width_mm: float = num("Width", "length", "mm", 1, 200, 6.0)
@@ -66,6 +67,7 @@ class Fixing(Part):
     """How a pulley sits on its shaft."""
 
     FIRST = ("kind", "grip_nm")
+    APART = ("screw_mm",)
 
     kind: Literal["set screw on flat", "set screw on round", "clamp", "key", "press fit", "measured"] = (
         choice("Fixing", "set screw on flat")
@@ -230,6 +232,7 @@ class Mount(Part):
     """What holds a motor or an idler against the belt's pull."""
 
     FIRST = ("kind", "stiffness_n_mm")
+    APART = ("bolt_mm",)
 
     kind: Literal["rigid", "plate", "measured"] = choice(
         "Mount", "rigid", "Rigid only if nothing visibly gives when you pull hard."
@@ -309,6 +312,7 @@ class Tensioner(Bought):
     """What takes up the slack and sets the tension."""
 
     FIRST = ("kind", "travel_mm")
+    APART = ("screw_mm",)
 
     kind: Literal[
         "slotted idler",

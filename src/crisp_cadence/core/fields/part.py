@@ -20,9 +20,16 @@ class Part(BaseModel):
 
     `FIRST` names the fields that a maker knows and decides, in the order of need; a form folds the others.
     Where it is empty, none is folded.
+
+    For columns of a design: `APART` names the numbers each of which makes a design of its own kind (a row of
+    a table, a shape), `LOOKED_UP` the choices that only stand for a number, `UNKNOWN` the numbers that, left
+    empty, only leave results unknown, where others then have something else take their place.
     """
 
     FIRST: ClassVar[tuple[str, ...]] = ()
+    APART: ClassVar[tuple[str, ...]] = ()
+    LOOKED_UP: ClassVar[tuple[str, ...]] = ()
+    UNKNOWN: ClassVar[tuple[str, ...]] = ()
 
     model_config = ConfigDict(
         extra="allow", frozen=True, ser_json_inf_nan="constants", protected_namespaces=()

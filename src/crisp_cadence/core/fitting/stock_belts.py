@@ -102,8 +102,9 @@ def stock_lengths(
     out = []
     for teeth in sorted(near):
         row, length = stock[teeth], teeth * profile.pitch_mm
-        centre = stage.centre_for(at, profile, length)
-        off = None if centre is None else centre - wanted_mm
+        found = float(stage.centre_for(at, profile, length))
+        centre = found if math.isfinite(found) else None
+        off = centre - wanted_mm if centre is not None else None
         fits = off is not None and abs(off) <= stage.adjust_mm / 2
         says = (
             "cannot reach: the pulleys would touch"

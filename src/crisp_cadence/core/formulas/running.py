@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 from ..ledger.formula import Real, formula
+from ..ledger.many import atan2
 
 
 @formula
@@ -19,7 +20,7 @@ def line_angle(offset_mm: Real, span_mm: Real) -> Real:
     >>> round(line_angle(1.0, 200.0), 3)
     0.286
     """
-    return math.degrees(math.atan(offset_mm / span_mm))
+    return atan2(offset_mm, span_mm) * (180 / math.pi)
 
 
 @formula

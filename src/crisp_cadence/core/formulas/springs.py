@@ -62,47 +62,73 @@ def network_compliance(stiffness_n_mm: Real, reach: Real, load: Real) -> Real:
     return moved @ f
 
 
-def _stacked(springs: list[Spring], positions: int) -> tuple[FloatArray, FloatArray]:
-    """Springs as arrays for network_compliance: stiffness (positions, springs) and reach (springs, nodes)."""
-    k = np.empty((positions, len(springs)))
-    for column, spring in enumerate(springs):
-        k[:, column] = spring.stiffness_n_mm
-    return k, np.array([s.reach for s in springs])
-
-
-def give_and_shares(
-    springs: list[Spring], load: tuple[float, ...], positions: int
-) -> tuple[FloatArray, dict[str, FloatArray], dict[str, FloatArray]]:
-    """Compliance along the travel, each part's share of it, and the compliance with that part alone made
-    rigid.
-
-    Equation: share_p = (c − c_p)/Σ(c − c_p), c_p the compliance with part p made rigid
-    Units: N/mm, – → mm/N and – by part, each of shape (positions)
-    Range: as network_compliance; rigid means RIGID times the stiffest spring
-    Source: handbook — direct stiffness method; the share is this program's own definition
-
-    A part's share is the change in compliance when that part alone is made rigid, scaled so that the shares
-    sum to one. Springs of one part (the two runs of a belt) are made rigid together.
-
-    >>> two = [Spring("belt", "Belt", 30.0, (1.0, -1.0)), Spring("mount", "Mount", 60.0, (0.0, 1.0))]
-    >>> c, shares, without = give_and_shares(two, (1.0, 0.0), 1)
-    >>> round(float(c[0]), 6), round(float(shares["belt"][0]), 6), round(float(without["belt"][0]), 6)
-    (0.05, 0.666667, 0.016667)
+@dataclass(frozen=True, slots=True)
+class Network:
+    """Springs between the point and what is held: its give for one newton there, and how much less it would
+    give with one part alone made rigid.
     """
-    k, reach = _stacked(springs, positions)
-    parts = list(dict.fromkeys(s.part for s in springs))
-    stiffest = k.max(axis=-1)
-    variants = np.repeat(k[None], len(parts) + 1, axis=0)
-    for row, part in enumerate(parts, start=1):
-        for column, spring in enumerate(springs):
-            if spring.part == part:
-                variants[row, :, column] = stiffest * RIGID
-    compliance = network_compliance(variants, reach, load)
-    whole = compliance[0]
-    change = np.maximum(whole - compliance[1:], 0.0)
-    total = change.sum(axis=0)
-    shares = np.divide(change, total, out=np.zeros_like(change), where=total > 0)
-    return whole, dict(zip(parts, shares, strict=True)), dict(zip(parts, compliance[1:], strict=True))
+
+    springs: tuple[Spring, ...]
+    load: tuple[float, ...]
+
+    @staticmethod
+    def in_series(row: list[tuple[str, str, Real]]) -> Network:
+        """Springs one behind the other: part, label, N/mm; none of them give nothing."""
+        made = []
+        for place, (part, label, k) in enumerate(row):
+            reach = [0.0] * len(row)
+            reach[place] = 1.0
+            if place:
+                reach[place - 1] = -1.0
+            made.append(Spring(part, label, k, tuple(reach)))
+        return Network(tuple(made), tuple([0.0] * (len(row) - 1) + [1.0]) if row else ())
+
+    def give(self) -> Real:
+        """Compliance, mm/N, at each place.
+
+        Equation: c = fᵀ·K⁻¹·f
+        Units: N/mm, – → mm/N
+        Range: as network_compliance
+        Source: handbook — direct stiffness method
+
+        >>> float(Network.in_series([("nut", "Nut", 10.0), ("arm", "Arm", 5.0)]).give().round(9))
+        0.3
+        """
+        if not self.springs:
+            return 0.0
+        return network_compliance(self._stacked(), [s.reach for s in self.springs], self.load)
+
+    def relief(self) -> dict[str, tuple[str, Real]]:
+        """By part its label, and by how much less the network would give if that part alone were rigid.
+
+        Equation: Δc_p = c − c_p, c_p the compliance with part p made rigid
+        Units: N/mm, – → mm/N
+        Range: rigid means RIGID times the stiffest spring; springs of one part (the two runs of a belt) are
+        made rigid together
+        Source: handbook — direct stiffness method; this is the program's own measure of a share
+
+        >>> two = (Spring("belt", "Belt", 30.0, (1.0, -1.0)), Spring("mount", "Mount", 60.0, (0.0, 1.0)))
+        >>> found = Network(two, (1.0, 0.0)).relief()
+        >>> round(float(found["belt"][1]), 6), round(float(found["mount"][1]), 6)
+        (0.033333, 0.016667)
+        """
+        if not self.springs:
+            return {}
+        k, whole = self._stacked(), self.give()
+        out: dict[str, tuple[str, Real]] = {}
+        for spring in self.springs:
+            if spring.part not in out:
+                own = np.array([s.part == spring.part for s in self.springs])
+                rigid = np.where(own, k.max(axis=-1, keepdims=True) * RIGID, k)
+                reach = [s.reach for s in self.springs]
+                out[spring.part] = (
+                    spring.label,
+                    np.maximum(whole - network_compliance(rigid, reach, self.load), 0.0),
+                )
+        return out
+
+    def _stacked(self) -> FloatArray:
+        return np.stack(np.broadcast_arrays(*(np.asarray(s.stiffness_n_mm) for s in self.springs)), axis=-1)
 
 
 @formula

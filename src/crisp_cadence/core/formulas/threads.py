@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-import math
-
 from ..ledger.formula import Real, formula
+from ..ledger.many import most, sin
 
 # Coarse pitch of metric threads, mm (ISO 261).
 COARSE_PITCH_MM: dict[float, float] = {
@@ -30,10 +29,10 @@ def pull_on_tensioner(tension_n: Real, wrap_rad: Real) -> Real:
     Range: equal tension on both sides; half a turn gives twice the tension
     Source: handbook — vector sum of two equal pulls
 
-    >>> round(pull_on_tensioner(50.0, math.pi), 6)
+    >>> round(pull_on_tensioner(50.0, 3.141592653589793), 6)
     100.0
     """
-    return 2 * tension_n * math.sin(wrap_rad / 2)
+    return 2 * tension_n * sin(wrap_rad / 2)
 
 
 @formula
@@ -108,7 +107,7 @@ def thread_travel(length_mm: Real, lever: Real, through_mm: Real, screw_mm: Real
     >>> thread_travel(25.0, 1.0, 8.0, 5.0)
     12.0
     """
-    return max(0.0, length_mm - through_mm - screw_mm) * lever
+    return most(0.0, length_mm - through_mm - screw_mm) * lever
 
 
 @formula

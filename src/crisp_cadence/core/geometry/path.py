@@ -9,14 +9,17 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import replace
+from functools import partial
 
+from ..ledger import many
 from ..ledger.amounts import said
-from ..ledger.errors import EntryError, problem
+from ..ledger.errors import EntryError, Problem, Refuse, at_once, problem
 from ..ledger.formula import Real, formula
 from ..ledger.record import record
 
 HAIR = 1e-9
 FREE = 2 * math.pi - 0.7  # a wrap beyond this is a pulley that the belt passes without touching
+UNTOUCHED = "does not touch the belt: as it stands the belt would have to loop round it. Press it further in"
 
 
 @record
@@ -26,9 +29,9 @@ class Round:
     """
 
     name: str
-    x_mm: float
-    y_mm: float
-    radius_mm: float
+    x_mm: Real
+    y_mm: Real
+    radius_mm: Real
     side: int
     field: str = ""
     part: str = ""
@@ -38,11 +41,11 @@ class Round:
 class Span:
     """One straight piece between two pulleys."""
 
-    x0_mm: float
-    y0_mm: float
-    x1_mm: float
-    y1_mm: float
-    length_mm: float
+    x0_mm: Real
+    y0_mm: Real
+    x1_mm: Real
+    y1_mm: Real
+    length_mm: Real
 
 
 @record
@@ -53,8 +56,8 @@ class Path:
 
     rounds: tuple[Round, ...]
     spans: tuple[Span, ...]
-    wraps: tuple[float, ...]
-    length_mm: float
+    wraps: tuple[Real, ...]
+    length_mm: Real
 
 
 @formula
@@ -72,32 +75,37 @@ def tangent_length(distance_mm: Real, radius_a_mm: Real, radius_b_mm: Real) -> R
     return (distance_mm**2 - (radius_b_mm - radius_a_mm) ** 2) ** 0.5
 
 
-def _tangent(a: Round, b: Round) -> tuple[Span, float]:
-    """The straight piece from a to b and its direction; ValueError where the pulleys leave none."""
+def _tangent(a: Round, b: Round, refuse: Refuse) -> tuple[Span, Real]:
+    """The straight piece from a to b and its direction; refused where the pulleys leave none."""
     dx, dy = b.x_mm - a.x_mm, b.y_mm - a.y_mm
-    distance = math.hypot(dx, dy)
+    distance = many.hypot(dx, dy)
     sa, sb = a.side * a.radius_mm, b.side * b.radius_mm
-    if distance <= abs(sb - sa) + HAIR:
-        raise ValueError(f"{a.name} and {b.name} stand too close for a belt between them")
-    heading = math.atan2(dy, dx) - math.asin((sb - sa) / distance)
-    nx, ny = -math.sin(heading), math.cos(heading)
+    refuse(
+        distance <= abs(sb - sa) + HAIR,
+        lambda: _impossible(
+            b if b.field else a,
+            f"cannot be reached: {a.name} and {b.name} stand too close for a belt between them",
+        ),
+    )
+    heading = many.atan2(dy, dx) - many.asin((sb - sa) / distance)
+    nx, ny = -many.sin(heading), many.cos(heading)
     span = Span(
         a.x_mm - sa * nx,
         a.y_mm - sa * ny,
         b.x_mm - sb * nx,
         b.y_mm - sb * ny,
-        float(tangent_length(distance, sa, sb)),
+        tangent_length(distance, sa, sb),
     )
     return span, heading
 
 
 @formula
-def belt_path(rounds: tuple[Round, ...], closed: bool = True) -> Path:
+def belt_path(rounds: tuple[Round, ...], closed: bool = True, refuse: Refuse = at_once) -> Path:
     """Straight pieces, wraps and length of a belt round pulleys in belt order.
 
     An open path begins and ends on points: pulleys of radius 0. EntryError names the pulley at which a path
     cannot exist: overlapping another, too close to its neighbour, in the way of a straight piece, or with the
-    belt inside out.
+    belt inside out. Places and radii may be columns; `refuse` is then told where there is no path.
 
     Equation: L = Σ l + Σ r·θ; tangents at the angle atan2(Δy, Δx) − asin((s_b·r_b − s_a·r_a)/C)
     Units: mm (places and pitch-line radii), – (side ±1) → mm
@@ -110,140 +118,159 @@ def belt_path(rounds: tuple[Round, ...], closed: bool = True) -> Path:
     """
     count = len(rounds)
     pairs = [(i, (i + 1) % count) for i in range(count if closed else count - 1)]
-    _no_overlap(rounds, closed)
+    _no_overlap(rounds, refuse)
     spans: list[Span] = []
-    headings: list[float] = []
+    headings: list[Real] = []
     for i, j in pairs:
-        try:
-            span, heading = _tangent(rounds[i], rounds[j])
-        except ValueError as error:
-            raise _impossible(
-                rounds[j] if rounds[j].field else rounds[i], f"cannot be reached: {error}"
-            ) from None
+        span, heading = _tangent(rounds[i], rounds[j], refuse)
         spans.append(span)
         headings.append(heading)
     wraps = []
+    whole = 2 * math.pi - HAIR
     for i, pulley in enumerate(rounds):
         ends = not closed and i in (0, count - 1)
         turn = 0.0 if ends else (pulley.side * (headings[i] - headings[i - 1])) % (2 * math.pi)
-        wraps.append(0.0 if turn > 2 * math.pi - HAIR else turn)
-        if FREE < turn <= 2 * math.pi - HAIR:
-            raise _impossible(
-                pulley,
-                "does not touch the belt: as it stands the belt would have to loop round it. Press "
-                "it further in",
-            )
-    _no_cut(rounds, spans, pairs)
-    if (
-        closed
-        and abs(abs(math.fsum(r.side * w for r, w in zip(rounds, wraps, strict=True))) - 2 * math.pi) > 1e-6
-    ):
-        most = max(range(count), key=lambda i: wraps[i])
-        raise _impossible(
-            rounds[most], "has the belt inside out: it would cross itself before it comes round"
+        wraps.append(many.pick(turn > whole, 0.0, turn))
+        refuse(many.both(turn > FREE, turn <= whole), partial(_impossible, pulley, UNTOUCHED))
+    _no_cut(rounds, spans, pairs, refuse)
+    if closed:
+        turned = many.total([r.side * w for r, w in zip(rounds, wraps, strict=True)])
+        refuse(
+            abs(abs(turned) - 2 * math.pi) > 1e-6,
+            lambda: _impossible(
+                rounds[max(range(count), key=lambda i: wraps[i])],
+                "has the belt inside out: it would cross itself before it comes round",
+            ),
         )
-    length = math.fsum(s.length_mm for s in spans) + math.fsum(
-        r.radius_mm * w for r, w in zip(rounds, wraps, strict=True)
+    length = many.total([s.length_mm for s in spans]) + many.total(
+        [r.radius_mm * w for r, w in zip(rounds, wraps, strict=True)]
     )
     return Path(rounds, tuple(spans), tuple(wraps), length)
 
 
-def _impossible(pulley: Round, says: str) -> EntryError:
-    return EntryError(
-        [
-            problem(
-                pulley.field or "end",
-                f"{pulley.name.lower()} {says}",
-                remedy="Move it, take a smaller one, or lead the belt round its other side.",
-            )
-        ]
+def _impossible(pulley: Round, says: str) -> Problem:
+    return problem(
+        pulley.field or "end",
+        f"{pulley.name.lower()} {says}",
+        remedy="Move it, take a smaller one, or lead the belt round its other side.",
     )
 
 
-def _no_overlap(rounds: tuple[Round, ...], closed: bool) -> None:
-    """EntryError where two pulleys of one belt stand in each other; a hair of contact is let pass, the
-    tangents decide there.
+def _varies(*rounds: Round) -> bool:
+    return any(many.is_column(r.x_mm, r.y_mm, r.radius_mm) for r in rounds)
+
+
+def _wheels(rounds: tuple[Round, ...]) -> list[tuple[int, Round]]:
+    """The pulleys of a path with their places in it, without the points that it begins and ends on."""
+    return [(k, r) for k, r in enumerate(rounds) if many.is_column(r.radius_mm) or r.radius_mm > 0]
+
+
+def _no_overlap(rounds: tuple[Round, ...], refuse: Refuse) -> None:
+    """Refuses two pulleys of one belt that stand in each other; a hair of contact is let pass, the tangents
+    decide there.
     """
-    listed = sorted((r for r in rounds if r.radius_mm > 0), key=lambda r: r.x_mm - r.radius_mm)
-    for i, a in enumerate(listed):
-        right = a.x_mm + a.radius_mm
-        for b in listed[i + 1 :]:
-            if b.x_mm - b.radius_mm >= right:
-                break
-            apart, need = math.hypot(b.x_mm - a.x_mm, b.y_mm - a.y_mm), a.radius_mm + b.radius_mm
-            if apart < need * (1 - 1e-6):
-                later = a if rounds.index(a) > rounds.index(b) else b
-                other = b if later is a else a
-                raise _impossible(
-                    later,
-                    f"overlaps with the {other.name.lower()}: {said(apart, 'mm', '.2f')} apart, the "
-                    "belt on both "
-                    f"needs {said(need, 'mm', '.2f')}",
-                )
-
-
-def _no_cut(rounds: tuple[Round, ...], spans: list[Span], pairs: list[tuple[int, int]]) -> None:
-    """EntryError where a straight piece runs into a pulley, or crosses another straight piece."""
-    boxes = [
-        (min(s.x0_mm, s.x1_mm), max(s.x0_mm, s.x1_mm), min(s.y0_mm, s.y1_mm), max(s.y0_mm, s.y1_mm))
-        for s in spans
-    ]
-    wheels = [(k, r, r.radius_mm, r.x_mm, r.y_mm) for k, r in enumerate(rounds) if r.radius_mm > 0]
-    for place, (left, right, low, high) in enumerate(boxes):
-        i, j = pairs[place]
-        for k, r, radius, x, y in wheels:
-            if (
-                x + radius <= left
-                or x - radius >= right
-                or y + radius <= low
-                or y - radius >= high
-                or k in (i, j)
-            ):
+    listed = _wheels(rounds)
+    for place, (i, a) in enumerate(listed):
+        for j, b in listed[place + 1 :]:
+            need = a.radius_mm + b.radius_mm
+            if not _varies(a, b) and (abs(b.x_mm - a.x_mm) >= need or abs(b.y_mm - a.y_mm) >= need):
                 continue
-            if _distance(spans[place], r) < radius * (1 - 1e-6):
-                raise _impossible(
-                    r,
-                    f"stands in the way of the belt between {rounds[i].name.lower()} and "
-                    f"{rounds[j].name.lower()}",
-                )
-    for a, (left, right, low, high) in enumerate(boxes):
-        for b in range(a + 1, len(boxes)):
-            other = boxes[b]
-            if (
-                other[0] < right
-                and other[1] > left
-                and other[2] < high
-                and other[3] > low
-                and _cross(spans[a], spans[b])
-            ):
-                i, j = pairs[b]
-                raise _impossible(
-                    rounds[i] if rounds[i].field else rounds[j],
-                    f"makes the belt cross itself: the piece to {rounds[j].name.lower()} cuts the "
-                    f"one from {rounds[pairs[a][0]].name.lower()} to "
-                    f"{rounds[pairs[a][1]].name.lower()}",
-                )
+            apart = many.hypot(b.x_mm - a.x_mm, b.y_mm - a.y_mm)
+            later, other = (a, b) if i > j else (b, a)
+            refuse(apart < need * (1 - 1e-6), partial(_overlapping, later, other, apart, need))
 
 
-def _cross(a: Span, b: Span) -> bool:
+def _overlapping(later: Round, other: Round, apart: float, need: float) -> Problem:
+    return _impossible(
+        later,
+        f"overlaps with the {other.name.lower()}: {said(apart, 'mm', '.2f')} apart, the belt on both "
+        f"needs {said(need, 'mm', '.2f')}",
+    )
+
+
+Box = tuple[float, float, float, float]
+
+
+def _no_cut(
+    rounds: tuple[Round, ...], spans: list[Span], pairs: list[tuple[int, int]], refuse: Refuse
+) -> None:
+    """Refuses a straight piece that runs into a pulley, or crosses another straight piece."""
+    plain = not _varies(*rounds)
+    boxes: list[Box] = []
+    if plain:  # of one design: what is far apart is passed over without looking closely
+        boxes = [
+            (min(s.x0_mm, s.x1_mm), max(s.x0_mm, s.x1_mm), min(s.y0_mm, s.y1_mm), max(s.y0_mm, s.y1_mm))
+            for s in spans
+        ]
+    listed = _wheels(rounds)
+    for place, (i, j) in enumerate(pairs):
+        for k, r in listed:
+            if k in (i, j) or (plain and _apart(boxes[place], r)):
+                continue
+            refuse(
+                _distance(spans[place], r) < r.radius_mm * (1 - 1e-6),
+                partial(_in_the_way, r, rounds[i], rounds[j]),
+            )
+    for a in range(len(spans)):
+        for b in range(a + 1, len(spans)):
+            if plain and not _meet(boxes[a], boxes[b]):
+                continue
+            i, j = pairs[b]
+            refuse(
+                _cross(spans[a], spans[b]),
+                partial(_crossing, rounds[i], rounds[j], rounds[pairs[a][0]], rounds[pairs[a][1]]),
+            )
+
+
+def _apart(box: Box, r: Round) -> Real:
+    left, right, low, high = box
+    return (
+        r.x_mm + r.radius_mm <= left
+        or r.x_mm - r.radius_mm >= right
+        or r.y_mm + r.radius_mm <= low
+        or r.y_mm - r.radius_mm >= high
+    )
+
+
+def _meet(a: Box, b: Box) -> bool:
+    return b[0] < a[1] and b[1] > a[0] and b[2] < a[3] and b[3] > a[2]
+
+
+def _in_the_way(r: Round, a: Round, b: Round) -> Problem:
+    return _impossible(r, f"stands in the way of the belt between {a.name.lower()} and {b.name.lower()}")
+
+
+def _crossing(i: Round, j: Round, a: Round, b: Round) -> Problem:
+    return _impossible(
+        i if i.field else j,
+        f"makes the belt cross itself: the piece to {j.name.lower()} cuts the one from {a.name.lower()} to "
+        f"{b.name.lower()}",
+    )
+
+
+def _cross(a: Span, b: Span) -> Real:
     """Whether two straight pieces cut each other within both."""
     ax, ay, bx, by = a.x1_mm - a.x0_mm, a.y1_mm - a.y0_mm, b.x1_mm - b.x0_mm, b.y1_mm - b.y0_mm
     den = ax * by - ay * bx
-    if abs(den) < 1e-12:
-        return False
-    t = ((b.x0_mm - a.x0_mm) * by - (b.y0_mm - a.y0_mm) * bx) / den
-    u = ((b.x0_mm - a.x0_mm) * ay - (b.y0_mm - a.y0_mm) * ax) / den
-    return 1e-9 < t < 1 - 1e-9 and 1e-9 < u < 1 - 1e-9
+    level = abs(den) < 1e-12
+    safe = many.pick(level, 1.0, den)
+    t = ((b.x0_mm - a.x0_mm) * by - (b.y0_mm - a.y0_mm) * bx) / safe
+    u = ((b.x0_mm - a.x0_mm) * ay - (b.y0_mm - a.y0_mm) * ax) / safe
+    return many.both(~level if many.is_column(level) else not level, _within(t) & _within(u))
 
 
-def _distance(span: Span, pulley: Round) -> float:
+def _within(share: Real) -> Real:
+    return (share > 1e-9) & (share < 1 - 1e-9)
+
+
+def _distance(span: Span, pulley: Round) -> Real:
     """From a pulley's axis to a straight piece."""
     dx, dy = span.x1_mm - span.x0_mm, span.y1_mm - span.y0_mm
-    along = ((pulley.x_mm - span.x0_mm) * dx + (pulley.y_mm - span.y0_mm) * dy) / max(
+    along = ((pulley.x_mm - span.x0_mm) * dx + (pulley.y_mm - span.y0_mm) * dy) / many.most(
         dx * dx + dy * dy, 1e-12
     )
-    along = min(1.0, max(0.0, along))
-    return math.hypot(span.x0_mm + along * dx - pulley.x_mm, span.y0_mm + along * dy - pulley.y_mm)
+    along = many.least(1.0, many.most(0.0, along))
+    return many.hypot(span.x0_mm + along * dx - pulley.x_mm, span.y0_mm + along * dy - pulley.y_mm)
 
 
 def place_for_length(

@@ -8,12 +8,15 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from functools import partial
 from typing import Any
 
 from ..fields.belts import Idler, Pulley, Roller
 from ..fields.profile import Profile
 from ..formulas import belt
-from ..ledger.errors import Problem, problem
+from ..ledger.errors import Problem, Refuse, problem
+from ..ledger.formula import Real
+from ..ledger.many import total
 from ..ledger.record import record
 from .path import Path, Round
 from .scene import Handle, Piece, SceneWheel, Snap, Spot, toothed_wheel
@@ -26,28 +29,34 @@ class Laid:
     """
 
     at: str
-    name: str
     profile: Profile
-    width_mm: float
+    width_mm: Real
     closed: bool
     near: Path
     far: Path
-    moves: tuple[tuple[float, float], ...]
+    moves: tuple[tuple[Real, Real], ...]
     tension_n: float | None = None  # at rest, once it is known
+    which: str = ""  # of two alike
+
+    @property
+    def name(self) -> str:
+        """What it is called."""
+        return (
+            f"{'Closed belt, ' if self.closed else ''}{self.profile.name}, {self.width_mm:g} mm wide"
+            f"{self.which and ', '}{self.which}"
+        )
 
 
-def pitch_line_radius(idler: Idler, profile: Profile, back: bool = False) -> float:
+def pitch_line_radius(idler: Idler, profile: Profile, back: bool = False) -> Real:
     """Radius of the belt's pitch line on an idler or roller, mm, by the same formulas as the ledger's."""
     if idler.kind == "toothed":
-        return float(belt.pitch_diameter(idler.teeth, profile.pitch_mm)) / 2
+        return belt.pitch_diameter(idler.teeth, profile.pitch_mm) / 2
     if back:
-        return float(
-            belt.smooth_idler_radius_back(
-                idler.diameter_mm, profile.thickness_mm, profile.tooth_height_mm, profile.pitch_line_mm
-            )
+        return belt.smooth_idler_radius_back(
+            idler.diameter_mm, profile.thickness_mm, profile.tooth_height_mm, profile.pitch_line_mm
         )
-    return float(
-        belt.smooth_idler_radius_tooth_side(idler.diameter_mm, profile.tooth_height_mm, profile.pitch_line_mm)
+    return belt.smooth_idler_radius_tooth_side(
+        idler.diameter_mm, profile.tooth_height_mm, profile.pitch_line_mm
     )
 
 
@@ -75,42 +84,44 @@ def rollers_at(
     ]
 
 
-def check_rollers(rollers: Sequence[Roller], at: str, profile: Profile) -> list[Problem]:
+def check_rollers(rollers: Sequence[Roller], at: str, profile: Profile, refuse: Refuse) -> None:
     """Rollers that no belt can run on."""
-    out = []
     for i, roller in enumerate(rollers):
-        if roller.kind == "toothed" and roller.belt_on == "back":
-            out.append(
-                problem(
-                    f"{at}.{i}.belt_on",
-                    "has teeth, and the belt's back has none",
-                    value="back",
-                    limit="teeth",
-                    remedy="Let it touch the toothed side, or take a smooth roller.",
-                )
-            )
-        if roller.kind == "toothed" and roller.teeth < profile.min_teeth:
-            out.append(
-                problem(
-                    f"{at}.{i}.teeth",
-                    f"is below what {profile.name} allows: the belt would be bent too sharply",
-                    value=roller.teeth,
-                    limit=profile.min_teeth,
-                    unit="teeth",
-                    remedy=f"Take at least {profile.min_teeth} teeth, or a smooth roller.",
-                )
-            )
-    return out
+        if roller.kind != "toothed":
+            continue
+        refuse(roller.belt_on == "back", partial(_no_teeth_there, f"{at}.{i}"))
+        refuse(roller.teeth < profile.min_teeth, partial(_too_few, f"{at}.{i}", roller, profile))
 
 
-def split_at(path: Path, part: str) -> tuple[float, float]:
+def _no_teeth_there(at: str) -> Problem:
+    return problem(
+        f"{at}.belt_on",
+        "has teeth, and the belt's back has none",
+        value="back",
+        limit="teeth",
+        remedy="Let it touch the toothed side, or take a smooth roller.",
+    )
+
+
+def _too_few(at: str, roller: Roller, profile: Profile) -> Problem:
+    return problem(
+        f"{at}.teeth",
+        f"is below what {profile.name} allows: the belt would be bent too sharply",
+        value=roller.teeth,
+        limit=profile.min_teeth,
+        unit="teeth",
+        remedy=f"Take at least {profile.min_teeth} teeth, or a smooth roller.",
+    )
+
+
+def split_at(path: Path, part: str) -> tuple[Real, Real]:
     """Belt on either side of a pulley, along an open path: straight pieces and what lies on the other
     pulleys, mm.
     """
     k = next(i for i, r in enumerate(path.rounds) if r.part == part)
     arcs = [r.radius_mm * w for r, w in zip(path.rounds, path.wraps, strict=True)]
-    before = math.fsum(s.length_mm for s in path.spans[:k]) + math.fsum(arcs[:k])
-    after = math.fsum(s.length_mm for s in path.spans[k:]) + math.fsum(arcs[k + 1 :])
+    before = total([s.length_mm for s in path.spans[:k]]) + total(arcs[:k])
+    after = total([s.length_mm for s in path.spans[k:]]) + total(arcs[k + 1 :])
     return before, after
 
 

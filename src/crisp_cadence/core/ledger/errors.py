@@ -11,7 +11,9 @@ CrispError is what the program refuses, always with a reason a maker can act on.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any, TypeAlias
 
 from .amounts import number, shown_in
 
@@ -40,6 +42,16 @@ class EntryError(CrispError):
     def __init__(self, problems: list[Problem]) -> None:
         super().__init__("; ".join(f"{p.field}: {p.message}" for p in problems[:3]))
         self.problems = problems
+
+
+# What cannot be: where (yes or no, or a column of both), and what there is to say of it.
+Refuse: TypeAlias = Callable[[Any, Callable[[], Problem]], None]
+
+
+def at_once(where: Any, found: Callable[[], Problem]) -> None:
+    """Refuses one design as soon as something cannot be."""
+    if where:
+        raise EntryError([found()])
 
 
 class NotFoundError(CrispError):

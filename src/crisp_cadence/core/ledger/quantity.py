@@ -7,7 +7,10 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
+from functools import partial
 from typing import Any, TypeAlias, cast
+
+import numpy as np
 
 from .formula import FORMULAS, Real
 from .record import record
@@ -22,6 +25,11 @@ class Given:
     unit: str = ""
     source_kind: str = "your entry"
     source: str = ""
+
+    @property
+    def n(self) -> Real:
+        """The number, or the column, for what is worked out only when nothing is missing."""
+        return self.value
 
     @property
     def missing(self) -> tuple[str, ...]:
@@ -51,6 +59,17 @@ class _Inputs:
         own = made.__dict__
         own["inputs"] = inputs = tuple(_input(name, term) for name, term in own["terms"].items())
         return inputs
+
+
+class _Value:
+    """Works a result out when it is first asked for, where that was put off."""
+
+    def __get__(self, made: Quantity | None, _: type) -> Any:
+        if made is None:
+            return self
+        own = made.__dict__
+        own["value"] = value = own["todo"]()
+        return value
 
 
 @dataclass(frozen=True, init=False)
@@ -89,6 +108,11 @@ class Quantity:
         )
         own["terms"], own["source_kind"], own["source"], own["missing"] = terms, source_kind, source, missing
 
+    @property
+    def n(self) -> Real:
+        """The number, or the column, for what is worked out only when nothing is missing."""
+        return self.value
+
     def named(self, label: str) -> Quantity:
         """The same result under another label."""
         if label == self.label:
@@ -114,6 +138,7 @@ class Quantity:
 
 
 Quantity.inputs = _Inputs()  # type: ignore[assignment]
+Quantity.value = _Value()  # type: ignore[assignment]
 
 
 Term: TypeAlias = Given | Quantity | float | int | None
@@ -161,33 +186,40 @@ def value_of(term: Term) -> float | None:
     return term.value if isinstance(term, (Given, Quantity)) else term
 
 
+def bare(term: Term) -> Real:
+    """The bare number of a term, or its column, for what is worked out only when nothing is missing."""
+    return value_of(term)
+
+
 @dataclass
 class Ledger:
-    """Every result of one evaluation, in the order in which it was worked out."""
+    """Every result of one evaluation, in the order in which it was worked out.
+
+    With `late`, results are worked out when they are first asked for: of columns only what is read costs
+    time.
+    """
 
     results: dict[str, Quantity] = field(default_factory=dict)
+    late: bool = False
 
     def calc(self, key: str, label: str, fn: Callable[..., Real], /, **terms: Term) -> Quantity:
         """Call a registered formula and write its result down; missing inputs pass through by name."""
         meta = FORMULAS[fn.__name__]
-        values, lacking = _values(terms)
+        if self.late:
+            lacking = missing_in(terms.values())
+            raw: Real = partial(_called, fn, terms)
+        else:
+            values, lacking = _values(terms)
+            raw = None if lacking else fn(**values)
         return self._write(
-            key,
-            label,
-            None if lacking else fn(**values),
-            meta.unit,
-            meta.equation,
-            terms,
-            meta.source_kind,
-            meta.source,
-            lacking,
+            key, label, raw, meta.unit, meta.equation, terms, meta.source_kind, meta.source, lacking
         )
 
     def put(
         self,
         key: str,
         label: str,
-        value: Callable[[], Real] | float | None,
+        value: Callable[[], Real] | Real | None,
         unit: str,
         /,
         *,
@@ -202,8 +234,10 @@ class Ledger:
         `also` holds further inputs whose number is known only at run time.
         """
         terms = {**terms, **also} if also else terms
-        lacking = _values(terms)[1]
-        raw = None if lacking else value() if callable(value) else value
+        lacking = missing_in(terms.values())
+        raw: Real = value
+        if callable(value) and not self.late:
+            raw = None if lacking else value()
         return self._write(key, label, raw, unit, equation, terms, source_kind, source, lacking)
 
     def _write(
@@ -218,9 +252,28 @@ class Ledger:
         source: str,
         lacking: tuple[str, ...],
     ) -> Quantity:
-        number = None if raw is None else float(raw)
+        if self.late and raw is not None and not lacking:
+            made = Quantity(key, label, None, unit, equation, terms, source_kind, source, ())
+            own = made.__dict__
+            del own["value"]
+            own["todo"] = partial(_settled, raw)
+            self.results[key] = made
+            return made
+        number = None if raw is None or lacking else float(raw)
         if number is not None and not math.isfinite(number):
             number, lacking = None, (f"{key} (no finite value for these inputs)",)
         made = Quantity(key, label, number, unit, equation, terms, source_kind, source, lacking)
         self.results[key] = made
         return made
+
+
+def _called(fn: Callable[..., Real], terms: Mapping[str, Term]) -> Real:
+    return fn(**{name: value_of(term) for name, term in terms.items()})
+
+
+def _settled(raw: Real) -> Real:
+    """A number or a column out of what was put off; NaN where a formula has no number for its inputs."""
+    found = raw() if callable(raw) else raw
+    if isinstance(found, np.ndarray) and found.ndim:
+        return found
+    return math.nan if found is None else float(found)

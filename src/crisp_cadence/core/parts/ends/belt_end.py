@@ -11,9 +11,11 @@ from ...account.found import OutputShaft, Pulled, Seat
 from ...account.report import BillLine, Caution, CutLine, DriveNode, PluckTarget, WorkStep
 from ...fields.belts import Idler, Mount, Pulley
 from ...formulas import motion, springs
-from ...formulas.springs import Spring
+from ...formulas.springs import Network, Spring
 from ...geometry.route import Laid
-from ...ledger.quantity import Given, Quantity, Term
+from ...ledger.formula import Real
+from ...ledger.many import along
+from ...ledger.quantity import Given, Quantity, Term, missing_in
 from ..stages.contract import bought
 from . import loop_build, strain
 from .contract import Band, FloatArray, Moving
@@ -84,21 +86,21 @@ class BeltEnd(OpenBelt):
             overhang_mm=g(f"{at}.overhang_mm"),
         )
 
-    def soft_mounts(self, ctx: Context) -> dict[str, float] | None:
-        """Stiffness of every mount that gives, N/mm; None when one is not known yet."""
+    def soft_mounts(self, ctx: Context) -> dict[str, Quantity | Given]:
+        """Stiffness of every mount that gives, N/mm."""
         found = {
             n: self.mount_stiffness(ctx, m, f"end.{n}", n.replace("_", " ")) for n, m in self.mounts().items()
         }
-        if any(k is not None and k.value is None for k in found.values()):
-            return None
-        return {n: k.value for n, k in found.items() if k is not None and k.value is not None}
+        return {n: k for n, k in found.items() if k is not None}
 
     def belt_springs(
         self, ctx: Context, positions: FloatArray, pulley: str, nodes: list[str]
     ) -> list[Spring]:
-        """Both runs between the carriage and a pulley node, with what the mounts do to each."""
+        """Both runs between the carriage and a pulley node, with what the mounts do to each; a pulley that is
+        held is no node.
+        """
         gain = self.gain(ctx)
-        ea = self.lying(ctx).ea.value or 0.0
+        ea = along(self.lying(ctx).ea.n)
         run_1, run_2 = self.runs(ctx, positions)
 
         def reach(**coefficients: float) -> tuple[float, ...]:
@@ -114,52 +116,39 @@ class BeltEnd(OpenBelt):
             ),
         ]
 
-    def springs(
-        self,
-        ctx: Context,
-        positions: FloatArray,
-        torque_path: list[tuple[str, str, float]],
-        far_side: float | None,
-    ) -> tuple[list[Spring], tuple[float, ...]] | None:
-        soft, rate = self.soft_mounts(ctx), self.tensioner.spring_n_mm
-        if self.lying(ctx).ea.value is None or soft is None:
+    def held(self, ctx: Context, positions: FloatArray, far_side: Quantity | None) -> Network | None:
+        mounts, rate = self.soft_mounts(ctx), self.tensioner.spring_n_mm
+        if missing_in([self.lying(ctx).ea, *mounts.values(), far_side]):
             return None
+        soft = {n: k.n for n, k in mounts.items()}
         if rate is not None:
             soft["idler_mount"] = 1 / (1 / rate + (1 / soft["idler_mount"] if "idler_mount" in soft else 0.0))
-        far, gain = far_side, self.gain(ctx)
-        nodes = ["carriage", *soft, *[part for part, _, _ in torque_path], *(["cross_shaft"] if far else [])]
+        gain = self.gain(ctx)
+        nodes = ["carriage", *soft, *([] if far_side is None else ["cross_shaft"])]
 
         def reach(**coefficients: float) -> tuple[float, ...]:
             return tuple(coefficients.get(n, 0.0) for n in nodes)
 
-        pulley = torque_path[-1][0]
-        made = self.belt_springs(ctx, positions, pulley, nodes)
-        if far:
+        made = self.belt_springs(ctx, positions, "pulley", nodes)
+        if far_side is not None:
             made += self.belt_springs(ctx, positions, "cross_shaft", nodes)
-            made.append(
-                Spring(
-                    "cross_shaft", "Cross shaft and couplers", far, reach(cross_shaft=gain, **{pulley: -gain})
-                )
-            )
+            shaft = along(far_side.n)
+            made.append(Spring("cross_shaft", "Cross shaft and couplers", shaft, reach(cross_shaft=gain)))
         labels = {
             "motor_mount": "Motor mount",
             "idler_mount": "Idler mount" if rate is None else "Sprung tensioner",
         }
-        made += [Spring(n, labels[n], k, reach(**{n: 1})) for n, k in soft.items()]
-        before = None
-        for part, label, k in torque_path:
-            made.append(Spring(part, label, k, reach(**{part: 1, **({before: -1} if before else {})})))
-            before = part
-        return made, reach(carriage=1)
+        made += [Spring(n, labels[n], along(k), reach(**{n: 1})) for n, k in soft.items()]
+        return Network(tuple(made), reach(carriage=1))
 
-    def spring_terms(self, ctx: Context) -> dict[str, Term]:
+    def spring_terms(self, ctx: Context, positions: FloatArray) -> dict[str, Term]:
         # A mount that lacks its measurement is the only input of the network that is not a result already.
         measured = [n for n, mount in self.mounts().items() if mount.kind == "measured"]
         mounts = {f"mount{i}": ctx.given(f"end.{n}.stiffness_n_mm") for i, n in enumerate(measured)}
         return {"ea": self.lying(ctx).ea, **mounts}
 
-    def tight_share(self, ctx: Context) -> float:
-        return self.strained(ctx).share.value or 0.0
+    def tight_share(self, ctx: Context) -> Real:
+        return self.strained(ctx).share.n
 
     # ---- what to show --------------------------------------------------------------------------------------
 
@@ -244,7 +233,7 @@ class BeltEnd(OpenBelt):
     def belt_bill(self, ctx: Context, idlers: list[tuple[str, Idler, float]]) -> list[BillLine]:
         """Pulley, idlers, belt, clamps and tensioner, once for each side."""
         n = ctx.counts.belts
-        metres = (self.strained(ctx).cut.length.value or 0) / 1000 * n
+        metres = self.strained(ctx).cut.length.n / 1000 * n
         per_m, name = self.belt.price_per_m, self.profile(ctx).name
         lines = [
             bought(

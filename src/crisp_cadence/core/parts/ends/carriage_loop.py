@@ -13,7 +13,9 @@ from ...fields.part import num, piece
 from ...geometry.path import Round
 from ...geometry.route import roller_handles, rollers_at, wheels_of, whole_tooth_snaps
 from ...geometry.scene import Handle, Mark, Scene, Slab, Snap, Spot, strand_of
-from ...ledger.errors import Problem, problem
+from ...ledger.errors import problem
+from ...ledger.formula import Real
+from ...ledger.many import most
 from ...ledger.quantity import Quantity, Term
 from .belt_end import BeltEnd
 from .open_belt import Lying, near_slab
@@ -80,7 +82,7 @@ class CarriageLoop(BeltEnd):
         return ctx.book.put(
             "loop.centre",
             "Centre distance, motor to idler",
-            lambda: (rail.value or 0) + (near.value or 0) + (far.value or 0),
+            lambda: rail.n + near.n + far.n,
             "mm",
             equation="C = rail + motor offset + idler offset",
             source="geometry of the rail, along the travel",
@@ -89,14 +91,14 @@ class CarriageLoop(BeltEnd):
             idler_offset=far,
         )
 
-    def first_position(self, ctx: Context) -> float:
+    def first_position(self, ctx: Context) -> Real:
         """Carriage centre from the motor's axis at the near end of travel, mm."""
         guide = ctx.design.guide
         return self.motor_offset_mm + guide.near_mm + guide.overtravel_mm + guide.carriage_mm / 2
 
-    def rounds(self, ctx: Context, travelled_mm: float) -> tuple[Round, ...]:
-        profile, centre = self.profile(ctx), self.centre(ctx).value or 0.0
-        r1, r2 = self.driven(ctx).radius.value or 0.0, self.idler_line(ctx).value or 0.0
+    def rounds(self, ctx: Context, travelled_mm: Real) -> tuple[Round, ...]:
+        profile, centre = self.profile(ctx), self.centre(ctx).n
+        r1, r2 = self.driven(ctx).radius.n, self.idler_line(ctx).n
         clamp = r1 if self.clamp_rise_mm is None else self.clamp_rise_mm
         idler = clamp - r2 if self.idler_rise_mm is None else self.idler_rise_mm
         x, half = self.first_position(ctx) + travelled_mm, self.clamp.gap_mm / 2
@@ -114,7 +116,7 @@ class CarriageLoop(BeltEnd):
             Round("far clamp", x + half, clamp, 0, 1, "end.clamp.gap_mm", "end.clamp"),
         )
 
-    def drift(self, ctx: Context, round_: Round) -> tuple[float, float]:
+    def drift(self, ctx: Context, round_: Round) -> tuple[Real, Real]:
         return (1.0, 0.0) if round_.part == "end.clamp" else (0.0, 0.0)
 
     def handles(self, ctx: Context) -> dict[str, tuple[Handle, ...]]:
@@ -143,28 +145,27 @@ class CarriageLoop(BeltEnd):
             **roller_handles(self.rollers, "end.rollers", self.paths(ctx)[0]),
         }
 
-    def check(self, ctx: Context) -> list[Problem]:
+    def check(self, ctx: Context) -> None:
         idlers = [("end.idler", self.idler)]
-        found = check_belt(self.profile(ctx), self.pulley, idlers, self.rollers)
-        return found + self._clamp_clear(ctx)
+        check_belt(ctx, self.profile(ctx), self.pulley, idlers, self.rollers)
+        self._clamp_clear(ctx)
 
-    def _clamp_clear(self, ctx: Context) -> list[Problem]:
+    def _clamp_clear(self, ctx: Context) -> None:
         """The belt clamp must stay clear of pulley and idler at both ends of travel."""
-        out: list[Problem] = []
         profile = self.profile(ctx)
         guide, first = ctx.design.guide, self.first_position(ctx)
         clearance = first - self.clamp.gap_mm / 2 - profile.pitch_mm * self.pulley.teeth / 6.283185307179586
-        if clearance <= 0:
-            out.append(
-                problem(
-                    "end.motor_offset_mm",
-                    "brings the belt clamp into the drive pulley at the near end of travel",
-                    value=self.motor_offset_mm,
-                    limit=round(self.motor_offset_mm - clearance + 1, 1),
-                    unit="mm",
-                    remedy="Move the motor outwards, or keep more of the rail's end free.",
-                )
-            )
+        ctx.stop(
+            clearance <= 0,
+            lambda: problem(
+                "end.motor_offset_mm",
+                "brings the belt clamp into the drive pulley at the near end of travel",
+                value=self.motor_offset_mm,
+                limit=round(self.motor_offset_mm - clearance + 1, 1),
+                unit="mm",
+                remedy="Move the motor outwards, or keep more of the rail's end free.",
+            ),
+        )
         centre = guide.rail_mm + self.motor_offset_mm + self.idler_offset_mm
         last = (
             guide.rail_mm + self.motor_offset_mm - guide.far_mm - guide.overtravel_mm - guide.carriage_mm / 2
@@ -175,18 +176,17 @@ class CarriageLoop(BeltEnd):
             else self.idler.diameter_mm / 2
         )
         ahead = centre - last - self.clamp.gap_mm / 2 - idler_r
-        if ahead <= 0:
-            out.append(
-                problem(
-                    "end.idler_offset_mm",
-                    "brings the belt clamp into the idler at the far end of travel",
-                    value=self.idler_offset_mm,
-                    limit=round(self.idler_offset_mm - ahead + 1, 1),
-                    unit="mm",
-                    remedy="Move the idler outwards, or keep more of the rail's far end free.",
-                )
-            )
-        return out
+        ctx.stop(
+            ahead <= 0,
+            lambda: problem(
+                "end.idler_offset_mm",
+                "brings the belt clamp into the idler at the far end of travel",
+                value=self.idler_offset_mm,
+                limit=round(self.idler_offset_mm - ahead + 1, 1),
+                unit="mm",
+                remedy="Move the idler outwards, or keep more of the rail's far end free.",
+            ),
+        )
 
     def _idler_line(self, ctx: Context) -> Quantity:
         return self.idler_radius(ctx, "end.idler", self.idler, "idler")
@@ -204,7 +204,7 @@ class CarriageLoop(BeltEnd):
         free = ctx.book.put(
             "belt.free",
             "Free belt between the clamps",
-            max(near.length_mm, far.length_mm),
+            lambda: most(near.length_mm, far.length_mm),
             "mm",
             equation="Σ spans + Σ r·wrap, the longer of both ends of travel",
             source="common tangents of circles",
@@ -217,7 +217,7 @@ class CarriageLoop(BeltEnd):
         ctx.book.put(
             "loop.length",
             "Pitch length of the closed path",
-            lambda: (free.value or 0) + (gap.value or 0),
+            lambda: free.n + gap.n,
             "mm",
             equation="L_free + gap",
             source="geometry",
@@ -227,7 +227,7 @@ class CarriageLoop(BeltEnd):
         ctx.book.put(
             "loop.change",
             "Free belt changes over the travel by",
-            abs(near.length_mm - far.length_mm),
+            lambda: abs(near.length_mm - far.length_mm),
             "mm",
             equation="|L_near − L_far|",
             source="common tangents of circles; none where the carriage's run is parallel with the travel",
@@ -237,7 +237,7 @@ class CarriageLoop(BeltEnd):
         belt_kg = ctx.book.put(
             "belt.mass",
             "Mass of the moving belt",
-            lambda: (line_mass.value or 0) * (free.value or 0) * 1e-6,
+            lambda: line_mass.n * free.n * 1e-6,
             "kg",
             equation="µ·L",
             source="geometry",
@@ -250,7 +250,7 @@ class CarriageLoop(BeltEnd):
         carried = ctx.book.put(
             "loop.carried",
             "Belt and idler as a mass at the carriage",
-            lambda: (belt_kg.value or 0) + sum(m.value or 0 for m in turning.values()),
+            lambda: belt_kg.n + sum(m.n for m in turning.values()),
             "kg",
             equation="m_belt + m_idler",
             source="equal kinetic energy",

@@ -8,7 +8,7 @@ hanging load. So one chain, one network of springs and one ladder serve all of t
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any, ClassVar
+from typing import ClassVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -20,10 +20,11 @@ from ...checks.travel import rail_travel
 from ...fields.belts import Pulley
 from ...fields.part import Part
 from ...formulas import dynamics, motion
-from ...formulas.springs import Spring
+from ...formulas.springs import Network
 from ...geometry.route import Laid
 from ...geometry.scene import Scene
-from ...ledger.errors import Problem
+from ...ledger.formula import Real
+from ...ledger.many import along, pick
 from ...ledger.quantity import Quantity, Term, missing_in
 from ...ledger.record import record
 
@@ -62,6 +63,10 @@ class Band:
     high: Quantity
 
 
+# Part, label, what it hangs on, and N/mm: one number, or one for each place along the travel.
+OwnSpring = tuple[str, str, Term, Real]
+
+
 class End(Part):
     """Last part of every chain."""
 
@@ -73,6 +78,7 @@ class End(Part):
     )
     sloped: ClassVar[bool] = False  # a slope matters to it, though no guide leads it
     placed: ClassVar[bool] = False  # it stands at a place that only a motor that knows its own can give it
+    SINGLY: ClassVar[bool] = False  # it is worked out design by design, never in columns
     turning: ClassVar[bool] = False  # it turns for hours, which a stepper is not made for
     # What of the results belongs to each of its parts on the drive line, by the beginning of their keys; the
     # part's own path if not said.
@@ -82,9 +88,8 @@ class End(Part):
         """Directions or settings that are worked out one by one; the worst governs."""
         return ("",)
 
-    def check(self, ctx: Context) -> list[Problem]:
-        """Problems between fields that stop an evaluation."""
-        return []
+    def check(self, ctx: Context) -> None:
+        """Problems between fields, told to `ctx.stop`."""
 
     def travel(self, ctx: Context) -> Quantity | None:
         """Usable travel of the point, with its rung; None where there is no end to it."""
@@ -121,9 +126,10 @@ class End(Part):
         """
         return None
 
-    def positions(self, ctx: Context, count: int) -> FloatArray:
+    def positions(self, ctx: Context, count: int) -> Real:
         """Places along the travel, from its near end, at which the rest is worked out."""
-        return np.arange(count, dtype=np.float64) * ((ctx.usable or 1.0) / (count - 1))
+        length = pick(ctx.usable > 0, ctx.usable, 1.0)
+        return np.arange(count, dtype=np.float64) * along(length / (count - 1))
 
     def forces(self, ctx: Context) -> None:
         """Everything that follows from the peak force: tension, ratings, grip, loads; writes rungs."""
@@ -143,44 +149,25 @@ class End(Part):
             advisory=True,
         )
 
-    def own_springs(self, ctx: Context, positions: FloatArray) -> list[tuple[str, str, Term, Any]]:
-        """Springs of the end itself, in series behind the chain: part, label, what it hangs on, N/mm (one, or
-        one for each place).
-        """
+    def own_springs(self, ctx: Context, positions: FloatArray) -> list[OwnSpring]:
+        """Springs of the end itself, in series behind the chain."""
         return []
 
-    def springs(
-        self,
-        ctx: Context,
-        positions: FloatArray,
-        torque_path: list[tuple[str, str, float]],
-        far_side: float | None,
-    ) -> tuple[list[Spring], tuple[float, ...]] | None:
-        """Spring network at the positions and its load vector; None when an input is missing.
+    def held(self, ctx: Context, positions: FloatArray, far_side: Quantity | None) -> Network | None:
+        """What of the end gives while its drive is held, at the positions; None when an input is missing.
 
-        `torque_path` are the springs of the chain in power-flow order: part, label, N/mm at the point;
         `far_side` is the shaft that crosses to the other side of a gantry, N/mm, where there is one.
         """
         own = self.own_springs(ctx, positions)
         if missing_in(k for _, _, k, _ in own):
             return None
-        row = [*torque_path, *((part, label, k) for part, label, _, k in own)]
-        if not row:
-            return None
-        made = []
-        for place, (part, label, k) in enumerate(row):
-            reach = [0.0] * len(row)
-            reach[place] = 1.0
-            if place:
-                reach[place - 1] = -1.0
-            made.append(Spring(part, label, k, tuple(reach)))
-        return made, tuple([0.0] * (len(row) - 1) + [1.0])
+        return Network.in_series([(part, label, k) for part, label, _, k in own])
 
-    def spring_terms(self, ctx: Context) -> dict[str, Term]:
-        """What the springs of the end rest on besides its own."""
-        return {}
+    def spring_terms(self, ctx: Context, positions: FloatArray) -> dict[str, Term]:
+        """What the springs of the end rest on."""
+        return {f"own_{part}": k for part, _, k, _ in self.own_springs(ctx, positions)}
 
-    def tight_share(self, ctx: Context) -> float:
+    def tight_share(self, ctx: Context) -> Real:
         """Share of the peak force that tightens its belt beyond the tension set; 0 without a belt."""
         return 0.0
 

@@ -22,7 +22,8 @@ from ...geometry.path import Round
 from ...geometry.route import roller_handles, wheels_of
 from ...geometry.scene import Mark, Scene, SceneWheel, Slab, Spot, strand_of
 from ...ledger.amounts import said
-from ...ledger.errors import Problem, problem
+from ...ledger.errors import problem
+from ...ledger.many import along
 from ...ledger.quantity import Term
 from .belt_end import BeltEnd
 from .contract import FloatArray, Moving
@@ -40,21 +41,20 @@ class CrossedBelts(CrossedPath):
     kind: Literal["crossed_belts"] = "crossed_belts"
     shows: ClassVar[dict[str, tuple[str, ...]]] = {**BeltEnd.shows, "end": ("crossed.",)}
 
-    def check(self, ctx: Context) -> list[Problem]:
-        out = check_belt(self.profile(ctx), self.pulley, [("end.idler", self.idler)], self.rollers)
+    def check(self, ctx: Context) -> None:
+        check_belt(ctx, self.profile(ctx), self.pulley, [("end.idler", self.idler)], self.rollers)
         guide = ctx.design.guide
-        if guide.rail_mm > self.frame_x_mm:
-            out.append(
-                problem(
-                    "end.frame_x_mm",
-                    "is shorter than the beam's rail",
-                    value=self.frame_x_mm,
-                    limit=guide.rail_mm,
-                    unit="mm",
-                    remedy="Widen the frame, or take a shorter rail for the beam.",
-                )
-            )
-        return out
+        ctx.stop(
+            guide.rail_mm > self.frame_x_mm,
+            lambda: problem(
+                "end.frame_x_mm",
+                "is shorter than the beam's rail",
+                value=self.frame_x_mm,
+                limit=guide.rail_mm,
+                unit="mm",
+                remedy="Widen the frame, or take a shorter rail for the beam.",
+            ),
+        )
 
     def _lie(self, ctx: Context) -> Lying:
         g, put = ctx.given, ctx.book.put
@@ -63,7 +63,7 @@ class CrossedBelts(CrossedPath):
         free = put(
             "belt.free",
             "Free belt between the clamps, each belt",
-            lambda: self._whole(ctx) - (gap.value or 0),
+            lambda: self._whole(ctx) - gap.n,
             "mm",
             equation="Σ spans + Σ r·wrap − gap",
             source="common tangents of circles; the same wherever the head stands",
@@ -78,7 +78,7 @@ class CrossedBelts(CrossedPath):
         belt_kg = put(
             "belt.mass",
             "Mass of the moving belts",
-            lambda: belts * (line_mass.value or 0) * (free.value or 0) * 1e-6,
+            lambda: belts * line_mass.n * free.n * 1e-6,
             "kg",
             equation="n·µ·L",
             source="geometry",
@@ -93,11 +93,7 @@ class CrossedBelts(CrossedPath):
         carried = put(
             "loop.carried",
             "Beam, belts and idlers as a mass at the head",
-            lambda: (
-                (beam.value or 0) * part
-                + (belt_kg.value or 0)
-                + sum(m.value or 0 for m in turning_along.values())
-            ),
+            lambda: beam.n * part + belt_kg.n + sum(m.n for m in turning_along.values()),
             "kg",
             equation="c·m_beam + m_belts + m_idlers; c 0 along x, 1 along y, ½ on a diagonal",
             source="equal kinetic energy",
@@ -122,7 +118,7 @@ class CrossedBelts(CrossedPath):
         turning = put(
             "pulley.masses",
             "Motor pulleys that turn, as a mass at the head",
-            lambda: motors * (drive.mass.value or 0),
+            lambda: motors * drive.mass.n,
             "kg",
             equation="n·m",
             source="equal kinetic energy",
@@ -149,12 +145,12 @@ class CrossedBelts(CrossedPath):
             return super().belt_springs(ctx, positions, pulley, nodes)
         # One belt for both motors: each carries half of it; along y the back run between the motors draws
         # too, twice as far.
-        ea = (self.lying(ctx).ea.value or 0.0) / 2
+        ea = along(self.lying(ctx).ea.n / 2)
         run_1, run_2 = self.runs(ctx, positions)
         back = (
             0.0
             if ctx.case == "along x"
-            else 2 / np.maximum((self.lying(ctx).free.value or 0.0) - run_1 - run_2, 1.0)
+            else 2 / np.maximum(along(self.lying(ctx).free.n) - run_1 - run_2, 1.0)
         )
 
         gain = self.gain(ctx)
@@ -187,13 +183,13 @@ class CrossedBelts(CrossedPath):
         put(
             "crossed.diagonal",
             "Belt speed on a diagonal",
-            lambda: ctx.design.aim.speed_mm_s * ROOT_2,
+            lambda: g("aim.speed_mm_s").n * ROOT_2,
             "mm/s",
             equation="√2·v",
             source="qA = x + y",
             speed=g("aim.speed_mm_s"),
         )
-        width, half = g("end.frame_x_mm"), lambda: (lying.free.value or 0) / 2
+        width, half = g("end.frame_x_mm"), lambda: lying.free.n / 2
         run = put(
             "crossed.run", "Half of a belt", half, "mm", equation="L/2", source="geometry", free=lying.free
         )
@@ -211,7 +207,7 @@ class CrossedBelts(CrossedPath):
         offset = put(
             "crossed.squareness",
             "Head out of square from unequal tension",
-            lambda: (skew.value or 0) * (width.value or 0) / 2,
+            lambda: skew.n * width.n / 2,
             "mm",
             equation="φ·W/2",
             source="geometry",
@@ -235,9 +231,7 @@ class CrossedBelts(CrossedPath):
             moment = put(
                 "crossed.rack",
                 "Skew of the beam while the head accelerates along x",
-                lambda: (
-                    (force.value or 0) * (width.value or 0) / 2 / 1000 / (g("end.guide_nm_rad").value or 1)
-                ),
+                lambda: force.n * width.n / 2 / 1000 / g("end.guide_nm_rad").n,
                 "rad",
                 equation="φ = F_x·W/2/k_guide",
                 source="one belt laid as an H pulls the beam askew with every force along x",
@@ -248,7 +242,7 @@ class CrossedBelts(CrossedPath):
             lost = put(
                 "crossed.rack_mm",
                 "Head out of square while accelerating along x",
-                lambda: (moment.value or 0) * (width.value or 0) / 2,
+                lambda: moment.n * width.n / 2,
                 "mm",
                 equation="φ·W/2",
                 source="geometry",
@@ -273,7 +267,7 @@ class CrossedBelts(CrossedPath):
         frame.
         """
         lying, loads, aim = self.lying(ctx), ctx.loads, ctx.design.aim
-        radius, drag = (self.driven(ctx).radius.value or 1.0) / 1000, loads.drag.value or 0.0
+        radius, drag = self.driven(ctx).radius.n / 1000, loads.drag.n
         carried = [loads.masses.tally, lying.belts_kg, lying.idlers_kg]
         head = sum((m.value if m else None) or 0.0 for m in carried)
         a, v, eta = aim.acceleration_mm_s2 / 1000, aim.speed_mm_s, ctx.design.assumptions.efficiency_loop
@@ -309,7 +303,7 @@ class CrossedBelts(CrossedPath):
             "T_A = r(F_x + F_y)/2, T_B = r(F_y − F_x)/2; on a diagonal one of them works nearly alone.",
         )
         x, y, ea = self.frame_x_mm / 2, self.frame_y_mm / 2, lying.ea.value or 0.0
-        free = lying.free.value or 1.0
+        free = lying.free.n
         if not self.crossed:
             return [motors]
         spread = self.frame_x_mm / 4
@@ -336,7 +330,7 @@ class CrossedBelts(CrossedPath):
 
     def scene(self, ctx: Context) -> Scene:
         profile, travel = self.profile(ctx), ctx.usable
-        x, y = (float(v[0]) for v in self._place(ctx, np.array([0.0])))
+        x, y = self._place(ctx, 0.0)
         dx, dy = self.drift(ctx, Round("head", x, y, 0.0, 1, part="end.clamp"))
         head, beam, w = (dx, dy), (0.0, dy), self.frame_x_mm
         handles = self.handles(ctx)

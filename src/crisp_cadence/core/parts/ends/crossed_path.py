@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import replace
 from typing import ClassVar, Literal
-
-import numpy as np
 
 from ...account.context import Context
 from ...fields.belts import Idler
@@ -14,11 +13,17 @@ from ...fields.part import num, piece
 from ...geometry.path import Path, Round, belt_path, mirrored
 from ...geometry.route import Laid, roller_handles, rollers_at
 from ...geometry.scene import Handle
+from ...ledger.formula import Real
+from ...ledger.many import along, most
 from ...ledger.quantity import Quantity
 from .belt_end import BeltEnd
 from .contract import FloatArray
 
 ROOT_2 = math.sqrt(2)
+
+
+def _itself(value: Real) -> Real:
+    return value
 
 
 class CrossedPath(BeltEnd):
@@ -62,8 +67,12 @@ class CrossedPath(BeltEnd):
     def _idler_line(self, ctx: Context) -> Quantity:
         return self.idler_radius(ctx, "end.idler", self.idler, "idler")
 
-    def _place(self, ctx: Context, travel: FloatArray) -> tuple[FloatArray, FloatArray]:
-        """x along the beam and y along the rails for places along the case's direction."""
+    def _place(
+        self, ctx: Context, travelled: Real, spread: Callable[[Real], Real] = _itself
+    ) -> tuple[Real, Real]:
+        """x along the beam and y along the rails for places along the case's direction; `spread` gives
+        numbers of the design the axis that those places lie along.
+        """
         guide = ctx.design.guide
         first = (
             (self.frame_x_mm - guide.rail_mm) / 2
@@ -72,40 +81,37 @@ class CrossedPath(BeltEnd):
             + guide.carriage_mm / 2
         )
         spare = (self.frame_y_mm - self.travel_y_mm) / 2
-        whole = max(ctx.usable or 1.0, 1.0)
-        share = travel / whole
-        x = first + share * whole if ctx.case != "along y" else np.full_like(travel, self.frame_x_mm / 2)
-        y = (
-            spare + share * self.travel_y_mm
-            if ctx.case != "along x"
-            else np.full_like(travel, self.frame_y_mm / 2)
-        )
-        return x, y
+        share = travelled / spread(most(ctx.usable, 1.0))
+        x, y = spread(self.frame_x_mm / 2), spread(self.frame_y_mm / 2)
+        if ctx.case != "along y":
+            x = spread(first) + share * spread(most(ctx.usable, 1.0))
+        if ctx.case != "along x":
+            y = spread(spare) + share * spread(self.travel_y_mm)
+        return x + 0 * share, y + 0 * share
 
-    def _whole(self, ctx: Context) -> float:
+    def _whole(self, ctx: Context) -> Real:
         return self._path(ctx, self.frame_x_mm / 2, self.frame_y_mm / 2).length_mm
 
-    def _path(self, ctx: Context, x: float, y: float) -> Path:
-        return belt_path(self._rounds(ctx, x, y), closed=False)
+    def _path(self, ctx: Context, x: Real, y: Real) -> Path:
+        return belt_path(self._rounds(ctx, x, y), closed=False, refuse=ctx.refuse)
 
-    def rounds(self, ctx: Context, travelled_mm: float) -> tuple[Round, ...]:
-        x, y = (float(v[0]) for v in self._place(ctx, np.array([travelled_mm])))
-        return self._rounds(ctx, x, y)
+    def rounds(self, ctx: Context, travelled_mm: Real) -> tuple[Round, ...]:
+        return self._rounds(ctx, *self._place(ctx, travelled_mm))
 
-    def _rounds(self, ctx: Context, x: float, y: float) -> tuple[Round, ...]:
+    def _rounds(self, ctx: Context, x: Real, y: Real) -> tuple[Round, ...]:
         """The belt from the head's one side to its other, through the left motor; the second belt is its
         mirror image.
         """
-        r, rp = self.idler_line(ctx).value or 0.0, self.driven(ctx).radius.value or 0.0
+        r, rp = self.idler_line(ctx).n, self.driven(ctx).radius.n
         w, h = self.frame_x_mm, self.frame_y_mm
 
-        def idler(name: str, at_x: float, at_y: float, side: int, field: str = "end.frame_x_mm") -> Round:
+        def idler(name: str, at_x: Real, at_y: Real, side: int, field: str = "end.frame_x_mm") -> Round:
             return Round(name, at_x, at_y, r, side, field, "end.idler")
 
         def rolling(where: str) -> list[Round]:
             return rollers_at(self.rollers, "end.rollers", self.profile(ctx), -1, where)
 
-        def head(at_y: float) -> Round:
+        def head(at_y: Real) -> Round:
             return Round("head", x, at_y, 0, 1, "end.clamp.gap_mm", "end.clamp")
 
         if self.crossed:
@@ -137,13 +143,13 @@ class CrossedPath(BeltEnd):
             head(y - r),
         )
 
-    def _way(self, ctx: Context) -> tuple[float, float]:
+    def _way(self, ctx: Context) -> tuple[Real, Real]:
         """How far the head goes along x and along y for each millimetre of travel."""
-        x, y = self._place(ctx, np.array([0.0, ctx.usable]))
-        whole = max(ctx.usable, 1e-9)
-        return (float(x[1]) - float(x[0])) / whole, (float(y[1]) - float(y[0])) / whole
+        (x0, y0), (x1, y1) = self._place(ctx, 0.0), self._place(ctx, ctx.usable)
+        whole = most(ctx.usable, 1e-9)
+        return (x1 - x0) / whole, (y1 - y0) / whole
 
-    def drift(self, ctx: Context, round_: Round) -> tuple[float, float]:
+    def drift(self, ctx: Context, round_: Round) -> tuple[Real, Real]:
         dx, dy = ctx.once(self._way)
         return (
             (dx, dy)
@@ -160,11 +166,11 @@ class CrossedPath(BeltEnd):
             return [one]
         two = replace(
             one,
-            name=f"{one.name}, right motor",
+            which="right motor",
             near=mirrored(one.near, self.frame_x_mm),
             far=mirrored(one.far, self.frame_x_mm),
         )
-        return [replace(one, name=f"{one.name}, left motor"), two]
+        return [replace(one, which="left motor"), two]
 
     def handles(self, ctx: Context) -> dict[str, tuple[Handle, ...]]:
         # The left front corner stands still: every pulley on the right stretches the frame across, every one
@@ -176,14 +182,13 @@ class CrossedPath(BeltEnd):
         }
 
     def runs(self, ctx: Context, positions: FloatArray) -> tuple[FloatArray, FloatArray]:
-        x, y = self._place(ctx, positions)
-        free = self.lying(ctx).free.value or 0.0
+        x, y = self._place(ctx, positions, along)
+        half = along(self.clamp.gap_mm / 2)
         if self.crossed:
-            run_1 = x + y + self.frame_y_mm - self.clamp.gap_mm / 2
-            return run_1, free - run_1
-        run_1 = x + y - self.clamp.gap_mm / 2
-        return run_1, y + self.frame_x_mm - x - self.clamp.gap_mm / 2
+            run_1 = x + y + along(self.frame_y_mm) - half
+            return run_1, along(self.lying(ctx).free.n) - run_1
+        return x + y - half, y + along(self.frame_x_mm) - x - half
 
     def plucked(self, ctx: Context) -> tuple[str, float]:
-        x, _ = self._place(ctx, np.array([0.0]))
-        return "the run along the beam from the head to the left idler", float(x[0]) - self.clamp.gap_mm / 2
+        x, _ = self._place(ctx, 0.0)
+        return "the run along the beam from the head to the left idler", x - self.clamp.gap_mm / 2

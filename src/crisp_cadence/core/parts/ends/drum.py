@@ -3,20 +3,23 @@
 from __future__ import annotations
 
 import math
-from typing import Any, ClassVar, Literal
+from typing import ClassVar, Literal
 
 from ...account.context import Context
 from ...account.report import BillLine, Caution, Column, CutLine, DriveNode, Table, WorkStep
 from ...checks import masses
+from ...fields.columns import each
 from ...fields.part import Bought, num
 from ...formulas import drums, dynamics, motion, screws
 from ...geometry.scene import Mark, Piece, Scene, SceneWheel, Slab, Spot, Strand
 from ...ledger.amounts import said
-from ...ledger.errors import Problem, problem
-from ...ledger.quantity import Quantity, Term
+from ...ledger.errors import problem
+from ...ledger.formula import Real
+from ...ledger.many import along, most
+from ...ledger.quantity import Quantity
 from ..stages.contract import bought
 from ..work_steps import AID, shaft_steps
-from .contract import End, FloatArray, Moving
+from .contract import End, FloatArray, Moving, OwnSpring
 
 
 class Drum(End):
@@ -57,9 +60,9 @@ class Drum(End):
     def cases(self) -> tuple[str, ...]:
         return ("full drum", "empty drum")
 
-    def _layers(self, ctx: Context) -> list[tuple[int, float, float]]:
+    def _layers(self, travel_mm: float) -> list[tuple[int, float, float]]:
         """Layer, its radius and the rope that it holds, mm, until the rope for the travel is wound."""
-        need = ctx.design.aim.travel_mm + self.turns_kept * math.pi * (self.diameter_mm + self.rope_mm)
+        need = travel_mm + self.turns_kept * math.pi * (self.diameter_mm + self.rope_mm)
         out, held = [], 0.0
         for n in range(1, 60):
             radius = float(drums.layer_radius(self.diameter_mm, self.rope_mm, n))
@@ -69,34 +72,32 @@ class Drum(End):
                 break
         return out
 
-    def check(self, ctx: Context) -> list[Problem]:
-        out = []
-        if self.width_mm < self.rope_mm:
-            out.append(
-                problem(
-                    "end.width_mm",
-                    "is narrower than the rope",
-                    value=self.width_mm,
-                    limit=self.rope_mm,
-                    unit="mm",
-                    remedy="Widen the drum.",
-                )
-            )
-        if self.diameter_mm < 6 * self.rope_mm:
+    def check(self, ctx: Context) -> None:
+        ctx.stop(
+            self.width_mm < self.rope_mm,
+            lambda: problem(
+                "end.width_mm",
+                "is narrower than the rope",
+                value=self.width_mm,
+                limit=self.rope_mm,
+                unit="mm",
+                remedy="Widen the drum.",
+            ),
+        )
+        if ctx.plain and self.diameter_mm < 6 * self.rope_mm:
             ctx.note(
                 "drive",
                 "end.diameter_mm",
                 f"The drum is only {self.diameter_mm / self.rope_mm:.1f} rope diameters wide; common "
                 f"practice is 8 or more for cord, 16 for wire.",
             )
-        return out
 
     def travel(self, ctx: Context) -> Quantity | None:
         g = ctx.given
         usable = ctx.book.put(
             "travel.usable",
             "Usable lift",
-            max(self.length_mm, 0.0),
+            most(self.length_mm, 0.0),
             "mm",
             equation="rope below the drum at the lowest",
             source="geometry",
@@ -120,14 +121,16 @@ class Drum(End):
         return ctx.once(self._radius)
 
     def _radius(self, ctx: Context) -> Quantity:
-        layer = 1 if ctx.case == "empty drum" else self._layers(ctx)[-1][0]
+        layer: Real = 1.0
+        if ctx.case != "empty drum":
+            layer = each(lambda drum, travel: drum._layers(travel)[-1][0], self, ctx.design.aim.travel_mm)
         return ctx.calc(
             "drum.radius",
             f"Radius at which the rope pulls, {ctx.case or 'full drum'}",
             drums.layer_radius,
             core_mm=ctx.given("end.diameter_mm"),
             rope_mm=ctx.given("end.rope_mm"),
-            layer=float(layer),
+            layer=layer,
         )
 
     def moving(self, ctx: Context) -> Moving:
@@ -137,7 +140,7 @@ class Drum(End):
             "end.lam", "Turn of the drum for 1 mm", motion.radians_per_mm, pitch_radius_mm=radius, ratio=1.0
         )
         words = ("Inertia of the drum", "Drum as a mass at the load")
-        mass = masses.disc(ctx, "drum", words, 2 * (radius.value or 0), g("end.width_mm"), 1.4, lam)
+        mass = masses.disc(ctx, "drum", words, 2 * radius.n, g("end.width_mm"), 1.4, lam)
         carried = masses.nothing_besides(ctx, lam, "put a hook block in the tally")
         return Moving(lam, g("end.efficiency"), carried, mass)
 
@@ -182,7 +185,7 @@ class Drum(End):
         ctx.book.put(
             "drum.knot",
             "Pull left at the rope's fixing",
-            lambda: (peak.value or 0) / (ratio.value or 1),
+            lambda: peak.n / ratio.n,
             "N",
             equation="F/e^(µθ)",
             source="Euler–Eytelwein",
@@ -191,15 +194,15 @@ class Drum(End):
         )
         self.shaft_rung(ctx, "Load on the drum's shaft", peak, "Support the drum's shaft on both sides.")
 
-    def own_springs(self, ctx: Context, positions: FloatArray) -> list[tuple[str, str, Term, Any]]:
-        area = math.pi * self.rope_mm**2 / 4
-        length = self.length_mm - positions + 50.0
+    def own_springs(self, ctx: Context, positions: FloatArray) -> list[OwnSpring]:
+        area = along(math.pi * self.rope_mm**2 / 4)
+        length = along(self.length_mm) - positions + 50.0
         return [
             (
                 "rope",
                 "Rope",
                 ctx.given("end.rope_gpa"),
-                screws.bar_stiffness(self.rope_gpa, area, length.clip(min=50.0)),
+                screws.bar_stiffness(along(self.rope_gpa), area, length.clip(min=50.0)),
             )
         ]
 
@@ -234,7 +237,7 @@ class Drum(End):
                 None if reach is None else reach * radius / here,
                 force * radius / 1000,
             )
-            for n, radius, held in self._layers(ctx)
+            for n, radius, held in self._layers(ctx.design.aim.travel_mm)
         ]
         return [
             Table(

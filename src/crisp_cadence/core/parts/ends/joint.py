@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from typing import Any, ClassVar, Literal
+from typing import ClassVar, Literal
 
 from ...account.context import Context
 from ...account.report import BillLine, Caution, DriveNode, WorkStep
@@ -12,11 +12,13 @@ from ...formulas import joints, motion
 from ...formulas.springs import MATERIALS
 from ...geometry.scene import Mark, Scene, SceneWheel, Slab, Spot
 from ...ledger.amounts import said
-from ...ledger.errors import Problem, problem
-from ...ledger.quantity import Given, Quantity, Term
+from ...ledger.errors import problem
+from ...ledger.formula import Real
+from ...ledger.many import along, both, cos, most, pick
+from ...ledger.quantity import Given, Quantity
 from ..stages.contract import bought
 from ..work_steps import AID, shaft_steps
-from .contract import End, FloatArray, Moving
+from .contract import End, FloatArray, Moving, OwnSpring
 
 
 class Joint(End):
@@ -45,34 +47,31 @@ class Joint(End):
     def overhang(self) -> str | None:
         return "end.overhang_mm"
 
-    def check(self, ctx: Context) -> list[Problem]:
-        out = []
-        if self.to_deg <= self.from_deg:
-            out.append(
-                problem(
-                    "end.to_deg",
-                    "is not above the lowest angle",
-                    value=self.to_deg,
-                    limit=self.from_deg,
-                    unit="°",
-                    remedy="Give the range from its lower to its upper end.",
-                )
-            )
-        return out
+    def check(self, ctx: Context) -> None:
+        ctx.stop(
+            self.to_deg <= self.from_deg,
+            lambda: problem(
+                "end.to_deg",
+                "is not above the lowest angle",
+                value=self.to_deg,
+                limit=self.from_deg,
+                unit="°",
+                remedy="Give the range from its lower to its upper end.",
+            ),
+        )
 
-    def _level_share(self) -> float:
+    def _level_share(self) -> Real:
         if self.upright == "flat":
             return 0.0
-        if self.from_deg <= 0 <= self.to_deg:
-            return 1.0
-        return max(abs(math.cos(math.radians(a))) for a in (self.from_deg, self.to_deg))
+        ends = (abs(cos(a * (math.pi / 180))) for a in (self.from_deg, self.to_deg))
+        return pick(both(self.from_deg <= 0, self.to_deg >= 0), 1.0, most(*ends))
 
     def travel(self, ctx: Context) -> Quantity | None:
         g = ctx.given
         usable = ctx.book.put(
             "travel.usable",
             "Usable arc at the tip",
-            math.radians(self.to_deg - self.from_deg) * self.length_mm,
+            (self.to_deg - self.from_deg) * (math.pi / 180) * self.length_mm,
             "mm",
             equation="(θ2 − θ1)·R",
             source="geometry",
@@ -153,7 +152,7 @@ class Joint(End):
         ctx.book.put(
             "joint.torque",
             "Weight as a torque at the joint, worst place",
-            lambda: (weight.value or 0) * self.length_mm / 1000,
+            lambda: weight.n * self.length_mm / 1000,
             "N·m",
             equation="F·R",
             source="statics",
@@ -177,7 +176,7 @@ class Joint(End):
         ctx.book.put(
             "joint.speed",
             "Angular speed at the top",
-            lambda: ctx.design.aim.speed_mm_s * (lam.value or 0) * 180 / math.pi,
+            lambda: ctx.design.aim.speed_mm_s * lam.n * 180 / math.pi,
             "°/s",
             equation="v·λ",
             source="kinematics",
@@ -189,7 +188,7 @@ class Joint(End):
             ctx.book.put(
                 "joint.resolution",
                 "Smallest commanded angle",
-                lambda: (step.value or 0) * (lam.value or 0) * 180 / math.pi,
+                lambda: step.n * lam.n * 180 / math.pi,
                 "°",
                 equation="δ·λ",
                 source="kinematics",
@@ -197,7 +196,7 @@ class Joint(End):
                 radians_per_mm=lam,
             )
 
-    def own_springs(self, ctx: Context, positions: FloatArray) -> list[tuple[str, str, Term, Any]]:
+    def own_springs(self, ctx: Context, positions: FloatArray) -> list[OwnSpring]:
         second = self.width_mm * self.height_mm**3 / 12
         k = joints.arm_stiffness(MATERIALS[self.material][0], second, self.length_mm)
         stiff = ctx.book.put(
@@ -212,7 +211,7 @@ class Joint(End):
             width=ctx.given("end.width_mm"),
             arm=ctx.given("end.length_mm"),
         )
-        return [("arm", "Arm", stiff, stiff.value or 0.0)]
+        return [("arm", "Arm", stiff, along(stiff.n))]
 
     def drive_nodes(self, ctx: Context) -> list[DriveNode]:
         return [

@@ -16,6 +16,8 @@ from ...formulas import belt, motion
 from ...geometry.path import Path, Round, belt_path
 from ...geometry.route import Laid, split_at
 from ...geometry.scene import Handle, Slab, Spot
+from ...ledger.formula import Real
+from ...ledger.many import along, most
 from ...ledger.quantity import Given, Quantity, Term
 from ...ledger.record import record
 from .contract import End, FloatArray
@@ -74,13 +76,13 @@ class OpenBelt(End):
 
     # ---- for the layouts to fill in ------------------------------------------------------------------------
 
-    def rounds(self, ctx: Context, travelled_mm: float) -> tuple[Round, ...]:
+    def rounds(self, ctx: Context, travelled_mm: Real) -> tuple[Round, ...]:
         """The belt's pulleys in belt order, from the near clamp to the far one, with the carriage so far
         along its travel.
         """
         raise NotImplementedError
 
-    def drift(self, ctx: Context, round_: Round) -> tuple[float, float]:
+    def drift(self, ctx: Context, round_: Round) -> tuple[Real, Real]:
         """How far a part of the path goes along x and y for each millimetre of travel."""
         raise NotImplementedError
 
@@ -93,8 +95,9 @@ class OpenBelt(End):
         with it.
         """
         near, far = (split_at(path, "end.pulley") for path in self.paths(ctx))
-        share = positions / max(ctx.usable, 1e-9)
-        return near[0] + share * (far[0] - near[0]), near[1] + share * (far[1] - near[1])
+        share = positions / along(most(ctx.usable, 1e-9))
+        first, second = (along(a) + share * along(b - a) for a, b in zip(near, far, strict=True))
+        return first, second
 
     def plucked(self, ctx: Context) -> tuple[str, float]:
         """Which straight run to pluck, and its length at the near end of travel; it grows with the travel."""
@@ -110,8 +113,8 @@ class OpenBelt(End):
 
     def _paths(self, ctx: Context) -> tuple[Path, Path]:
         return (
-            belt_path(self.rounds(ctx, 0.0), closed=False),
-            belt_path(self.rounds(ctx, ctx.usable), closed=False),
+            belt_path(self.rounds(ctx, 0.0), closed=False, refuse=ctx.refuse),
+            belt_path(self.rounds(ctx, ctx.usable), closed=False, refuse=ctx.refuse),
         )
 
     def idler_line(self, ctx: Context) -> Quantity:
@@ -134,9 +137,8 @@ class OpenBelt(End):
 
     def laid(self, ctx: Context) -> list[Laid]:
         profile, (near, far) = self.profile(ctx), self.paths(ctx)
-        name = f"{profile.name}, {self.belt.width_mm:g} mm wide"
         moves = tuple(self.drift(ctx, x) for x in near.rounds)
-        return [Laid("end", name, profile, self.belt.width_mm, False, near, far, moves)]
+        return [Laid("end", profile, self.belt.width_mm, False, near, far, moves)]
 
     def roller_mass(self, ctx: Context) -> dict[str, Quantity]:
         """Every further roller as a mass at the carriage."""
@@ -187,7 +189,7 @@ class OpenBelt(End):
         radius = ctx.book.put(
             "pulley.radius",
             "Pitch radius of the drive pulley",
-            (diameter.value or 0) / 2,
+            lambda: diameter.n / 2,
             "mm",
             equation="d/2",
             source="geometry",
@@ -222,9 +224,7 @@ class OpenBelt(End):
     ) -> Quantity:
         """An idler (or several alike) as a mass at the carriage."""
         g = ctx.given
-        outer = Given(
-            f"{at}.teeth" if idler.kind == "toothed" else f"{at}.diameter_mm", 2 * (radius.value or 0), "mm"
-        )
+        outer = Given(f"{at}.teeth" if idler.kind == "toothed" else f"{at}.diameter_mm", 2 * radius.n, "mm")
         lam = ctx.calc(
             f"{name}.lam",
             "Turn of an idler for 1 mm",
@@ -238,7 +238,7 @@ class OpenBelt(End):
         return ctx.book.put(
             f"{name}.mass",
             "Idlers as a mass at the carriage",
-            lambda: (mass.value or 0) * count,
+            lambda: mass.n * count,
             "kg",
             equation="n·m",
             source="equal kinetic energy",
@@ -266,7 +266,7 @@ class OpenBelt(End):
             return ctx.book.put(
                 f"{name}.radius",
                 label,
-                (diameter.value or 0) / 2,
+                lambda: diameter.n / 2,
                 "mm",
                 equation="d/2",
                 source="geometry",
@@ -326,7 +326,7 @@ class OpenBelt(End):
             return ctx.book.put(
                 key,
                 label,
-                max(w for x, w in zip(path.rounds, path.wraps, strict=True) if x.part == part),
+                most(*(w for x, w in zip(path.rounds, path.wraps, strict=True) if x.part == part)),
                 "rad",
                 equation="α from the belt path's tangents",
                 source="common tangents of circles",

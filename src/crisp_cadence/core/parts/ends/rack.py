@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from typing import Any, ClassVar, Literal
+from typing import ClassVar, Literal
 
 from ...account.context import Context
 from ...account.report import BillLine, Caution, CutLine, DriveNode, WorkStep
@@ -11,10 +11,11 @@ from ...checks import masses
 from ...fields.part import MODULES, Bought, num
 from ...formulas import motion, racks, springs
 from ...geometry.scene import Mark, Scene, SceneWheel, Slab, Spot
-from ...ledger.quantity import Given, Term
+from ...ledger.many import along
+from ...ledger.quantity import Given
 from ..stages.contract import bought
 from ..work_steps import AID, first_run, guide_work, push_by_hand
-from .contract import End, FloatArray, Moving
+from .contract import End, FloatArray, Moving, OwnSpring
 
 # Lasting root stress of a pinion, MPa (from memory).
 MATERIAL_MPA = {"steel": 140.0, "brass": 60.0, "POM": 25.0, "PLA": 12.0}
@@ -27,6 +28,8 @@ class Rack(End):
 
     shows: ClassVar[dict[str, tuple[str, ...]]] = {"end": ("pinion.",)}
     straight: ClassVar[bool] = True
+    APART = ("pieces",)
+
     kind: Literal["rack"] = "rack"
     rack: Bought = Bought()
     pinion: Bought = Bought()
@@ -66,7 +69,7 @@ class Rack(End):
         )
         words = ("Inertia of the pinion", "Pinion as a mass at the carriage")
         density = 1.4 if self.material in ("POM", "PLA") else springs.STEEL_DENSITY
-        mass = masses.disc(ctx, "pinion", words, 2 * (radius.value or 0), g("end.face_mm"), density, lam)
+        mass = masses.disc(ctx, "pinion", words, 2 * radius.n, g("end.face_mm"), density, lam)
         carried = masses.nothing_besides(ctx, lam, "put a riding motor in the tally")
         return Moving(lam, g("end.efficiency"), carried, mass, backlash_mm=g("end.backlash_mm"))
 
@@ -125,8 +128,8 @@ class Rack(End):
             "Bring the pinion nearer to the bearing, or support its shaft beyond it.",
         )
 
-    def own_springs(self, ctx: Context, positions: FloatArray) -> list[tuple[str, str, Term, Any]]:
-        return [("mesh", "Teeth in mesh", ctx.given("end.mesh_n_mm"), self.mesh_n_mm)]
+    def own_springs(self, ctx: Context, positions: FloatArray) -> list[OwnSpring]:
+        return [("mesh", "Teeth in mesh", ctx.given("end.mesh_n_mm"), along(self.mesh_n_mm))]
 
     def drive_nodes(self, ctx: Context) -> list[DriveNode]:
         return [

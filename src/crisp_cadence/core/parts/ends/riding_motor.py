@@ -17,7 +17,7 @@ from ...fields.part import num, piece
 from ...geometry.path import Round
 from ...geometry.route import roller_handles, rollers_at, wheels_of
 from ...geometry.scene import Handle, Mark, Scene, Slab, Spot, strand_of
-from ...ledger.errors import Problem
+from ...ledger.formula import Real
 from ...ledger.quantity import Quantity, Term
 from .belt_end import BeltEnd
 from .open_belt import Lying, near_slab
@@ -54,9 +54,9 @@ class RidingMotor(BeltEnd):
         "Negative where the clamps sit on the rail.",
     )
 
-    def rounds(self, ctx: Context, travelled_mm: float) -> tuple[Round, ...]:
+    def rounds(self, ctx: Context, travelled_mm: Real) -> tuple[Round, ...]:
         profile = self.profile(ctx)
-        ri, rp = self.idler_line(ctx).value or 0, self.driven(ctx).radius.value or 0
+        ri, rp = self.idler_line(ctx).n, self.driven(ctx).radius.n
         half, x = self.idler_spread_mm / 2, self.first_position(ctx) + travelled_mm
 
         def rolling(where: str) -> list[Round]:
@@ -75,7 +75,7 @@ class RidingMotor(BeltEnd):
             Round("far clamp", self._length(ctx), 0, 0, 1, "end.belt_beyond_mm", "end.clamp"),
         )
 
-    def drift(self, ctx: Context, round_: Round) -> tuple[float, float]:
+    def drift(self, ctx: Context, round_: Round) -> tuple[Real, Real]:
         return (0.0, 0.0) if round_.part == "end.clamp" else (1.0, 0.0)
 
     def roller_origin(self, ctx: Context) -> tuple[float, float]:
@@ -88,16 +88,16 @@ class RidingMotor(BeltEnd):
             **roller_handles(self.rollers, "end.rollers", self.paths(ctx)[0], self.roller_origin(ctx)),
         }
 
-    def _length(self, ctx: Context) -> float:
+    def _length(self, ctx: Context) -> Real:
         return ctx.design.guide.rail_mm + 2 * self.belt_beyond_mm
 
-    def first_position(self, ctx: Context) -> float:
+    def first_position(self, ctx: Context) -> Real:
         """Carriage centre from the near clamp at the near end of travel, mm."""
         guide = ctx.design.guide
         return self.belt_beyond_mm + guide.near_mm + guide.overtravel_mm + guide.carriage_mm / 2
 
-    def check(self, ctx: Context) -> list[Problem]:
-        return check_belt(self.profile(ctx), self.pulley, [("end.idler", self.idler)], self.rollers)
+    def check(self, ctx: Context) -> None:
+        check_belt(ctx, self.profile(ctx), self.pulley, [("end.idler", self.idler)], self.rollers)
 
     def _idler_line(self, ctx: Context) -> Quantity:
         return self.idler_radius(ctx, "end.idler", self.idler, "idler", back=True)
@@ -111,7 +111,7 @@ class RidingMotor(BeltEnd):
         return ctx.book.put(
             "riding.motor",
             "Motor and what sits on it, riding along",
-            lambda: sum(m.value or 0 for m in riding.values()),
+            lambda: sum(m.n for m in riding.values()),
             "kg",
             equation="Σ m",
             source="weighed parts",
@@ -144,7 +144,7 @@ class RidingMotor(BeltEnd):
         carried = ctx.book.put(
             "loop.carried",
             "Motor and idlers as a mass at the carriage",
-            lambda: (motor.value or 0) + sum(m.value or 0 for m in turning.values()),
+            lambda: motor.n + sum(m.n for m in turning.values()),
             "kg",
             equation="m_motor + m_idlers (the belt lies still)",
             source="equal kinetic energy",
@@ -163,7 +163,7 @@ class RidingMotor(BeltEnd):
         return ctx.book.put(
             "mass.lifted",
             "Moving mass with the motor that rides along",
-            lambda: (tally.value or 0) + (motor.value or 0) * count,
+            lambda: tally.n + motor.n * count,
             "kg",
             equation="m_tally + n·m_motor",
             source="statics",

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from typing import Any, ClassVar, Literal
+from typing import ClassVar, Literal
 
 from ...account.context import Context
 from ...account.report import BillLine, Caution, Column, CutLine, DriveNode, Setting, Table, WorkStep
@@ -12,12 +12,14 @@ from ...fields.part import Bought, num
 from ...formulas import motion, screws, springs
 from ...geometry.scene import Mark, Scene, Slab, Spot
 from ...ledger.amounts import said
-from ...ledger.errors import Problem, problem
-from ...ledger.quantity import Given, Quantity, Term
+from ...ledger.errors import problem
+from ...ledger.formula import Real
+from ...ledger.many import along, most
+from ...ledger.quantity import Given, Quantity
 from ...ledger.record import record
 from ..stages.contract import Motor, bought
 from ..work_steps import AID, first_run, guide_work
-from .contract import End, FloatArray, Moving
+from .contract import End, FloatArray, Moving, OwnSpring
 
 STEEL_GPA = springs.MATERIALS["steel"][0]
 
@@ -84,50 +86,48 @@ class Screw(End):
         "Estimate; a plastic nut about 1000.",
     )
 
-    def _root(self) -> float:
+    def _root(self) -> Real:
         return (
             self.diameter_mm
             - (0.0 if self.form == "ball" else self.pitch_mm * 1.05)
             - (0.15 * self.diameter_mm if self.form == "ball" else 0.0)
         )
 
-    def check(self, ctx: Context) -> list[Problem]:
-        out = []
-        if self._root() < 0.4 * self.diameter_mm:
-            out.append(
-                problem(
-                    "end.pitch_mm",
-                    "cuts the thread too deep for this diameter: hardly any core is left",
-                    value=self.pitch_mm,
-                    limit=round(self.diameter_mm * 0.55, 2),
-                    unit="mm",
-                    remedy="Take a thicker screw or a finer thread; a long lead comes from several starts.",
-                )
-            )
-        if self.length_mm < ctx.design.guide.rail_mm * 0.3:
-            out.append(
-                problem(
-                    "end.length_mm",
-                    "is far shorter than the rail that it is to serve",
-                    value=self.length_mm,
-                    limit=round(ctx.design.guide.rail_mm * 0.3, 1),
-                    unit="mm",
-                    remedy="Take a longer screw.",
-                )
-            )
-        slender = self.length_mm / max(self._root(), 0.1)
-        if slender > 400:
-            out.append(
-                problem(
-                    "end.diameter_mm",
-                    "is too thin for its length: it sags and whips at any speed",
-                    value=self.diameter_mm,
-                    limit=round(self.length_mm / 400 + self.pitch_mm, 1),
-                    unit="mm",
-                    remedy="A thicker screw, a shorter one, or a belt.",
-                )
-            )
-        return out
+    def check(self, ctx: Context) -> None:
+        ctx.stop(
+            self._root() < 0.4 * self.diameter_mm,
+            lambda: problem(
+                "end.pitch_mm",
+                "cuts the thread too deep for this diameter: hardly any core is left",
+                value=self.pitch_mm,
+                limit=round(self.diameter_mm * 0.55, 2),
+                unit="mm",
+                remedy="Take a thicker screw or a finer thread; a long lead comes from several starts.",
+            ),
+        )
+        ctx.stop(
+            self.length_mm < ctx.design.guide.rail_mm * 0.3,
+            lambda: problem(
+                "end.length_mm",
+                "is far shorter than the rail that it is to serve",
+                value=self.length_mm,
+                limit=round(ctx.design.guide.rail_mm * 0.3, 1),
+                unit="mm",
+                remedy="Take a longer screw.",
+            ),
+        )
+        slender = self.length_mm / most(self._root(), 0.1)
+        ctx.stop(
+            slender > 400,
+            lambda: problem(
+                "end.diameter_mm",
+                "is too thin for its length: it sags and whips at any speed",
+                value=self.diameter_mm,
+                limit=round(self.length_mm / 400 + self.pitch_mm, 1),
+                unit="mm",
+                remedy="A thicker screw, a shorter one, or a belt.",
+            ),
+        )
 
     def thread(self, ctx: Context) -> Thread:
         """The thread worked out."""
@@ -138,7 +138,7 @@ class Screw(End):
         lead = put(
             "screw.lead",
             "Lead of the screw",
-            self.pitch_mm * self.starts,
+            lambda: g("end.pitch_mm").n * g("end.starts").n,
             "mm",
             equation="ℓ = p·n",
             source="definition of lead",
@@ -161,7 +161,7 @@ class Screw(End):
         lam = put(
             "end.lam",
             "Turn of the screw for 1 mm",
-            lambda: 2 * math.pi / (lead.value or 1),
+            lambda: 2 * math.pi / lead.n,
             "rad/mm",
             equation="λ = 2π/ℓ",
             source="kinematics",
@@ -216,7 +216,7 @@ class Screw(End):
             ctx.book.put(
                 "screw.thread",
                 "Turns of the screw for one turn of the work",
-                lambda: (wanted.value or 0) / (thread.lead.value or 1),
+                lambda: wanted.n / thread.lead.n,
                 "",
                 equation="p/ℓ",
                 source="kinematics of thread cutting",
@@ -267,18 +267,18 @@ class Screw(End):
             says="A thicker or shorter screw, or better held ends.",
         )
 
-    def own_springs(self, ctx: Context, positions: FloatArray) -> list[tuple[str, str, Term, Any]]:
+    def own_springs(self, ctx: Context, positions: FloatArray) -> list[OwnSpring]:
         core, g = self.thread(ctx).root, ctx.given
-        near = max(self.length_mm - ctx.design.guide.rail_mm, 0.0) / 2 + 20.0
-        area = math.pi * (core.value or 0.0) ** 2 / 4
+        near = along(most(self.length_mm - ctx.design.guide.rail_mm, 0.0) / 2 + 20.0)
+        area = along(math.pi * core.n**2 / 4)
         one = screws.bar_stiffness(STEEL_GPA, area, near + positions)
         if self.fixings == "fixed, fixed":
             one = one + screws.bar_stiffness(
-                STEEL_GPA, area, (self.length_mm - near - positions).clip(min=1.0)
+                STEEL_GPA, area, (along(self.length_mm) - near - positions).clip(min=1.0)
             )
         return [
             ("screw", "Screw", core, one),
-            ("nut", "Bearing and nut", g("end.bearing_n_mm"), self.bearing_n_mm),
+            ("nut", "Bearing and nut", g("end.bearing_n_mm"), along(self.bearing_n_mm)),
         ]
 
     def drive_nodes(self, ctx: Context) -> list[DriveNode]:

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from itertools import pairwise
-from typing import Any, ClassVar, Literal
+from typing import ClassVar, Literal
 
 from ...account.context import Context
 from ...account.report import BillLine, Caution, Column, CutLine, DriveNode, Table, WorkStep
@@ -18,10 +18,10 @@ from ...formulas.belt import open_belt_length
 from ...formulas.running import line_angle
 from ...geometry.scene import Handle, Mark, Scene, SceneWheel, Spot, strand_of
 from ...ledger.amounts import said
-from ...ledger.quantity import Given, Quantity, Term
+from ...ledger.quantity import Given, Quantity
 from ..stages.contract import Motor, bought
 from ..work_steps import AID, lay_out
-from .contract import FloatArray, Moving
+from .contract import FloatArray, Moving, OwnSpring
 from .step_cones import Step, StepCones
 
 V_LINE_DEG = 0.5  # offset over span that a V-belt bears (handbook, from memory)
@@ -62,7 +62,7 @@ class Spindle(StepCones):
         lam = put(
             "end.lam",
             "Turn of the motor for 1 mm at the rim",
-            lambda: (ratio.value or 0) / self.work_mm,
+            lambda: ratio.n / self.work_mm,
             "rad/mm",
             equation="λ = i/R",
             source="kinematics",
@@ -199,7 +199,7 @@ class Spindle(StepCones):
         put(
             "spindle.screw_force",
             "Pull on the screw that sets it",
-            lambda: 2 * (rest.value or 0) * math.sin(wrap / 2),
+            lambda: 2 * rest.n * math.sin(wrap / 2),
             "N",
             equation="2·T_0·sin(θ/2)",
             source="vector sum of two spans",
@@ -273,7 +273,7 @@ class Spindle(StepCones):
         tight = float(vbelt.tight_tension(power, v, ratio, tc))
         return wrap, v, tight, float(vbelt.resting_tension(tight, (tight - tc) / ratio + tc))
 
-    def own_springs(self, ctx: Context, positions: FloatArray) -> list[tuple[str, str, Term, Any]]:
+    def own_springs(self, ctx: Context, positions: FloatArray) -> list[OwnSpring]:
         return []
 
     def drive_nodes(self, ctx: Context) -> list[DriveNode]:

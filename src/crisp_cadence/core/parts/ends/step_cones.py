@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from typing import Literal
+from typing import ClassVar, Literal
 
 from ...account.context import Context
 from ...fields.part import Bought, num
@@ -11,7 +11,7 @@ from ...formulas import vbelt
 from ...geometry import cones
 from ...geometry.path import Path, Round, belt_path
 from ...ledger.amounts import said
-from ...ledger.errors import EntryError, Problem, problem
+from ...ledger.errors import EntryError, problem
 from ...ledger.record import record
 from ..stages.contract import Motor
 from .contract import End
@@ -31,6 +31,7 @@ class Step:
 class StepCones(End):
     """Two V-belts in a row: pairs from motor to middle pulley, a cone from there to the spindle."""
 
+    SINGLY: ClassVar[bool] = True  # its cones are searched for one after the other
     cones: Bought = Bought()
     belts: Bought = Bought()
     section: Literal["Z", "A"] = "Z"
@@ -166,19 +167,18 @@ class StepCones(End):
                 out.append(Step(self._motor_rpm(ctx) * slip * motor / middle * driver / driven, i, j, x, y))
         return sorted(out, key=lambda s: s.rpm)
 
-    def check(self, ctx: Context) -> list[Problem]:
-        if self.high_rpm <= self.low_rpm:
-            return [
-                problem(
-                    "end.high_rpm",
-                    "is not above the lowest speed",
-                    value=self.high_rpm,
-                    limit=self.low_rpm,
-                    unit="rpm",
-                    remedy="Give the range from slow to fast.",
-                )
-            ]
-        return []
+    def check(self, ctx: Context) -> None:
+        ctx.stop(
+            self.high_rpm <= self.low_rpm,
+            lambda: problem(
+                "end.high_rpm",
+                "is not above the lowest speed",
+                value=self.high_rpm,
+                limit=self.low_rpm,
+                unit="rpm",
+                remedy="Give the range from slow to fast.",
+            ),
+        )
 
     def _now(self, ctx: Context) -> Step:
         """The fastest step: the same force at the rim asks most of the motor there."""

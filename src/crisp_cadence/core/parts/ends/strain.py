@@ -7,6 +7,7 @@ from ...checks import belt_data, clearance, holding, running_true, tensioners
 from ...fields.belts import Pulley
 from ...formulas import belt, fixings, running
 from ...ledger.amounts import said
+from ...ledger.many import at_most, ceil, is_column, least, most, pick
 from ...ledger.quantity import Given, Quantity, Term
 from ...ledger.record import record
 from .open_belt import Lying, OpenBelt
@@ -52,11 +53,10 @@ def rate(end: OpenBelt, ctx: Context) -> Strained:
     g, a, lying, peak = ctx.given, "assumptions.", end.lying(ctx), ctx.loads.peak
     positions = end.positions(ctx, 2)
     run_1, run_2 = end.runs(ctx, positions)
-    shares = [float(x) for x in (*belt.tension_share(run_1, run_2), *belt.tension_share(run_2, run_1))]
     share = ctx.book.put(
         "loop.share",
         "Largest share of the load that one run takes",
-        max(shares),
+        lambda: most(at_most(belt.tension_share(run_1, run_2)), at_most(belt.tension_share(run_2, run_1))),
         "",
         equation="max over the travel of L_other/(L1 + L2)",
         source="statics; it is largest at the ends of travel",
@@ -70,7 +70,7 @@ def rate(end: OpenBelt, ctx: Context) -> Strained:
         largest_share=share,
         slack_keep=g(a + "slack_keep"),
     )
-    least = ctx.calc(
+    low = ctx.calc(
         "tension.low",
         "Lower end of the tension band",
         belt.pretension_needed,
@@ -82,7 +82,7 @@ def rate(end: OpenBelt, ctx: Context) -> Strained:
     target = ctx.book.put(
         "tension.target",
         "Target tension",
-        lambda: tensioners.TARGET_OVER * (needed.value or 0),
+        lambda: tensioners.TARGET_OVER * needed.n,
         "N",
         equation="1.1·T_needed",
         source_kind="common practice",
@@ -93,7 +93,7 @@ def rate(end: OpenBelt, ctx: Context) -> Strained:
         tension = ctx.book.put(
             "tension.set",
             "Tension to set",
-            target.value,
+            lambda: target.n,
             "N",
             equation="T_i = target",
             source="no tension was chosen, so the target is used",
@@ -120,10 +120,7 @@ def rate(end: OpenBelt, ctx: Context) -> Strained:
     high = ctx.book.put(
         "tension.high",
         "Upper end of the tension band",
-        lambda: max(
-            least.value or 0,
-            min(1.25 * (target.value or 0), (cord.value or 0) - (peak.value or 0) * (share.value or 0)),
-        ),
+        lambda: most(low.n, least(1.25 * target.n, cord.n - peak.n * share.n)),
         "N",
         equation="min(1.25·T_target, T_cord − F·share)",
         source_kind="common practice",
@@ -217,15 +214,16 @@ def rate(end: OpenBelt, ctx: Context) -> Strained:
     running_true.run_true(ctx, laid, "", highest)
     clearance.clear_of(ctx, laid, end.near)
     ripple = None
-    if end.pulley.runout_mm > 0:
-        k = max(range(len(run_1)), key=lambda i: abs(run_1[i] - run_2[i]))
+    if is_column(end.pulley.runout_mm) or end.pulley.runout_mm > 0:
+        apart = abs(run_1 - run_2)
+        near = apart[..., 0] >= apart[..., 1]
         ripple = ctx.calc(
             "pulley.ripple",
             "Ripple from the drive pulley's bore",
             running.runout_ripple,
             runout_mm=g("end.pulley.runout_mm"),
-            run_1_mm=float(run_1[k]),
-            run_2_mm=float(run_2[k]),
+            run_1_mm=pick(near, run_1[..., 0], run_1[..., 1]),
+            run_2_mm=pick(near, run_2[..., 0], run_2[..., 1]),
         )
         ctx.error_rung(
             "ripple",
@@ -238,7 +236,7 @@ def rate(end: OpenBelt, ctx: Context) -> Strained:
         )
     return Strained(
         tension=tension,
-        low=least,
+        low=low,
         target=target,
         high=high,
         tight=highest,
@@ -258,7 +256,7 @@ def _keep_low(ctx: Context) -> Term:
     return ctx.book.put(
         "tension.keep_low",
         "Least kept on the slack run",
-        lambda: (keep.value or 0) / 2,
+        lambda: keep.n / 2,
         "of F",
         equation="s/2",
         source_kind="common practice",
@@ -275,7 +273,7 @@ def _shaft_loads(
     slack = ctx.book.put(
         "loop.slack",
         "Slack run at that moment",
-        lambda: max((tension.value or 0) - (peak.value or 0) * (1 - (share.value or 0)), 0.0),
+        lambda: most(tension.n - peak.n * (1 - share.n), 0.0),
         "N",
         equation="T_i − F·(1 − share)",
         source="statics",
@@ -318,7 +316,7 @@ def _grip(pulley: Pulley, ctx: Context, radius: Quantity) -> Quantity:
     torque = ctx.book.put(
         "hub.torque",
         "Peak torque at the hub",
-        lambda: (peak.value or 0) * (radius.value or 0) / 1000,
+        lambda: peak.n * radius.n / 1000,
         "N·m",
         equation="F·r",
         source="statics",
@@ -375,6 +373,8 @@ def _grip(pulley: Pulley, ctx: Context, radius: Quantity) -> Quantity:
     wall = ctx.calc(
         "hub.wall", "Wall of the hub", fixings.hub_wall, hub_mm=g(p + "hub_mm"), bore_mm=g(p + "bore_mm")
     )
+    if not ctx.plain:
+        return torque
     if gap.value is not None and gap.value < -0.005:
         ctx.note(
             "build",
@@ -408,11 +408,10 @@ def _lengths(end: OpenBelt, ctx: Context, lying: Lying) -> Cut:
     whole = ctx.calc(
         "belt.whole", "Whole teeth in the free belt", belt.whole_teeth, length_mm=lying.free, pitch_mm=pitch
     )
-    exact = abs((lying.free.value or 0) / profile.pitch_mm - (whole.value or 0)) < WHOLE
     fit = ctx.book.put(
         "belt.fit_teeth",
         "Teeth between the clamps",
-        (whole.value or 0) + (0 if exact else 1),
+        lambda: whole.n + pick(abs(lying.free.n / profile.pitch_mm - whole.n) < WHOLE, 0.0, 1.0),
         "teeth",
         equation="⌈L_free/p⌉",
         source="toothed clamps take whole teeth; the next one up is slipped on",
@@ -421,7 +420,7 @@ def _lengths(end: OpenBelt, ctx: Context, lying: Lying) -> Cut:
     slack = ctx.book.put(
         "belt.fit_slack",
         "Slack left by whole teeth",
-        lambda: (fit.value or 0) * profile.pitch_mm - (lying.free.value or 0),
+        lambda: fit.n * profile.pitch_mm - lying.free.n,
         "mm",
         equation="n·p − L_free",
         source="geometry",
@@ -433,9 +432,7 @@ def _lengths(end: OpenBelt, ctx: Context, lying: Lying) -> Cut:
     teeth = ctx.book.put(
         "belt.cut_teeth",
         "Teeth in the piece to cut",
-        lambda: (
-            (fit.value or 0) + 2 * (held.value or 0) + 2 * float(-(-(tail.value or 0) // profile.pitch_mm))
-        ),
+        lambda: fit.n + 2 * held.n + 2 * ceil(tail.n / profile.pitch_mm - 1e-12),
         "teeth",
         equation="n + 2·held + 2·⌈tail/p⌉",
         source="common practice: cut long, trim to measure",
@@ -447,7 +444,7 @@ def _lengths(end: OpenBelt, ctx: Context, lying: Lying) -> Cut:
     length = ctx.book.put(
         "belt.cut",
         "Belt to cut",
-        lambda: (teeth.value or 0) * profile.pitch_mm,
+        lambda: teeth.n * profile.pitch_mm,
         "mm",
         equation="teeth·p",
         source="geometry",

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from typing import Any, ClassVar, Literal
+from typing import ClassVar, Literal
 
 from ...account.context import Context
 from ...account.found import Counts
@@ -12,16 +12,19 @@ from ...fields.part import Bought, num
 from ...formulas import dynamics, motion, wheels
 from ...geometry.scene import Mark, Scene, SceneWheel, Slab, Spot
 from ...ledger.amounts import said
-from ...ledger.quantity import Quantity, Term
+from ...ledger.many import along
+from ...ledger.quantity import Quantity
 from ..stages.contract import bought
 from ..work_steps import AID, shaft_steps
-from .contract import End, FloatArray, Moving
+from .contract import End, FloatArray, Moving, OwnSpring
 
 
 class Wheel(End):
     """Driven wheels of a small robot or cart."""
 
     FIRST = ("diameter_mm", "wheel_kg", "motors")
+
+    APART = ("motors",)
 
     kind: Literal["wheel"] = "wheel"
     point: ClassVar[str] = "vehicle"
@@ -156,7 +159,7 @@ class Wheel(End):
         ctx.book.put(
             "wheel.turns",
             "Turns of the wheel in a second",
-            lambda: ctx.design.aim.speed_mm_s * (lam.value or 0) / (2 * math.pi),
+            lambda: ctx.design.aim.speed_mm_s * lam.n / (2 * math.pi),
             "1/s",
             equation="v·λ/2π",
             source="kinematics",
@@ -164,8 +167,8 @@ class Wheel(End):
             radians_per_mm=lam,
         )
 
-    def own_springs(self, ctx: Context, positions: FloatArray) -> list[tuple[str, str, Term, Any]]:
-        return [("tyre", "Tyres", ctx.given("end.tyre_n_mm"), self.tyre_n_mm)]
+    def own_springs(self, ctx: Context, positions: FloatArray) -> list[OwnSpring]:
+        return [("tyre", "Tyres", ctx.given("end.tyre_n_mm"), along(self.tyre_n_mm))]
 
     def drive_nodes(self, ctx: Context) -> list[DriveNode]:
         return [

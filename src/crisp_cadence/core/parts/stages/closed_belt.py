@@ -68,7 +68,7 @@ class ClosedBelt(ClosedPath):
         inertia = ctx.book.put(
             f"{at}.inertia",
             "Inertia of the belt stage at its input",
-            lambda: (j["driver"].value or 0) + (j["driven"].value or 0) / (ratio.value or 1) ** 2,
+            lambda: j["driver"].n + j["driven"].n / ratio.n**2,
             "g·cm²",
             equation="J1 + J2/i²",
             source="equal kinetic energy",
@@ -92,7 +92,7 @@ class ClosedBelt(ClosedPath):
         pull = put(
             f"{at}.pull",
             "Largest pull in the closed belt",
-            lambda: (torque_in.value or 0) / (radius.value or 1) * 1000,
+            lambda: torque_in.n / radius.n * 1000,
             "N",
             equation="F = T/r",
             source="statics",
@@ -134,7 +134,7 @@ class ClosedBelt(ClosedPath):
         needed = put(
             f"{at}.tension_needed",
             "Pretension that keeps both spans taut",
-            lambda: (pull.value or 0) * (0.5 + (g(a + "slack_keep").value or 0)),
+            lambda: pull.n * (0.5 + g(a + "slack_keep").n),
             "N",
             equation="T_i = F·(½ + s)",
             source_kind="common practice",
@@ -146,9 +146,7 @@ class ClosedBelt(ClosedPath):
         tension = put(
             f"{at}.tension",
             "Tension of the closed belt",
-            lambda: (
-                chosen.value if chosen.value is not None else tensioners.TARGET_OVER * (needed.value or 0)
-            ),
+            lambda: chosen.n if chosen.value is not None else tensioners.TARGET_OVER * needed.n,
             "N",
             equation="as chosen, else 1.1·T_needed",
             source_kind="common practice",
@@ -177,7 +175,7 @@ class ClosedBelt(ClosedPath):
         peak = put(
             f"{at}.peak",
             "Largest tension in the closed belt",
-            lambda: (tension.value or 0) + (pull.value or 0) / 2,
+            lambda: tension.n + pull.n / 2,
             "N",
             equation="T_i + F/2",
             source="statics of two equal springs",

@@ -3,30 +3,39 @@
 from __future__ import annotations
 
 import math
+from functools import partial
 
+import numpy as np
 from pydantic import Field
 
 from ...account.context import Context
 from ...checks import belt_data
 from ...checks.pulleys import check_pulley
 from ...fields.belts import Belt, Mount, Pulley, Roller
+from ...fields.columns import each
 from ...fields.part import SHAFTS, num, piece
 from ...fields.profile import Profile
 from ...formulas import belt
 from ...geometry.path import Path, Round, belt_path, closed_belt_centre, place_for_length
 from ...geometry.route import Laid, check_rollers, rollers_at
-from ...ledger.errors import EntryError, Problem, problem
+from ...ledger.errors import EntryError, Problem, Refuse, at_once, problem
+from ...ledger.formula import Real
+from ...ledger.many import total
 from ...ledger.quantity import Quantity
 from ...ledger.record import record
 from .contract import ShaftForm, Stage
 
 
-def _both_runs(path: Path, driven: str) -> tuple[float, float]:
+def _half(q: Quantity) -> Real:
+    return q.n / 2
+
+
+def _both_runs(path: Path, driven: str) -> tuple[Real, Real]:
     """Belt from driver to driven and back, with what lies on the rollers between."""
     k = next(i for i, r in enumerate(path.rounds) if r.part == driven)
     arcs = [r.radius_mm * w for r, w in zip(path.rounds, path.wraps, strict=True)]
-    out = math.fsum(s.length_mm for s in path.spans[:k]) + math.fsum(arcs[1:k])
-    return out, math.fsum(s.length_mm for s in path.spans[k:]) + math.fsum(arcs[k + 1 :])
+    out = total([s.length_mm for s in path.spans[:k]]) + total(arcs[1:k])
+    return out, total([s.length_mm for s in path.spans[k:]]) + total(arcs[k + 1 :])
 
 
 PULLEYS = ("driver", "driven")
@@ -92,61 +101,56 @@ class ClosedPath(Stage):
     def overhang(self, at: str) -> str | None:
         return f"{at}.driver.overhang_mm"
 
-    def check(self, at: str, ctx: Context) -> list[Problem]:
+    def check(self, at: str, ctx: Context) -> None:
         profile = self._profile(at, ctx)
-        out = check_pulley(profile, self.driver, f"{at}.driver") + check_pulley(
-            profile, self.driven, f"{at}.driven"
-        )
-        out += check_rollers(self.rollers, f"{at}.rollers", profile)
+        for name in PULLEYS:
+            check_pulley(ctx, profile, getattr(self, name), f"{at}.{name}")
+        check_rollers(self.rollers, f"{at}.rollers", profile, ctx.stop)
         r1, r2 = self._radii(profile)
         length = self.belt_teeth * profile.pitch_mm
-        if self.rollers:
-            if out or self.centre_for(at, profile, length) is not None:
-                return out
-            try:  # at the distance that the belt would have without the rollers, what is in the way?
-                self.path_at(at, profile, max(float(closed_belt_centre(length, r1, r2)), r1 + r2 + 1))
-            except EntryError as error:
-                return error.problems
-            return [
-                problem(
-                    f"{at}.belt_teeth",
-                    "fits no distance of the two shafts with these rollers",
-                    value=self.belt_teeth,
-                    limit="a longer belt",
-                    unit="teeth",
-                    remedy="Take a longer belt, or press the rollers in less.",
-                )
-            ]
-        if not math.isfinite(float(closed_belt_centre(length, r1, r2))):
-            least = (
-                math.ceil(
-                    (
-                        float(belt.open_belt_length(r1 + r2, r1, r2))
-                        if r1 != r2
-                        else 2 * (r1 + r2) + 2 * math.pi * r1
-                    )
-                    / profile.pitch_mm
-                )
-                + 2
+        if not self.rollers:
+            ctx.stop(np.isnan(closed_belt_centre(length, r1, r2)), lambda: self._too_short(at, profile))
+        elif not ctx.problems:
+            ctx.stop(
+                np.isnan(self.centre_for(at, profile, length)), lambda: self._crowded(at, profile, length)
             )
-            out.append(
-                problem(
-                    f"{at}.belt_teeth",
-                    "is too short: the two pulleys would collide",
-                    value=self.belt_teeth,
-                    limit=least,
-                    unit="teeth",
-                    remedy=f"Take a belt of at least {least} teeth, or smaller pulleys.",
-                )
-            )
-        return out
 
-    def _radii(self, profile: Profile) -> tuple[float, float]:
-        return tuple(
-            float(belt.pitch_diameter(p.teeth, profile.pitch_mm)) / 2 for p in (self.driver, self.driven)
-        )  # type: ignore[return-value]
+    def _too_short(self, at: str, profile: Profile) -> Problem:
+        r1, r2 = self._radii(profile)
+        around = 2 * (r1 + r2) + 2 * math.pi * r1 if r1 == r2 else belt.open_belt_length(r1 + r2, r1, r2)
+        least = math.ceil(around / profile.pitch_mm) + 2
+        return problem(
+            f"{at}.belt_teeth",
+            "is too short: the two pulleys would collide",
+            value=self.belt_teeth,
+            limit=least,
+            unit="teeth",
+            remedy=f"Take a belt of at least {least} teeth, or smaller pulleys.",
+        )
 
-    def rounds(self, at: str, profile: Profile, centre_mm: float) -> tuple[Round, ...]:
+    def _crowded(self, at: str, profile: Profile, length: float) -> Problem:
+        """What is in the way at the distance that the belt would have without its rollers."""
+        r1, r2 = self._radii(profile)
+        try:
+            self.path_at(at, profile, max(float(closed_belt_centre(length, r1, r2)), r1 + r2 + 1))
+        except EntryError as error:
+            return error.problems[0]
+        return problem(
+            f"{at}.belt_teeth",
+            "fits no distance of the two shafts with these rollers",
+            value=self.belt_teeth,
+            limit="a longer belt",
+            unit="teeth",
+            remedy="Take a longer belt, or press the rollers in less.",
+        )
+
+    def _radii(self, profile: Profile) -> tuple[Real, Real]:
+        first, second = (
+            belt.pitch_diameter(p.teeth, profile.pitch_mm) / 2 for p in (self.driver, self.driven)
+        )
+        return first, second
+
+    def rounds(self, at: str, profile: Profile, centre_mm: Real) -> tuple[Round, ...]:
         """The pulleys in belt order, the driver's axis at 0: driver, one run, driven, the other run."""
         r1, r2 = self._radii(profile)
         return (
@@ -157,25 +161,28 @@ class ClosedPath(Stage):
             *rollers_at(self.rollers, f"{at}.rollers", profile, 1, "before the pulley"),
         )
 
-    def path_at(self, at: str, profile: Profile, centre_mm: float) -> Path:
-        """The belt's path with the shafts so far apart; EntryError where there is none."""
-        return belt_path(self.rounds(at, profile, centre_mm))
+    def path_at(self, at: str, profile: Profile, centre_mm: Real, refuse: Refuse = at_once) -> Path:
+        """The belt's path with the shafts so far apart; refused where there is none."""
+        return belt_path(self.rounds(at, profile, centre_mm), refuse=refuse)
 
-    def centre_for(self, at: str, profile: Profile, length_mm: float) -> float | None:
-        """Distance of the shafts at which a belt of this length is taut; None where there is none."""
-        r1, r2 = self._radii(profile)
+    def centre_for(self, at: str, profile: Profile, length_mm: Real) -> Real:
+        """Distance of the shafts at which a belt of this length is taut; NaN where there is none."""
         if not self.rollers:
-            found = float(closed_belt_centre(length_mm, r1, r2))
-            return found if math.isfinite(found) else None
-        return place_for_length(
-            lambda c: self.path_at(at, profile, c).length_mm, length_mm, r1 + r2 + 1e-6, length_mm / 2
-        )
+            return closed_belt_centre(length_mm, *self._radii(profile))
+
+        def one(stage: ClosedPath, belt_profile: Profile, length: float) -> float:
+            r1, r2 = stage._radii(belt_profile)
+            found = place_for_length(
+                lambda c: stage.path_at(at, belt_profile, c).length_mm, length, r1 + r2 + 1e-6, length / 2
+            )
+            return math.nan if found is None else found
+
+        return each(one, self, profile, length_mm)
 
     def laid(self, at: str, ctx: Context) -> list[Laid]:
         profile, path = self._profile(at, ctx), self.fitted(at, ctx).path
-        name = f"Closed belt, {profile.name}, {self.belt.width_mm:g} mm wide"
         still = ((0.0, 0.0),) * len(path.rounds)
-        return [Laid(at, name, profile, self.belt.width_mm, True, path, path, still)]
+        return [Laid(at, profile, self.belt.width_mm, True, path, path, still)]
 
     def fitted(self, at: str, ctx: Context) -> Fitted:
         """The belt on its pulleys, before any load."""
@@ -199,7 +206,7 @@ class ClosedPath(Stage):
             n: put(
                 f"{at}.{n}.radius",
                 f"Pitch radius of the {n} pulley",
-                (q.value or 0) / 2,
+                partial(_half, q),
                 "mm",
                 equation="d/2",
                 source="geometry",
@@ -210,7 +217,7 @@ class ClosedPath(Stage):
         ratio = put(
             f"{at}.ratio",
             "Ratio of the belt stage",
-            self.driven.teeth / self.driver.teeth,
+            lambda: teeth["driven"].n / teeth["driver"].n,
             ": 1",
             equation="z2/z1",
             source="whole teeth",
@@ -220,7 +227,7 @@ class ClosedPath(Stage):
         length = put(
             f"{at}.length",
             "Pitch length of the closed belt",
-            self.belt_teeth * profile.pitch_mm,
+            lambda: g(f"{at}.belt_teeth").n * profile.pitch_mm,
             "mm",
             equation="z·p",
             source="whole teeth",
@@ -236,7 +243,7 @@ class ClosedPath(Stage):
             centre = put(
                 f"{at}.centre",
                 "Centre distance",
-                self.centre_for(at, profile, length.value or 0.0),
+                lambda: self.centre_for(at, profile, length.n),
                 "mm",
                 equation="Σ spans + Σ r·wrap = z·p, solved for C",
                 source="common tangents of circles",
@@ -254,7 +261,7 @@ class ClosedPath(Stage):
                 radius_a_mm=r["driver"],
                 radius_b_mm=r["driven"],
             )
-        worked = self.path_at(at, profile, centre.value or 0.0)
+        worked = self.path_at(at, profile, centre.n, ctx.refuse)
         out, back = _both_runs(worked, f"{at}.driven")
         span = put(
             f"{at}.span",

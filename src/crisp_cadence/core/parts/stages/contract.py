@@ -4,6 +4,7 @@ one.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import ClassVar, Literal
 
@@ -17,13 +18,14 @@ from ...fields.belts import Pulley
 from ...fields.part import Bought, num
 from ...geometry.route import Laid
 from ...geometry.scene import Scene
-from ...ledger.errors import Problem
 from ...ledger.formula import Real
+from ...ledger.many import along, is_column, pick
 from ...ledger.quantity import Given, Quantity, Term, missing_in
 
 ShaftForm = Literal["flat", "round", "key"]
 SPEEDS = np.concatenate([[0.0], np.geomspace(1e-2, 1e6, 512)])  # mm/s, searched for the highest speed
 UNIT = np.linspace(0.0, 1.0, 65)
+PASSES = 4
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,9 +73,8 @@ class Stage(Bought):
         "Mass", "mass", "kg", 0, 500, None, "Needed where it rides along, or where its axis rides on another."
     )
 
-    def check(self, at: str, ctx: Context) -> list[Problem]:
-        """Problems between this stage's own fields."""
-        return []
+    def check(self, at: str, ctx: Context) -> None:
+        """Problems between this stage's own fields, told to `ctx.stop`."""
 
     def overhang(self, at: str) -> str | None:
         """Design path of how far out on the shaft before it this stage pulls; None where it does not pull
@@ -149,7 +150,9 @@ class Motor(Stage):
         raise NotImplementedError
 
     def torque_at(self, at: str, speed_rad_s: Real, ctx: Context) -> Real:
-        """Largest torque at speeds of the shaft, N·m, arrays allowed; called only when nothing is missing."""
+        """Largest torque at speeds of the shaft along the last axis, N·m; called only when nothing is
+        missing.
+        """
         raise NotImplementedError
 
     def curve_terms(self, at: str, ctx: Context) -> dict[str, Term]:
@@ -188,7 +191,7 @@ class Motor(Stage):
 
     def motion_rungs(
         self, at: str, ctx: Context, lam: Quantity, torques: Phases, state: MotorState
-    ) -> TorqueCurve | None:
+    ) -> Callable[[], TorqueCurve | None]:
         """Rungs of torque and speed, and the curve for the drive step."""
         g = ctx.given
         margin = g("assumptions.margin_torque")
@@ -198,7 +201,7 @@ class Motor(Stage):
             return ctx.book.put(
                 key,
                 label,
-                lambda: (speed.value or 0) * (lam.value or 0),
+                lambda: speed.n * lam.n,
                 "rad/s",
                 equation="ω = v·λ",
                 source="kinematics",
@@ -218,12 +221,14 @@ class Motor(Stage):
             ("hold", "Motor torque, standing", state.standing_torque),
         )
         for phase, label, have in phases:
-            idle = phase == "push" and ctx.design.aim.push_n == 0
             path, says = weak[phase]
+            asked: Term = torques[phase]
+            if phase == "push":
+                asked = _unless_idle(ctx.design.aim.push_n, torques[phase])
             ctx.rung(
                 f"torque_{phase}",
                 label,
-                0.0 if idle else torques[phase],
+                asked,
                 have,
                 margin,
                 unit="N·m",
@@ -249,9 +254,9 @@ class Motor(Stage):
 
     def _reach(
         self, at: str, ctx: Context, lam: Quantity, asked: Quantity, margin: Given
-    ) -> TorqueCurve | None:
-        """Highest speed with the torque margin kept, from two passes over a grid and a straight line between
-        its last two points; and the curve to plot.
+    ) -> Callable[[], TorqueCurve | None]:
+        """Highest speed with the torque margin kept, from passes over ever finer grids and a straight line
+        between the last two points; and the curve to plot, when it is asked for.
         """
         terms: dict[str, Term] = {
             "torque": asked,
@@ -259,40 +264,61 @@ class Motor(Stage):
             "radians_per_mm": lam,
             **self.curve_terms(at, ctx),
         }
-        wanted = ctx.design.aim.speed_mm_s
-        known = not missing_in(terms.values())
 
         def pull(v: Real) -> Real:
-            return self.torque_at(at, np.asarray(v) * lam.value, ctx)
+            return self.torque_at(at, v * along(lam.n), ctx)
 
-        reach = None
-        if known:
-            need = (asked.value or 0) * (margin.value or 1)
-            grid = SPEEDS
-            for _ in range(2):
-                spare = pull(grid) - need
-                last = int(np.flatnonzero(spare >= 0)[-1]) if (spare >= 0).any() else 0
-                if spare[0] < 0 or last == len(grid) - 1:
-                    reach = 0.0 if spare[0] < 0 else float(grid[-1])
-                    break
-                low, high = grid[last], grid[last + 1]
-                reach = float(low + (high - low) * spare[last] / (spare[last] - spare[last + 1]))
-                grid = low + (high - low) * UNIT
         ctx.reach = ctx.book.put(
             "motor.reach",
             "Highest speed with the torque margin kept",
-            reach,
+            lambda: highest_speed(pull, asked.n * margin.n),
             "mm/s",
             equation="T(v·λ) = margin·T_accelerate, solved for v",
-            source="search on the torque curve, to better than 0.001 %",
+            source="search on the torque curve, to better than 0.000 01 %",
             also=terms,
         )
-        if not known:
-            return None
-        grid = max(wanted * 1.5, min(reach or 0, 20 * wanted) * 1.25, 20.0) * UNIT
-        return TorqueCurve(
-            tuple(grid.tolist()), tuple(pull(grid).tolist()), wanted, asked.value, margin.value or 1.0
+
+        def curve() -> TorqueCurve | None:
+            if missing_in(terms.values()):
+                return None
+            wanted = ctx.design.aim.speed_mm_s
+            grid = max(wanted * 1.5, min(ctx.reach.value or 0, 20 * wanted) * 1.25, 20.0) * UNIT
+            return TorqueCurve(
+                tuple(grid.tolist()), tuple(pull(grid).tolist()), wanted, asked.value, margin.value or 1.0
+            )
+
+        return curve
+
+
+def highest_speed(pull: Callable[[Real], Real], need: Real) -> Real:
+    """The highest of the speeds searched, mm/s, at which a torque that falls with speed still reaches what is
+    needed; 0 where it never does, the last of them where it always does.
+    """
+    grid = SPEEDS
+    found: Real = None
+    for _ in range(PASSES):
+        spare = pull(grid) - along(need)
+        last = spare.shape[-1] - 1 - np.argmax(spare[..., ::-1] >= 0, axis=-1)
+        never, always = spare[..., 0] < 0, last == spare.shape[-1] - 1
+        last = np.minimum(last, spare.shape[-1] - 2)[..., None]
+        spread = np.broadcast_to(grid, spare.shape)
+        low, high, a, b = (
+            np.take_along_axis(values, last + step, axis=-1)[..., 0]
+            for values in (spread, spare)
+            for step in (0, 1)
         )
+        fresh = low + (high - low) * a / np.where(a == b, 1.0, a - b)
+        fresh = np.where(never, spread[..., 0], np.where(always, spread[..., -1], fresh))
+        found = fresh if found is None else np.where(never | always, found, fresh)
+        grid = low[..., None] + (high - low)[..., None] * UNIT
+    return np.where(np.isnan(spare[..., 0]), np.nan, found)
+
+
+def _unless_idle(push_n: Real, torque: Quantity) -> Term:
+    """The torque asked for while pushing; none where nothing is pushed."""
+    if is_column(push_n):
+        return Given("torque.push", pick(push_n == 0, 0.0, torque.n), "N·m")
+    return 0.0 if push_n == 0 else torque
 
 
 def bought(part: Bought, what: str, detail: str, field: str, quantity: float = 1, unit: str = "") -> BillLine:

@@ -102,7 +102,7 @@ class Clutch(Stage):
         play = ctx.book.put(
             f"{at}.play",
             "Play of the clutch",
-            self.backlash_deg * 60,
+            lambda: g(f"{at}.backlash_deg").n * 60,
             "arcmin",
             equation="60·α",
             source="unit conversion",
@@ -178,7 +178,7 @@ class Worm(Stage):
         ratio = ctx.book.put(
             f"{at}.ratio",
             "Ratio of the worm",
-            self.wheel_teeth / self.starts,
+            lambda: g(f"{at}.wheel_teeth").n / g(f"{at}.starts").n,
             ": 1",
             equation="z/n",
             source="kinematics",
@@ -188,7 +188,7 @@ class Worm(Stage):
         lead = ctx.book.put(
             f"{at}.lead",
             "Lead of the worm",
-            3.141592653589793 * self.module_mm * self.starts,
+            lambda: 3.141592653589793 * g(f"{at}.module_mm").n * g(f"{at}.starts").n,
             "mm",
             equation="π·m·n",
             source="gear geometry",
@@ -204,7 +204,7 @@ class Worm(Stage):
             limit = ctx.book.put(
                 f"{at}.limit_in",
                 "Torque limit at the worm",
-                lambda: (self.torque_limit_nm or 0) / (ratio.value or 1) / (forward.value or 1),
+                lambda: g(f"{at}.torque_limit_nm").n / ratio.n / forward.n,
                 "N·m",
                 equation="T/(i·η)",
                 source="balance of power",

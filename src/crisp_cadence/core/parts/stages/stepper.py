@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from functools import partial
 from typing import Literal
 
 from ...account.context import Context
@@ -14,6 +15,7 @@ from ...fields.part import SHAFTS, num
 from ...formulas import stepper, stepping
 from ...ledger.amounts import said
 from ...ledger.formula import Real
+from ...ledger.many import along, row
 from ...ledger.quantity import Given, Quantity, Term
 from ...ledger.record import record
 from .contract import Motor, MotorState, ShaftForm, Transmission, bought
@@ -33,6 +35,10 @@ class Wired:
     inductance: Given | Quantity
 
 
+def _times(given: Given, factor: float) -> Real:
+    return given.n * factor
+
+
 class Stepper(Motor):
     """Two-phase hybrid stepper; winding data as they stand on its label."""
 
@@ -44,6 +50,9 @@ class Stepper(Motor):
         "inductance_mh",
         "rotor_inertia_gcm2",
     )
+
+    LOOKED_UP = ("frame",)
+    UNKNOWN = ("resistance_ohm", "inductance_mh", "rotor_inertia_gcm2", "detent_torque_nm", "mass_kg")
 
     kind: Literal["stepper"] = "stepper"
     frame: Literal["NEMA 11", "NEMA 14", "NEMA 17", "NEMA 23", "NEMA 24", "NEMA 34", "other"] = "NEMA 17"
@@ -81,7 +90,7 @@ class Stepper(Motor):
             n: ctx.book.put(
                 f"motor.{n}",
                 f"{type(self).model_fields[n].title} in {self.winding}",
-                None if g.value is None else g.value * f,
+                partial(_times, g, f),
                 g.unit,
                 equation=f"{f:.3g} × half coil",
                 source="6 and 8 wires: two equal, fully coupled halves, equal copper loss",
@@ -125,7 +134,7 @@ class Stepper(Motor):
         standing = ctx.book.put(
             "motor.standing",
             "Hold torque at standing current",
-            lambda: (now.value or 0) * self.driver.idle_percent / 100,
+            lambda: now.n * g(f"{d}.idle_percent").n / 100,
             "N·m",
             equation="T_now·idle/100",
             source="torque in proportion to current",
@@ -147,7 +156,8 @@ class Stepper(Motor):
             microsteps=g(f"{d}.microsteps"),
         )
         if (
-            limit.value is not None
+            ctx.plain
+            and limit.value is not None
             and (rated := wound["rated_current_a"].value) is not None
             and limit.value > math.sqrt(2) * rated * 1.001
         ):
@@ -161,17 +171,16 @@ class Stepper(Motor):
         return Wired(state, kt, limit, now, wound["resistance_ohm"], wound["inductance_mh"])
 
     def torque_at(self, at: str, speed_rad_s: Real, ctx: Context) -> Real:
-        wired = self.wired(at, ctx)
-        factors = stepper.WINDINGS[self.winding]
-        return stepper.pull_out_torque(
-            speed_rad_s,
-            wired.kt.value,
-            (self.resistance_ohm or 0) * factors[2],
-            (self.inductance_mh or 0) * factors[3],
-            wired.current.value,
-            self.driver.supply_v,
-            self.steps_per_turn,
+        wired, g = self.wired(at, ctx), ctx.given
+        terms = (
+            wired.kt,
+            wired.resistance,
+            wired.inductance,
+            wired.current,
+            g(f"{at}.driver.supply_v"),
+            g(f"{at}.steps_per_turn"),
         )
+        return stepper.pull_out_torque(speed_rad_s, *(along(term.n) for term in terms))
 
     def curve_terms(self, at: str, ctx: Context) -> dict[str, Term]:
         wired = self.wired(at, ctx)
@@ -268,7 +277,7 @@ class Stepper(Motor):
         ctx.book.put(
             "lag",
             "Lag of the carriage while accelerating",
-            lambda: (lag.value or 0) / (lam.value or 1),
+            lambda: lag.n / lam.n,
             "mm",
             equation="θ/λ",
             source="kinematics",
@@ -287,7 +296,7 @@ class Stepper(Motor):
         hand = ctx.book.put(
             "motor.hand_speed",
             "Motor speed when pushed by hand at 500 mm/s",
-            lambda: 500.0 * (lam.value or 0),
+            lambda: 500.0 * lam.n,
             "rad/s",
             equation="ω = 500 mm/s·λ",
             source_kind="common practice",
@@ -312,7 +321,7 @@ class Stepper(Motor):
             if own.value is not None
             else Given(
                 f"{at}.radial_limit_n",
-                FRAMES[self.frame].radial_n if self.frame in FRAMES else None,
+                row({name: frame.radial_n for name, frame in FRAMES.items()}, self.frame),
                 "N",
                 "common practice",
                 f"{self.frame} at 20 mm, from memory",

@@ -15,6 +15,7 @@ from ...account.report import BillLine, Caution, Setting, WorkStep
 from ...fields.part import SHAFTS, num
 from ...formulas import motors
 from ...ledger.formula import Real
+from ...ledger.many import along, least, most
 from ...ledger.quantity import Given, Quantity, Term
 from .contract import Motor, MotorState, ShaftForm, Throttle, Transmission, bought, own_shaft
 
@@ -50,13 +51,7 @@ class TurningMotor(Motor):
         """A speed of its plate, rad/s."""
         rpm = ctx.given(f"{at}.{field}")
         return ctx.book.put(
-            key,
-            label,
-            lambda: (rpm.value or 0) * RPM,
-            "rad/s",
-            equation="ω = n·2π/60",
-            source="unit conversion",
-            n=rpm,
+            key, label, lambda: rpm.n * RPM, "rad/s", equation="ω = n·2π/60", source="unit conversion", n=rpm
         )
 
     def settle(self, at: str, ctx: Context) -> MotorState:
@@ -68,7 +63,7 @@ class TurningMotor(Motor):
 
     def torque_at(self, at: str, speed_rad_s: Real, ctx: Context) -> Real:
         fn, terms = ctx.once(self.line, at)
-        return np.maximum(fn(speed_rad_s=speed_rad_s, **{k: t.value for k, t in terms.items()}), 0.0)
+        return np.maximum(fn(speed_rad_s=speed_rad_s, **{k: along(t.n) for k, t in terms.items()}), 0.0)
 
     def torque_left(
         self, key: str, label: str, at: str, ctx: Context, speed: Quantity, lasting: bool
@@ -129,7 +124,7 @@ class Gearmotor(TurningMotor):
         duty = put(
             "motor.duty",
             "PWM duty",
-            self.duty_percent / 100,
+            lambda: g(f"{at}.duty_percent").n / 100,
             "",
             equation="D/100",
             source="unit conversion",
@@ -151,7 +146,9 @@ class Gearmotor(TurningMotor):
         return ctx.book.put(
             key,
             f"{label}, for long",
-            lambda: max(min(whole.value or 0, self.stall_torque_nm * self.lasting_percent / 100), 0.0),
+            lambda: most(
+                least(whole.n, g(f"{at}.stall_torque_nm").n * g(f"{at}.lasting_percent").n / 100), 0.0
+            ),
             "N·m",
             equation="min(T, T_s·share)",
             source_kind="from memory",
@@ -230,7 +227,7 @@ class Induction(TurningMotor):
         torque = put(
             "motor.rated_torque",
             "Rated torque",
-            lambda: self.power_w / (rated.value or 1),
+            lambda: g(f"{at}.power_w").n / rated.n,
             "N·m",
             equation="T = P/ω",
             source="definition of power",

@@ -1,0 +1,67 @@
+"""Columns within a design: arrays at the places of its numbers, and one place of them taken out again."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import fields, replace
+from typing import Any
+
+import numpy as np
+
+from ..ledger.formula import Real
+from .part import Part
+from .profile import Profile
+
+
+def put_in(part: Any, path: str, value: Any) -> Any:
+    """A part with a value at a path of it, unchecked: it may be a column."""
+    head, _, rest = path.partition(".")
+    if isinstance(part, list):
+        inner = list(part)
+        inner[int(head)] = put_in(part[int(head)], rest, value)
+        return inner
+    return part.model_copy(update={head: put_in(getattr(part, head), rest, value) if rest else value})
+
+
+def _inner(thing: Any) -> Iterator[tuple[Any, Any]]:
+    if isinstance(thing, Part):
+        yield from thing
+    elif isinstance(thing, Profile):
+        yield from ((f.name, getattr(thing, f.name)) for f in fields(thing))
+    elif isinstance(thing, list):
+        yield from enumerate(thing)
+
+
+def columns_in(thing: Any) -> list[np.ndarray]:
+    """Every column that stands in a part, a profile, or a list of parts."""
+    if isinstance(thing, np.ndarray):
+        return [thing]
+    return [c for _, inner in _inner(thing) for c in columns_in(inner)]
+
+
+def at_place(thing: Any, shape: tuple[int, ...], place: tuple[int, ...]) -> Any:
+    """The same thing with plain numbers: those of one place of columns that spread to a shape."""
+    if isinstance(thing, np.ndarray):
+        return np.broadcast_to(thing, shape)[place].item()
+    changed = {key: at_place(inner, shape, place) for key, inner in _inner(thing) if columns_in(inner)}
+    if not changed:
+        return thing
+    if isinstance(thing, list):
+        return [changed.get(i, inner) for i, inner in enumerate(thing)]
+    return thing.model_copy(update=changed) if isinstance(thing, Part) else replace(thing, **changed)
+
+
+def each(work: Callable[..., float], *things: Any) -> Real:
+    """What `work` makes of parts and numbers, place by place, where it cannot be put in arrays.
+
+    >>> each(lambda a, b: a + b, np.array([[1.0], [2.0]]), np.array([[1.0, 2.0]])).tolist()
+    [[2.0, 3.0], [3.0, 4.0]]
+    """
+    columns: Sequence[np.ndarray] = columns_in(list(things))
+    if not columns:
+        return work(*things)
+    shape = np.broadcast_shapes(*(c.shape for c in columns))
+    out = np.empty(shape)
+    for place in np.ndindex(*shape):
+        out[place] = work(*(at_place(thing, shape, place) for thing in things))
+    return out

@@ -1,0 +1,137 @@
+"""One spelling for a number and for a column of them.
+
+A column is a plain NumPy array. All columns of one evaluation have the same named dimensions in the same
+order, of length 1 where they do not vary, so that every result is worked out once for what it depends on.
+What Python decides by `if`, `max` or `or` goes through these functions: an array there raises, it never takes
+one branch for all of its places.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping
+from functools import reduce
+from typing import Any
+
+import numpy as np
+
+from .formula import Real
+
+nd = np.ndarray
+
+
+def is_column(*values: Real) -> bool:
+    """Whether any of the values is a column.
+
+    >>> is_column(1.0, 2), is_column(1.0, np.array([1.0, 2.0]))
+    (False, True)
+    """
+    return any(isinstance(v, nd) for v in values)
+
+
+def most(*values: Real) -> Real:
+    """The largest, place by place.
+
+    >>> most(1.0, 3.0), most(2.0, np.array([1.0, 3.0])).tolist()
+    (3.0, [2.0, 3.0])
+    """
+    return reduce(np.maximum, values) if is_column(*values) else max(values)
+
+
+def least(*values: Real) -> Real:
+    """The smallest, place by place.
+
+    >>> least(1.0, 3.0), least(2.0, np.array([1.0, 3.0])).tolist()
+    (1.0, [1.0, 2.0])
+    """
+    return reduce(np.minimum, values) if is_column(*values) else min(values)
+
+
+def pick(where: Real, one: Real, other: Real) -> Real:
+    """`one` where the condition holds, else `other`; both are worked out.
+
+    >>> pick(True, 1.0, 2.0), pick(np.array([True, False]), 1.0, 2.0).tolist()
+    (1.0, [1.0, 2.0])
+    """
+    return np.where(where, one, other) if isinstance(where, nd) else one if where else other
+
+
+def both(one: Real, other: Real) -> Real:
+    """Whether both hold."""
+    return np.logical_and(one, other) if is_column(one, other) else one and other
+
+
+def known(value: Real) -> Real:
+    """Where a number is known: a datum that one candidate lacks is NaN in its column.
+
+    >>> known(None), known(2.0), known(np.array([1.0, np.nan])).tolist()
+    (False, True, [True, False])
+    """
+    return ~np.isnan(value) if isinstance(value, nd) else value is not None
+
+
+def along(value: Real) -> Real:
+    """The value with one more axis behind its dimensions: places along the travel, points of a curve.
+
+    >>> along(2.0), along(np.ones((3, 1))).shape
+    (2.0, (3, 1, 1))
+    """
+    return value[..., None] if isinstance(value, nd) else value
+
+
+def at_most(values: Real) -> Real:
+    """The largest along the last axis.
+
+    >>> at_most(np.array([1.0, 3.0]))
+    3.0
+    """
+    return _folded(np.max, values)
+
+
+def at_least(values: Real) -> Real:
+    """The smallest along the last axis.
+
+    >>> at_least(np.array([[1.0, 3.0], [4.0, 2.0]])).tolist()
+    [1.0, 2.0]
+    """
+    return _folded(np.min, values)
+
+
+def _folded(worst: Callable[..., Real], values: Real) -> Real:
+    found = worst(values, axis=-1)
+    return found if isinstance(found, nd) else float(found)
+
+
+def _either(one: Callable[..., float], many: Callable[..., Real]) -> Callable[..., Real]:
+    def call(*values: Real) -> Real:
+        return many(*values) if is_column(*values) else one(*values)
+
+    return call
+
+
+hypot = _either(math.hypot, np.hypot)
+atan2 = _either(math.atan2, np.arctan2)
+asin = _either(math.asin, np.arcsin)
+sin = _either(math.sin, np.sin)
+cos = _either(math.cos, np.cos)
+sqrt = _either(math.sqrt, np.sqrt)
+ceil = _either(math.ceil, np.ceil)
+floor = _either(math.floor, np.floor)
+
+
+def total(values: list[Real] | tuple[Real, ...]) -> Real:
+    """The sum: without rounding between the terms for numbers, in order for columns."""
+    return sum(values) if is_column(*values) else math.fsum(values)
+
+
+def row(table: Mapping[Any, float | None], key: Any) -> Real:
+    """A number out of a table by its key, or a column by a column of keys; NaN there where it has none.
+
+    >>> row({"a": 1.0}, "b"), row({"a": 1.0, "b": 2.0}, np.array(["b", "a", "c"])).tolist()
+    (None, [2.0, 1.0, nan])
+    """
+    if not isinstance(key, nd):
+        return table.get(key)
+    kinds, place = np.unique(key, return_inverse=True)
+    found = [table.get(kind.item()) for kind in kinds]
+    return np.array([math.nan if f is None else f for f in found])[place].reshape(key.shape)
