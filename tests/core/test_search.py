@@ -17,19 +17,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from crisp_cadence import catalog, demo
-from crisp_cadence.core.choosing.find import (
-    AFTERWARDS,
-    Place,
-    Searching,
-    begin,
-    headroom_of,
-    search,
-    template_of,
-)
+from crisp_cadence.core.choosing.find import Place, Searching, begin, headroom_of, search
 from crisp_cadence.core.choosing.front import Front, best_front
+from crisp_cadence.core.choosing.looking import AFTERWARDS, Looker
 from crisp_cadence.core.choosing.ruler import NOT_RANKED
-from crisp_cadence.core.choosing.space import Reduction, candidate, space_of
-from crisp_cadence.core.choosing.why import options, taken, why_not
+from crisp_cadence.core.choosing.space import Reduction, candidate, space_of, taken
+from crisp_cadence.core.choosing.why import options, why_not
 from crisp_cadence.core.design.design import AxisDesign, changed
 from crisp_cadence.core.evaluation.evaluate import evaluate, work_out
 from crisp_cadence.core.fitting.drawer import Stock
@@ -87,7 +80,6 @@ def test_search_and_one_evaluation_agree_on_every_rung(name: str, changes: dict[
     and only their order differs.
     """
     design = edited(name, changes)
-    t, _ = template_of(design, PROFILES)
     random = np.random.default_rng(len(name) + len(changes))
     compared = built = 0
     for kind, count in (("direct", 160), ("gearbox", 160), ("closed belt", 430), ("two closed belts", 160)):
@@ -96,13 +88,14 @@ def test_search_and_one_evaluation_agree_on_every_rung(name: str, changes: dict[
         space = space_of(design, PROFILES, SHELF, "anything", (kind,), pruned=kind == "two closed belts")  # type: ignore[arg-type]
         sizes = (len(space.motors), len(space.first), len(space.belts), len(space.steps))
         indices: list[Any] = [tuple(int(random.integers(n)) for n in sizes) for _ in range(count)]
-        for index, mine in zip(indices, headroom_of(t, space, indices), strict=True):
+        looker = Looker(design, PROFILES, space)
+        for index, mine in zip(indices, headroom_of(looker, indices), strict=True):
             try:  # every tenth with its whole report, and so with the rung of money too
                 one = taken(design, at_place(design, space, index))
                 ladder = (work_out(one, PROFILES)[0] if built % 10 else evaluate(one, PROFILES)).ladder
             except EntryError:
                 ladder = None
-            assert (ladder is None) == ("bore" in mine or "clamp_room" in mine), index
+            assert (ladder is None) == (mine["unbuildable"] == 0), index
             if ladder is None:
                 continue
             built += 1
@@ -115,10 +108,7 @@ def test_search_and_one_evaluation_agree_on_every_rung(name: str, changes: dict[
                 elif rung.headroom is None:
                     assert math.isnan(got), rung.key
                 else:
-                    assert got == pytest.approx(rung.headroom, rel=1e-9 if rung.key != "speed" else 1e-6), (
-                        rung.key,
-                        index,
-                    )
+                    assert got == pytest.approx(rung.headroom, rel=1e-9), (rung.key, index)
                     compared += 1
     assert built > 120
     assert compared > 12 * built
@@ -155,12 +145,12 @@ def test_counts_add_up_against_one_by_one() -> None:
     """A small space tried one by one: how many hold, and how many each rung rejects, alone and in all."""
     design = DESIGNS["glaze-bench-pass"]
     drawer = few({"stepper": 3, "supply": 2, "gearbox": 2, "pulley": 12, "belt": 36})
-    space, (t, _) = space_of(design, PROFILES, drawer, pruned=False), template_of(design, PROFILES)
+    space = space_of(design, PROFILES, drawer, pruned=False)
     sizes = (len(space.motors), len(space.first), len(space.belts), len(space.steps))
     every: list[Any] = list(itertools.product(*(range(n) for n in sizes)))
     failing = [
         {key for key, h in heads.items() if key != "speed" and not h >= 1 - 1e-9}
-        for heads in headroom_of(t, space, every)
+        for heads in headroom_of(Looker(design, PROFILES, space), every)
     ]
     answer = search(design, PROFILES, drawer, pruned=False)
     assert answer.tried == space.size == len(every)
@@ -172,7 +162,7 @@ def test_counts_add_up_against_one_by_one() -> None:
         "push_give",
         "sag",
         "unpowered",
-        "bore",
+        "unbuildable",
         *(f"torque_{p}" for p in ("accelerate", "cruise", "push", "hold")),
     }
     # Rungs of motors are asked of what belt and reduction leave: of what fails at no more than one rung of
@@ -180,6 +170,9 @@ def test_counts_add_up_against_one_by_one() -> None:
     early = [f - motors for f in failing]
     open_pairs = {index[1:3] for index, f in zip(every, early, strict=True) if len(f) <= 1}
     for row in answer.rejected:
+        if row.key.startswith("end."):  # what cannot be built is counted by the field that stands in the way
+            assert 0 < row.count <= sum("unbuildable" in f for f in failing)
+            continue
         asked = [
             f
             for index, f in zip(every, failing, strict=True)
@@ -187,7 +180,8 @@ def test_counts_add_up_against_one_by_one() -> None:
         ]
         assert row.count == sum(row.key in f for f in asked), row.key
         assert row.alone == sum(f == {row.key} for f in failing), row.key
-        assert row.key == "bore" or row.asked == len(asked), row.key
+        if not row.key.startswith("chain."):  # a stage's rungs are asked of combinations that have the stage
+            assert row.asked == len(asked), row.key
 
 
 def ended(under_way: Searching) -> set[tuple[int, ...]]:
@@ -271,8 +265,8 @@ def test_a_search_can_be_stopped_and_says_so() -> None:
 
 
 def test_a_hundred_million_combinations_stay_within_bounds() -> None:
-    """Two closed belts: far over 10⁸ combinations begin at once, and a piece of them takes no more than a few
-    dozen megabytes.
+    """Two closed belts: far over 10⁸ combinations begin at once, and a piece of them stays under 200 MB: the
+    whole evaluation keeps the results of a piece until the next one.
     """
     tracemalloc.start()
     under_way = begin(DESIGNS["seed-shuttle-aisle"], PROFILES, SHELF, "anything", EVERY)
@@ -283,7 +277,7 @@ def test_a_hundred_million_combinations_stay_within_bounds() -> None:
         pass
     peak = tracemalloc.get_traced_memory()[1] - before
     tracemalloc.stop()
-    assert peak < 100e6
+    assert peak < 200e6
     assert under_way.answer().tried > 1e5
 
 

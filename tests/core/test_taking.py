@@ -11,9 +11,8 @@ import pytest
 from conftest import build
 from crisp_cadence import catalog, demo
 from crisp_cadence.core.choosing.find import search
-from crisp_cadence.core.choosing.space import Reduction
+from crisp_cadence.core.choosing.space import Reduction, taken
 from crisp_cadence.core.choosing.tries import one_change
-from crisp_cadence.core.choosing.why import taken
 from crisp_cadence.core.design.design import AxisDesign, changed, design_from
 from crisp_cadence.core.design.layouts import begin
 from crisp_cadence.core.evaluation.evaluate import evaluate

@@ -15,11 +15,11 @@ from hypothesis import strategies as st
 
 from crisp_cadence import catalog, demo
 from crisp_cadence.core.account.report import Report
-from crisp_cadence.core.choosing.find import AFTERWARDS, Searching, begin, search
+from crisp_cadence.core.choosing.find import Searching, begin, search
 from crisp_cadence.core.choosing.front import best_front, in_steps
+from crisp_cadence.core.choosing.looking import AFTERWARDS
 from crisp_cadence.core.choosing.loops import closed_belts
-from crisp_cadence.core.choosing.space import candidate, space_of
-from crisp_cadence.core.choosing.why import taken
+from crisp_cadence.core.choosing.space import candidate, space_of, taken
 from crisp_cadence.core.design.design import AxisDesign, changed
 from crisp_cadence.core.evaluation.evaluate import evaluate
 from crisp_cadence.core.fitting.drawer import Stock

@@ -90,8 +90,12 @@ class Target:
             if rung.verdict == "no demand":
                 return math.inf
             return math.nan if rung.headroom is None or not math.isfinite(rung.headroom) else rung.headroom
-        ratio = np.maximum(have, 0.0) / want / margin
-        return np.where(np.less_equal(want, 0), np.inf, np.where(np.isfinite(ratio), ratio, np.nan))
+        have, asked = np.maximum(have, 0.0), np.multiply(want, margin)
+        out = np.full(np.broadcast_shapes(np.shape(have), asked.shape), np.inf)
+        np.divide(have, asked, out=out, where=~np.less_equal(asked, 0))
+        if np.max(have) == np.inf:  # a capacity without a finite value is not known, as with one design
+            out[np.broadcast_to(np.isinf(have) & np.greater(asked, 0), out.shape)] = np.nan
+        return out
 
 
 def sorted_ladder(rungs: list[Rung]) -> tuple[Rung, ...]:

@@ -6,7 +6,7 @@ from ..account.context import Context
 from ..fields.belts import CORD_FACTOR, Belt
 from ..fields.profile import Profile
 from ..formulas import belt as of_belt
-from ..ledger.many import row
+from ..ledger.many import row, spoken
 from ..ledger.quantity import Given, Quantity
 
 
@@ -29,7 +29,9 @@ def stiffness(ctx: Context, belt: Belt, profile: Profile, at: str, key: str, lab
         label,
         of_belt.belt_stiffness_ea,
         ea_glass_n_per_mm=ctx.datum(profile, "ea_glass_n_per_mm", profile.ea_glass_n_per_mm, "N/mm"),
-        cord_factor=Given(f"{at}.cord", row(CORD_FACTOR, belt.cord), "", "estimate", f"{belt.cord} cord"),
+        cord_factor=Given(
+            f"{at}.cord", row(CORD_FACTOR, belt.cord), "", "estimate", f"{spoken(belt.cord)} cord"
+        ),
         width_mm=ctx.given(f"{at}.width_mm"),
     )
 

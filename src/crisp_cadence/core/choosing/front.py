@@ -9,6 +9,7 @@ FloatArray = NDArray[np.float64]
 Places = NDArray[np.int32]
 AT_ONCE = 300  # rows compared each with each
 FAR = np.int16(32_000)
+SLICE = 20_000  # rows taken in at a time
 
 
 def best_front(ranked: NDArray[np.floating] | Places) -> NDArray[np.intp]:
@@ -89,10 +90,17 @@ class Front:
 
     def take(self, ranked: Places, index: NDArray[np.intp]) -> None:
         """Adds rows (columns first) and keeps the front."""
+        for begin in range(0, ranked.shape[1], SLICE):  # what the first of them beat is not sorted any more
+            self._take(ranked[:, begin : begin + SLICE], index[begin : begin + SLICE])
+
+    def _take(self, ranked: Places, index: NDArray[np.intp]) -> None:
         new = self.not_beaten(ranked)
         if not new.size:
             return
-        rows, firsts = np.unique(ranked[:, new].T, axis=0, return_index=True)
+        fresh = ranked[:, new]
+        in_table = np.ravel_multi_index(tuple(fresh[:-1]), self.table.shape).astype(np.int64)
+        _, firsts = np.unique(in_table * (1 + int(FAR)) + fresh[-1], return_index=True)
+        rows = np.ascontiguousarray(fresh[:, firsts].T)
         own = best_front(rows)
         rows, places = rows[own], index[new[firsts[own]]]
         kept = ~_not_worse(rows.T, self.ranked.T).any(axis=0)

@@ -7,9 +7,9 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from .choice import FloatArray
 from .front import Places, in_steps
-from .ladder import FloatArray, Index, Level, Template
-from .space import Space
+from .looking import Looker
 
 ALIKE = 0.03  # what differs by less than about this share ranks alike; more in a wide space
 ENOUGH = 2.0  # headroom over which more is no better
@@ -21,14 +21,6 @@ FIXED = ("travel", "jam", "wheel", "rail", "play", "tip", "motor_mount_heat", "i
 # They must hold, but say nothing of a drive: no part changes them, or they follow from what the search itself
 # sets.
 NOT_RANKED = (*FIXED, "pretension", "face", "taut")
-
-
-def by_mass(masses: FloatArray) -> list[Index]:
-    """Places of motors, those of one mass together; a mass that is not known is one of them."""
-    return [
-        np.flatnonzero(masses == m) if math.isfinite(m) else np.flatnonzero(np.isnan(masses))
-        for m in np.unique(masses)
-    ]
 
 
 def _ends(values: FloatArray) -> tuple[float, float]:
@@ -44,23 +36,21 @@ class Ruler:
     Headroom and speed twice over what is needed, and steps of a quarter of what is asked, count as enough.
     """
 
-    def __init__(self, t: Template, space: Space, bands: Level) -> None:
-        self.t = t
-        of = bands.values
+    def __init__(self, looker: Looker) -> None:
+        space, bounds = looker.space, looker.bounds
+        self.aim = looker.design.aim
+        motors = looker.standing[0]
         (cheap, dear), (least, most), (_, stages) = (
-            _ends(x) for x in (space.motor["spend"], of["spend"], space.stage["spend"])
+            _ends(x) for x in (space.motor["spend"], bounds["spend"], space.stage["spend"])
         )
-        self.money = 1 + t.motors * cheap + least
-        self.stiff = t.motors / _ends(of["compliance"])[0]
-        (light, heavy), (small, large) = _ends(of["carried"]), _ends(space.motor["mass_kg"])
-        tally, more = t.value("mass.tally"), 2 * _ends(space.stage["mass_kg"])[1]
-        n, b = t.motors, t.belts
-        self.mass = tally + b * light + (n * small if t.rides else 0.0)
+        self.money = 1 + motors * cheap + least
+        self.stiff = _ends(bounds["stiffness"])[1]
+        self.mass, heavy = _ends(bounds["mass"])
         tops = [  # short ones first: the front's table is worked through faster so
-            (tally + b * heavy + (n * (large + more) if t.rides else 0.0)) / self.mass,
+            heavy / self.mass,
             ENOUGH,
             ENOUGH,
-            (1 + n * (dear + 2 * stages) + most) / self.money,
+            (1 + motors * (dear + 2 * stages) + most) / self.money,
             LONGEST,
         ]
         self.share = ALIKE
@@ -81,7 +71,7 @@ class Ruler:
         speed: FloatArray,
     ) -> Places:
         """Places of combinations, less being better; columns first."""
-        aim, share, most = self.t.design.aim, self.share, [n - 1 for n in self.sizes]
+        aim, share, most = self.aim, self.share, [n - 1 for n in self.sizes]
         return np.stack(
             [
                 in_steps(mass, self.mass, share, most[0]),

@@ -8,7 +8,7 @@ from typing import Any, Literal
 
 import numpy as np
 
-from ..design.design import AxisDesign
+from ..design.design import AxisDesign, changed
 from ..fields.belts import Mount
 from ..fields.profile import Profile
 from ..fitting.drawer import Stock
@@ -290,9 +290,9 @@ def _searchable(design: AxisDesign) -> None:
         raise EntryError(found)
 
 
-def pulleys_of(space: Space, motor: int, stages: Sequence[int], belt: int) -> tuple[list[Fitted], Fitted]:
-    """The drivers of a combination's closed belts, and the end's pulley, each for the shaft that it sits
-    on.
+def pulleys_of(space: Space, motor: int, stages: Sequence[int], belt: int) -> list[Fitted]:
+    """The drivers of a combination's closed belts, and the end's pulley where it is chosen, each for the
+    shaft that it sits on.
     """
     shaft = float(space.motor["shaft_mm"][motor])
     drivers = []
@@ -301,19 +301,20 @@ def pulleys_of(space: Space, motor: int, stages: Sequence[int], belt: int) -> tu
         if on_each is not None:
             drivers.append(on_each[int(np.searchsorted(space.sizes, shaft))])
         shaft = float(space.stage["shaft_mm"][at])
-    return drivers, space.pulleys[belt][int(np.searchsorted(space.sizes, shaft))]
+    return [*drivers, *space.pulleys[belt][int(np.searchsorted(space.sizes, shaft)) :][:1]]
 
 
 def candidate(
     design: AxisDesign, space: Space, motor: int, stages: Sequence[int], belt: int, step: int
 ) -> dict[str, Any]:
     """What one combination sets in the design, and under `stages` the chain after the motor."""
-    drivers, pulley = pulleys_of(space, motor, stages, belt)
+    fitted = pulleys_of(space, motor, stages, belt)
+    drivers = fitted[: sum(space.stages[at].changes.get("driver") is not None for at in stages)]
     changes = {
         **space.motors[motor].changes,
         **space.belts[belt].changes,
         "chain.0.driver.microsteps": space.steps[step],
-        **{f"end.pulley.{n}": v for n, v in pulley.fields.items()},
+        **{f"end.pulley.{n}": v for p in fitted[len(drivers) :] for n, v in p.fields.items()},
     }
     chain: list[dict[str, Any]] = []
     for at in stages:
@@ -322,3 +323,11 @@ def candidate(
             stage["driver"] = stage["driver"] | drivers.pop(0).fields
         chain.append(stage)
     return {**changes, "stages": chain}
+
+
+def taken(design: AxisDesign, changes: Mapping[str, Any]) -> AxisDesign:
+    """The design with a combination of the search in it: the stages first, then everything by its path."""
+    chain = [design.chain[0].model_dump(mode="json"), *changes["stages"]]
+    return changed(
+        design, {"chain": chain, **{path: value for path, value in changes.items() if path != "stages"}}
+    )

@@ -8,25 +8,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..ledger.record import record
-from .ladder import FloatArray, Index, Level
+from .choice import FloatArray, Index
+from .looking import Level
 from .ruler import NOT_RANKED
-from .space import Space
 
 HOLDS = 1 - 1e-9  # as on the ladder of one design
-STAGE_WORDS = {
-    "speed": "Gearbox speed", "torque": "Gearbox torque", "pull": "Teeth of the closed belt", "mesh": "Teeth in mesh, closed belt", "cord": "Cords of the closed belt",
-    "taut": "Closed belt stays taut", "face": "Closed belt fits on every face", "motor_mount_tilt": "Tilt of the closed belt's motor mount", "motor_mount_grip": "Slot bolts hold the closed belt's motor mount",
-}  # fmt: skip
-WORDS = {
-    "bore": "Bore would leave no metal",
-    "clamp_room": "Clamp would meet pulley or idler",
-    **{
-        f"chain.{j}.{key}": f"{label}{' of the second stage' if j == 2 else ''}"
-        for j in (1, 2)
-        for key, label in STAGE_WORDS.items()
-    },
-    "sag": "Sag under the load held",
-}
 
 
 @record
@@ -48,8 +34,9 @@ class Tally:
     left of them.
     """
 
-    def __init__(self, space: Space, labels: Mapping[str, str]) -> None:
-        self.space, self.labels = space, labels
+    def __init__(self, steps: int, labels: Mapping[str, str]) -> None:
+        self.steps, self.labels = steps, labels
+        self.tried = 0
         self.counts: dict[str, int] = {}
         self.alone: dict[str, int] = {}
         self.asked: dict[str, int] = {}
@@ -62,8 +49,8 @@ class Tally:
 
     def pairs(self, pairs: Level, motors: int) -> Index:
         """Counts the rungs of pairs; places of those that fail at most one of them at some microsteps."""
-        steps = len(self.space.steps)
-        count = len(pairs.values["lam"])
+        steps, count = self.steps, len(pairs.values["lam"])
+        self.tried += count * steps * motors
         fails = np.zeros((count, steps), dtype=np.uint8)
         which = np.zeros((count, steps), dtype=np.uint8)
         keys: list[str] = [""]
@@ -92,24 +79,22 @@ class Tally:
         self._least = np.minimum.reduce(ranked)
         return left
 
-    def motors(self, rungs: Level, shape: tuple[int, int]) -> tuple[NDArray[np.bool_], FloatArray]:
-        """Counts the rungs of motors on the pairs left; which combinations hold but for microsteps, and their
-        least headroom.
+    def motors(self, rungs: Level, shape: tuple[int, int], at: slice) -> tuple[NDArray[np.bool_], FloatArray]:
+        """Counts the rungs of motors on some of the pairs left; which combinations hold but for microsteps,
+        and their least headroom.
         """
-        steps = len(self.space.steps)
+        steps = self.steps
         fails = np.zeros(shape, dtype=np.uint8)
         which = np.zeros(shape, dtype=np.uint8)
-        least = np.broadcast_to(self._least, shape).copy()
+        least = np.broadcast_to(self._least[at], shape).copy()
         keys: list[str] = [""]
         faults = []
         for key, head in rungs.headroom.items():
-            if np.ndim(head) == 0 and head == np.inf:
-                self._count(self.asked, key, shape[0] * shape[1] * steps)
-                continue
-            np.minimum(least, head, out=least)
+            if key.rpartition(".")[2] not in NOT_RANKED:
+                np.minimum(least, head, out=least)
             faults.append((key, ~(head >= HOLDS)))
         for key, fault in (*faults, *rungs.unbuildable.items()):
-            self._count(self.asked, key, 0 if key == "bore" else shape[0] * shape[1] * steps)
+            self._count(self.asked, key, shape[0] * shape[1] * steps)
             if fault.any():
                 full = np.broadcast_to(fault, shape)
                 self._count(self.counts, key, int(np.count_nonzero(full)) * steps)
@@ -117,11 +102,11 @@ class Tally:
                 np.putmask(which, full, np.uint8(len(keys)))
                 keys.append(key)
         open_ = fails == 0
-        free = np.count_nonzero(self.fits, axis=1)
+        free = np.count_nonzero(self.fits[at], axis=1)
         per_pair = np.count_nonzero(open_, axis=0)
         self.holding += int(per_pair @ free)
         for key, many in self._single.items():
-            self._count(self.alone, key, int(per_pair @ many))
+            self._count(self.alone, key, int(per_pair @ many[at]))
         single = np.where(fails == 1, which, 0)
         for k, key in enumerate(keys):
             if k:
@@ -131,7 +116,7 @@ class Tally:
     def rows(self) -> list[Rejected]:
         """What rejects most, first."""
         out = [
-            Rejected(k, self._label(k), n, self.alone.get(k, 0), self.asked[k])
+            Rejected(k, self._label(k), n, self.alone.get(k, 0), min(self.asked[k], self.tried))
             for k, n in self.counts.items()
             if n
         ]

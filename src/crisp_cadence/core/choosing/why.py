@@ -6,13 +6,13 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 from ..account.report import Rung, Verdict
-from ..design.design import AxisDesign, changed
+from ..design.design import AxisDesign
 from ..evaluation.evaluate import evaluate
 from ..fields.profile import Profile
 from ..fitting.drawer import Stock
 from ..ledger.errors import EntryError, Problem, problem
 from ..ledger.record import record
-from .space import Reduction, Scope, Space, candidate, space_of
+from .space import Reduction, Scope, Space, candidate, space_of, taken
 
 EVERY: tuple[Reduction, ...] = ("direct", "gearbox", "closed belt")
 
@@ -88,14 +88,6 @@ def why_not(
     except EntryError as refused:
         return Why(name, None, tuple(refused.problems), (), changes)
     return Why(name, report.verdict, (), report.ladder, changes)
-
-
-def taken(design: AxisDesign, changes: Mapping[str, Any]) -> AxisDesign:
-    """The design with a combination of the search in it: the stages first, then everything by its path."""
-    chain = [design.chain[0].model_dump(mode="json"), *changes["stages"]]
-    return changed(
-        design, {"chain": chain, **{path: value for path, value in changes.items() if path != "stages"}}
-    )
 
 
 def _space(

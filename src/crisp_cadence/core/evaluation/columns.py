@@ -12,7 +12,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, fields
+from dataclasses import dataclass
 from functools import cached_property, reduce
 from itertools import product
 from typing import Any, get_args
@@ -24,8 +24,7 @@ from pydantic.fields import FieldInfo
 from ..account.verdicts import Target
 from ..design.design import AxisDesign, as_measured
 from ..fields.axis import Head
-from ..fields.columns import put_in
-from ..fields.part import Part
+from ..fields.columns import owner_of, profile_of, put_in
 from ..fields.profile import Profile
 from ..ledger.errors import EntryError, Problem, problem, show
 from ..ledger.formula import Real
@@ -38,31 +37,29 @@ Varied = Mapping[str, Mapping[str, Sequence[Any]]]
 MOST_PLACES = 400_000_000  # of all dimensions together
 MOST_GROUPS = 4_000  # kinds of design among them
 MOST_DIMENSIONS = 6
-PROFILE = "\0columns"  # key of a profile whose numbers are columns; no profile of a catalogue begins so
 
 Index = np.ndarray
 
 
 @dataclass(frozen=True)
 class Group:
-    """Designs of one kind: where they lie along each dimension, and their cases worked out; or why none of
-    them can be built.
-    """
+    """Designs of one kind worked out, each case by itself; or why none of them can be built."""
 
-    places: tuple[Index, ...]
     runs: tuple[Run, ...]
     problems: tuple[Problem, ...] = ()
 
-    @property
-    def shape(self) -> tuple[int, ...]:
-        return tuple(len(p) for p in self.places)
+    def masks(self) -> list[np.ndarray]:
+        """Of each thing that can stop a design, where it does."""
+        return [mask for run in self.runs for mask in run.ctx.refused]
 
     def refused(self) -> Real:
         """Where no design can be built."""
-        if self.problems:
-            return True
-        return reduce(np.logical_or, [m for run in self.runs for m in run.ctx.refused], False)
+        found: Real = bool(self.problems)
+        for mask in self.masks():
+            found = np.logical_or(found, mask)
+        return found
 
+    @cached_property
     def targets(self) -> dict[str, list[Target]]:
         """Every rung, in each case that has it."""
         found: dict[str, list[Target]] = {}
@@ -73,18 +70,32 @@ class Group:
 
     def headroom(self, key: str) -> Real:
         """Headroom of a rung in the case that is worst for it, as on the ladder of one design."""
-        found = [t.headroom() for t in self.targets().get(key, [])]
+        found = [t.headroom() for t in self.targets.get(key, [])]
         if len(found) < 2:
             return found[0] if found else math.inf
         known, lacking = reduce(np.fmin, found), reduce(np.logical_or, [np.isnan(f) for f in found])
         # A case that is short counts more than one that is not known, and that more than one that holds.
-        short = known * bare(self.targets()[key][0].margin) < 1 - 1e-9
+        short = known * bare(self.targets[key][0].margin) < 1 - 1e-9
         return np.where(lacking & ~short, np.nan, known)
 
     def value(self, key: str) -> Real:
         """A result, in its first case; NaN where there is none."""
-        found = self.runs[0].ctx.book.results.get(key) if self.runs else None
-        return math.nan if found is None or found.value is None else found.n
+        return self._values(key)[0]
+
+    def most(self, key: str) -> Real:
+        """A result at its largest over all cases."""
+        return reduce(np.maximum, self._values(key))
+
+    def least(self, key: str) -> Real:
+        """A result at its smallest over all cases."""
+        return reduce(np.minimum, self._values(key))
+
+    def _values(self, key: str) -> list[Real]:
+        found = [run.ctx.book.results.get(key) for run in self.runs]
+        return [math.nan if q is None or q.value is None else q.n for q in found] or [math.nan]
+
+
+Places = tuple[Index, ...]
 
 
 class Columns:
@@ -93,7 +104,11 @@ class Columns:
     """
 
     def __init__(
-        self, design: AxisDesign, profiles: Mapping[str, Profile], varied: Varied, groups: Sequence[Group]
+        self,
+        design: AxisDesign,
+        profiles: Mapping[str, Profile],
+        varied: Varied,
+        groups: Sequence[tuple[Places, Group]],
     ) -> None:
         self.design, self.profiles, self.varied, self.groups = design, profiles, varied, groups
         self.dimensions = tuple(varied)
@@ -102,7 +117,7 @@ class Columns:
     @cached_property
     def rungs(self) -> tuple[str, ...]:
         """Keys of all rungs but advisory ones, in the order in which they are worked out."""
-        listed = (t for group in self.groups for ts in group.targets().values() for t in ts)
+        listed = (t for _, group in self.groups for ts in group.targets.values() for t in ts)
         return tuple(dict.fromkeys(t.key for t in listed if not t.advisory))
 
     def headroom(self, key: str) -> np.ndarray:
@@ -140,7 +155,7 @@ class Columns:
     def _quiet(self) -> Iterator[Group]:
         # Refused places have roots of negative numbers and divisions by nothing in them.
         with np.errstate(all="ignore"):
-            yield from self.groups
+            yield from (group for _, group in self.groups)
 
     def _joined(self, found: list[Real]) -> np.ndarray:
         dims = len(self.shape)
@@ -151,16 +166,13 @@ class Columns:
             n if any(m.shape[d] > 1 for m in made) or self._split(d) else 1 for d, n in enumerate(self.shape)
         ]
         out = np.empty(whole, dtype=np.result_type(*made))
-        for group, values in zip(self.groups, made, strict=True):
-            where = [
-                p if whole[d] > 1 or n == 1 else p[:1] * 0
-                for d, (p, n) in enumerate(zip(group.places, self.shape, strict=True))
-            ]
+        for (places, _), values in zip(self.groups, made, strict=True):
+            where = [p if n > 1 else p[:1] * 0 for p, n in zip(places, whole, strict=True)]
             out[np.ix_(*where)] = values
         return out
 
     def _split(self, d: int) -> bool:
-        return any(len(g.places[d]) < self.shape[d] for g in self.groups)
+        return any(len(places[d]) < self.shape[d] for places, _ in self.groups)
 
 
 def columns(design: AxisDesign, profiles: Mapping[str, Profile], varied: Varied) -> Columns:
@@ -191,20 +203,38 @@ def columns(design: AxisDesign, profiles: Mapping[str, Profile], varied: Varied)
             ]
         )
     for picked in product(*split):
-        groups.append(_walked(design, profiles, checked, picked))
+        groups.append((picked, walked(*_with(design, profiles, checked, picked))))
     return Columns(design, profiles, varied, groups)
+
+
+def walked(design: AxisDesign, profiles: Mapping[str, Profile]) -> Group:
+    """A design that has columns in it, every case worked out; its results when they are first asked for."""
+    end, stages, motor = parts_of(design)
+    heads: list[Head | None] = [*design.heads] or [None]
+    try:
+        fits_together(design, end, motor)
+        with np.errstate(all="ignore"):
+            return Group(
+                tuple(
+                    Run(design, profiles, end, stages, motor, case, head, late=True)
+                    for head in heads
+                    for case in end.cases()
+                )
+            )
+    except EntryError as error:
+        return Group((), tuple(error.problems))
 
 
 # ---- one group ---------------------------------------------------------------------
 
 
-def _walked(
+def _with(
     design: AxisDesign,
     profiles: Mapping[str, Profile],
     checked: Mapping[str, Mapping[str, np.ndarray]],
     picked: Sequence[Index],
-) -> Group:
-    """One kind of design worked out."""
+) -> tuple[AxisDesign, dict[str, Profile]]:
+    """A design with the columns of one group in it, and the profiles that it names."""
     known, made, count = dict(profiles), design, len(checked)
     for d, (own, places) in enumerate(zip(checked.values(), picked, strict=True)):
         shape = [1] * count
@@ -214,38 +244,11 @@ def _walked(
             if _apart(design, path) or (here.dtype.kind == "f" and np.isnan(here).all()):
                 made = put_in(made, path, _entered(field_at(design, path), here[0]))
             elif path.endswith("belt.profile"):
-                known[f"{PROFILE} {path}"] = _profile([profiles[str(key)] for key in here], shape)
-                made = put_in(made, path, f"{PROFILE} {path}")
+                known[path] = profile_of(profiles, here.reshape(shape))
+                made = put_in(made, path, path)
             else:
                 made = put_in(made, path, here.reshape(shape))
-    end, stages, motor = parts_of(made)
-    late = any(len(p) > 1 for p in picked)
-    heads: list[Head | None] = [*made.heads] or [None]
-    try:
-        fits_together(made, end, motor)
-        with np.errstate(all="ignore"):
-            runs = tuple(
-                Run(made, known, end, stages, motor, case, head, late=True)
-                for head in heads
-                for case in end.cases()
-            )
-    except EntryError as error:
-        return Group(tuple(picked), (), tuple(error.problems))
-    assert late or runs
-    return Group(tuple(picked), runs)
-
-
-def _profile(found: list[Profile], shape: list[int]) -> Profile:
-    """One profile whose numbers are columns."""
-    first: Any = found[0]
-    made: dict[str, Any] = {}
-    for f in fields(Profile):
-        values = [getattr(p, f.name) for p in found]
-        if all(isinstance(v, (int, float)) or v is None for v in values):
-            made[f.name] = np.array([math.nan if v is None else float(v) for v in values]).reshape(shape)
-        else:
-            made[f.name] = getattr(first, f.name)
-    return Profile(**made)
+    return made, known
 
 
 # ---- what splits ---------------------------------------------------------------------
@@ -253,11 +256,11 @@ def _profile(found: list[Profile], shape: list[int]) -> Profile:
 
 def _apart(design: AxisDesign, path: str) -> bool:
     """Whether each value of a field makes a kind of design of its own."""
-    owner = _owner(design, path)
+    owner = owner_of(design, path)
     name = path.rpartition(".")[2]
     if path.endswith("belt.profile") or name in owner.LOOKED_UP:
         return False
-    return design.end.SINGLY or name in owner.APART or not _is_number(type(owner).model_fields[name])
+    return design.end.SINGLY or name in owner.APART or not is_number(type(owner).model_fields[name])
 
 
 def _split_up(design: AxisDesign, own: Mapping[str, np.ndarray]) -> list[Index]:
@@ -265,7 +268,7 @@ def _split_up(design: AxisDesign, own: Mapping[str, np.ndarray]) -> list[Index]:
     length = len(next(iter(own.values())))
     labels = np.zeros(length, dtype=np.intp)
     for path, values in own.items():
-        owner, name = _owner(design, path), path.rpartition(".")[2]
+        owner, name = owner_of(design, path), path.rpartition(".")[2]
         if _apart(design, path):
             key = np.unique(values.astype(str), return_inverse=True)[1]
         elif values.dtype.kind == "f" and name not in owner.UNKNOWN:
@@ -279,20 +282,12 @@ def _split_up(design: AxisDesign, own: Mapping[str, np.ndarray]) -> list[Index]:
 # ---- what can be a column ---------------------------------------------------------------------
 
 
-def _owner(design: AxisDesign, path: str) -> Part:
-    here: Any = design
-    for key in path.split(".")[:-1]:
-        here = here[int(key)] if isinstance(here, list) else getattr(here, key)
-    assert isinstance(here, Part)
-    return here
-
-
 def field_at(design: AxisDesign, path: str) -> FieldInfo:
     """The definition of a design's field; EntryError where the path leads to none."""
     try:
-        owner = _owner(design, path)
+        owner = owner_of(design, path)
         return type(owner).model_fields[path.rpartition(".")[2]]
-    except (AttributeError, KeyError, IndexError, ValueError, AssertionError):
+    except (AttributeError, KeyError, IndexError, ValueError, TypeError):
         raise EntryError(
             [
                 problem(
@@ -306,7 +301,8 @@ def field_at(design: AxisDesign, path: str) -> FieldInfo:
         ) from None
 
 
-def _is_number(info: FieldInfo) -> bool:
+def is_number(info: FieldInfo) -> bool:
+    """Whether a field holds a number of a unit."""
     extra = info.json_schema_extra
     return isinstance(extra, dict) and "unit" in extra
 
@@ -314,7 +310,7 @@ def _is_number(info: FieldInfo) -> bool:
 def _entered(info: FieldInfo, value: Any) -> Any:
     """One value as it would be entered."""
     value = value.item() if isinstance(value, np.generic) else value
-    if not _is_number(info):
+    if not is_number(info):
         return value
     if value is None or math.isnan(value):
         return None
@@ -385,7 +381,7 @@ def _column(
     found: list[Problem],
 ) -> np.ndarray:
     info = field_at(design, path)
-    if not _is_number(info):
+    if not is_number(info):
         return _choices(design, profiles, path, values, found)
     try:
         column = np.array([math.nan if v is None else v for v in values], dtype=float)
@@ -463,7 +459,7 @@ def _choices(
             )
             continue
         try:
-            owner = _owner(put_in(design, path, value), path)
+            owner = owner_of(put_in(design, path, value), path)
             type(owner).model_validate(owner.model_dump())
         except ValidationError:
             found.append(

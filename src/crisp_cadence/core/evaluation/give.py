@@ -147,6 +147,17 @@ def give_along(
         also=inputs,
     )
 
+    if held is not None and held.springs:
+        ctx.book.put(
+            "stiffness.end",
+            "Stiffness of the end with its drive held, softest place",
+            lambda: moving.motors / at_most(of_end()),
+            "N/mm",
+            equation=equation,
+            source=source,
+            also=terms,
+        )
+
     def modes(of_end_there: Real, spread: Callable[[Real], Real]) -> Real:
         assert field is not None
         beyond = of_end_there + spread(of_chain(field))

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+import math
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import fields, replace
 from typing import Any
 
@@ -21,6 +22,31 @@ def put_in(part: Any, path: str, value: Any) -> Any:
         inner[int(head)] = put_in(part[int(head)], rest, value)
         return inner
     return part.model_copy(update={head: put_in(getattr(part, head), rest, value) if rest else value})
+
+
+def owner_of(design: Any, path: str) -> Part:
+    """The part that a field stands in; TypeError where the path leads to none."""
+    here: Any = design
+    for key in path.split(".")[:-1]:
+        here = here[int(key)] if isinstance(here, list) else getattr(here, key)
+    if not isinstance(here, Part):
+        raise TypeError(path)
+    return here
+
+
+def profile_of(profiles: Mapping[str, Profile], keys: np.ndarray) -> Profile:
+    """One profile whose numbers are columns, by a column of keys; NaN where the catalogue has none."""
+    names, at = np.unique(keys, return_inverse=True)
+    found: list[Any] = [profiles[str(name)] for name in names]
+    made: dict[str, Any] = {}
+    for f in fields(Profile):
+        values = [getattr(p, f.name) for p in found]
+        if all(isinstance(v, (int, float)) or v is None for v in values):
+            numbers = np.array([math.nan if v is None else float(v) for v in values])
+            made[f.name] = numbers[at].reshape(keys.shape)
+        else:
+            made[f.name] = values[0]
+    return Profile(**made)
 
 
 def _inner(thing: Any) -> Iterator[tuple[Any, Any]]:

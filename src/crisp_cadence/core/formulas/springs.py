@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..ledger.formula import Real, formula
+from ..ledger.many import most
 from ..ledger.quantity import Given
 
 FloatArray = NDArray[np.float64]
@@ -47,19 +48,38 @@ def network_compliance(stiffness_n_mm: Real, reach: Real, load: Real) -> Real:
     """Give at the loaded node of a network of springs for one newton.
 
     Equation: c = fᵀ·K⁻¹·f, K = Σ k_p·b_p·b_pᵀ
-    Units: N/mm of shape (…, springs), – of shape (springs, nodes), – of shape (nodes) → mm/N
+    Units: N/mm for each spring (…), – of shape (springs, nodes), – of shape (nodes) → mm/N
     Range: K positive definite: no node may float freely
     Source: handbook — direct stiffness method, any structural-mechanics text
 
     >>> round(float(network_compliance([10.0, 5.0], [[1.0, 0.0], [-1.0, 1.0]], [0.0, 1.0])), 6)
     0.3
     """
-    k = np.asarray(stiffness_n_mm, dtype=float)
-    b = np.asarray(reach, dtype=float)
-    f = np.asarray(load, dtype=float)
-    matrix = (b.T * k[..., None, :]) @ b
-    moved = np.linalg.solve(matrix, np.broadcast_to(f, (*matrix.shape[:-2], f.size))[..., None])[..., 0]
-    return moved @ f
+    k = (
+        list(stiffness_n_mm)
+        if isinstance(stiffness_n_mm, (list, tuple))
+        else np.moveaxis(stiffness_n_mm, -1, 0)
+    )
+    nodes = range(len(load))
+    # K by its entries on and below the diagonal: numbers or arrays, for each place at once.
+    matrix = {
+        (i, j): sum(ks * row[i] * row[j] for ks, row in zip(k, reach, strict=True) if row[i] and row[j])
+        for i in nodes
+        for j in range(i + 1)
+    }
+    # K = L·D·Lᵀ; with L·y = f the compliance is Σ y²/d.
+    rest: list[Real] = list(load)
+    out: Real = 0.0
+    for i in nodes:
+        pivot = matrix[i, i]
+        out = out + rest[i] * rest[i] / pivot
+        for j in range(i + 1, len(load)):
+            factor = matrix[j, i] / pivot
+            if isinstance(factor, np.ndarray) or factor:
+                rest[j] = rest[j] - factor * rest[i]
+                for m in range(i + 1, j + 1):
+                    matrix[j, m] = matrix[j, m] - factor * matrix[m, i]
+    return out
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,12 +111,14 @@ class Network:
         Range: as network_compliance
         Source: handbook — direct stiffness method
 
-        >>> float(Network.in_series([("nut", "Nut", 10.0), ("arm", "Arm", 5.0)]).give().round(9))
+        >>> round(float(Network.in_series([("nut", "Nut", 10.0), ("arm", "Arm", 5.0)]).give()), 9)
         0.3
         """
         if not self.springs:
             return 0.0
-        return network_compliance(self._stacked(), [s.reach for s in self.springs], self.load)
+        return network_compliance(
+            [s.stiffness_n_mm for s in self.springs], [s.reach for s in self.springs], self.load
+        )
 
     def relief(self) -> dict[str, tuple[str, Real]]:
         """By part its label, and by how much less the network would give if that part alone were rigid.
@@ -114,21 +136,16 @@ class Network:
         """
         if not self.springs:
             return {}
-        k, whole = self._stacked(), self.give()
+        whole = self.give()
+        stiffest = most(*(s.stiffness_n_mm for s in self.springs)) * RIGID
+        reach = [s.reach for s in self.springs]
         out: dict[str, tuple[str, Real]] = {}
         for spring in self.springs:
             if spring.part not in out:
-                own = np.array([s.part == spring.part for s in self.springs])
-                rigid = np.where(own, k.max(axis=-1, keepdims=True) * RIGID, k)
-                reach = [s.reach for s in self.springs]
-                out[spring.part] = (
-                    spring.label,
-                    np.maximum(whole - network_compliance(rigid, reach, self.load), 0.0),
-                )
+                k = [stiffest if s.part == spring.part else s.stiffness_n_mm for s in self.springs]
+                relieved = whole - network_compliance(k, reach, self.load)
+                out[spring.part] = (spring.label, np.maximum(relieved, 0.0))
         return out
-
-    def _stacked(self) -> FloatArray:
-        return np.stack(np.broadcast_arrays(*(np.asarray(s.stiffness_n_mm) for s in self.springs)), axis=-1)
 
 
 @formula

@@ -135,3 +135,8 @@ def row(table: Mapping[Any, float | None], key: Any) -> Real:
     kinds, place = np.unique(key, return_inverse=True)
     found = [table.get(kind.item()) for kind in kinds]
     return np.array([math.nan if f is None else f for f in found])[place].reshape(key.shape)
+
+
+def spoken(choice: Any) -> str:
+    """A choice in words; a column of them has none of its own."""
+    return "of each" if isinstance(choice, nd) else str(choice)

@@ -78,6 +78,7 @@ class End(Part):
     )
     sloped: ClassVar[bool] = False  # a slope matters to it, though no guide leads it
     placed: ClassVar[bool] = False  # it stands at a place that only a motor that knows its own can give it
+    rides: ClassVar[bool] = False  # motor and stages ride along with the point
     SINGLY: ClassVar[bool] = False  # it is worked out design by design, never in columns
     turning: ClassVar[bool] = False  # it turns for hours, which a stepper is not made for
     # What of the results belongs to each of its parts on the drive line, by the beginning of their keys; the

@@ -30,6 +30,7 @@ class RidingMotor(BeltEnd):
 
     straight: ClassVar[bool] = True
     placed: ClassVar[bool] = True
+    rides: ClassVar[bool] = True
     kind: Literal["riding_motor"] = "riding_motor"
     idler: Idler = piece(Idler(kind="smooth", diameter_mm=18.0), "belt")
     idler_spread_mm: float = num(

@@ -15,7 +15,7 @@ from ...fields.part import SHAFTS, num
 from ...formulas import stepper, stepping
 from ...ledger.amounts import said
 from ...ledger.formula import Real
-from ...ledger.many import along, row
+from ...ledger.many import along, row, spoken
 from ...ledger.quantity import Given, Quantity, Term
 from ...ledger.record import record
 from .contract import Motor, MotorState, ShaftForm, Transmission, bought
@@ -324,7 +324,7 @@ class Stepper(Motor):
                 row({name: frame.radial_n for name, frame in FRAMES.items()}, self.frame),
                 "N",
                 "common practice",
-                f"{self.frame} at 20 mm, from memory",
+                f"{spoken(self.frame)} at 20 mm, from memory",
             )
         )
         limit = ctx.calc(
