@@ -71,29 +71,23 @@ def belts_on(
                         f"{profile.name}, {width:g} mm, {teeth} teeth{wider}", changes, 0.0, cost[1], cost[2]
                     )
                 )
-                working = profile.working_tension_n_per_25_4mm
                 fitted.append(known[key])
                 rows.append(
                     {
-                        "pitch": profile.pitch_mm,
-                        "line": profile.pitch_line_mm,
-                        "thickness": profile.thickness_mm,
-                        "height": profile.tooth_height_mm,
-                        "width": width,
-                        "teeth": float(teeth),
-                        "face": face,
-                        "idler": float(idler["end.idler.teeth"]),
                         "idler_more": beyond,
-                        "mass": profile.mass_g_m_mm,
-                        "working": np.nan if working is None else working,
-                        "ea": profile.ea_glass_n_per_mm * CORD_FACTOR[cord],
-                        "hub": max(r.data["hub_mm"] for r in listed if r.data["face_mm"] == face),
                         "per_m": 0.0 if cost[1] else (row.price or 0.0),
-                        "least": float(profile.min_teeth),
                         "spend": min(p.spend for p in known[key]),
                     }
                 )
     return choices, columns(rows), fitted
+
+
+# An end without a belt stays as it is.
+AS_IT_STANDS: Belts = (
+    [Choice("as it stands", {}, 0.0, True, 0)],
+    {name: np.zeros(1) for name in ("spend", "per_m", "idler_more")},
+    [],
+)
 
 
 def idler_for(end: Any, profile: Profile, width_mm: float) -> tuple[dict[str, Any], float]:

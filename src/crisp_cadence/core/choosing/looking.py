@@ -124,9 +124,13 @@ class Looker:
         design = self.design.model_copy(update={"heads": []})
         lines = evaluate(design, self.profiles).bill
         run = self._small(self.structures[0]).runs[0]
-        replaced = ("chain.", "end.pulley") + (("end.belt",) if len(self.space.belts[0].changes) else ())
+        replaced = {"chain", *(("end.pulley", "end.belt") if self.space.pulleys else ())}
+        kept = {f"chain.{j}" for j, s in enumerate(design.chain) if s in self.space.kept}
         paid = sum(
-            line.total or 0.0 for line in lines if not line.in_stock and not line.field.startswith(replaced)
+            line.total or 0.0
+            for line in lines
+            if not line.in_stock
+            and (line.field in kept or not any(line.field.startswith(part) for part in replaced))
         )
         belts = run.ctx.counts.belts
         idlers = sum(line.quantity for line in lines if line.field == "end.idler")
@@ -272,6 +276,8 @@ class Looker:
                 columns[_in_slot(path, slot)] = _sized(sizes, at.reshape(one), shaft, shape)
             shaft = np.searchsorted(space.sizes, space.stage["shaft_mm"][stages]).reshape(one)
             wide_shaft = False
+        for stage in space.kept[-1:]:
+            shaft, wide_shaft = np.searchsorted(space.sizes, np.full(one, stage.shaft_mm)), False
         for path, sizes in self.pulley.items():
             columns[path] = _sized(sizes, belts.reshape(one), shaft, wide if wide_shaft else one)
         return self._walked(s.design, columns)

@@ -15,11 +15,12 @@ from ..fitting.drawer import Stock
 from ..fitting.parts import Fitted
 from ..ledger.errors import EntryError, problem
 from ..ledger.record import record
-from ..parts.ends.carriage_loop import CarriageLoop
-from ..parts.ends.riding_motor import RidingMotor
+from ..parts.ends.belt_end import BeltEnd
 from ..parts.stages.closed_belt import ClosedBelt
+from ..parts.stages.couplings import Worm
+from ..parts.stages.gearbox import Gearbox
 from ..parts.stages.stepper import Stepper
-from .belts import belts_on
+from .belts import AS_IT_STANDS, belts_on
 from .choice import Choice, FloatArray, Index, beyond_least, columns
 from .drives import NO_STAGE, boxes_of, motors_of
 from .front import best_front
@@ -40,6 +41,9 @@ class Space:
     `left_out` counts combinations that are not in here because another is at least as good in everything that
     counts.
 
+    `kept` are couplers, clutches and whatever else of the design's chain reduces nothing; they stay behind the
+    reduction.
+
     Which pulley is taken follows from the shaft that it sits on: by the sizes of shafts (K) there are, for
     each belt, the end's pulleys with their hubs and what each costs beyond the cheapest of them; for each
     stage, what its driver costs so.
@@ -58,7 +62,7 @@ class Space:
     left_out: int
     sizes: FloatArray
     pulleys: tuple[tuple[Fitted, ...], ...]
-    hubs: FloatArray
+    kept: tuple[Any, ...]
     more: FloatArray
     driver_more: FloatArray
 
@@ -99,16 +103,20 @@ def space_of(
     motors = motors_of(rows)
     closed = next((s for s in design.chain if isinstance(s, ClosedBelt)), ClosedBelt())
     boxes = boxes_of(rows) if "gearbox" in reductions else ([], [])
+    kept: tuple[Any, ...] = tuple(
+        s for s in design.chain[1:] if not isinstance(s, (Gearbox, ClosedBelt, Worm))
+    )
     sizes = sorted(
         {
             closed.shaft_mm,
+            *(s.shaft_mm for s in kept[-1:]),
             *(r["shaft_mm"] for r in boxes[1]),
             *(motors[1]["shaft_mm"].tolist() if motors[0] else ()),
         }
     )
-    belts = belts_on(design, profiles, rows, sizes)
+    belts = belts_on(design, profiles, rows, sizes) if isinstance(design.end, BeltEnd) else AS_IT_STANDS
     wanted = any(r in reductions for r in ("closed belt", "two closed belts"))
-    if isinstance(design.end, RidingMotor) and closed.mass_kg is None:
+    if design.end.rides and closed.mass_kg is None:
         wanted = False  # it would ride along with a mass that nobody knows
     loops, (all_loops, all_fit) = (
         closed_belts(
@@ -184,8 +192,8 @@ def space_of(
         0,
         np.array(sizes),
         tuple(belts[2]),
-        np.array([[p.fields["hub_mm"] for p in row] for row in belts[2]]),
-        np.array([beyond_least(row, sizes) for row in belts[2]]),
+        kept,
+        np.array([beyond_least(row, sizes) for row in belts[2]] or [[0.0] * len(sizes)]),
         more,
     )
     if not pruned:
@@ -229,65 +237,19 @@ def _best_supplies(space: Space) -> list[int]:
 
 
 def _searchable(design: AxisDesign) -> None:
-    found = []
-    end = design.end
-    if not isinstance(end, (CarriageLoop, RidingMotor)):
-        found.append(
-            problem(
-                "end.kind",
-                "is not searched yet",
-                value=end.kind,
-                limit="carriage loop, riding motor",
-                remedy="See what one change does, or set the aim on one of these; Other ways "
-                "compares the layouts.",
-            )
-        )
-    elif (
-        end.rollers
-        or end.near
-        or any(getattr(end, n, None) is not None for n in ("idler_rise_mm", "clamp_rise_mm"))
-    ):
-        found.append(
-            problem(
-                "end.rollers",
-                "lead the belt off the plain path that a search works with",
-                remedy="Search without rollers, raised parts and things near the belt; put them back "
-                "afterwards.",
-            )
-        )
+    """Any chain that begins with a stepper is searched, whatever it ends in."""
     if not isinstance(design.chain[0], Stepper):
-        found.append(
-            problem(
-                "chain.0.kind",
-                "is not searched yet",
-                value=design.chain[0].kind,
-                limit="stepper",
-                remedy="Begin with any stepper: the search replaces it.",
-            )
+        raise EntryError(
+            [
+                problem(
+                    "chain.0.kind",
+                    "is not searched: only steppers are put together with supplies and reductions",
+                    value=design.chain[0].kind,
+                    limit="stepper",
+                    remedy="Begin with any stepper, and the search replaces it; or see what one change does.",
+                )
+            ]
         )
-    if design.sides.kind == "cross shaft":
-        found.append(
-            problem(
-                "sides.kind",
-                "is not searched yet",
-                value="cross shaft",
-                limit="one, one driven, two motors",
-                remedy="Search with two motors, and put the shaft in afterwards.",
-            )
-        )
-    if design.heads or design.measured:
-        at = "heads" if design.heads else "measured"
-        found.append(
-            problem(
-                at,
-                "are not searched yet",
-                value=len(getattr(design, at)),
-                limit=0,
-                remedy="Search with the heaviest head among what moves, and with the drawn dimensions.",
-            )
-        )
-    if found:
-        raise EntryError(found)
 
 
 def pulleys_of(space: Space, motor: int, stages: Sequence[int], belt: int) -> list[Fitted]:
@@ -301,7 +263,9 @@ def pulleys_of(space: Space, motor: int, stages: Sequence[int], belt: int) -> li
         if on_each is not None:
             drivers.append(on_each[int(np.searchsorted(space.sizes, shaft))])
         shaft = float(space.stage["shaft_mm"][at])
-    return [*drivers, *space.pulleys[belt][int(np.searchsorted(space.sizes, shaft)) :][:1]]
+    shaft = next((s.shaft_mm for s in space.kept[-1:]), shaft)
+    on_each = space.pulleys[belt] if space.pulleys else ()
+    return [*drivers, *on_each[int(np.searchsorted(space.sizes, shaft)) :][:1]]
 
 
 def candidate(
@@ -322,6 +286,11 @@ def candidate(
         if stage["kind"] == "closed_belt":
             stage["driver"] = stage["driver"] | drivers.pop(0).fields
         chain.append(stage)
+    chain += [s.model_dump(mode="json") for s in space.kept]
+    # What was measured on a part that is replaced says nothing of the new one.
+    kept = [m for m in design.measured if m.field not in changes and not m.field.startswith("chain.")]
+    if len(kept) < len(design.measured):
+        changes["measured"] = [m.model_dump(mode="json") for m in kept]
     return {**changes, "stages": chain}
 
 

@@ -76,7 +76,7 @@ class Tally:
             key: np.count_nonzero(one == k, axis=1) for k, key in enumerate(keys) if k and (one == k).any()
         }
         ranked = [h[left] for k, h in pairs.headroom.items() if k.rpartition(".")[2] not in NOT_RANKED]
-        self._least = np.minimum.reduce(ranked)
+        self._least = np.minimum.reduce([*ranked, np.full(left.shape, np.inf)])
         return left
 
     def motors(self, rungs: Level, shape: tuple[int, int], at: slice) -> tuple[NDArray[np.bool_], FloatArray]:
