@@ -45,7 +45,7 @@ def test_the_answer_comes_as_the_last_line(client: TestClient) -> None:
     [
         ({"design": AISLE, "scope": "drawer only"}, "drawer"),
         ({"design": AISLE, "reductions": []}, "reductions"),
-        ({"design": {**AISLE, "end": {"kind": "rack"}}}, "end.kind"),
+        ({"design": {**AISLE, "chain": [{"kind": "gearmotor"}]}}, "chain.0.kind"),
         ({"design": AISLE, "scope": "drawer only", "reductions": ["gearbox"]}, "drawer"),
     ],
 )

@@ -187,7 +187,6 @@ KEYED = {
     "evaluation.columns",  # hands them out by key, as the report does
     "evaluation.evaluate",
     "fitting.plan",
-    "choosing.ladder",  # goes when search runs on the one evaluation
 }
 
 

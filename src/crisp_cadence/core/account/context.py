@@ -63,6 +63,8 @@ class Context:
 
     def __post_init__(self) -> None:
         self.calc = self.book.calc
+        # Whether one design is worked out, not columns: only then are there words to say of its numbers.
+        self.plain = not self.book.late
 
     def given(self, path: str) -> Given:
         """A number of the design, with its unit and the source of the part that it belongs to."""
@@ -109,11 +111,6 @@ class Context:
     def usable(self) -> Real:
         """Usable travel as a bare number, mm; 0 where there is no end to it."""
         return 0.0 if self.travel is None or self.travel.value is None else self.travel.n
-
-    @property
-    def plain(self) -> bool:
-        """Whether one design is worked out, not columns: only then are there words to say of its numbers."""
-        return not self.book.late
 
     def stop(self, where: Real, found: Callable[[], Problem]) -> None:
         """A design that cannot be built: gathered with what else stops it; of columns, just these places."""

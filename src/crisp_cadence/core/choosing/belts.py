@@ -71,9 +71,15 @@ def belts_on(
                         f"{profile.name}, {width:g} mm, {teeth} teeth{wider}", changes, 0.0, cost[1], cost[2]
                     )
                 )
+                working = profile.working_tension_n_per_25_4mm
                 fitted.append(known[key])
                 rows.append(
                     {
+                        "pitch": profile.pitch_mm,
+                        "width": width,
+                        "teeth": float(teeth),
+                        "face": face,
+                        "working": np.nan if working is None else working,
                         "idler_more": beyond,
                         "per_m": 0.0 if cost[1] else (row.price or 0.0),
                         "spend": min(p.spend for p in known[key]),

@@ -9,7 +9,7 @@ from typing import Any, Literal
 import numpy as np
 
 from ..design.design import AxisDesign, changed
-from ..fields.belts import Mount
+from ..evaluation.pieces import parts_of
 from ..fields.profile import Profile
 from ..fitting.drawer import Stock
 from ..fitting.parts import Fitted
@@ -41,11 +41,11 @@ class Space:
     `left_out` counts combinations that are not in here because another is at least as good in everything that
     counts.
 
-    `kept` are couplers, clutches and whatever else of the design's chain reduces nothing; they stay behind the
-    reduction.
+    `kept` are couplers, clutches and whatever else of the design's chain reduces nothing; they stay behind
+    the reduction.
 
     Which pulley is taken follows from the shaft that it sits on: by the sizes of shafts (K) there are, for
-    each belt, the end's pulleys with their hubs and what each costs beyond the cheapest of them; for each
+    each belt, the end's pulleys and what each costs beyond the cheapest of them; for each
     stage, what its driver costs so.
     """
 
@@ -58,7 +58,6 @@ class Space:
     belt: Mapping[str, FloatArray]
     first: Index
     second: Index
-    closed_mount: Mount
     left_out: int
     sizes: FloatArray
     pulleys: tuple[tuple[Fitted, ...], ...]
@@ -188,7 +187,6 @@ def space_of(
         table,
         belts[1],
         *places,
-        closed.motor_mount,
         0,
         np.array(sizes),
         tuple(belts[2]),
@@ -238,6 +236,7 @@ def _best_supplies(space: Space) -> list[int]:
 
 def _searchable(design: AxisDesign) -> None:
     """Any chain that begins with a stepper is searched, whatever it ends in."""
+    parts_of(design)  # refuses what this version does not know
     if not isinstance(design.chain[0], Stepper):
         raise EntryError(
             [

@@ -11,7 +11,7 @@ groups, and each group is walked through once.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property, reduce
 from itertools import product
@@ -122,15 +122,15 @@ class Columns:
 
     def headroom(self, key: str) -> np.ndarray:
         """Headroom of a rung at every place: infinite where nothing is asked, NaN where it is not known."""
-        return self._joined([group.headroom(key) for group in self._quiet()])
+        return self._joined(lambda group: group.headroom(key))
 
     def refused(self) -> np.ndarray:
         """Where no design can be built; `why` says why."""
-        return self._joined([group.refused() for group in self._quiet()]).astype(bool)
+        return self._joined(Group.refused).astype(bool)
 
     def value(self, key: str) -> np.ndarray:
         """A result at every place, in its first case."""
-        return self._joined([group.value(key) for group in self._quiet()])
+        return self._joined(lambda group: group.value(key))
 
     def at(self, place: Sequence[int]) -> AxisDesign:
         """The design of one place, as it would be entered."""
@@ -152,12 +152,10 @@ class Columns:
             return error.problems
         return []
 
-    def _quiet(self) -> Iterator[Group]:
+    def _joined(self, ask: Callable[[Group], Real]) -> np.ndarray:
         # Refused places have roots of negative numbers and divisions by nothing in them.
         with np.errstate(all="ignore"):
-            yield from (group for _, group in self.groups)
-
-    def _joined(self, found: list[Real]) -> np.ndarray:
+            found = [ask(group) for _, group in self.groups]
         dims = len(self.shape)
         made = [f if np.ndim(f) == dims else np.full((1,) * dims, f) for f in found]
         if len(self.groups) == 1:

@@ -167,7 +167,7 @@ def give_along(
         )
 
     if field is not None:
-        _modes(ctx, (lambda: modes(at_most(of_end()), lambda x: x)) if known else None, k_min)
+        _modes(ctx, cache(lambda: modes(at_most(of_end()), lambda x: x)) if known else None, k_min)
 
     def curves() -> TravelCurves | None:
         if not known:

@@ -26,7 +26,7 @@ def is_column(*values: Real) -> bool:
     >>> is_column(1.0, 2), is_column(1.0, np.array([1.0, 2.0]))
     (False, True)
     """
-    return any(isinstance(v, nd) for v in values)
+    return nd in map(type, values)
 
 
 def most(*values: Real) -> Real:

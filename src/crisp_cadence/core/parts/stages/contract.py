@@ -25,7 +25,7 @@ from ...ledger.quantity import Given, Quantity, Term, missing_in
 ShaftForm = Literal["flat", "round", "key"]
 SPEEDS = np.concatenate([[0.0], np.geomspace(1e-2, 1e6, 512)])  # mm/s, searched for the highest speed
 UNIT = np.linspace(0.0, 1.0, 65)
-PASSES = 4
+PASSES = 3
 
 
 @dataclass(frozen=True, slots=True)
@@ -294,12 +294,33 @@ def highest_speed(pull: Callable[[Real], Real], need: Real) -> Real:
     """The highest of the speeds searched, mm/s, at which a torque that falls with speed still reaches what is
     needed; 0 where it never does, the last of them where it always does.
     """
-    grid = SPEEDS
+    spare = pull(SPEEDS) - along(need)
+    return _highest_of_each(pull, need, spare) if spare.ndim > 1 else _highest(pull, need, spare)
+
+
+def _highest(pull: Callable[[Real], Real], need: float, spare: Real) -> float:
+    grid, found = SPEEDS, 0.0
+    for left in reversed(range(PASSES)):
+        enough = np.flatnonzero(spare >= 0)
+        if not enough.size:
+            return found
+        last = int(enough[-1])
+        if last == len(grid) - 1:
+            return found or float(grid[-1])
+        low, high, a, b = grid[last], grid[last + 1], spare[last], spare[last + 1]
+        found = float(low + (high - low) * a / (a - b))
+        if left:
+            grid = low + (high - low) * UNIT
+            spare = pull(grid) - need
+    return found
+
+
+def _highest_of_each(pull: Callable[[Real], Real], need: Real, spare: Real) -> Real:
+    grid: Real = SPEEDS
     found: Real = None
-    for _ in range(PASSES):
-        spare = pull(grid) - along(need)
+    for left in reversed(range(PASSES)):
         last = spare.shape[-1] - 1 - np.argmax(spare[..., ::-1] >= 0, axis=-1)
-        never, always = spare[..., 0] < 0, last == spare.shape[-1] - 1
+        never, always = ~(spare >= 0).any(axis=-1), last == spare.shape[-1] - 1
         last = np.minimum(last, spare.shape[-1] - 2)[..., None]
         spread = np.broadcast_to(grid, spare.shape)
         low, high, a, b = (
@@ -308,9 +329,11 @@ def highest_speed(pull: Callable[[Real], Real], need: Real) -> Real:
             for step in (0, 1)
         )
         fresh = low + (high - low) * a / np.where(a == b, 1.0, a - b)
-        fresh = np.where(never, spread[..., 0], np.where(always, spread[..., -1], fresh))
-        found = fresh if found is None else np.where(never | always, found, fresh)
-        grid = low[..., None] + (high - low)[..., None] * UNIT
+        fresh = np.where(always, spread[..., -1], fresh)
+        found = np.where(never, 0.0, fresh) if found is None else np.where(never | always, found, fresh)
+        if left:
+            grid = low[..., None] + (high - low)[..., None] * UNIT
+            spare = pull(grid) - along(need)
     return np.where(np.isnan(spare[..., 0]), np.nan, found)
 
 
