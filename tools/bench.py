@@ -187,6 +187,7 @@ def by_hand(looker: Looker, v: dict[str, float]) -> dict[str, np.ndarray]:
     """
     space, design = looker.space, looker.design
     aim, a, end = design.aim, design.assumptions, design.end
+    motor: Any = design.chain[0]
     m = {k: x[:, None] for k, x in space.motor.items()}
     g = {k: x[space.first] for k, x in space.stage.items()}
     lam_end, accel = v["end.lam"], aim.acceleration_mm_s2 / 1000
@@ -239,7 +240,7 @@ def by_hand(looker: Looker, v: dict[str, float]) -> dict[str, np.ndarray]:
         / torque["accelerate"]
         / a.margin_other,
         "chain.1.speed": g["speed_limit_rpm"] / (aim.speed_mm_s * lam * 30 / math.pi),
-        "step_rate": design.chain[0].driver.step_rate_limit_hz / (aim.speed_mm_s * steps) / a.margin_other,  # type: ignore[attr-defined]
+        "step_rate": motor.driver.step_rate_limit_hz / (aim.speed_mm_s * steps) / a.margin_other,
         "resolution": aim.resolution_mm * steps,
     }
 

@@ -146,7 +146,7 @@ def test_a_screw_is_searched_as_it_stands(page: Page, demo: Running, axes: dict[
     panel.get_by_role("button", name="Search", exact=True).click()
     row = panel.locator("tbody tr").first
     expect(row).to_be_visible(timeout=20_000)
-    expect(panel).to_contain_text("as it stands")
+    expect(panel).to_contain_text("The end stays as it is.")
 
 
 def test_a_drawer_file_with_bad_rows_is_mended_and_taken_in(

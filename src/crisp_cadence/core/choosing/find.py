@@ -292,13 +292,14 @@ def _rows(looker: Looker, places: Sequence[Place]) -> list[Found]:
             belt,
             *pulleys_of(space, i, stages, k),
         ]
+        laid = belt.name if space.pulleys else ""  # an end without a belt of its own stays as it is
         said = " and ".join(space.stages[at].name for at in stages) or "direct"
         out.append(
             Found(
-                "; ".join(p for p in (motor.name, said, belt.name) if p),
+                "; ".join(p for p in (motor.name, said, laid) if p),
                 motor.name,
                 said,
-                belt.name,
+                laid,
                 space.steps[s],
                 float(v["spend"][n]),
                 float(whole[worst[n], n]),

@@ -20,7 +20,7 @@ from ..evaluation.columns import Group, field_at, is_number, walked
 from ..evaluation.evaluate import evaluate
 from ..fields.columns import owner_of, profile_of, put_in
 from ..fields.profile import Profile
-from ..ledger.errors import EntryError
+from ..ledger.errors import EntryError, Problem
 from ..ledger.formula import Real
 from ..ledger.record import record
 from .choice import FloatArray, Index
@@ -370,7 +370,11 @@ class Looker:
         out: dict[str, Any] = {}
         if group.problems:
             return (
-                {self._told(group.problems): np.ones((1, len(gears)), dtype=bool)}
+                {
+                    self._told(self.structures[place].design, group.problems): np.ones(
+                        (1, len(gears)), dtype=bool
+                    )
+                }
                 if wanted == "pairs"
                 else {}
             )
@@ -398,16 +402,21 @@ class Looker:
                 evaluate(design, self.profiles)
                 self._reasons[place, number] = "unbuildable"
             except EntryError as error:
-                self._reasons[place, number] = self._told(error.problems)
+                self._reasons[place, number] = self._told(design, error.problems)
         return self._reasons[place, number]
 
-    def _told(self, problems: Sequence[Any]) -> str:
-        found = problems[0]
-        part = found.field.rpartition(".")[0].rpartition(".")[2].replace("_", " ")
-        self.labels[found.field] = (
-            f"{part.capitalize()}: {found.message}" if part else found.message.capitalize()
-        )
-        return str(found.field)
+    def _told(self, design: AxisDesign, problems: Sequence[Problem]) -> str:
+        """The field that a refusal names; said in words, it is labelled by its part and title."""
+        field = problems[0].field
+        part = field.rpartition(".")[0].rpartition(".")[2].replace("_", " ")
+        try:
+            title = field_at(design, field).title or field
+        except EntryError:  # of a list, or of the design as a whole
+            title = field
+        whose = "" if not part or part.isdigit() or part in title.lower() else f"{part} "
+        says = f"{whose}{title[:1].lower() if whose else title[:1]}{title[1:]} {problems[0].message}"
+        self.labels[field] = says[:1].upper() + says[1:]
+        return field
 
     # ---- single combinations ------------------------------------------------------------------
 

@@ -83,8 +83,10 @@ export function SearchFound({ answer }: { answer: SearchAnswer }) {
           </>
         )}
         <span className="quiet small">
-          Parts without a price count as nothing to pay. Belt line, flanges and what stands near the belt are
-          settled in Belt.
+          Parts without a price count as nothing to pay.
+          {answer.rows.some((r) => r.belt)
+            ? " Belt line, flanges and what stands near the belt are settled in Belt."
+            : " The end stays as it is."}
         </span>
       </p>
       <Cols>
@@ -144,7 +146,7 @@ export function SearchFound({ answer }: { answer: SearchAnswer }) {
                 }}
               >
                 <td>
-                  {r.motor}; {r.gear}; {r.belt}; 1/{r.microsteps}
+                  {[r.motor, r.gear, r.belt].filter(Boolean).join("; ")}; 1/{r.microsteps}
                   {r.owned ? (
                     <b> · owned</b>
                   ) : (
