@@ -549,10 +549,11 @@ def main() -> None:
     loop = reference()
     print(f"reference loop: {loop:.2f} ms")
     for name, got, target, unit in rows:
-        times_loop = {"ms": got / loop, "s": got * 1000 / loop}.get(unit)
+        in_loops = {"ms": got / loop, "s": got * 1000 / loop}.get(unit)
+        loops = "" if in_loops is None else f"{in_loops:.2f} loops"
         print(
             f"{name:<60} {got:8.2f} {unit:<3} target {target:>6g} {unit:<3} "
-            f"{'ok' if got <= target else 'MISSED':<6} {'' if times_loop is None else f'{times_loop:.2f} loops'}"
+            f"{'ok' if got <= target else 'MISSED':<6} {loops}"
         )
     print(
         f"search: {rate / 1e6:.2f} million candidates a second (target 3), "
