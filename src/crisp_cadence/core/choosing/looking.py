@@ -10,7 +10,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Mapping, Sequence
-from functools import cached_property, lru_cache
+from functools import cached_property
 from typing import Any, get_args
 
 import numpy as np
@@ -64,6 +64,16 @@ def flat(changes: Mapping[str, Any], at: str = "") -> Iterator[tuple[str, Any]]:
             yield f"{at}{name}", value
 
 
+def _kind_of(stage: Mapping[str, Any]) -> Iterator[str]:
+    """What makes a stage a kind of design of its own: its choices, and which of its numbers there are."""
+    if stage:
+        yield str(stage["kind"])
+    for path, value in flat(stage):
+        if path.rpartition(".")[2] in WORDS or "source." in path or path.endswith(("profile", "cord")):
+            continue
+        yield f"{path}={value}" if isinstance(value, (str, bool)) else f"{path} {value is None}"
+
+
 class Table:
     """What differs among options of one kind, by path: numbers as a column, what is looked up as words; and
     the kinds of design among them, by what else differs.
@@ -107,6 +117,7 @@ class Looker:
         self.rides = base.end.rides
         self.shaft = np.searchsorted(space.sizes, space.motor["shaft_mm"])
         self.labels: dict[str, str] = {}
+        self._levels: dict[int, tuple[dict[str, str], tuple[str, ...]]] = {}
         self._base = base
 
     # ---- the design as it stands ------------------------------------------------------------------
@@ -121,7 +132,7 @@ class Looker:
         """Motors and belts of the design, how many idlers each belt has, and what is to pay for everything
         that no combination replaces.
         """
-        design = self.design.model_copy(update={"heads": []})
+        design = self.design
         lines = evaluate(design, self.profiles).bill
         run = self._small(self.structures[0]).runs[0]
         replaced = {"chain", *(("end.pulley", "end.belt") if self.space.pulleys else ())}
@@ -141,10 +152,10 @@ class Looker:
         """Every kind of chain, motor and belt among the combinations."""
         space, out = self.space, []
         kinds = self._stage_kinds
-        for first, second in sorted(
-            set(zip(kinds[space.first].tolist(), kinds[space.second].tolist(), strict=True))
-        ):
-            gears = np.flatnonzero((kinds[space.first] == first) & (kinds[space.second] == second))
+        both = kinds[space.first] * (int(kinds.max()) + 1) + kinds[space.second]
+        for code in np.unique(both):
+            first, second = divmod(int(code), int(kinds.max()) + 1)
+            gears = np.flatnonzero(both == code)
             for motor in np.unique(self.motor.kinds):
                 motors = np.flatnonzero(self.motor.kinds == motor)
                 for belt in np.unique(self.belt.kinds):
@@ -176,30 +187,7 @@ class Looker:
     @cached_property
     def _stage_kinds(self) -> Index:
         """The kind of each stage: 0 for none, and one for each that is walked through by itself."""
-        rows = [c.changes.get("stage", {}) for c in self.space.stages]
-        said = [
-            (
-                str(row.get("kind", "")),
-                *sorted(
-                    f"{path}={value}"
-                    for path, value in flat(row)
-                    if isinstance(value, (str, bool))
-                    and path.rpartition(".")[2] not in WORDS
-                    and not path.endswith(("profile", "cord"))
-                    and not path.startswith("source")
-                    and ".source." not in path
-                ),
-                *sorted(
-                    path
-                    for path, value in flat(row)
-                    if value is None and path.rpartition(".")[2] not in WORDS
-                ),
-                *sorted(path for path in row if path.endswith(("_nm", "_rpm"))),
-            )
-            if row
-            else ()
-            for row in rows
-        ]
+        said = [tuple(sorted(_kind_of(c.changes.get("stage", {})))) for c in self.space.stages]
         order = {key: n for n, key in enumerate(sorted(set(said)))}
         return np.array([order[key] for key in said], dtype=np.intp)
 
@@ -230,7 +218,11 @@ class Looker:
         of_motors = self.standing[0]
         riding = 2 * of_motors * float(np.nanmax(np.append(self.space.stage["mass_kg"], 0.0)))
         for s in self.structures:
-            group = self.look(s, s.motors, np.full(len(s.belts), s.gears[0]), s.belts)
+            # The lightest and the heaviest motor say what there is between them; all do where it is no matter.
+            mass = self.space.motor["mass_kg"][s.motors]
+            order = s.motors[np.argsort(mass)][: max(1, np.count_nonzero(~np.isnan(mass)))]
+            some = s.motors if len(s.belts) == 1 else order[[0, -1]]
+            group = self.look(s, some, np.full(len(s.belts), s.gears[0]), s.belts)
             if group.problems:
                 continue
             with np.errstate(all="ignore"):
@@ -296,11 +288,13 @@ class Looker:
         twice = np.zeros(2, dtype=np.intp)
         return self.look(s, s.motors[twice], s.gears[twice], s.belts[twice])
 
-    @lru_cache(maxsize=64)  # noqa: B019 - as long as the search, which holds the looker
     def levels(self, place: int) -> tuple[dict[str, str], tuple[str, ...]]:
         """Of each rung of a structure on which level it stands, and of each refusal."""
-        s = self.structures[place]
-        small = self._small(s)
+        if place not in self._levels:
+            self._levels[place] = self._levels_of(self._small(self.structures[place]))
+        return self._levels[place]
+
+    def _levels_of(self, small: Group) -> tuple[dict[str, str], tuple[str, ...]]:
         for run in small.runs:
             self.labels.update({t.key: t.label for t in run.ctx.targets})
         with np.errstate(all="ignore"):
