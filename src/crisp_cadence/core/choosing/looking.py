@@ -218,7 +218,7 @@ class Looker:
         of_motors = self.standing[0]
         riding = 2 * of_motors * float(np.nanmax(np.append(self.space.stage["mass_kg"], 0.0)))
         for s in self.structures:
-            # The lightest and the heaviest motor say what there is between them; all do where it is no matter.
+            # The lightest and the heaviest motor span what there is; with one belt all are looked at.
             mass = self.space.motor["mass_kg"][s.motors]
             order = s.motors[np.argsort(mass)][: max(1, np.count_nonzero(~np.isnan(mass)))]
             some = s.motors if len(s.belts) == 1 else order[[0, -1]]
