@@ -30,6 +30,7 @@ shots: setup web chromium ## refresh docs/screenshots from the demo data
 
 torture: setup ## kills by the hundred and requests by the ten thousand, with free seeds
 	$(PY) tools/torture.py
+	$(PY) tests/columns.py
 	$(PY) tools/fuzz.py
 
 docs: setup ## refresh docs/numbers.md and the published schema from the core

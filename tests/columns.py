@@ -138,3 +138,17 @@ def _compare(name: str, varied: dict[str, dict[str, list[Any]]], seen: Seen) -> 
             a, b = alone.get(key, math.inf), float(heads[key][place]) if key in heads else math.inf
             if not alike(a, b):
                 seen.differ.append(f"{name} {key} {a} {b} at {place} of {varied}")
+
+
+if (
+    __name__ == "__main__"
+):  # `make torture`: a free seed, and as many designs as a quarter of an hour has room for
+    seed = random.SystemRandom().randrange(10**9)
+    found = agreement(2500, seed)
+    print(
+        f"columns, seed {seed}: {found.rungs} headrooms of {found.places} designs ({found.refused} refused, "
+        f"{len(found.fields)} kinds of field) against one by one: {len(found.differ)} differ"
+    )
+    for line in found.differ[:20]:
+        print("  ", line[:300])
+    raise SystemExit(bool(found.differ))

@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 
 from columns import DESIGNS, PROFILES, agreement
+from crisp_cadence.core.design.design import changed
 from crisp_cadence.core.design.layouts import LAYOUTS
 from crisp_cadence.core.evaluation import columns as module
 from crisp_cadence.core.evaluation.columns import columns
@@ -94,6 +95,18 @@ def test_the_worst_of_all_heads_and_directions_counts() -> None:
             assert np.broadcast_to(found.headroom(rung.key), (2,))[1] == pytest.approx(
                 rung.headroom, rel=1e-12
             )
+
+
+def test_what_is_not_known_stays_so_where_something_else_varies() -> None:
+    """A motor's torque that lacks its inertia is asked of nothing where nothing is pushed, and is unknown
+    where something is.
+    """
+    lacking = changed(LOOP, {"moving.0.mass_kg": 1.0, "chain": [{"kind": "stepper"}, {"kind": "gearbox"}]})
+    lacking = changed(lacking, {"end": {"kind": "riding_motor"}})  # its motor's mass is not known
+    found = columns(lacking, PROFILES, {"push": {"aim.push_n": [0.0, 5.0]}})
+    head = np.broadcast_to(found.headroom("torque_push"), (2,))
+    assert math.isinf(head[0])
+    assert math.isnan(head[1])
 
 
 BAD: list[tuple[dict[str, dict[str, list[Any]]], str, str]] = [

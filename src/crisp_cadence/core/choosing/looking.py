@@ -17,7 +17,7 @@ import numpy as np
 
 from ..design.design import AxisDesign, as_measured
 from ..evaluation.columns import Group, field_at, is_number, walked
-from ..evaluation.evaluate import evaluate
+from ..evaluation.evaluate import evaluate, work_out
 from ..fields.columns import owner_of, profile_of, put_in
 from ..fields.profile import Profile
 from ..ledger.errors import EntryError, Problem
@@ -132,9 +132,8 @@ class Looker:
         """Motors and belts of the design, how many idlers each belt has, and what is to pay for everything
         that no combination replaces.
         """
-        design = self.design
-        lines = evaluate(design, self.profiles).bill
-        run = self._small(self.structures[0]).runs[0]
+        design, (worst, runs) = self.design, work_out(self.design, self.profiles)
+        lines, counts = worst.report(runs).bill, worst.ctx.counts
         replaced = {"chain", *(("end.pulley", "end.belt") if self.space.pulleys else ())}
         kept = {f"chain.{j}" for j, s in enumerate(design.chain) if s in self.space.kept}
         paid = sum(
@@ -143,9 +142,8 @@ class Looker:
             if not line.in_stock
             and (line.field in kept or not any(line.field.startswith(part) for part in replaced))
         )
-        belts = run.ctx.counts.belts
         idlers = sum(line.quantity for line in lines if line.field == "end.idler")
-        return run.ctx.counts.motors, belts, idlers / belts, paid
+        return counts.motors, counts.belts, idlers / counts.belts, paid
 
     @cached_property
     def structures(self) -> list[Structure]:

@@ -48,12 +48,15 @@ def least(*values: Real) -> Real:
 
 
 def pick(where: Real, one: Real, other: Real) -> Real:
-    """`one` where the condition holds, else `other`; both are worked out.
+    """`one` where the condition holds, else `other`; both are worked out, and what is not known is NaN in a
+    column.
 
-    >>> pick(True, 1.0, 2.0), pick(np.array([True, False]), 1.0, 2.0).tolist()
-    (1.0, [1.0, 2.0])
+    >>> pick(True, 1.0, 2.0), pick(np.array([True, False]), 1.0, None).tolist()
+    (1.0, [1.0, nan])
     """
-    return np.where(where, one, other) if isinstance(where, nd) else one if where else other
+    if not isinstance(where, nd):
+        return one if where else other
+    return np.where(where, *(math.nan if value is None else value for value in (one, other)))
 
 
 def both(one: Real, other: Real) -> Real:
