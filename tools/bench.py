@@ -34,6 +34,7 @@ from crisp_cadence.core.choosing.tries import one_change
 from crisp_cadence.core.design.design import AxisDesign, changed
 from crisp_cadence.core.evaluation.columns import columns
 from crisp_cadence.core.evaluation.evaluate import evaluate
+from crisp_cadence.core.fields.part import part_at
 from crisp_cadence.core.fields.profile import Profile
 from crisp_cadence.core.fitting.drawer import Stock
 from crisp_cadence.core.fitting.plan import plan_belts
@@ -278,7 +279,7 @@ def draws(design: AxisDesign, profiles: dict[str, Profile]) -> float:
     that each can reach among them.
     """
     rng = np.random.default_rng(1)
-    about = {p: float(field_value(design, p)) or 0.02 for p in UNCERTAIN}
+    about = {p: float(part_at(design, p)) or 0.02 for p in UNCERTAIN}
     varied = {"draw": {p: (x * rng.normal(1.0, 0.03, 1000)).tolist() for p, x in about.items()}}
 
     def every_rung() -> None:
@@ -287,14 +288,6 @@ def draws(design: AxisDesign, profiles: dict[str, Profile]) -> float:
             found.headroom(key)
 
     return statistics.median(timed(every_rung, 9))
-
-
-def field_value(design: AxisDesign, path: str) -> float:
-    *way, last = path.split(".")
-    here: Any = design
-    for key in way:
-        here = here[int(key)] if isinstance(here, list) else getattr(here, key)
-    return float(getattr(here, last))
 
 
 def reference() -> float:

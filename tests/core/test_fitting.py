@@ -12,11 +12,11 @@ from crisp_cadence.core.design.design import changed
 from crisp_cadence.core.design.layouts import LAYOUTS, begin
 from crisp_cadence.core.evaluation.evaluate import draw, evaluate
 from crisp_cadence.core.fields.belts import Fixing, Pulley
+from crisp_cadence.core.fields.part import part_at
 from crisp_cadence.core.fitting.bores import advise, holds
 from crisp_cadence.core.fitting.drawer import Stock
 from crisp_cadence.core.fitting.plan import plan_belts
 from crisp_cadence.core.fitting.rows import BeltPlan
-from crisp_cadence.core.geometry.route import part_at
 from crisp_cadence.core.ledger.errors import EntryError
 from helpers import rung, value
 

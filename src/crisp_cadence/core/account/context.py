@@ -18,7 +18,7 @@ from ..fields.profile import Profile
 from ..ledger.errors import EntryError, Problem, problem
 from ..ledger.formula import Real
 from ..ledger.many import least, most
-from ..ledger.quantity import Given, Ledger, Quantity, Term, bare, missing_in, value_of
+from ..ledger.quantity import Given, Ledger, Quantity, Term, bare, value_of
 from .found import ONE_EACH, Counts, Drive, Loads, OutputShaft, Stepping
 from .report import STEP_OF, Note, Section, Step
 from .verdicts import Target
@@ -189,22 +189,6 @@ class Context:
             return lacking or (min if which == "least" else max)(found, key=lambda f: value_of(f[0]) or 0.0)
         values = [bare(term) for term, _ in found]
         return Given(key, (least if which == "least" else most)(*values), unit), found[0][1]
-
-    def over_travel(
-        self,
-        key: str,
-        label: str,
-        values: Real,
-        unit: str,
-        equation: str,
-        source: str,
-        inputs: Mapping[str, Term],
-        *,
-        worst: Any = max,
-    ) -> Quantity:
-        """The worst of a result along the travel; `values` None when an input is missing."""
-        value = None if values is None or missing_in(inputs.values()) else float(worst(values))
-        return self.book.put(key, label, value, unit, equation=equation, source=source, also=inputs)
 
     def note(self, step: Step, path: str, says: str) -> None:
         self.notes.append(Note(step, path, says))

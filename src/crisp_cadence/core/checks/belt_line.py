@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from ..account.context import Context
 from ..fields.belts import Clamp, Idler, Pulley
+from ..fields.part import part_at
 from ..formulas.running import line_angle
-from ..geometry.route import Laid, part_at
+from ..geometry.route import Laid
 from ..ledger.formula import Real
 from ..ledger.many import least, most, pick, total
 from ..ledger.quantity import Given

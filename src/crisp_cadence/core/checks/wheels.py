@@ -6,7 +6,8 @@ from dataclasses import replace
 
 from ..account.context import Context
 from ..fields.belts import Idler, Pulley
-from ..geometry.route import Laid, part_at
+from ..fields.part import part_at
+from ..geometry.route import Laid
 from ..ledger.formula import Real
 from ..ledger.many import is_column, most
 from ..ledger.record import record

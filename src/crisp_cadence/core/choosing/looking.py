@@ -11,14 +11,14 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Mapping, Sequence
 from functools import cached_property
-from typing import Any, get_args
+from typing import Any
 
 import numpy as np
 
 from ..design.design import AxisDesign, as_measured
-from ..evaluation.columns import Group, field_at, is_number, walked
+from ..evaluation.columns import Group, field_at, is_number, kinds_among, walked
 from ..evaluation.evaluate import evaluate, work_out
-from ..fields.columns import owner_of, profile_of, put_in
+from ..fields.columns import profile_of, put_in
 from ..fields.profile import Profile
 from ..ledger.errors import EntryError, Problem
 from ..ledger.formula import Real
@@ -81,27 +81,16 @@ class Table:
 
     def __init__(self, design: AxisDesign, at: str, rows: Sequence[Mapping[str, Any]]) -> None:
         self.columns: dict[str, np.ndarray] = {}
-        self.kinds = np.zeros(len(rows), dtype=np.intp)
         listed = [dict(flat(row, at)) for row in rows]
         for path in dict.fromkeys(path for row in listed for path in row):
-            name = path.rpartition(".")[2]
             values = [row.get(path) for row in listed]
-            if name in WORDS or ".source." in path or all(v == values[0] for v in values):
+            if path.rpartition(".")[2] in WORDS or ".source." in path or all(v == values[0] for v in values):
                 continue
-            info, owner = field_at(design, path), owner_of(design, path)
-            if not is_number(info):
-                column: np.ndarray = np.array([str(v) for v in values])
-                apart = name not in owner.LOOKED_UP and not path.endswith("belt.profile")
-                key = np.unique(column, return_inverse=True)[1]
+            if is_number(field_at(design, path)):
+                self.columns[path] = np.array([math.nan if v is None else float(v) for v in values])
             else:
-                column = np.array([math.nan if v is None else float(v) for v in values])
-                apart = type(None) in get_args(info.annotation) and name not in owner.UNKNOWN
-                key = np.isnan(column).astype(np.intp)
-                if name in owner.APART:
-                    apart, key = True, np.unique(column, return_inverse=True)[1]
-            if apart:
-                self.kinds = np.unique(self.kinds * (int(key.max()) + 1) + key, return_inverse=True)[1]
-            self.columns[path] = column
+                self.columns[path] = np.array([str(v) for v in values])
+        self.kinds = kinds_among(design, self.columns) if self.columns else np.zeros(len(rows), dtype=np.intp)
 
 
 class Looker:

@@ -261,19 +261,23 @@ def _apart(design: AxisDesign, path: str) -> bool:
     return design.end.SINGLY or name in owner.APART or not is_number(type(owner).model_fields[name])
 
 
-def _split_up(design: AxisDesign, own: Mapping[str, np.ndarray]) -> list[Index]:
-    """Places of a dimension that hold one kind of design each."""
-    length = len(next(iter(own.values())))
-    labels = np.zeros(length, dtype=np.intp)
+def kinds_among(design: AxisDesign, own: Mapping[str, np.ndarray]) -> Index:
+    """The kind of design that each place of a dimension holds, numbered from 0."""
+    labels = np.zeros(_length(own), dtype=np.intp)
     for path, values in own.items():
-        owner, name = owner_of(design, path), path.rpartition(".")[2]
         if _apart(design, path):
             key = np.unique(values.astype(str), return_inverse=True)[1]
-        elif values.dtype.kind == "f" and name not in owner.UNKNOWN:
+        elif values.dtype.kind == "f" and path.rpartition(".")[2] not in owner_of(design, path).UNKNOWN:
             key = np.isnan(values).astype(np.intp)
         else:
             continue
         labels = np.unique(labels * (int(key.max()) + 1) + key, return_inverse=True)[1]
+    return labels
+
+
+def _split_up(design: AxisDesign, own: Mapping[str, np.ndarray]) -> list[Index]:
+    """Places of a dimension that hold one kind of design each."""
+    labels = kinds_among(design, own)
     return [np.flatnonzero(labels == label) for label in range(int(labels.max()) + 1)]
 
 

@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 
 from ..ledger.formula import Real
-from .part import Part
+from .part import Part, part_at
 from .profile import Profile
 
 
@@ -24,11 +24,10 @@ def put_in(part: Any, path: str, value: Any) -> Any:
     return part.model_copy(update={head: put_in(getattr(part, head), rest, value) if rest else value})
 
 
-def owner_of(design: Any, path: str) -> Part:
+def owner_of(design: Part, path: str) -> Part:
     """The part that a field stands in; TypeError where the path leads to none."""
-    here: Any = design
-    for key in path.split(".")[:-1]:
-        here = here[int(key)] if isinstance(here, list) else getattr(here, key)
+    at = path.rpartition(".")[0]
+    here: Any = part_at(design, at) if at else design
     if not isinstance(here, Part):
         raise TypeError(path)
     return here

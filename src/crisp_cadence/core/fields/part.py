@@ -133,3 +133,11 @@ class Bought(Part):
     )
     in_stock: bool = Field(False, title="In the drawer", strict=True, json_schema_extra={"bill": True})
     source: Source = Field(Source(), json_schema_extra={"hidden": True})
+
+
+def part_at(design: Any, path: str) -> Any:
+    """The piece of a design that a path leads to."""
+    here = design
+    for key in path.split("."):
+        here = here[int(key)] if isinstance(here, list) else getattr(here, key)
+    return here

@@ -9,7 +9,8 @@ from typing import Any
 from ..checks import belt_line
 from ..evaluation.evaluate import Run
 from ..fields.belts import Idler, Pulley
-from ..geometry.route import Laid, part_at
+from ..fields.part import part_at
+from ..geometry.route import Laid
 from ..ledger.amounts import said
 from . import line
 from .drawer import Stock, number, of_kind, screw_at_least

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from ..evaluation.evaluate import Run
 from ..fields.belts import Idler
+from ..fields.part import part_at
 from ..geometry.figures import Drawing, idler_plate, motor_plate, path_drawing, stack_drawing
-from ..geometry.route import part_at
 from ..geometry.scene import Scene
 from ..ledger.errors import EntryError, problem
 from ..parts.ends.belt_end import BeltEnd

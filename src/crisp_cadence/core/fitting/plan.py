@@ -15,11 +15,12 @@ from ..design.design import AxisDesign
 from ..evaluation.evaluate import Run, work_out
 from ..fields.belts import Idler, Pulley
 from ..fields.frames import side_of
+from ..fields.part import part_at
 from ..fields.profile import Profile
 from ..formulas import belt
 from ..formulas.threads import COARSE_PITCH_MM
 from ..geometry.figures import Drawing
-from ..geometry.route import Laid, part_at, roller_offer
+from ..geometry.route import Laid, roller_offer
 from ..geometry.scene import Scene
 from ..ledger.amounts import said
 from ..parts.ends.belt_end import BeltEnd

@@ -12,6 +12,7 @@ from functools import partial
 from typing import Any
 
 from ..fields.belts import Idler, Pulley, Roller
+from ..fields.part import part_at
 from ..fields.profile import Profile
 from ..formulas import belt
 from ..ledger.errors import Problem, Refuse, problem
@@ -123,14 +124,6 @@ def split_at(path: Path, part: str) -> tuple[Real, Real]:
     before = total([s.length_mm for s in path.spans[:k]]) + total(arcs[:k])
     after = total([s.length_mm for s in path.spans[k:]]) + total(arcs[k + 1 :])
     return before, after
-
-
-def part_at(design: Any, path: str) -> Any:
-    """The piece of a design that a path leads to."""
-    here = design
-    for key in path.split("."):
-        here = here[int(key)] if isinstance(here, list) else getattr(here, key)
-    return here
 
 
 def wheels_of(

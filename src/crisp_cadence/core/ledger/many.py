@@ -64,15 +64,6 @@ def both(one: Real, other: Real) -> Real:
     return np.logical_and(one, other) if is_column(one, other) else one and other
 
 
-def known(value: Real) -> Real:
-    """Where a number is known: a datum that one candidate lacks is NaN in its column.
-
-    >>> known(None), known(2.0), known(np.array([1.0, np.nan])).tolist()
-    (False, True, [True, False])
-    """
-    return ~np.isnan(value) if isinstance(value, nd) else value is not None
-
-
 def along(value: Real) -> Real:
     """The value with one more axis behind its dimensions: places along the travel, points of a curve.
 
@@ -117,9 +108,7 @@ atan2 = _either(math.atan2, np.arctan2)
 asin = _either(math.asin, np.arcsin)
 sin = _either(math.sin, np.sin)
 cos = _either(math.cos, np.cos)
-sqrt = _either(math.sqrt, np.sqrt)
 ceil = _either(math.ceil, np.ceil)
-floor = _either(math.floor, np.floor)
 
 
 def total(values: list[Real] | tuple[Real, ...]) -> Real:
