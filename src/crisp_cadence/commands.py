@@ -19,6 +19,7 @@ from .core.ledger.errors import CrispError, EntryError, problem
 PORT = 8321
 # after being told to end; a search that goes on by then is cut off (every save is on the disk already)
 END_WITHIN_S = 2.5
+RUBBISH = 20_000  # objects made before rubbish is looked for: some ten answers, a few megabytes
 CLOSED_PIPE = 141  # as shells have it for a program whose reader has gone
 LOG_NAME = "crisp-cadence.log"
 CHOOSING = {
@@ -173,6 +174,7 @@ def _serve(given: argparse.Namespace) -> None:
     """Serve on loopback, once the data file is open. The socket names IPPROTO_TCP: without it Nagle's delay
     costs some 40 ms a request.
     """
+    gc.disable()  # until all is loaded: looking for rubbish would take a fifth of the start
     import platformdirs
     import uvicorn
 
@@ -232,6 +234,8 @@ def _serve(given: argparse.Namespace) -> None:
         0.001
     )  # an answer is not to wait five milliseconds, at each of its steps, for work in another thread
     gc.freeze()  # nor, each time that rubbish is collected, until all that was loaded has been looked through
+    gc.set_threshold(RUBBISH)
+    gc.enable()
     Server(config).run(sockets=[listening])
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import sqlite3
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
@@ -15,6 +16,7 @@ from conftest import PLAIN, build
 from crisp_cadence import demo
 from crisp_cadence.api.app import make_app
 from crisp_cadence.api.limits import limit_of
+from crisp_cadence.core.evaluation import evaluate
 from helpers import value
 
 
@@ -45,14 +47,25 @@ def test_evaluate_gives_the_core_s_own_report(client: TestClient) -> None:
     assert [r["key"] for r in answer.json()["ladder"]] == [r.key for r in report.ladder]
 
 
-def test_inputs_are_left_out_when_asked_and_come_when_opened(client: TestClient) -> None:
+BEHIND = ("inputs", "equation", "source_kind", "source")
+
+
+def lines_of(client: TestClient, design: dict[str, Any], belt: bool = False) -> list[dict[str, Any]]:
+    """What follows an edit, line by line."""
+    answer = client.post(f"/api/edit?belt={str(belt).lower()}", json=design)
+    assert answer.status_code == 200
+    return [json.loads(line) for line in answer.text.splitlines()]
+
+
+def test_an_edit_leaves_out_what_stands_behind_results_and_that_comes_when_opened(client: TestClient) -> None:
     whole = client.post("/api/evaluate", json=PLAIN).json()
-    brief = client.post("/api/evaluate?inputs=false", json=PLAIN).json()
+    (line,) = lines_of(client, PLAIN)
     assert all(q["inputs"] for q in whole["results"])
-    assert brief == {
+    assert line["report"] == {
         **whole,
-        "results": [{k: v for k, v in q.items() if k != "inputs"} for q in whole["results"]],
+        "results": [{k: v for k, v in q.items() if k not in BEHIND} for q in whole["results"]],
     }
+    assert line["drawings"] == client.post("/api/path", json=PLAIN).json()
     opened = client.post(
         "/api/open", json={"design": PLAIN, "keys": ["belt.cut", "no such result", "motor.reach"]}
     ).json()
@@ -422,14 +435,12 @@ def aisle() -> dict[str, Any]:
 
 
 def test_the_belt_plan_looks_into_this_drawer(client: TestClient) -> None:
-    assert (
-        client.post("/api/belt", json=aisle())
-        .json()["packing_says"]
-        .startswith("Nothing in the drawer is long enough")
-    )
+    report, plan = lines_of(client, aisle(), belt=True)
+    assert report["report"]["name"] == aisle()["name"]
+    assert plan["plan"]["packing_says"].startswith("Nothing in the drawer is long enough")
     key = "roll:roll-g-3-mm-9-mm-wide-5-m"
     client.put(f"/api/drawer/{key}", json={"base_version": 0, "quantity": 1, "price": 24.0})
-    plan = client.post("/api/belt", json=aisle()).json()
+    plan = lines_of(client, aisle(), belt=True)[1]["plan"]
     assert plan["packing_says"] == "From the drawer, nothing to buy."
     cut = plan["packing"]["cuts"][0]
     assert (
@@ -444,12 +455,47 @@ def test_the_belt_plan_looks_into_this_drawer(client: TestClient) -> None:
     assert (refused.status_code, refused.json()["problems"][0]["field"]) == (422, "length_mm")
 
 
+def test_a_plan_that_fails_leaves_the_report_and_says_why(
+    client: TestClient, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def broken(*_: Any) -> Any:
+        raise ZeroDivisionError
+
+    monkeypatch.setattr("crisp_cadence.api.routes.design.plan_of", broken)
+    report, plan = lines_of(client, aisle(), belt=True)
+    assert report["report"]["verdict"]
+    assert plan["failed"] == "A fault of this program, not of the design (ZeroDivisionError)."
+    monkeypatch.setattr(
+        "crisp_cadence.api.routes.design.drawer_of",
+        lambda _: (_ for _ in ()).throw(sqlite3.OperationalError("x")),
+    )
+    assert "could not be used" in lines_of(client, aisle(), belt=True)[1]["failed"]
+
+
+def test_one_edit_works_the_design_out_once(
+    client: TestClient, axis: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Report, drawings and plan come from one evaluation, and saving from none."""
+    design, runs = aisle(), list[str]()
+    whole = evaluate.Run.__init__
+
+    def counted(self: evaluate.Run, design: Any, *more: Any, **also: Any) -> None:
+        runs.append(design.name)
+        whole(self, design, *more, **also)
+
+    monkeypatch.setattr(evaluate.Run, "__init__", counted)
+    lines_of(client, design, belt=True)
+    assert runs == [design["name"]]
+    assert client.put(f"/api/axes/{axis}", json={"base_version": 1, "design": design}).status_code == 200
+    assert len(runs) == 1
+
+
 def test_a_path_in_the_way_is_explained_at_its_pulley(client: TestClient) -> None:
     design = aisle()
     drawings = client.post("/api/path", json=design).json()
     assert [w["part"] for w in drawings[0]["wheels"]] == ["end.pulley", "end.idler"]
     design["end"]["rollers"] = [{"label": "Presser", "x_mm": 12.0, "y_mm": 0.0, "diameter_mm": 20.0}]
-    for path in ("/api/path", "/api/belt", "/api/evaluate"):
+    for path in ("/api/path", "/api/edit", "/api/edit?belt=true", "/api/evaluate"):
         answer = client.post(path, json=design)
         assert answer.status_code == 422
         assert answer.json()["problems"][0] == {

@@ -50,7 +50,7 @@ def test_every_layout_can_be_begun_saved_and_is_on_the_shelf(
 ) -> None:
     axis = add(client, machine, "New", layout)
     saved = client.get(f"/api/axes/{axis}").json()
-    report = client.post("/api/evaluate?inputs=false", json=saved["design"])
+    report = client.post("/api/edit", json=saved["design"])
     assert report.status_code == 200
     saved["design"]["aim"]["error_mm"] = 0.7
     assert (

@@ -301,7 +301,7 @@ def test_a_press_fit_on_too_small_a_hub_is_refused_everywhere(client: TestClient
     design = build(chain__0__shaft_mm=8.0, end__pulley=pulley).model_dump(mode="json")
     for path, body in (
         ("evaluate", design),
-        ("belt", design),
+        ("edit?belt=true", design),
         ("change", {"design": design}),
         ("ways", {"design": design}),
         ("search", {"design": design}),

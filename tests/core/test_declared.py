@@ -21,6 +21,7 @@ from crisp_cadence.core.fitting.drawer import DATA, KINDS
 from crisp_cadence.core.ledger.formula import FORMULAS, formula
 
 WEB = Path(__file__).parents[2] / "web" / "src"
+SCHEMA = design_schema()
 SCREENS = {p.relative_to(WEB): p.read_text(encoding="utf-8") for p in sorted(WEB.rglob("*.tsx"))}
 
 
@@ -41,7 +42,7 @@ def steps_at(path: str, design: AxisDesign) -> list[str]:
     """The steps that a field and the parts around it name in the published schema, outermost first; KeyError
     where there is no such field.
     """
-    schema = design_schema()
+    schema = SCHEMA
     node: Any = schema
     data: Any = design.model_dump(mode="json")
     found = []

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from typing import Any
+from typing import Any, ClassVar
 
 import pytest
 from hypothesis import given
@@ -11,9 +11,10 @@ from hypothesis import strategies as st
 
 import crisp_cadence
 from conftest import build
-from crisp_cadence import demo
+from crisp_cadence import catalog, demo
 from crisp_cadence.core.account.report import BillLine, Report, WorkStep
 from crisp_cadence.core.building.order import order_of_work, plan
+from crisp_cadence.core.evaluation.evaluate import work_out
 from crisp_cadence.core.ledger.errors import EntryError
 from helpers import result, rung, value
 
@@ -354,3 +355,165 @@ def test_bill_adds_up_and_never_takes_an_unknown_price_as_free() -> None:
     assert report.bill_to_spend == pytest.approx(sum(b.total or 0 for b in priced if not b.in_stock))
     assert report.bill_unpriced == 1
     assert any("no price yet" in n.says for n in report.notes)
+
+
+@pytest.mark.parametrize("name", demo.designs())
+def test_a_report_can_be_asked_for_again(name: str) -> None:
+    """Each call added a rung of money once, and 27 rungs became 187."""
+    worst, runs = work_out(demo.designs()[name], catalog.profiles())
+    assert worst.report(runs) == worst.report(runs)
+
+
+class TestOneTensionForOneBelt:
+    """Each head and direction set its own once, and the report showed that of the case with least headroom."""
+
+    HEADS = (
+        {"label": "Pen", "mass_kg": 0.1},
+        {"label": "Spindle", "mass_kg": 3.0},
+        {"label": "Empty", "mass_kg": 0.0},
+    )
+
+    @pytest.mark.parametrize("order", [(0, 1, 2), (2, 1, 0), (1, 0, 2)])
+    def test_it_is_what_the_heaviest_head_needs_whatever_their_order(self, order: tuple[int, ...]) -> None:
+        heavy = crisp_cadence.evaluate(build(heads=[self.HEADS[1]]))
+        worst, runs = work_out(build(heads=[self.HEADS[i] for i in order]), catalog.profiles())
+        for key in ("tension.set", "tension.target", "tension.low"):
+            assert {run.ctx.book.results[key].value for run in runs} == {heavy.value(key)}
+        needs = [run.ctx.book.results["tension.needed.here"].value for run in runs]
+        report = worst.report(runs)
+        assert report.value("tension.needed") == max(n for n in needs if n is not None)
+        pretension = rung(report, "pretension")
+        assert (pretension.demand, pretension.case) == (heavy.value("tension.needed"), "Spindle")
+        assert pretension.ratio == pytest.approx(1.1)
+
+    def test_no_head_s_run_goes_slack_at_it(self) -> None:
+        """By the model's own statics: what stays on the slack run while each head is driven."""
+        _, runs = work_out(build(heads=list(self.HEADS)), catalog.profiles())
+        for run in runs:
+            at = run.ctx.book.results
+            slack = at["tension.set"].n - at["belt.peak_force"].n * at["loop.share"].n
+            assert slack >= run.design.assumptions.slack_keep * at["belt.peak_force"].n
+
+    def test_the_upper_end_serves_every_head(self) -> None:
+        _, runs = work_out(build(heads=list(self.HEADS)), catalog.profiles())
+        highs = [run.ctx.book.results["tension.high.here"].n for run in runs]
+        assert {run.ctx.book.results["tension.high"].n for run in runs} == {min(highs)}
+
+    def test_one_head_alone_has_no_second_result_for_it(self) -> None:
+        assert crisp_cadence.evaluate(build(heads=[self.HEADS[0]])).value("tension.needed.here") is None
+
+
+class TestWhatAHeadPushesAgainst:
+    """A head's own push was dropped from the motor's rung where the aim has none, and from what gives."""
+
+    @pytest.mark.parametrize(("aim", "head"), [(0.0, 60.0), (20.0, 60.0), (60.0, 20.0), (60.0, 0.0)])
+    def test_it_counts_instead_of_the_aim_s(self, aim: float, head: float) -> None:
+        with_head = crisp_cadence.evaluate(
+            build(aim__push_n=aim, heads=[{"label": "Mill", "mass_kg": 0.0, "push_n": head}])
+        )
+        plain = crisp_cadence.evaluate(build(aim__push_n=head))
+        for key in ("torque_push", "push_give"):
+            asked, wanted = rung(with_head, key), rung(plain, key)
+            assert (asked.demand, asked.capacity, asked.verdict) == (
+                wanted.demand,
+                wanted.capacity,
+                wanted.verdict,
+            )
+        assert result(with_head, "error.push").opened().inputs[0].ref == "heads.0.push_n"
+
+    def test_one_that_says_nothing_pushes_as_the_aim_does(self) -> None:
+        with_head = crisp_cadence.evaluate(build(aim__push_n=30.0, heads=[{"label": "Pen", "mass_kg": 0.0}]))
+        assert (
+            rung(with_head, "push_give").demand
+            == rung(crisp_cadence.evaluate(build(aim__push_n=30.0)), "push_give").demand
+        )
+
+
+class TestTheWorstForce:
+    """Wheel load, yaw and twist were reckoned with the accelerating force alone, however hard the tool
+    pushes.
+    """
+
+    STAND: ClassVar = {"wheel_limit_n": 300.0, "height_mm": 80.0, "wheels": 4, "wheel_base_mm": 60.0}
+
+    def test_wheels_bear_the_push(self) -> None:
+        quiet = crisp_cadence.evaluate(build(stand=self.STAND, guide__kind="wheels"))
+        pushed = crisp_cadence.evaluate(build(stand=self.STAND, guide__kind="wheels", aim__push_n=150.0))
+        gained = value(pushed, "force.push") - value(quiet, "force.accelerate")
+        more = value(pushed, "wheel.load") - value(quiet, "wheel.load")
+        # F·h over the wheel base, halved on the two wheels of a row: by hand, from statics.
+        assert more == pytest.approx(gained * 80.0 / (60.0 * 2))
+
+    @pytest.mark.parametrize("kind", ["two motors", "cross shaft"])
+    def test_a_gantry_yaws_under_the_push(self, kind: str) -> None:
+        sides = {"kind": kind, "width_mm": 600.0, "offset_mm": 100.0}
+        quiet = crisp_cadence.evaluate(build(sides=sides))
+        pushed = crisp_cadence.evaluate(build(sides=sides, aim__push_n=200.0))
+        ratio = value(pushed, "force.push") / value(quiet, "force.accelerate")
+        assert value(pushed, "sides.yaw") == pytest.approx(ratio * value(quiet, "sides.yaw"))
+
+    def test_the_far_side_takes_its_real_share_with_ringing(self) -> None:
+        """By hand: half the load and what its place adds, e/W, times the peak of a sudden force."""
+        sides = {"kind": "cross shaft", "width_mm": 600.0, "offset_mm": 100.0}
+        report = crisp_cadence.evaluate(build(sides=sides))
+        ringing = 1 + math.exp(-math.pi * 0.05 / math.sqrt(1 - 0.05**2))
+        inertia = value(report, "force.belt_inertia")
+        whole = inertia * ringing + value(report, "force.drag")
+        assert value(report, "sides.twist") == pytest.approx(
+            whole * (0.5 + 100.0 / 600.0) / value(report, "sides.at_carriage")
+        )
+
+
+class TestWithoutPower:
+    """Two motors counted the guide's drag twice, and each was asked for its worst share of the weight."""
+
+    HANGS: ClassVar = {"aim__slope_deg": 90.0, "chain__0__detent_torque_nm": 0.02}
+
+    def test_each_motor_holds_and_the_guide_drags_once(self) -> None:
+        one = crisp_cadence.evaluate(build(**self.HANGS))
+        two = crisp_cadence.evaluate(build(**self.HANGS, sides={"kind": "two motors"}))
+        drag = value(one, "force.drag")
+        assert value(two, "force.drag") == drag
+        held = value(one, "unpowered.capacity") - drag
+        assert value(two, "unpowered.capacity") == pytest.approx(2 * held + drag)
+        assert rung(two, "unpowered").demand == pytest.approx(value(two, "force.weight"))
+
+    @pytest.mark.parametrize(
+        ("detent", "drag", "says", "ratio_above"),
+        [(0.5, 5.0, False, 1.0), (0.0001, 50.0, True, 1.0), (0.0001, 1.0, False, 0.0)],
+    )
+    def test_it_stays_stays_by_friction_only_or_falls(
+        self, detent: float, drag: float, says: bool, ratio_above: float
+    ) -> None:
+        report = crisp_cadence.evaluate(
+            build(aim__slope_deg=90.0, chain__0__detent_torque_nm=detent, guide__drag_n=drag)
+        )
+        assert any("friction of its guide alone" in n.says for n in report.notes) == says
+        ratio = rung(report, "unpowered").ratio
+        assert ratio is not None
+        assert (ratio >= 1.0) == (ratio_above == 1.0)
+
+
+class TestSagAtStandingCurrent:
+    """A load held sagged as if the driver pushed its full current while the axis stands."""
+
+    @pytest.mark.parametrize("idle", [100.0, 50.0, 20.0])
+    def test_it_gives_by_the_field_of_the_standing_current(self, idle: float) -> None:
+        """By hand: springs in series, the field in proportion to the current."""
+        report = crisp_cadence.evaluate(build(aim__hold_n=40.0, chain__0__driver__idle_percent=idle))
+        k, field = value(report, "stiffness.min"), value(report, "field.at_carriage")
+        assert value(report, "error.sag") == pytest.approx(40.0 * (1 / k + (100 / idle - 1) / field))
+
+    def test_with_no_current_at_all_it_is_not_known_and_with_nothing_held_it_is_none(self) -> None:
+        held = crisp_cadence.evaluate(build(aim__hold_n=40.0, chain__0__driver__idle_percent=0.0))
+        assert rung(held, "sag").verdict == "unknown"
+        assert rung(held, "torque_hold").verdict == "short"
+        free = crisp_cadence.evaluate(build(chain__0__driver__idle_percent=0.0))
+        assert rung(free, "sag").verdict == "no demand"
+
+    def test_two_motors_stand_side_by_side(self) -> None:
+        report = crisp_cadence.evaluate(
+            build(aim__hold_n=40.0, chain__0__driver__idle_percent=50.0, sides={"kind": "two motors"})
+        )
+        k, field = value(report, "stiffness.min"), value(report, "field.at_carriage")
+        assert value(report, "error.sag") == pytest.approx(40.0 * (1 / k + 1 / field / 2))

@@ -182,6 +182,7 @@ def test_no_two_modules_of_the_core_lean_on_one_another() -> None:
 
 
 KEYED = {
+    "account.cases",  # takes what is set once over every case, by its key
     "account.report",  # hands results out by key to whoever reads a report
     "building.misfits",  # what was made is kept in the design by the key of its number
     "evaluation.columns",  # hands them out by key, as the report does

@@ -84,11 +84,9 @@ class TestLedger:
         assert made.value is None
         assert "no finite value" in made.missing[0]
 
-    def test_inputs_are_laid_out_once_and_the_result_stays_frozen(self) -> None:
+    def test_inputs_are_laid_out_once(self) -> None:
         made = Ledger().put("x", "X", 1.0, "N", equation="=", source="test", a=2.0)
         assert made.inputs is made.inputs
-        with pytest.raises(dataclasses.FrozenInstanceError):
-            made.value = 2.0  # type: ignore[misc]
 
     def test_another_label_leaves_the_number_alone(self) -> None:
         made = Ledger().put("x", "At the carriage", 1.0, "N", equation="=", source="test", a=2.0)

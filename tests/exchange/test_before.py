@@ -31,15 +31,40 @@ BEFORE = Path(__file__).parents[1] / "data" / "before"
 DESIGNS = sorted(p.stem for p in (BEFORE / "designs").iterdir())
 # Results that a later correction has changed on purpose: by key, by how much at most, and why. Everything
 # else stays to 1e-9.
-GRID = "two passes over a grid and a straight line were up to 7e-8 off the root; there are four passes now"
+GRID = (
+    "two passes over a grid and a straight line were up to 7e-8 off the root; it is solved to the last digits"
+)
 RIGID = "a field or a shaft was taken out of a network by making it 10⁷ times as stiff; it is in series now"
+ONE_BELT = (
+    "each direction or head set its own tension, and was judged by it; one belt is set to the largest that any "
+    "of them needs, and the rung is that of the direction or head that needs it"
+)
+DRAG_ONCE = (
+    "two motors counted the guide's drag twice and were each asked for a share of the weight; the motors hold "
+    "together, the guide drags once"
+)
+STANDING = (
+    "a load held sagged on the rotor's field at full current; it stands on that of the standing current"
+)
 CORRECTED: dict[str, tuple[float, str]] = {
     "motor.reach": (1e-7, GRID),
     "speed": (1e-7, GRID),
     "mode.low": (1e-7, RIGID),
     "mode.high": (1e-7, RIGID),
     "mode.speed": (1e-7, RIGID),
+    "clay-printer-head pretension": (0.5, ONE_BELT),
+    "kiln-room-loader pretension": (0.5, ONE_BELT),
+    "clay-printer-head unpowered": (0.51, DRAG_ONCE),
+    "kiln-room-loader unpowered": (0.51, DRAG_ONCE),
+    "kiln-room-loader unpowered.capacity": (0.51, DRAG_ONCE),
+    "tray-rover-wheels unpowered": (0.51, DRAG_ONCE),
+    "tray-rover-wheels unpowered.capacity": (0.51, DRAG_ONCE),
+    "seed-shuttle-lift error.sag": (0.05, STANDING),
+    "seed-shuttle-lift sag": (0.05, STANDING),
+    "spray-booth-spray-arm error.sag": (0.05, STANDING),
+    "spray-booth-spray-arm sag": (0.05, STANDING),
 }
+GONE = {"tray-rover-wheels unpowered.asked": DRAG_ONCE}
 
 
 def test_there_are_sixteen() -> None:
@@ -80,13 +105,21 @@ class TestADesignFile:
             )
         )
         values = {q["key"]: q["value"] for q in now["results"]}
+
+        def known(key: str) -> str:
+            return f"{name} {key}" if f"{name} {key}" in CORRECTED else key
+
         for q in was["results"]:
+            if f"{name} {q['key']}" in GONE:
+                continue
             assert q["key"] in values, f"{q['key']} is gone"
-            assert same(q["value"], values[q["key"]], q["key"]), q["key"]
+            assert same(q["value"], values[q["key"]], known(q["key"])), q["key"]
         rungs = {r["key"]: r for r in now["ladder"]}
         for r in was["ladder"]:
             here = rungs[r["key"]]
-            assert all(same(r[n], here[n], r["key"]) for n in ("demand", "capacity", "margin")), r["key"]
+            assert all(same(r[n], here[n], known(r["key"])) for n in ("demand", "capacity", "margin")), r[
+                "key"
+            ]
             assert r["verdict"] == here["verdict"], r["key"]
         assert same(was["bill_total"], now["bill_total"])
 

@@ -60,8 +60,6 @@ QUERIES: list[tuple[str, str, str]] = [
     ("/axis/{id}/aim", "/start", "This axis cannot be shown"),
     ("/axis/{id}/aim", "/axes/{id}", "This axis cannot be shown"),
     ("/axis/{id}/aim", "/layouts", "The layouts cannot be shown"),
-    ("/axis/{id}/belt", "/belt", "What Belt settles cannot be shown"),
-    ("/axis/{id}/belt", "/path", "The drawing of the path cannot be shown"),
     ("/axis/{id}/log", "/axes/{id}/log", "The log cannot be shown"),
     ("/axis/{id}/log", "/axes/{id}/revisions", "The revisions cannot be shown"),
     ("/axis/{id}/sheets?what=path:end", "/out", "The sheets cannot be shown"),
@@ -79,6 +77,52 @@ def test_a_query_that_fails_is_seen_on_its_view(
     page.unroute_all()
     page.get_by_role("alert").get_by_role("button", name="Try again").first.click()
     expect(page.get_by_role("alert").filter(has_text="The cellar is flooded.")).to_have_count(0)
+
+
+def test_a_plan_that_fails_is_seen_beside_the_report(page: Page, bench: Running) -> None:
+    """The second line of an answer alone says that it broke off."""
+
+    def cut(route: Route) -> None:
+        answer = route.fetch()
+        first = answer.text().splitlines()[0]
+        route.fulfill(response=answer, body=f'{first}\n{{"failed": "The cellar is flooded."}}\n')
+
+    page.route(re.compile(r"/api/edit\?belt=true$"), cut)
+    page.goto(f"{bench.url}/axis/{all_axes(bench)['Carriage loop']}/belt")
+    seen(page, "What Belt settles cannot be shown")
+    expect(page.locator("[data-rung]").first).to_be_visible()
+    page.unroute_all()
+    page.get_by_role("alert").get_by_role("button", name="Try again").first.click()
+    expect(page.get_by_role("alert")).to_have_count(0)
+    expect(page.get_by_role("heading", name="Belt line")).to_be_visible()
+
+
+def test_a_path_is_drawn_where_the_design_is_refused_and_says_so_where_that_fails(
+    page: Page, bench: Running
+) -> None:
+    tight = {
+        "field": "guide.rail_mm",
+        "message": "is too short",
+        "value": "",
+        "limit": "",
+        "unit": "",
+        "remedy": "",
+    }
+    body = json.dumps({"detail": "no", "problems": [tight], "status": 422})
+    page.route(
+        re.compile(r"/api/edit\?"),
+        lambda route: route.fulfill(status=422, content_type="application/problem+json", body=body),
+    )
+    failing(page, "/path")
+    page.goto(f"{bench.url}/axis/{all_axes(bench)['Carriage loop']}/belt")
+    seen(page, "The drawing of the path cannot be shown")
+    page.unroute_all()
+    page.route(
+        re.compile(r"/api/edit\?"),
+        lambda route: route.fulfill(status=422, content_type="application/problem+json", body=body),
+    )
+    page.get_by_role("alert").get_by_role("button", name="Try again").first.click()
+    expect(page.locator("[data-path-drawing]")).to_be_visible()
 
 
 def test_work_that_fails_on_the_drive_step_is_seen(page: Page, bench: Running) -> None:
@@ -237,9 +281,10 @@ def test_words_of_every_drawing_can_be_read(page: Page, bench: Running, demo: Ru
             settled(page)
             for view in ("Drive", "Belt"):
                 if view == "Belt":
-                    with page.expect_response(re.compile("/api/path$")) as answer:
+                    with page.expect_response(re.compile(r"/api/edit\?belt=true$")) as answer:
                         step(page, view)
-                    if any(scene["strands"] for scene in answer.value.json()):
+                    drawn = json.loads(answer.value.text().splitlines()[0])["drawings"]
+                    if any(scene["strands"] for scene in drawn):
                         expect(page.locator("[data-path-drawing] text").first).to_be_visible()
                 if view == "Drive":
                     expect(page.get_by_role("group", name=re.compile("to true scale")).first).to_be_visible()

@@ -211,7 +211,9 @@ class TestClosedBelts:
     PART: ClassVar = [s for s in SHELF if s.kind in ("closed belt", "pulley") and s.data["profile"] == "xl"]
 
     def test_every_stage_is_what_its_parts_make(self) -> None:
-        (choices, rows), (all_loops, _) = closed_belts(ClosedBelt(), PROFILES, self.PART, (5.0,), 0.2, False)
+        (choices, rows), (all_loops, _) = closed_belts(
+            DESIGNS["glaze-bench-pass"], ClosedBelt(), PROFILES, self.PART, (5.0,), False
+        )
         assert len(choices) == all_loops > 100
         profile = PROFILES["xl"]
         for choice, row in list(zip(choices, rows, strict=True))[::37]:
@@ -240,8 +242,12 @@ class TestClosedBelts:
         """Brute force: for each stage left out there is one of the same ratio that is as good in all that any
         rung looks at.
         """
-        (_, whole), _ = closed_belts(ClosedBelt(), PROFILES, self.PART, (5.0,), 0.2, False)
-        (_, slim), _ = closed_belts(ClosedBelt(), PROFILES, self.PART, (5.0,), 0.2, True)
+        (_, whole), _ = closed_belts(
+            DESIGNS["glaze-bench-pass"], ClosedBelt(), PROFILES, self.PART, (5.0,), False
+        )
+        (_, slim), _ = closed_belts(
+            DESIGNS["glaze-bench-pass"], ClosedBelt(), PROFILES, self.PART, (5.0,), True
+        )
         assert len(slim) < len(whole)
 
         def good(row: dict[str, float]) -> tuple[float, ...]:
@@ -264,7 +270,7 @@ class TestClosedBelts:
 
     def test_a_wanted_distance_is_kept(self) -> None:
         closed = ClosedBelt(wanted_mm=60.0, adjust_mm=6.0)
-        (choices, _), _ = closed_belts(closed, PROFILES, self.PART, (5.0,), 0.2, True)
+        (choices, _), _ = closed_belts(DESIGNS["glaze-bench-pass"], closed, PROFILES, self.PART, (5.0,), True)
         assert choices
         for choice in choices:
             stage = choice.changes["stage"]

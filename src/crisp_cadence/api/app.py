@@ -36,7 +36,7 @@ from .models import ErrorAnswer
 from .routes import router
 from .routes.start import VERSION
 from .shelf import Shelf
-from .turns import Turns
+from .turns import BY_LINES, LINES, Turns
 
 MOST_PROBLEMS = 20  # listed in one refusal
 STATUS = {EntryError: 422, NotFoundError: 404, ConflictError: 409, TooLargeError: 413, StoreError: 503}
@@ -189,6 +189,9 @@ def _described(made: dict[str, Any]) -> dict[str, Any]:
         for operation in operations.values():
             operation["tags"] = [TAGS.get(path.split("/")[2], "working out")]
             operation["responses"] |= {str(code): refusal for code in ERRORS}
+            answer = operation["responses"].get("200", {})
+            if answer.get("description") == BY_LINES["description"]:
+                answer["content"] = {LINES: answer["content"]["application/json"]}
     add_examples(made["paths"])
     for operations in made["paths"].values():
         for operation in operations.values():

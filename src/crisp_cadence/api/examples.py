@@ -37,14 +37,14 @@ PLACES: dict[str, Any] = {
     "step": 1,
     "key": WASHER,
     "days": 30,
-    "inputs": False,
+    "belt": True,
 }
 
 BODIES: dict[tuple[str, str], Any] = {
     ("post", "/evaluate"): DESIGN,
     ("post", "/open"): {"design": DESIGN, "keys": ["belt.cut"]},
     ("post", "/path"): DESIGN,
-    ("post", "/belt"): DESIGN,
+    ("post", "/edit"): DESIGN,
     ("post", "/out"): {"design": DESIGN, "what": "path:end", "form": "svg", "paper": "A4"},
     ("post", "/take"): {"design": DESIGN, "at": "end.pulley", "key": "pulley:pulley-g-2-mm-20-teeth-bore-5-mm"},
     ("post", "/search"): {"design": DESIGN, "scope": "anything", "reductions": ["direct"]},

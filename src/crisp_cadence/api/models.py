@@ -14,6 +14,7 @@ from ..core.choosing.ways import WaysAnswer
 from ..core.design.design import AxisDesign
 from ..core.fields.part import SourceKind
 from ..core.fitting.drawer import Datum as DatumWords
+from ..core.fitting.rows import BeltPlan
 from ..core.geometry.scene import Scene
 from ..core.ledger.errors import Problem
 from ..core.ledger.formula import Formula
@@ -110,6 +111,17 @@ class WaysLine(BaseModel):
     done: float
     place: int = 0  # how many must end before it begins
     answer: WaysAnswer | None = None
+    failed: str | None = None
+
+
+class EditLine(BaseModel):
+    """One line of what follows an edit: report and drawings, then the plan of the belts or why there is
+    none.
+    """
+
+    report: Report | None = None
+    drawings: tuple[Scene, ...] = ()
+    plan: BeltPlan | None = None
     failed: str | None = None
 
 

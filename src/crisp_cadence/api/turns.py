@@ -21,6 +21,8 @@ AT_ONCE = 2
 MOST_WAITING = 100
 SAY_AGAIN_S = 1.0  # how often a waiting one is told its place
 PROGRESS_S = 0.15  # between two lines that tell how far the work is
+LINES = "application/x-ndjson"
+BY_LINES = {"description": "One line of JSON after another"}  # of an answer, in the API's own description
 _log = logging.getLogger(__name__)
 
 
@@ -67,7 +69,7 @@ class _Ending(StreamingResponse):
     """A stream that tells when it is over, also where whoever asked has hung up before its first line."""
 
     def __init__(self, lines: AsyncIterator[bytes], over: Callable[[], None]) -> None:
-        super().__init__(lines, media_type="application/x-ndjson")
+        super().__init__(lines, media_type=LINES)
         self._over = over
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
@@ -122,15 +124,15 @@ async def line_by_line(
                 else:
                     yield b'{"done": 1.0, "answer": ' + await run_in_threadpool(as_json, now) + b"}\n"
                 now = await run_in_threadpool(lambda: _further(work))
-        except CrispError as error:
-            yield _broken(str(error))
         except Exception as error:
-            _log.exception("long work broke off")
-            yield _broken(f"A fault of this program, not of the design ({type(error).__name__}).")
+            yield json.dumps({"done": 1.0, "answer": None, "failed": said_of(error)}).encode() + b"\n"
 
     return _Ending(lines(), lambda: turns.leave(ticket))
 
 
-def _broken(says: str) -> bytes:
-    """The last line of work that broke off: the answer's status has gone out long before."""
-    return json.dumps({"done": 1.0, "answer": None, "failed": says}).encode() + b"\n"
+def said_of(error: Exception) -> str:
+    """Why work broke off, for its last line: the answer's status has gone out long before."""
+    if isinstance(error, CrispError):
+        return str(error)
+    _log.exception("work broke off", exc_info=error)
+    return f"A fault of this program, not of the design ({type(error).__name__})."

@@ -27,6 +27,7 @@ export type Reading = Schemas["PluckReading"] | Schemas["PushReading"];
 export type Calibration = Schemas["Calibration"];
 export type Scene = Schemas["Scene"];
 export type BeltPlan = Schemas["BeltPlan"];
+export type EditLine = Schemas["EditLine"];
 export type BeltRow = Schemas["BeltRow"];
 export type ClosedPlan = Schemas["ClosedPlan"];
 export type LineRow = Schemas["LineRow"];
@@ -107,8 +108,13 @@ export async function ask<T>(path: string, options: Options = {}): Promise<T> {
 /** An answer that comes line by line, each of them JSON. */
 export async function askLines<T>(path: string, options: Options, each: (line: T) => void): Promise<void> {
   const reader = (await send(path, options)).body!.pipeThrough(new TextDecoderStream()).getReader();
+  const next = () =>
+    reader.read().catch((error: unknown) => {
+      if (error instanceof DOMException && error.name === "AbortError") throw error;
+      throw new Unreachable("The program stopped in the middle of its answer.");
+    });
   let rest = "";
-  for (let piece = await reader.read(); !piece.done; piece = await reader.read()) {
+  for (let piece = await next(); !piece.done; piece = await next()) {
     const lines = (rest + piece.value).split("\n");
     rest = lines.pop() ?? "";
     for (const line of lines) {

@@ -12,7 +12,6 @@ import {
   ask,
   askLines,
   type Axis,
-  type BeltPlan,
   type Changes,
   type Design,
   type DrawerRow,
@@ -81,7 +80,7 @@ export const usePutBack = () =>
   useChange((path: string) => ask(`${path}/back`, { method: "POST" }), "off", "shelf");
 /** Brings rows back into the drawer, by their keys. */
 export const useBringBack = () =>
-  useChange((keys: string[]) => ask("/drawer/back", { body: { keys } }), "drawer", "belt");
+  useChange((keys: string[]) => ask("/drawer/back", { body: { keys } }), "drawer");
 export const useOffShelf = () =>
   useQuery({ queryKey: ["off"], queryFn: () => ask<Off[]>("/shelf/off"), staleTime: 0 });
 export const useTakenOut = (wanted: boolean) =>
@@ -108,27 +107,14 @@ export function keyOf(design: Design): number {
   return known;
 }
 
-/** The inputs of one result, asked for when it is opened. */
-export const useInputs = (design: Design, q: Quantity) =>
+/** What stands behind one result, its equation, inputs and source, asked for when it is opened. */
+export const useOpened = (design: Design, q: Quantity) =>
   useQuery({
     queryKey: ["open", q.key, q.value, keyOf(design)],
-    queryFn: async () =>
-      (await ask<Quantity[]>("/open", { body: { design, keys: [q.key] } }))[0]?.inputs ?? [],
+    queryFn: async () => (await ask<Quantity[]>("/open", { body: { design, keys: [q.key] } }))[0] ?? q,
     staleTime: Infinity,
     gcTime: 60_000,
     placeholderData: keepPreviousData,
-  });
-
-/** The Belt step's plan, asked for once the report of the same design has come, so that it never delays the ladder. */
-export const useBeltPlan = (design: Design, ready: boolean) =>
-  useQuery({
-    queryKey: ["belt", keyOf(design)],
-    queryFn: ({ signal }) => ask<BeltPlan>("/belt", { body: design, signal }),
-    enabled: ready,
-    staleTime: 5_000,
-    gcTime: 30_000,
-    placeholderData: keepPreviousData,
-    retry: false,
   });
 
 /** Long work that answers line by line: its progress, then its answer; ended by whoever no longer wants it. */
@@ -168,12 +154,20 @@ export const useWays = (design: Design, progress: (done: number) => void) =>
     retry: false,
   });
 
+/** Reads queries anew, all of them or those of one kind. What is under way is given up first: its answer may be older than
+ * the change, and a query without data would otherwise wait for it and ask no more. */
+export async function anew(queries: QueryClient, kind?: string) {
+  const which = kind ? { queryKey: [kind] } : {};
+  await queries.cancelQueries(which);
+  await queries.invalidateQueries(which);
+}
+
 function useMade<T, R>(change: (input: T) => Promise<R>, stale: readonly string[], told: boolean) {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: change,
     meta: { told },
-    onSuccess: () => Promise.all(stale.map((key) => queries.invalidateQueries({ queryKey: [key] }))),
+    onSuccess: () => Promise.all(stale.map((kind) => anew(queries, kind))),
   });
 }
 

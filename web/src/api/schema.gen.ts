@@ -119,10 +119,33 @@ export interface paths {
         put?: never;
         /**
          * Evaluate Design
-         * @description The whole report for a design; nothing is stored. With inputs=false the inputs of each result are left
-         *     out (see /open).
+         * @description The whole report for a design, every result with its inputs; nothing is stored.
          */
         post: operations["evaluate_design"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/edit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Edit
+         * @description What a page shows of a design after each edit, from one evaluation; nothing is stored.
+         *
+         *     The first line holds the report, without what stands behind its results (see /open), and the drawings of
+         *     the belts; with belt=true a second one follows with all that the Belt step settles before anything is cut,
+         *     for which the drawer is read.
+         */
+        post: operations["edit"];
         delete?: never;
         options?: never;
         head?: never;
@@ -183,26 +206,6 @@ export interface paths {
          * @description What taking a part of the drawer into a place of a design sets; nothing is stored.
          */
         post: operations["take_part"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/belt": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Belt
-         * @description Everything that the Belt step settles before anything is cut, from the design and the drawer.
-         */
-        post: operations["belt"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2727,6 +2730,22 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * EditLine
+         * @description One line of what follows an edit: report and drawings, then the plan of the belts or why there is
+         *     none.
+         */
+        EditLine: {
+            report?: components["schemas"]["Report"] | null;
+            /**
+             * Drawings
+             * @default []
+             */
+            drawings: components["schemas"]["Scene"][];
+            plan?: components["schemas"]["BeltPlan"] | null;
+            /** Failed */
+            failed?: string | null;
+        };
+        /**
          * Effect
          * @description What a change does to one target: headroom and verdict before and after.
          */
@@ -4502,14 +4521,23 @@ export interface components {
             value: number | null;
             /** Unit */
             unit: string;
-            /** Equation */
-            equation: string;
-            /** Source Kind */
-            source_kind: string;
-            /** Source */
-            source: string;
             /** Missing */
             missing: string[];
+            /**
+             * Equation
+             * @default
+             */
+            equation: string;
+            /**
+             * Source Kind
+             * @default
+             */
+            source_kind: string;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
             /**
              * Inputs
              * @default []
@@ -6873,7 +6901,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SearchLine"];
+                    "application/x-ndjson": components["schemas"]["SearchLine"];
                 };
             };
             /** @description Refused */
@@ -7035,7 +7063,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ChangeLine"];
+                    "application/x-ndjson": components["schemas"]["ChangeLine"];
                 };
             };
             /** @description Refused */
@@ -7197,7 +7225,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WaysLine"];
+                    "application/x-ndjson": components["schemas"]["WaysLine"];
                 };
             };
             /** @description Refused */
@@ -7626,10 +7654,7 @@ export interface operations {
     };
     evaluate_design: {
         parameters: {
-            query?: {
-                /** @example false */
-                inputs?: boolean;
-            };
+            query?: never;
             header?: {
                 /**
                  * @description In which units sentences speak; numbers are always in the unit that stands beside them.
@@ -7693,6 +7718,169 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Report"];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    edit: {
+        parameters: {
+            query?: {
+                /** @example true */
+                belt?: boolean;
+            };
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "name": "Slide",
+                 *       "aim": {
+                 *         "travel_mm": 400,
+                 *         "speed_mm_s": 200
+                 *       },
+                 *       "moving": [
+                 *         {
+                 *           "label": "Carriage",
+                 *           "mass_kg": 0.5
+                 *         }
+                 *       ],
+                 *       "chain": [
+                 *         {
+                 *           "kind": "stepper",
+                 *           "label": "Motor",
+                 *           "hold_torque_nm": 0.45,
+                 *           "rated_current_a": 1.7,
+                 *           "resistance_ohm": 1.5,
+                 *           "inductance_mh": 2.8,
+                 *           "rotor_inertia_gcm2": 54,
+                 *           "driver": {
+                 *             "supply_v": 24,
+                 *             "current_a": 1.5
+                 *           }
+                 *         }
+                 *       ],
+                 *       "end": {
+                 *         "kind": "carriage_loop",
+                 *         "belt": {
+                 *           "profile": "round-g-2",
+                 *           "width_mm": 6
+                 *         },
+                 *         "pulley": {
+                 *           "teeth": 20
+                 *         }
+                 *       }
+                 *     }
+                 */
+                "application/json": components["schemas"]["AxisDesign"];
+            };
+        };
+        responses: {
+            /** @description One line of JSON after another */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": components["schemas"]["EditLine"];
                 };
             };
             /** @description Refused */
@@ -8182,166 +8370,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Taken"];
-                };
-            };
-            /** @description Refused */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-        };
-    };
-    belt: {
-        parameters: {
-            query?: never;
-            header?: {
-                /**
-                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
-                 * @example metric
-                 */
-                "accept-units"?: "metric" | "imperial";
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                /**
-                 * @example {
-                 *       "name": "Slide",
-                 *       "aim": {
-                 *         "travel_mm": 400,
-                 *         "speed_mm_s": 200
-                 *       },
-                 *       "moving": [
-                 *         {
-                 *           "label": "Carriage",
-                 *           "mass_kg": 0.5
-                 *         }
-                 *       ],
-                 *       "chain": [
-                 *         {
-                 *           "kind": "stepper",
-                 *           "label": "Motor",
-                 *           "hold_torque_nm": 0.45,
-                 *           "rated_current_a": 1.7,
-                 *           "resistance_ohm": 1.5,
-                 *           "inductance_mh": 2.8,
-                 *           "rotor_inertia_gcm2": 54,
-                 *           "driver": {
-                 *             "supply_v": 24,
-                 *             "current_a": 1.5
-                 *           }
-                 *         }
-                 *       ],
-                 *       "end": {
-                 *         "kind": "carriage_loop",
-                 *         "belt": {
-                 *           "profile": "round-g-2",
-                 *           "width_mm": 6
-                 *         },
-                 *         "pulley": {
-                 *           "teeth": 20
-                 *         }
-                 *       }
-                 *     }
-                 */
-                "application/json": components["schemas"]["AxisDesign"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["BeltPlan"];
                 };
             };
             /** @description Refused */

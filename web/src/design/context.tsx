@@ -69,6 +69,24 @@ export function resultOf(report: Report | null, key: string): Quantity | undefin
   return known.get(key);
 }
 
+/** The plan of the belts, which follows every change while whoever asks for it is shown. */
+export function useBeltPlan() {
+  const { session } = useBench();
+  useEffect(() => session.withBelts(), [session]);
+  const data = usePick((v) => v.plan ?? undefined);
+  const at = usePick((v) => v.planAt);
+  const stale = usePick((v) => v.planStale);
+  const failed = usePick((v) => v.planFailed);
+  return {
+    data,
+    error: failed ? new Error(failed) : null,
+    isPlaceholderData: data !== undefined && stale,
+    dataUpdatedAt: at,
+    isFetching: stale && !failed,
+    refetch: session.again,
+  };
+}
+
 /** A way to show a number in the chosen units. */
 export function useShow() {
   const { start } = useBench();

@@ -53,16 +53,13 @@ let puts: { base_version: number; design: Design }[];
 let save: () => Answer;
 let evaluate: (d: Design) => Answer;
 let evaluated: Design[];
+let plans: unknown[];
 let revisions: (n: number) => Answer;
 let kept: (n: number) => boolean;
 
 function answer(a: Answer): Promise<Response> {
   if (a === "down") return Promise.reject(new TypeError("refused"));
-  return Promise.resolve({
-    ok: a.status < 400,
-    status: a.status,
-    json: () => Promise.resolve(a.body),
-  } as Response);
+  return Promise.resolve(new Response(`${JSON.stringify(a.body)}\n`, { status: a.status }));
 }
 
 beforeEach(() => {
@@ -72,16 +69,23 @@ beforeEach(() => {
   vi.stubGlobal("navigator", { locks });
   puts = [];
   evaluated = [];
+  plans = [{ plan: { packing_says: "nothing to cut" } }];
   let version = 1;
   save = () => ({ status: 200, body: { version: ++version, saved_at: "later" } });
   revisions = (n) => ({ status: 200, body: design(1000 + n) });
   kept = () => true;
   evaluate = (d) => ({ status: 200, body: { name: d.name, results: [], ladder: [] } });
   vi.stubGlobal("fetch", (url: string, options: { method: string; body?: string }) => {
-    if (url.startsWith("/api/evaluate")) {
+    if (url.startsWith("/api/edit")) {
       const asked = JSON.parse(options.body ?? "{}") as Design;
       evaluated.push(asked);
-      return answer(evaluate(asked));
+      const made = evaluate(asked);
+      if (made === "down" || made.status >= 400) return answer(made);
+      const lines: unknown[] = [
+        { report: made.body, drawings: [] },
+        ...(url.endsWith("belt=true") ? plans : []),
+      ];
+      return Promise.resolve(new Response(lines.map((l) => `${JSON.stringify(l)}\n`).join("")));
     }
     if (options.method === "PUT") {
       puts.push(JSON.parse(options.body ?? "{}") as (typeof puts)[number]);
@@ -397,7 +401,7 @@ describe("the report", () => {
     let slow: (r: Response) => void = () => undefined;
     const quick = fetch;
     vi.stubGlobal("fetch", (url: string, options: { method: string; body?: string }) => {
-      if (url.startsWith("/api/evaluate") && JSON.parse(options.body ?? "{}").aim.speed_mm_s === 1)
+      if (url.startsWith("/api/edit") && JSON.parse(options.body ?? "{}").aim.speed_mm_s === 1)
         return new Promise<Response>((done) => (slow = done));
       return quick(url, options as RequestInit);
     });
@@ -406,7 +410,7 @@ describe("the report", () => {
     s.set("aim.speed_mm_s", 3);
     await vi.advanceTimersByTimeAsync(10);
     const good = s.get().report;
-    slow({ ok: true, status: 200, json: () => Promise.resolve({ name: "old" }) } as Response);
+    slow(new Response(`${JSON.stringify({ report: { name: "old" } })}\n`));
     await vi.advanceTimersByTimeAsync(10);
     expect(s.get().report).toBe(good);
     expect(s.get().stale).toBe(false);
@@ -436,6 +440,36 @@ describe("the report", () => {
     await vi.advanceTimersByTimeAsync(10);
     expect(s.get()).toMatchObject({ report: before, stale: true });
     expect(s.get().problems[0]?.field).toBe("guide.rail_mm");
+  });
+
+  it("brings the plan of the belts while somebody asks for it, in the same answer", async () => {
+    const s = new Session(axis(), schema);
+    await vi.advanceTimersByTimeAsync(10);
+    expect(s.get().plan).toBeNull();
+    const over = s.withBelts();
+    await vi.advanceTimersByTimeAsync(10);
+    expect(s.get()).toMatchObject({ plan: { packing_says: "nothing to cut" }, planStale: false });
+    const asked = evaluated.length;
+    s.set("aim.travel_mm", 7);
+    expect(s.get().planStale).toBe(true);
+    await vi.advanceTimersByTimeAsync(10);
+    expect(s.get().planStale).toBe(false);
+    expect(evaluated.length).toBe(asked + 1);
+    over();
+    s.set("aim.travel_mm", 8);
+    await vi.advanceTimersByTimeAsync(10);
+    expect(s.get()).toMatchObject({ stale: false, planStale: true });
+  });
+
+  it("stays where only the plan fails, and says why", async () => {
+    plans = [{ failed: "The cellar is flooded." }];
+    const s = new Session(axis(), schema);
+    s.withBelts();
+    await vi.advanceTimersByTimeAsync(10);
+    expect(s.get()).toMatchObject({ stale: false, problems: [], planFailed: "The cellar is flooded." });
+    plans = [{ plan: { packing_says: "dry again" } }];
+    await s.again();
+    expect(s.get()).toMatchObject({ plan: { packing_says: "dry again" }, planFailed: "" });
   });
 
   it("says that it cannot be worked out in the program's words, where there is no field", async () => {

@@ -1,13 +1,17 @@
 /** One axis being edited: its design with undo and redo, its report as it follows every change, and saving that loses nothing. */
 import {
   ask,
+  askLines,
   Refusal,
   Unreachable,
   type Axis,
+  type BeltPlan,
   type Design,
+  type EditLine,
   type Problem,
   type Report,
   type Revision,
+  type Scene,
 } from "../api/client";
 import { chosenAfter, leaves } from "./chosen";
 import { Drafts, type Found } from "./drafts";
@@ -25,6 +29,15 @@ export interface View {
   version: number;
   design: Design;
   report: Report | null;
+  /** Drawings of the belts and of the end, of the design that the report belongs to. */
+  drawings: Scene[] | null;
+  /** What the Belt step settles, and of when; asked for while that step is open. */
+  plan: BeltPlan | null;
+  planAt: number;
+  /** The plan belongs to an earlier design. */
+  planStale: boolean;
+  /** Why there is no plan of this design, in words. */
+  planFailed: string;
   problems: Problem[];
   /** The report belongs to an earlier design: the newest one cannot be evaluated, or is still on its way. */
   stale: boolean;
@@ -62,7 +75,7 @@ export class Session {
   private asked = 0;
   private asking: AbortController | null = null;
   private timer: ReturnType<typeof setTimeout> | undefined;
-  private again: ReturnType<typeof setTimeout> | undefined;
+  private later: ReturnType<typeof setTimeout> | undefined;
   private saved: Design;
   private saving = false;
   private drafts: Drafts;
@@ -71,6 +84,8 @@ export class Session {
   /** Revisions below this one are where undo goes on when this window's own steps are used up. */
   private below: number;
   private fetching = false;
+  /** How many ask for the plan of the belts. */
+  private belts = 0;
 
   constructor(
     axis: Opened,
@@ -86,6 +101,11 @@ export class Session {
       version: axis.version,
       design: axis.design,
       report: null,
+      drawings: null,
+      plan: null,
+      planAt: 0,
+      planStale: true,
+      planFailed: "",
       problems: [],
       stale: true,
       save: "saved",
@@ -115,7 +135,7 @@ export class Session {
   /** Ends this window's part: what is not saved stays in the browser, to be found by the next one. */
   async close() {
     for (const moment of MOMENTS) window.removeEventListener(moment, this.retry);
-    clearTimeout(this.again);
+    clearTimeout(this.later);
     await this.saveNow();
     this.drafts.close();
   }
@@ -127,7 +147,7 @@ export class Session {
   get = () => this.view;
 
   private show(change: Partial<View>) {
-    this.view = { ...this.view, ...change };
+    this.view = { ...this.view, ...change, ...(change.stale ? { planStale: true } : {}) };
     this.listeners.forEach((l) => l());
   }
 
@@ -219,7 +239,14 @@ export class Session {
     if (save !== "conflict") this.saveSoon();
   }
 
-  /** Asks for the report at once; an answer to an older question is dropped. */
+  /** From now on the plan of the belts comes with every answer, until what this returns is called. */
+  withBelts = () => {
+    this.belts += 1;
+    void this.evaluate();
+    return () => void (this.belts -= 1);
+  };
+
+  /** Asks at once for everything that follows from the design; an answer to an older question is dropped. */
   private async evaluate() {
     const turn = ++this.asked;
     this.asking?.abort();
@@ -229,13 +256,18 @@ export class Session {
     }
     this.asking = new AbortController();
     try {
-      const report = await ask<Report>("/evaluate?inputs=false", {
-        body: this.view.design,
-        signal: this.asking.signal,
-      });
-      if (turn !== this.asked) return;
-      this.show({ report, problems: [], stale: false });
-      if (this.view.save === "failing") this.retry();
+      await askLines<EditLine>(
+        `/edit?belt=${this.belts > 0}`,
+        { body: this.view.design, signal: this.asking.signal },
+        ({ report, drawings, plan }) => {
+          if (turn !== this.asked) return;
+          if (report) {
+            this.show({ report, drawings: drawings ?? null, problems: [], stale: false });
+            if (this.view.save === "failing") this.retry();
+          }
+          if (plan) this.show({ plan, planAt: Date.now(), planStale: false, planFailed: "" });
+        },
+      );
     } catch (error) {
       if (turn !== this.asked) return;
       if (error instanceof Refusal)
@@ -245,16 +277,14 @@ export class Session {
           stale: true,
           ...(this.view.save === "saved" ? {} : { save: "failing" as const, why: error.message }),
         });
-        clearTimeout(this.again);
-        this.again = setTimeout(() => void this.evaluate(), RETRY_MS);
-      }
+        clearTimeout(this.later);
+        this.later = setTimeout(() => void this.evaluate(), RETRY_MS);
+      } else this.show({ planFailed: error instanceof Error ? error.message : "" });
     }
   }
 
-  /** The same report in other words. */
-  reword() {
-    void this.evaluate();
-  }
+  /** The same in other words, or with another drawer. */
+  again = () => this.evaluate();
 
   // ---- saving ----
 

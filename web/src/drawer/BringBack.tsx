@@ -35,7 +35,6 @@ const useTurn = () =>
     (i: Pick<Intake, "id" | "undone">) =>
       ask<Turned>(`/drawer/intakes/${i.id}/${i.undone ? "redo" : "undo"}`, { method: "POST" }),
     "drawer",
-    "belt",
   );
 
 function Kept({ turned }: { turned: Turned }) {

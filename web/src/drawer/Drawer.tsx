@@ -1,7 +1,7 @@
 /** The parts drawer: what there is, what it costs, where its data come from. */
 import { useMemo, useState } from "react";
 import { ask, Refusal, type DrawerRow, type Intake } from "../api/client";
-import { client, useBringBack, useChange, useDrawer, useForm, useStart } from "../api/queries";
+import { anew, client, useBringBack, useChange, useDrawer, useForm, useStart } from "../api/queries";
 import { useSystem } from "../design/context";
 import { PageTop, Plain } from "../frame/Plain";
 import { Act } from "../kit/Act";
@@ -40,7 +40,6 @@ export default function Drawer() {
   const take = useChange(
     (rows: DrawerRow[]) => ask("/drawer/out", { body: { keys: rows.map((r) => r.key) } }),
     "drawer",
-    "belt",
   );
   const back = useBringBack();
   const takeOut = (out: DrawerRow[]) => take.mutate(out, { onSuccess: () => setGone(out) });
@@ -166,7 +165,7 @@ function Row({ row, told, takeOut }: { row: DrawerRow; told: string; takeOut: ()
       { base_version: row.version, quantity: count, price: cost },
       {
         onSuccess: () => setTyped(null),
-        onError: () => void client.invalidateQueries({ queryKey: ["drawer"] }),
+        onError: () => void anew(client, "drawer"),
       },
     );
   const keep = () => {

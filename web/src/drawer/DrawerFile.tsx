@@ -11,11 +11,7 @@ import { Line, Num, Table } from "../kit/sheets";
 export function DrawerFile({ taken }: { taken: (step: Intake) => void }) {
   const [text, setText] = useState("");
   const look = useForm((found: string) => ask<DrawerPreview>("/drawer/preview", { body: { text: found } }));
-  const take = useForm(
-    (body: { text: string }) => ask<Intake | null>("/drawer/import", { body }),
-    "drawer",
-    "belt",
-  );
+  const take = useForm((body: { text: string }) => ask<Intake | null>("/drawer/import", { body }), "drawer");
   const open = (found: string) => (setText(found), take.reset(), look.mutate(found));
   const close = () => (look.reset(), setText(""));
   const seen = look.data;

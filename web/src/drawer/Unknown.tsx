@@ -55,7 +55,6 @@ function Guess({ close }: { close: () => void }) {
         },
       }),
     "drawer",
-    "belt",
   );
   const found = work.data;
   return (

@@ -28,10 +28,10 @@ export const useAssumedAmong = (paths: readonly string[]): number =>
 /** The assumed values of one step, counted, each to be looked at or kept. */
 export function AssumedHere({ step }: { step: string }) {
   const { session, start } = useBench();
-  const assumed = usePick((v) => v.report?.assumed);
+  const assumed = usePick((v) => v.report?.assumed?.join(" ") ?? "");
   const schema = start.design_schema;
   const here = useMemo(
-    () => (assumed ?? []).filter((p) => stepAt(schema, session.get().design, p, "") === step),
+    () => assumed.split(" ").filter((p) => p && stepAt(schema, session.get().design, p, "") === step),
     [assumed, schema, session, step],
   );
   if (here.length === 0) return null;
@@ -46,15 +46,19 @@ export function AssumedHere({ step }: { step: string }) {
         }
         says="nobody has chosen them: a broken line under each"
       >
-        <p className="small quiet">
-          They stand as the layout began. Type over what is not so; keep what is right. What you leave counts
-          all the same. <Act onClick={() => session.choose(here)}>Keep all {here.length}</Act>
-        </p>
-        <ul className={css.assumedList}>
-          {here.map((path) => (
-            <One key={path} path={path} step={step} />
-          ))}
-        </ul>
+        {() => (
+          <>
+            <p className="small quiet">
+              They stand as the layout began. Type over what is not so; keep what is right. What you leave
+              counts all the same. <Act onClick={() => session.choose(here)}>Keep all {here.length}</Act>
+            </p>
+            <ul className={css.assumedList}>
+              {here.map((path) => (
+                <One key={path} path={path} step={step} />
+              ))}
+            </ul>
+          </>
+        )}
       </Fold>
     </div>
   );

@@ -1,5 +1,15 @@
 /** Everything inside one axis: header, the seven steps, the ladder beside them, keys and commands. */
-import { lazy, memo, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import {
+  lazy,
+  memo,
+  Suspense,
+  useCallback,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+  type ReactNode,
+} from "react";
 import { Link, NavLink, Navigate, useLocation, useNavigate, useParams } from "react-router";
 import { useHotkeys, type HotkeyItem } from "@mantine/hooks";
 import type { Report, Start } from "../api/client";
@@ -81,7 +91,6 @@ function Bench({ step }: { step: string }) {
   const { session } = useBench();
   const id = usePick((v) => v.id);
   const name = usePick((v) => v.design.name);
-  const busy = usePick((v) => v.stale && v.problems.length === 0);
   const outdated = usePick((v) => v.problems.length > 0 && v.report !== null);
   const navigate = useNavigate();
   const { hash } = useLocation();
@@ -110,7 +119,7 @@ function Bench({ step }: { step: string }) {
     ],
     [],
   );
-  useOtherUnits(() => session.reword());
+  useOtherUnits(() => void session.again());
   useEffect(() => {
     document.title = `${name} · Crisp Cadence`;
   }, [name]);
@@ -134,7 +143,7 @@ function Bench({ step }: { step: string }) {
     return () => clearInterval(looking);
   }, [hash, step]);
   return (
-    <div className={css.frame} aria-busy={busy} data-bench>
+    <Frame>
       <a className={css.skip} href="#work">
         To the step
       </a>
@@ -161,6 +170,16 @@ function Bench({ step }: { step: string }) {
           <Commands go={go} close={() => setMore(false)} />
         </Suspense>
       )}
+    </Frame>
+  );
+}
+
+/** The page around an axis, busy while the report of its newest design is on its way; what stands in it is not drawn anew for that. */
+function Frame({ children }: { children: ReactNode }) {
+  const busy = usePick((v) => v.stale && v.problems.length === 0);
+  return (
+    <div className={css.frame} aria-busy={busy} data-bench>
+      {children}
     </div>
   );
 }
@@ -176,15 +195,18 @@ const Sheet = memo(function Sheet({ step }: { step: string }) {
 
 function Steps() {
   const id = usePick((v) => v.id);
-  const report = usePick((v) => v.report);
-  const open = useMemo(() => undecided(report), [report]);
+  const settle = usePick((v) => undecided(v.report));
+  const open = useMemo(
+    () => Object.fromEntries(settle.split(" ").map((s) => s.split(":"))) as Record<string, string>,
+    [settle],
+  );
   return (
     <nav className={css.steps} aria-label="Steps">
       {STEPS.map((s, i) => (
         <NavLink key={s.key} to={`/axis/${id}/${s.key}`}>
           <span className={css.place}>{i + 1}</span>
           {s.name}
-          {(open[s.key] ?? 0) > 0 && (
+          {open[s.key] && (
             <span className={css.open} title={`${open[s.key]} to settle here`}>
               {open[s.key]}
               <span className="hidden"> to settle here</span>
@@ -196,11 +218,13 @@ function Steps() {
   );
 }
 
-/** How many things each step still has to settle: rungs that do not hold, and fields that cannot be. */
-function undecided(report: Report | null): Record<string, number> {
+/** How many rungs each step still has to settle, as "aim:1 belt:2": the same words where nothing has changed. */
+function undecided(report: Report | null): string {
   const count: Record<string, number> = {};
   for (const r of report?.ladder ?? [])
     if ((r.verdict === "short" || r.verdict === "unknown") && !r.advisory)
       count[r.step] = (count[r.step] ?? 0) + 1;
-  return count;
+  return Object.entries(count)
+    .map(([step, n]) => `${step}:${n}`)
+    .join(" ");
 }

@@ -2,7 +2,7 @@
 import { memo, useState } from "react";
 import { UnstyledButton } from "@mantine/core";
 import type { Quantity } from "../api/client";
-import { useInputs } from "../api/queries";
+import { useOpened } from "../api/queries";
 import { resultOf, useBench, useNumbers, usePick, useShow, useView } from "../design/context";
 import { Dialog } from "../kit/Dialog";
 import { Fetched } from "../kit/Fetched";
@@ -52,11 +52,11 @@ export const Figure = memo(function Figure({
 export function Opened({ q }: { q: Quantity }) {
   const { find, show } = useNumbers();
   const { design } = useView();
-  const inputs = useInputs(design, q);
+  const opened = useOpened(design, q);
   const value = show(q.value, q.unit, 5);
   return (
     <>
-      <p className={css.equation}>{q.equation}</p>
+      {opened.data && <p className={css.equation}>{opened.data.equation}</p>}
       <p>
         {q.value === null ? (
           <span className="signal">Unknown: lacks {q.missing.join(", ")}</span>
@@ -66,10 +66,10 @@ export function Opened({ q }: { q: Quantity }) {
           </>
         )}
       </p>
-      <Fetched of={inputs} what="what it is worked out from" waiting={null}>
+      <Fetched of={opened} what="what it is worked out from" waiting={null}>
         {(found) => (
           <dl className={css.inputs}>
-            {found.map((i) => {
+            {(found.inputs ?? []).map((i) => {
               const from = find(i.ref);
               const got = show(i.value, i.unit, 5);
               return (
@@ -90,10 +90,11 @@ export function Opened({ q }: { q: Quantity }) {
           </dl>
         )}
       </Fetched>
-      <p className={css.from}>
-        Source: {q.source_kind}
-        {q.source ? ` — ${q.source}` : ""}
-      </p>
+      {opened.data?.source_kind && (
+        <p className={css.from}>
+          Source: {[opened.data.source_kind, opened.data.source].filter(Boolean).join(" — ")}
+        </p>
+      )}
     </>
   );
 }

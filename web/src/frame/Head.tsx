@@ -1,10 +1,10 @@
 /** The top line: where you are, what is saved, undo and redo, units, light and dark, help. */
-import { useState } from "react";
+import { memo, useState } from "react";
 import { Link } from "react-router";
 import { useComputedColorScheme, useMantineColorScheme } from "@mantine/core";
 import { useHotkeys } from "@mantine/hooks";
-import { client } from "../api/queries";
-import { useBench, useOtherUnits, useSystem, useView } from "../design/context";
+import { anew, client } from "../api/queries";
+import { useBench, useOtherUnits, usePick, useSystem } from "../design/context";
 import { Act } from "../kit/Act";
 import { Dialog } from "../kit/Dialog";
 import { Table } from "../kit/sheets";
@@ -33,12 +33,12 @@ export function Mark() {
   );
 }
 
-export function Switches() {
+export const Switches = memo(function Switches() {
   const [system, setSystem] = useSystem();
   const { setColorScheme } = useMantineColorScheme();
   const scheme = useComputedColorScheme("light");
   const [help, setHelp] = useState(false);
-  useOtherUnits(() => void client.invalidateQueries());
+  useOtherUnits(() => void anew(client));
   useHotkeys([
     ["shift+?", () => setHelp(true)],
     ["?", () => setHelp(true)],
@@ -65,7 +65,7 @@ export function Switches() {
       </Dialog>
     </>
   );
-}
+});
 
 const KEYS: [string, string][] = [
   ["1 … 7", "go to a step (Alt with the digit while typing)"],
@@ -113,21 +113,26 @@ const SAVED: Record<string, string> = {
 
 export function Head({ openCommands }: { openCommands: () => void }) {
   const { session } = useBench();
-  const view = useView();
+  const machine = usePick((v) => v.machine);
+  const name = usePick((v) => v.design.name);
+  const save = usePick((v) => v.save);
+  const version = usePick((v) => v.version);
+  const canUndo = usePick((v) => v.canUndo);
+  const canRedo = usePick((v) => v.canRedo);
   return (
     <header className={css.head}>
       <Mark />
       <div className={css.where}>
-        <span className="quiet">{view.machine} /</span> <b>{view.design.name}</b>
+        <span className="quiet">{machine} /</span> <b>{name}</b>
       </div>
-      <span className={css.saved} role="status" data-save={view.save} title={`revision ${view.version}`}>
-        {SAVED[view.save]} · rev. {view.version}
+      <span className={css.saved} role="status" data-save={save} title={`revision ${version}`}>
+        {SAVED[save]} · rev. {version}
       </span>
       <div className={css.right}>
-        <Act plain onClick={session.undo} disabled={!view.canUndo} title="Undo (Ctrl Z)">
+        <Act plain onClick={session.undo} disabled={!canUndo} title="Undo (Ctrl Z)">
           Undo
         </Act>
-        <Act plain onClick={session.redo} disabled={!view.canRedo} title="Redo (Ctrl Y)">
+        <Act plain onClick={session.redo} disabled={!canRedo} title="Redo (Ctrl Y)">
           Redo
         </Act>
         <Act plain onClick={openCommands} title="Search every command (Ctrl K)">

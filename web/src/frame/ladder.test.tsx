@@ -169,16 +169,18 @@ describe("figures", () => {
     label: "Moves in all",
     value,
     unit: "kg",
-    equation: "m = Σ m_i",
     missing: value === null ? ["mass of the arm"] : [],
-    source_kind: "handbook",
-    source: "mechanics",
   });
   const within_ = (value: number | null) => ({
     report: report({ results: [q(value)] as never }),
     answers: {
       "/open": [
-        { inputs: [{ name: "m_1", value: 2, unit: "kg", ref: "", source_kind: "estimate", source: "" }] },
+        {
+          equation: "m = Σ m_i",
+          source_kind: "handbook",
+          source: "mechanics",
+          inputs: [{ name: "m_1", value: 2, unit: "kg", ref: "", source_kind: "estimate", source: "" }],
+        },
       ],
     },
   });

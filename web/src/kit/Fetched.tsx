@@ -9,8 +9,8 @@ import { capital } from "../units/words";
 
 type Query<T> = Pick<
   UseQueryResult<T>,
-  "data" | "error" | "isPlaceholderData" | "dataUpdatedAt" | "isFetching" | "refetch"
->;
+  "data" | "error" | "isPlaceholderData" | "dataUpdatedAt" | "isFetching"
+> & { refetch: () => unknown };
 
 interface Props<T> {
   of: Query<T>;

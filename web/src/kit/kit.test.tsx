@@ -5,7 +5,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { ask } from "../api/client";
-import { client, useChange, useForm } from "../api/queries";
+import { anew, client, useChange, useForm } from "../api/queries";
 import { answering, DOWN, NEVER, Refused, shown } from "../testing/stage";
 import { Act, ActLink } from "./Act";
 import { Cards } from "./Cards";
@@ -386,6 +386,17 @@ describe("what is fetched", () => {
       /The drawer may be out of date.*The program does not answer/,
     );
     expect(screen.getByText("rows: belt").closest("[data-stale]")).toHaveAttribute("data-stale", "true");
+  });
+  it("is read after a change also where it was still on its way then", async () => {
+    let answer: unknown = undefined;
+    let asked = 0;
+    answering({ "/drawer": () => (++asked === 1 ? new Promise((say) => (answer = say)) : ["belt"]) });
+    shown(<Shown />);
+    await screen.findByRole("status");
+    await anew(client, "/drawer");
+    (answer as (rows: string[]) => void)(["as it was before"]);
+    expect(await screen.findByText("rows: belt")).toBeVisible();
+    expect(screen.queryByText("rows: as it was before")).toBeNull();
   });
   it("shows how much of long work is done", () => {
     shown(<Waiting done={0.25}>Trying…</Waiting>);

@@ -193,7 +193,8 @@ interface FoldProps {
   /** What is in force inside, in a line, while it is closed. */
   says?: ReactNode;
   open?: boolean;
-  children: ReactNode;
+  /** A function where it is not even made before it is opened. */
+  children: ReactNode | (() => ReactNode);
   /** A sheet of its own; otherwise it stands within one. */
   sheet?: boolean;
 }
@@ -211,7 +212,7 @@ export function Fold({ title, says, open = false, children, sheet }: FoldProps) 
       <summary>
         {title} {says && !opened && <span className={css.says}>{says}</span>}
       </summary>
-      {children}
+      {typeof children === "function" ? opened && children() : children}
     </details>
   );
 }

@@ -2,7 +2,7 @@
 import { useState, type FormEvent } from "react";
 import { useNavigate } from "react-router";
 import { ask, Refusal, type ShelfMachine } from "../api/client";
-import { client, useForm } from "../api/queries";
+import { anew, client, useForm } from "../api/queries";
 import { Act } from "../kit/Act";
 import { Dialog } from "../kit/Dialog";
 import { OpenFile, Words } from "../kit/inputs";
@@ -57,7 +57,7 @@ export function Rename({ machine, opened, close }: Props & { machine: ShelfMachi
     // What another window has set meanwhile is shown first.
     save.mutate(undefined, {
       onSuccess: close,
-      onError: () => void client.invalidateQueries({ queryKey: ["shelf"] }),
+      onError: () => void anew(client, "shelf"),
     });
   };
   const other = save.error instanceof Refusal && save.error.status === 409;

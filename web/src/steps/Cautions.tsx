@@ -1,9 +1,9 @@
 /** Cautions and notes of the present report that belong to one step. */
-import { useView } from "../design/context";
+import { usePick } from "../design/context";
 import { Caution, Note } from "../kit/sheets";
 
 export function Cautions({ step }: { step: string }) {
-  const { report } = useView();
+  const report = usePick((v) => v.report);
   return (
     <>
       {report?.notes

@@ -129,7 +129,7 @@ export function answering(answers: Record<string, Answer>) {
     asked.push({ path, method: options.method ?? "GET", body });
     const key = Object.keys(answers).find((k) => path.endsWith(k));
     let answer = key === undefined ? new Refused(404, { detail: `nothing at ${path}` }) : answers[key];
-    if (typeof answer === "function") answer = (answer as (b: unknown) => unknown)(body);
+    if (typeof answer === "function") answer = await (answer as (b: unknown) => unknown)(body);
     if (answer === DOWN) throw new TypeError("refused");
     if (answer === NEVER) return new Promise<Response>(() => undefined);
     if (answer instanceof Refused)
@@ -164,7 +164,10 @@ export async function onBench(
   { of = design(), report: made = report(), answers = {} }: Partial<Stage> = {},
 ) {
   answering({
-    "/evaluate": typeof made === "function" ? made : () => made,
+    "/edit": (body: unknown) => {
+      const answer = typeof made === "function" ? made(body) : made;
+      return answer instanceof Refused ? answer : { report: answer, drawings: [] };
+    },
     "/axes/abc": { version: 2, saved_at: "now" },
     ...answers,
   });

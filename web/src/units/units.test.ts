@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { lower } from "./words";
 import { number, plain, quantity } from "./format";
 import { parse, type Units } from "./parse";
 
@@ -82,4 +83,15 @@ describe("how numbers are shown", () => {
     });
   });
   it("types back what it showed", () => expect(plain(0.1 + 0.2)).toBe("0.3"));
+});
+
+describe("words within a sentence", () => {
+  it("begin small, but an acronym stays", () => {
+    expect([lower("Detent torque"), lower("PWM duty"), lower("H"), lower("")]).toEqual([
+      "detent torque",
+      "PWM duty",
+      "h",
+      "",
+    ]);
+  });
 });

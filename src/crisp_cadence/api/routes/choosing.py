@@ -11,14 +11,12 @@ from ...core.choosing.tries import changes_json, trying
 from ...core.choosing.ways import ways, ways_json
 from ...core.choosing.why import Options, Why, options, why_not
 from .. import models as m
-from ..turns import line_by_line
+from ..turns import BY_LINES, line_by_line
 from .common import drawer_of, router
 
 
 @router.post(
-    "/search",
-    response_class=StreamingResponse,
-    responses={200: {"model": m.SearchLine, "description": "One line of JSON after another"}},
+    "/search", response_class=StreamingResponse, responses={200: {"model": m.SearchLine, **BY_LINES}}
 )
 async def search_drawer(request: Request, body: m.SearchBody) -> Response:
     """Every combination of the drawer's parts for this aim, checked on the whole ladder; nothing is stored.
@@ -33,9 +31,7 @@ async def search_drawer(request: Request, body: m.SearchBody) -> Response:
 
 
 @router.post(
-    "/change",
-    response_class=StreamingResponse,
-    responses={200: {"model": m.ChangeLine, "description": "One line of JSON after another"}},
+    "/change", response_class=StreamingResponse, responses={200: {"model": m.ChangeLine, **BY_LINES}}
 )
 async def one_change(request: Request, body: m.ChangeBody) -> Response:
     """Every single change to a design worked out whole, and the cheapest that mends it, line by line as a
@@ -48,11 +44,7 @@ async def one_change(request: Request, body: m.ChangeBody) -> Response:
     )
 
 
-@router.post(
-    "/ways",
-    response_class=StreamingResponse,
-    responses={200: {"model": m.WaysLine, "description": "One line of JSON after another"}},
-)
+@router.post("/ways", response_class=StreamingResponse, responses={200: {"model": m.WaysLine, **BY_LINES}})
 async def other_ways(request: Request, body: m.ChangeBody) -> Response:
     """The same aim by belt, screw and rack, with the cheapest parts found for each, line by line as a search
     answers.

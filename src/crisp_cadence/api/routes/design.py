@@ -2,30 +2,64 @@
 
 from __future__ import annotations
 
+import sqlite3
+from collections.abc import AsyncIterator
+
 from fastapi import Request, Response
+from fastapi.concurrency import run_in_threadpool
+from fastapi.responses import StreamingResponse
 
 from ... import catalog
 from ...core.account.report import Report, report_json
 from ...core.design.design import AxisDesign
-from ...core.evaluation.evaluate import draw, evaluate
-from ...core.fitting.plan import plan_belts, plan_drawing, plan_json
-from ...core.fitting.rows import BeltPlan
+from ...core.evaluation.evaluate import draw, evaluate, work_out
+from ...core.fitting.plan import plan_drawing, plan_json, plan_of
 from ...core.fitting.taking import Taken, take
 from ...core.geometry.scene import Scene, scenes_json
 from ...exchange.formats import CUT, format_for, written
 from ...exchange.svg import pages
+from ...store.trouble import told
 from .. import models as m
-from .common import drawer_of, router
+from ..turns import BY_LINES, LINES, said_of
+from .common import drawer_of, router, store_of
 
 
 @router.post("/evaluate", response_model=Report)
-async def evaluate_design(design: AxisDesign, inputs: bool = True) -> Response:
-    """The whole report for a design; nothing is stored. With inputs=false the inputs of each result are left
-    out (see /open).
+def evaluate_design(design: AxisDesign) -> Response:
+    """The whole report for a design, every result with its inputs; nothing is stored."""
+    return Response(report_json(evaluate(design, catalog.profiles())), media_type="application/json")
+
+
+@router.post("/edit", response_class=StreamingResponse, responses={200: {"model": m.EditLine, **BY_LINES}})
+async def edit(request: Request, design: AxisDesign, belt: bool = False) -> Response:
+    """What a page shows of a design after each edit, from one evaluation; nothing is stored.
+
+    The first line holds the report, without what stands behind its results (see /open), and the drawings of
+    the belts; with belt=true a second one follows with all that the Belt step settles before anything is cut,
+    for which the drawer is read.
     """
     # Not in a worker thread: the hand-over would cost a good part of the few milliseconds that this takes.
-    report = evaluate(design, catalog.profiles())
-    return Response(report_json(report, inputs=inputs), media_type="application/json")
+    worst, runs = work_out(design, catalog.profiles())
+    report = report_json(worst.report(runs), inputs=False)
+    drawings = scenes_json(tuple(scene for _, scene in worst.drawings))
+    first = b'{"report":%s,"drawings":%s}\n' % (report, drawings)
+    if not belt:
+        return Response(first, media_type=LINES)
+
+    def plan() -> bytes:
+        try:
+            return b'{"plan":%s}\n' % plan_json(plan_of(worst, drawer_of(request)))
+        except sqlite3.Error as error:
+            why = said_of(told(error, store_of(request).path))
+        except Exception as error:
+            why = said_of(error)
+        return m.EditLine(failed=why).model_dump_json().encode() + b"\n"
+
+    async def lines() -> AsyncIterator[bytes]:
+        yield first
+        yield await run_in_threadpool(plan)
+
+    return StreamingResponse(lines(), media_type=LINES)
 
 
 @router.post("/open")
@@ -45,14 +79,6 @@ async def path(design: AxisDesign) -> Response:
 def take_part(request: Request, body: m.TakeBody) -> Taken:
     """What taking a part of the drawer into a place of a design sets; nothing is stored."""
     return take(body.design, catalog.profiles(), drawer_of(request), body.at, body.key)
-
-
-@router.post("/belt", response_model=BeltPlan)
-def belt(request: Request, design: AxisDesign) -> Response:
-    """Everything that the Belt step settles before anything is cut, from the design and the drawer."""
-    return Response(
-        plan_json(plan_belts(design, catalog.profiles(), drawer_of(request))), media_type="application/json"
-    )
 
 
 @router.post("/out")

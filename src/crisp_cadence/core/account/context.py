@@ -6,9 +6,8 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
-from functools import lru_cache
-from types import MethodType
-from typing import Any, Literal, TypeVar, cast
+from functools import cache
+from typing import Any, TypeVar
 
 import numpy as np
 
@@ -17,8 +16,9 @@ from ..fields.part import Bought, Part
 from ..fields.profile import Profile
 from ..ledger.errors import EntryError, Problem, problem
 from ..ledger.formula import Real
-from ..ledger.many import least, most
+from ..ledger.many import Fold, most, taken
 from ..ledger.quantity import Given, Ledger, Quantity, Term, bare, value_of
+from .cases import Cases
 from .found import ONE_EACH, Counts, Drive, Loads, OutputShaft, Stepping
 from .report import STEP_OF, Note, Section, Step
 from .verdicts import Target
@@ -26,15 +26,14 @@ from .verdicts import Target
 T = TypeVar("T")
 
 
-@lru_cache(maxsize=4096)
-def field_words(model: type[Part], name: str) -> tuple[str, str]:
-    """Unit and words of a design field, from its definition."""
-    info = model.model_fields.get(name)
-    extra = info.json_schema_extra if info else None
-    return (
-        str(extra.get("unit", "")) if isinstance(extra, dict) else "",
-        (info.description or "") if info else "",
-    )
+@cache
+def _field_words(model: type[Part]) -> dict[str, tuple[str, str]]:
+    """Unit and words of each field of a part, from its definition."""
+    found = {}
+    for name, info in model.model_fields.items():
+        extra = info.json_schema_extra
+        found[name] = str(extra.get("unit", "")) if isinstance(extra, dict) else "", info.description or ""
+    return found
 
 
 @dataclass
@@ -49,6 +48,7 @@ class Context:
     problems: list[Problem] = field(default_factory=list)  # what stops the evaluation of one design
     refused: list[Real] = field(default_factory=list)  # of columns, where one thing or another stops it
     case: str = ""
+    cases: Cases | None = None  # where there are several
     # Found as the evaluation goes on, in this order.
     travel: Quantity | None = None
     counts: Counts = ONE_EACH
@@ -58,11 +58,12 @@ class Context:
     reach: Quantity = field(init=False)
     shaft: OutputShaft = field(init=False)
     _given: dict[str, Given] = field(default_factory=dict)
-    _parts: dict[str, tuple[Any, str, str]] = field(default_factory=dict)
+    _parts: dict[str, tuple[Any, str, str, dict[str, tuple[str, str]]]] = field(default_factory=dict)
     _once: dict[tuple[int, Any, tuple[str, ...]], Any] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         self.calc = self.book.calc
+        self._measured = {m.field for m in self.design.measured}
         # Whether one design is worked out, not columns: only then are there words to say of its numbers.
         self.plain = not self.book.late
 
@@ -71,30 +72,29 @@ class Context:
         known = self._given.get(path)
         if known is None:
             owner, _, name = path.rpartition(".")
-            part, kind, note = self._part(owner)
+            part, kind, note, all_words = self._parts.get(owner) or self._part(owner)
             value = getattr(part, name)
-            kept_in: type[Part] = type(part)
-            unit, words = field_words(kept_in, name)
+            unit, words = all_words.get(name, ("", ""))
             if owner == "assumptions":
                 kind, note = "estimate", words
-            if self.design.measured and any(m.field == path for m in self.design.measured):
+            if path in self._measured:
                 kind, note = (
                     "measured by you",
                     "measured on the real thing; it counts instead of what was drawn",
                 )
-            if value is not None and not isinstance(value, np.ndarray):
+            if type(value) is int:
                 value = float(value)
             known = self._given[path] = Given(path, value, unit, kind, note)
         return known
 
-    def _part(self, path: str) -> tuple[Any, str, str]:
-        """A part of the design by its path, with the kind and words of its source; a piece of a bought part
-        has that part's.
+    def _part(self, path: str) -> tuple[Any, str, str, dict[str, tuple[str, str]]]:
+        """A part of the design by its path, with the kind and words of its source, a piece of a bought part
+        has that part's, and with the units and words of its fields.
         """
         known = self._parts.get(path)
         if known is None:
             owner, _, name = path.rpartition(".")
-            part, kind, note = self._part(owner) if path else (None, "your entry", "")
+            part, kind, note, _ = self._part(owner) if path else (None, "your entry", "", {})
             part = (
                 self.design
                 if not path
@@ -104,7 +104,8 @@ class Context:
             )
             if isinstance(part, (Bought, Mass)):
                 kind, note = part.source.kind, part.source.note
-            known = self._parts[path] = (part, kind, note)
+            fields = _field_words(type(part)) if isinstance(part, Part) else {}
+            known = self._parts[path] = (part, kind, note, fields)
         return known
 
     @property
@@ -135,11 +136,10 @@ class Context:
 
         Kept by the part and the method, so that two parts of one kind never share an answer.
         """
-        method = cast("MethodType", work)
-        key = (id(method.__self__), method.__func__, at)
+        key = (id(work.__self__), work.__func__, at)  # type: ignore[attr-defined]
         if key not in self._once:
             self._once[key] = work(*at, self)
-        return cast("T", self._once[key])
+        return self._once[key]  # type: ignore[no-any-return]
 
     def profile(self, key: str, path: str) -> Profile:
         """A belt profile by its key; EntryError names those that there are."""
@@ -177,7 +177,7 @@ class Context:
         )
 
     def extreme(
-        self, which: Literal["least", "most"], found: Sequence[tuple[Term, str]], key: str, unit: str
+        self, which: Fold, found: Sequence[tuple[Term, str]], key: str, unit: str
     ) -> tuple[Term, str]:
         """The smallest or largest of several numbers, with the field that it stands in; one that is not known
         comes first.
@@ -187,8 +187,38 @@ class Context:
         if self.plain:
             lacking = next((f for f in found if value_of(f[0]) is None), None)
             return lacking or (min if which == "least" else max)(found, key=lambda f: value_of(f[0]) or 0.0)
-        values = [bare(term) for term, _ in found]
-        return Given(key, (least if which == "least" else most)(*values), unit), found[0][1]
+        together = self.book.put(
+            key,
+            "The worst of them",
+            lambda: taken(which, [bare(term) for term, _ in found]),
+            unit,
+            equation=f"{which} of them, place by place",
+            source="the worst of them counts",
+            also={f"x{i + 1}": term for i, (term, _) in enumerate(found)},
+        )
+        return together, found[0][1]
+
+    def over_cases(
+        self, which: Fold, key: str, label: str, make: Callable[[str, str], Quantity]
+    ) -> tuple[Quantity, Quantity]:
+        """A result that is set once for every head and direction, the smallest or largest over all cases of
+        what `make(key, label)` gives for one of them; and what it is for this case alone.
+        """
+        cases = self.cases
+        if cases is None:
+            own = make(key, label)
+            return own, own
+        own = make(f"{key}.here", f"{label}, in this case alone")
+        together = self.book.put(
+            key,
+            label,
+            lambda: cases.taken(which, own.key),
+            own.unit,
+            equation="min over all cases" if which == "least" else "max over all cases",
+            source="set once, it serves every head and direction",
+            here=own,
+        )
+        return together, own
 
     def note(self, step: Step, path: str, says: str) -> None:
         self.notes.append(Note(step, path, says))

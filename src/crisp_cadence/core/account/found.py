@@ -43,13 +43,18 @@ class Masses:
 
 @record
 class Loads:
-    """Forces at the moving point, N, at their worst within the travel; `peak` is what one belt bears."""
+    """Forces at the moving point, N, at their worst within the travel; `push` is what the head that is fitted
+    pushes against, `worst` the largest of accelerating, pushing and holding, `whip` the accelerating one with
+    ringing, `peak` what one belt bears, ringing and all.
+    """
 
     masses: Masses
     slope: Quantity
     weight: Quantity
     drag: Quantity
+    push: Given
     by_phase: Phases
+    worst: Quantity
     whip: Quantity
     peak: Quantity
 

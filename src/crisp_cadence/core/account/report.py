@@ -344,17 +344,20 @@ def in_terms_of(report: Report, point: str) -> Report:
     )
 
 
+BEHIND = {"inputs", "equation", "source_kind", "source"}
+
+
 @lru_cache(maxsize=1)
 def _adapter() -> TypeAdapter[Report]:
     return TypeAdapter(Report)
 
 
 def report_json(report: Report, *, inputs: bool = True, indent: int | None = None) -> bytes:
-    """The report as JSON; without the inputs of its results it is half as long (a screen asks for those when
-    one is opened).
+    """The report as JSON; the short one without what stands behind each result, its inputs, its equation and
+    its source (a screen asks for those when one is opened).
     """
     if not inputs:
-        return _adapter().dump_json(report, exclude={"results": {"__all__": {"inputs"}}}, indent=indent)
+        return _adapter().dump_json(report, exclude={"results": {"__all__": BEHIND}}, indent=indent)
     for quantity in report.results:
         quantity.opened()
     return _adapter().dump_json(report, indent=indent)

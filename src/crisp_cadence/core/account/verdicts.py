@@ -70,7 +70,7 @@ class Target:
             verdict,
             () if nothing_asked else lacking,
             self.lower_is_better,
-            tuple(t.key for t in (demand, capacity) if isinstance(t, Quantity)),
+            _key(demand) + _key(capacity),
             self.step,
             self.section,
             self.field,
@@ -96,6 +96,10 @@ class Target:
         if np.max(have) == np.inf:  # a capacity without a finite value is not known, as with one design
             out[np.broadcast_to(np.isinf(have) & np.greater(asked, 0), out.shape)] = np.nan
         return out
+
+
+def _key(term: Term) -> tuple[str, ...]:
+    return (term.key,) if type(term) is Quantity else ()
 
 
 def sorted_ladder(rungs: list[Rung]) -> tuple[Rung, ...]:

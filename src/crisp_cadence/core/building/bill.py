@@ -6,13 +6,28 @@ import math
 from dataclasses import replace
 
 from ..account.context import Context
-from ..account.report import BillLine
+from ..account.report import STEP_OF, BillLine, Rung
+from ..account.verdicts import Target
+from ..ledger.record import record
 from ..parts.ends.contract import End
 from ..parts.stages.contract import Stage, bought
 
 
-def bill_of(ctx: Context, stages: list[Stage], end: End) -> tuple[tuple[BillLine, ...], float, float, int]:
-    """The bill, and its rung against the budget; lines without a price are counted, never taken as free."""
+@record
+class Bill:
+    """What to buy: its lines, what they cost, what of it is still to spend, how many have no price; and the
+    rung against the budget, where there is one.
+    """
+
+    lines: tuple[BillLine, ...]
+    total: float
+    spend: float
+    unpriced: int
+    money: Rung | None
+
+
+def bill_of(ctx: Context, stages: list[Stage], end: End) -> Bill:
+    """The bill of an axis; lines without a price are counted, never taken as free."""
     motors = ctx.counts.motors
     lines = [_times(line, motors) for j, s in enumerate(stages) for line in s.bill(f"chain.{j}")] + end.bill(
         ctx
@@ -44,20 +59,22 @@ def bill_of(ctx: Context, stages: list[Stage], end: End) -> tuple[tuple[BillLine
         source="the bill",
         total=total,
     )
-    budget = ctx.given("aim.budget")
+    budget, money = ctx.given("aim.budget"), None
     if budget.value is not None:
-        ctx.rung(
+        money = Target(
             "money",
             "Money still to spend",
             cost,
             budget,
             1.0,
-            unit=ctx.design.aim.currency,
-            section="bill",
-            path="aim.budget",
-            says="Take more from the drawer, or the cheaper part with room to spare.",
-            lower_is_better=True,
-        )
+            ctx.design.aim.currency,
+            True,
+            STEP_OF["bill"],
+            "bill",
+            "aim.budget",
+            "Take more from the drawer, or the cheaper part with room to spare.",
+            False,
+        ).judged()
     if unpriced:
         ctx.note(
             "build",
@@ -65,7 +82,7 @@ def bill_of(ctx: Context, stages: list[Stage], end: End) -> tuple[tuple[BillLine
             f"{unpriced} part{'s' if unpriced > 1 else ''} on the bill "
             f"{'have' if unpriced > 1 else 'has'} no price yet; the total is too low by that.",
         )
-    return tuple(lines), total, spend, unpriced
+    return Bill(tuple(lines), total, spend, unpriced, money)
 
 
 def _times(line: BillLine, count: int) -> BillLine:

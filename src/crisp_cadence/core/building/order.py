@@ -59,12 +59,12 @@ def plan(
     planned: list[PlannedStep] = []
     orders: dict[str, OrderLine] = {}
     for step in ordered:
-        before = tuple(dict.fromkeys(k for k in (*step.after, *step.covers) if k in open_))
-        lacking = tuple(f for f in step.needs if f in away)
+        before = tuple(dict.fromkeys([k for k in (*step.after, *step.covers) if k in open_]))
+        lacking = [f for f in step.needs if f in away]
         now: Literal["done", "ready", "waits"] = (
             "done" if step.key in finished else "waits" if before or lacking else "ready"
         )
-        parts = tuple(away[f].what for f in lacking)
+        parts = tuple([away[f].what for f in lacking])
         planned.append(
             PlannedStep(
                 step.key, step.do, step.state, step.check, step.caution, step.covers, now, before, parts

@@ -11,6 +11,7 @@ from ..fields.profile import Profile
 from ..formulas import belt
 from ..geometry.route import check_rollers
 from ..ledger.errors import Problem, problem
+from ..ledger.formula import Real
 from ..ledger.many import both
 
 
@@ -40,6 +41,11 @@ def _too_few(profile: Profile, field: str, teeth: int) -> Problem:
     )
 
 
+def root_diameter(profile: Profile, teeth: Real) -> Real:
+    """Diameter at the foot of a pulley's teeth, mm: no bore reaches it."""
+    return belt.outside_diameter(teeth, profile.pitch_mm, profile.pitch_line_mm) - 2 * profile.tooth_height_mm
+
+
 def check_pulley(ctx: Context, profile: Profile, pulley: Pulley, at: str) -> None:
     """Problems of a toothed pulley: too few teeth, a bore larger than the hub or the teeth leave room for."""
     ctx.stop(pulley.teeth < profile.min_teeth, lambda: _too_few(profile, f"{at}.teeth", pulley.teeth))
@@ -54,10 +60,7 @@ def check_pulley(ctx: Context, profile: Profile, pulley: Pulley, at: str) -> Non
             remedy="Take a pulley with a larger hub, or turn the shaft down.",
         ),
     )
-    root = (
-        belt.outside_diameter(pulley.teeth, profile.pitch_mm, profile.pitch_line_mm)
-        - 2 * profile.tooth_height_mm
-    )
+    root = root_diameter(profile, pulley.teeth)
     ctx.stop(
         both(pulley.bore_mm >= root, root > 0),
         lambda: problem(

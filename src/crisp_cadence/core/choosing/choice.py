@@ -50,7 +50,7 @@ def bounded(count: int, what: str, most: int) -> None:
 
 
 def columns(rows: list[dict[str, float]]) -> dict[str, FloatArray]:
-    """Rows as columns."""
+    """Rows as columns, of what the first of them has."""
     return {k: np.array([r[k] for r in rows], dtype=np.float64) for k in rows[0]} if rows else {}
 
 

@@ -47,11 +47,9 @@ def motors_of(drawer: Sequence[Stock]) -> tuple[list[Choice], dict[str, FloatArr
     return choices, columns(rows)
 
 
-# Data of a stage; the first row of every table is none at all.
-NO_STAGE = {
-    "ratio": 1.0, "efficiency": 1.0, "inertia_gcm2": 0.0, "stiffness_nm_rad": np.inf, "backlash_arcmin": 0.0, "torque_limit_nm": np.inf, "speed_limit_rpm": np.inf,
-    "shaft_mm": np.nan, "radius": 0.0, "pull": np.inf, "mesh": np.inf, "ea": np.inf, "wrap": np.pi, "room": np.inf, "width": 1.0, "face": 1.0, "spend": 0.0, "mass_kg": 0.0,
-}  # fmt: skip
+# Data of a stage that no evaluation gives: the shaft after it, the largest that goes into its driver, money,
+# and its mass; the first row of every table is none at all.
+NO_STAGE = {"shaft_mm": np.nan, "room": np.inf, "spend": 0.0, "mass_kg": 0.0}
 
 
 def boxes_of(drawer: Sequence[Stock]) -> tuple[list[Choice], list[dict[str, float]]]:
@@ -64,7 +62,7 @@ def boxes_of(drawer: Sequence[Stock]) -> tuple[list[Choice], list[dict[str, floa
             cost = paid(row)
             choices.append(Choice(row.name, {"stage": stage}, *cost))
             rows.append(
-                {n: float(stage.get(n, blank)) for n, blank in NO_STAGE.items()}
-                | {"spend": cost[0], "mass_kg": stage.get("mass_kg", np.nan)}
+                NO_STAGE
+                | {"shaft_mm": stage["shaft_mm"], "spend": cost[0], "mass_kg": stage.get("mass_kg", np.nan)}
             )
     return choices, rows

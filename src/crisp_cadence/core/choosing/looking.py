@@ -27,7 +27,7 @@ from .choice import FloatArray, Index
 from .space import Space, candidate, taken
 
 AFTERWARDS = ("line", "flanges", "ripple", "clearance")  # settled in the Belt step once the parts are chosen
-LATE = ("speed", "money")  # the first is told exactly for what is listed, the second from what is to be paid
+SPEED = "speed"  # told exactly for what is listed
 WORDS = ("label", "drawer_key", "price", "price_per_m", "in_stock", "source", "kind", "shaft_form")
 
 
@@ -288,7 +288,7 @@ class Looker:
             rungs = {
                 key: _level(small.headroom(key))
                 for key, targets in small.targets.items()
-                if not targets[0].advisory and key.rpartition(".")[2] not in AFTERWARDS and key not in LATE
+                if not targets[0].advisory and key.rpartition(".")[2] not in AFTERWARDS and key != SPEED
             }
             return rungs, tuple(_level(mask) for mask in small.masks())
 

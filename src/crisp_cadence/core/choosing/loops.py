@@ -3,33 +3,27 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from functools import reduce
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ..account.context import Context
+from ..checks.pulleys import root_diameter
 from ..checks.tensioners import TARGET_OVER
-from ..fields.belts import CORD_FACTOR
+from ..design.design import AxisDesign
+from ..fields.belts import CORD_FACTOR, Pulley
 from ..fields.profile import Profile
 from ..fitting.drawer import Stock, number
-from ..fitting.parts import Fitted, bought, face_for, paid, pulley_on, stock_pulleys
-from ..formulas.belt import (
-    belt_stiffness_ea,
-    closed_belt_stiffness,
-    effective_pull_capacity,
-    outside_diameter,
-    pitch_diameter,
-    shaft_load,
-    teeth_in_mesh,
-    wrap_angle,
-)
-from ..formulas.dynamics import disc_inertia
-from ..geometry.path import closed_belt_centre
-from ..parts.stages.closed_belt import ClosedBelt
+from ..fitting.parts import UNMEASURED, Fitted, bought, face_for, paid, pulley_on, stock_pulleys
+from ..formulas.belt import shaft_load
+from ..ledger.quantity import Ledger, bare
+from ..parts.stages.closed_belt import ClosedBelt, taut
 from .choice import MOST_LOOPS, Choice, FloatArray, beyond_least, bounded
-from .drives import NO_STAGE
 from .front import best_front
 
+AT = "chain.1"
 AIR_MM = 2.0  # least between the pitch circles of a closed belt's pulleys
 
 
@@ -44,11 +38,11 @@ def _stock_loops(drawer: Sequence[Stock]) -> dict[tuple[str, float, str], dict[i
 
 
 def closed_belts(
+    design: AxisDesign,
     closed: ClosedBelt,
     profiles: Mapping[str, Profile],
     drawer: Sequence[Stock],
     sizes: Sequence[float],
-    slack_keep: float,
     pruned: bool,
 ) -> tuple[tuple[list[Choice], list[dict[str, float]]], tuple[int, int]]:
     """Closed belt stages that reduce: stock belts on two stock pulleys of their profile; how many there are
@@ -74,78 +68,57 @@ def closed_belts(
         first = {z: tuple(pulley_on(own[z], face, size) for size in sizes) for z, face in faces.items()}
         second = {z: pulley_on(own[z], face, closed.shaft_mm) for z, face in faces.items()}
         bounded(len(own) ** 2 * len(lengths), f"closed belts and pulleys of {profile.name}", MOST_LOOPS)
-        z1, z2, zb = (
-            x.ravel() for x in np.meshgrid(sorted(own), sorted(own), sorted(lengths), indexing="ij")
-        )
-        p, line = profile.pitch_mm, profile.pitch_line_mm
-        d1, d2 = (pitch_diameter(z.astype(float), p) for z in (z1, z2))
-        with np.errstate(invalid="ignore", divide="ignore"):
-            centre = closed_belt_centre(zb * p, d1 / 2, d2 / 2)
-        root1, root2 = (outside_diameter(z, p, line) - 2 * profile.tooth_height_mm for z in (z1, z2))
-        hub1 = _of(
-            {
-                z: max(row.data["hub_mm"] for row in rows if row.data["face_mm"] == faces[z])
-                for z, rows in own.items()
-            },
-            z1,
-        )
-        hub2 = _of({z: p.fields["hub_mm"] for z, p in second.items()}, z2)
-        fits = (z2 > z1) & (centre >= (d1 + d2) / 2 + AIR_MM) & (np.minimum(root2, hub2) > closed.shaft_mm)
-        if closed.wanted_mm is not None:
-            fits &= abs(centre - closed.wanted_mm) <= closed.adjust_mm / 2
-        wrap = wrap_angle(centre, d1 / 2, d2 / 2)
-        mesh = teeth_in_mesh(z1.astype(float), wrap)
-        span = np.sqrt(centre**2 - (d2 - d1) ** 2 / 4)
-        working = profile.working_tension_n_per_25_4mm
-        ea = belt_stiffness_ea(profile.ea_glass_n_per_mm, CORD_FACTOR[cord], width)
-        inertia = [
-            disc_inertia(d, _of(faces, z), p.density_g_cm3)
-            for d, z, p in ((d1, z1, closed.driver), (d2, z2, closed.driven))
-        ]
-        ratio = z2 / z1
-        spend = _of({z: min(p.spend for p in row) for z, row in first.items()}, z1) + _of(
-            {z: p.spend for z, p in second.items()}, z2
-        )
-        spend = spend + _of({z: paid(row)[0] for z, row in lengths.items()}, zb)
-        beyond = {
-            f"more {k}": _of({z: beyond_least(row, sizes)[k] for z, row in first.items()}, z1)
-            for k in range(len(sizes))
+        teeth = (x.ravel() for x in np.meshgrid(sorted(own), sorted(own), sorted(lengths), indexing="ij"))
+        z1, z2, zb = teeth
+        reduces = z2 > z1
+        z1, z2, zb = z1[reduces], z2[reduces], zb[reduces]
+        hub = {
+            z: max(row.data["hub_mm"] for row in rows if row.data["face_mm"] == faces[z])
+            for z, rows in own.items()
         }
-        full = np.ones(len(z1))
+        stage = closed.model_copy(
+            update={
+                "belt": closed.belt.model_copy(
+                    update={**UNMEASURED, "profile": key, "width_mm": width, "cord": cord}
+                ),
+                "belt_teeth": zb.astype(float),
+                "rollers": [],
+                # Bored for the shaft before it only once that is known.
+                "driver": _pulley(closed.driver, z1, faces, hub, 0.0),
+                "driven": _pulley(
+                    closed.driven,
+                    z2,
+                    faces,
+                    {z: p.fields["hub_mm"] for z, p in second.items()},
+                    closed.shaft_mm,
+                ),
+            }
+        )
+        spend = (
+            _of({z: min(p.spend for p in row) for z, row in first.items()}, z1)
+            + _of({z: p.spend for z, p in second.items()}, z2)
+            + _of({z: paid(row)[0] for z, row in lengths.items()}, zb)
+        )
         table = {
-            "ratio": ratio,
-            "efficiency": closed.efficiency * full,
-            "inertia_gcm2": inertia[0] + inertia[1] / ratio**2,
-            "stiffness_nm_rad": closed_belt_stiffness(ea, d2 / 2, span),
-            "backlash_arcmin": 0 * full,
-            "torque_limit_nm": np.inf * full,
-            "speed_limit_rpm": np.inf * full,
-            "shaft_mm": closed.shaft_mm * full,
-            "radius": d1 / 2,
-            "pull": effective_pull_capacity(np.nan if working is None else working, width, mesh) * full,
-            "mesh": mesh,
-            "ea": ea * full,
-            "wrap": wrap,
-            "room": np.minimum(hub1, root1),
-            "width": width * full,
-            "face": np.minimum(_of(faces, z1), _of(faces, z2)),
+            **_worked_out(design, stage, profile, profiles),
             "spend": spend,
-            "mass_kg": np.nan * full if closed.mass_kg is None else closed.mass_kg * full,
             "z1": z1,
             "z2": z2,
             "zb": zb,
-            "group": len(made) * full,
-            "centre": centre,
-            "hub1": hub1,
-            "hub2": hub2,
-            **beyond,
+            "group": np.full(len(z1), len(made)),
+            **{
+                f"more {k}": _of({z: beyond_least(row, sizes)[k] for z, row in first.items()}, z1)
+                for k in range(len(sizes))
+            },
         }
+        fits = table.pop("fits").astype(bool)
         tables.append({n: np.asarray(x, dtype=np.float64)[fits] for n, x in table.items()})
         made.append((profile, width, cord, first, second))
     if not tables:
         return ([], []), (0, 0)
     whole = {n: np.concatenate([x[n] for x in tables]) for n in tables[0]}
-    places = _best_loops(whole, slack_keep) if pruned else np.arange(len(whole["ratio"]))
+    keep = design.assumptions.slack_keep
+    places = _best_loops(whole, keep) if pruned else np.arange(len(whole["ratio"]))
     choices, rows = [], []
     for i in places:
         at = {n: float(x[i]) for n, x in whole.items()}
@@ -154,8 +127,55 @@ def closed_belts(
         choices.append(
             _loop_choice(closed, profile, width, cord, first[int(at["z1"])], second[int(at["z2"])], belt, at)
         )
-        rows.append({n: at[n] for n in NO_STAGE})
+        rows.append(at)
     return (choices, rows), (len(whole["ratio"]), int(np.count_nonzero(whole["room"] > closed.shaft_mm)))
+
+
+def _pulley(
+    pulley: Pulley,
+    teeth: NDArray[np.int64],
+    faces: Mapping[int, float],
+    hubs: Mapping[int, float],
+    bore: float,
+) -> Pulley:
+    """A pulley whose numbers are columns."""
+    numbers = {"teeth": teeth.astype(float), "face_mm": _of(faces, teeth), "hub_mm": _of(hubs, teeth)}
+    return pulley.model_copy(update={**numbers, "bore_mm": bore})
+
+
+def _worked_out(
+    design: AxisDesign, stage: ClosedBelt, profile: Profile, profiles: Mapping[str, Profile]
+) -> dict[str, Any]:
+    """What a stage of columns does, by the one evaluation: whether it can be built, with air between its
+    pulleys and its shafts where they are wanted, and what its rungs grow or fall with.
+    """
+    ctx = Context(
+        design.model_copy(update={"chain": [design.chain[0], stage], "measured": []}),
+        profiles,
+        Ledger(late=True),
+    )
+    with np.errstate(all="ignore"):
+        stage.check(AT, ctx)
+        passed, fitted, carried = stage.transmit(AT, ctx), stage.fitted(AT, ctx), stage.carried(AT, ctx)
+        radius, centre = {n: r.n for n, r in fitted.radius.items()}, fitted.centre.n
+        fits = ~reduce(np.logical_or, ctx.refused) & (centre >= sum(radius.values()) + AIR_MM)
+        if stage.wanted_mm is not None:
+            fits &= abs(centre - stage.wanted_mm) <= stage.adjust_mm / 2
+        found = {
+            "fits": fits,
+            "ratio": bare(passed.ratio),
+            "inertia_gcm2": bare(passed.inertia_in_gcm2),
+            "stiffness_nm_rad": bare(passed.stiffness_out_nm_rad),
+            "radius": radius["driver"],
+            "pull": np.nan if carried.value is None else carried.n,
+            "mesh": fitted.mesh.n,
+            "ea": fitted.ea.n,
+            "wrap": fitted.wrap.n,
+            "room": np.minimum(stage.driver.hub_mm, root_diameter(profile, stage.driver.teeth)),
+            "shaft_mm": stage.shaft_mm,
+            "mass_kg": np.nan if stage.mass_kg is None else stage.mass_kg,
+        }
+    return {name: np.broadcast_to(values, fits.shape) for name, values in found.items()}
 
 
 def _best_loops(table: Mapping[str, FloatArray], keep: float) -> NDArray[np.intp]:
@@ -165,8 +185,8 @@ def _best_loops(table: Mapping[str, FloatArray], keep: float) -> NDArray[np.intp
     All rungs grow, or fall, with these columns alone: inertia, stiffness, the torque that teeth and cords
     carry, teeth in mesh, the load that a torque puts on the mount, room for the motor's shaft, and money.
     """
-    taut = TARGET_OVER * (0.5 + keep)
-    load = shaft_load(taut + 0.5, taut, table["wrap"]) / table["radius"]
+    tension = TARGET_OVER * taut(1.0, keep)
+    load = shaft_load(tension + 0.5, tension, table["wrap"]) / table["radius"]
     strong = np.nan_to_num(table["pull"], nan=0.0) * table["radius"]
     ranked = np.stack(
         [
@@ -223,10 +243,7 @@ def _loop_choice(
         "width_mm": width,
         "cord": cord,
         **bought(belt),
-        "ea_n": None,
-        "line_mass_g_m": None,
-        "working_tension_n": None,
-        "tension_n": None,
+        **{n: v for n, v in UNMEASURED.items() if n in stage["belt"]},
     }
     cost = paid(belt)
     name = f"closed belt {profile.name}, {width:g} mm, {at['z1']:g} : {at['z2']:g}, {at['zb']:g} teeth"

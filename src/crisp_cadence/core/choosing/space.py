@@ -118,14 +118,7 @@ def space_of(
     if design.end.rides and closed.mass_kg is None:
         wanted = False  # it would ride along with a mass that nobody knows
     loops, (all_loops, all_fit) = (
-        closed_belts(
-            closed,
-            profiles,
-            rows,
-            sizes,
-            design.assumptions.slack_keep,
-            pruned if loops_pruned is None else loops_pruned,
-        )
+        closed_belts(design, closed, profiles, rows, sizes, pruned if loops_pruned is None else loops_pruned)
         if wanted
         else (([], []), (0, 0))
     )

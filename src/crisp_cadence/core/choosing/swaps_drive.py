@@ -159,9 +159,7 @@ def _closed_new(
     key = own if own in with_stock else next(iter(with_stock), None)
     some = [r for r in drawer if r.kind in ("closed belt", "pulley") and r.data.get("profile") == key]
     motor: Any = design.chain[0]
-    (choices, rows), _ = closed_belts(
-        ClosedBelt(), profiles, some, (motor.shaft_mm,), design.assumptions.slack_keep, True
-    )
+    (choices, rows), _ = closed_belts(design, ClosedBelt(), profiles, some, (motor.shaft_mm,), True)
     for ratio in RATIOS:
         near = [i for i, r in enumerate(rows) if abs(r["ratio"] / ratio - 1) < 0.08]
         if near:

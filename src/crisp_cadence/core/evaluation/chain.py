@@ -4,7 +4,7 @@ shaft.
 
 from __future__ import annotations
 
-from functools import partial, reduce
+from functools import cache, partial, reduce
 
 import numpy as np
 
@@ -279,7 +279,12 @@ def check_limits(ctx: Context, chain: list[Stage], passes: list[Transmission]) -
 
 def label_of(stage: Stage) -> str:
     """What a stage is called where it has no name of its own."""
-    return stage.kind.replace("_", " ").capitalize()
+    return _in_words(stage.kind)
+
+
+@cache
+def _in_words(kind: str) -> str:
+    return kind.replace("_", " ").capitalize()
 
 
 def _torque(

@@ -23,13 +23,12 @@ from pydantic.fields import FieldInfo
 
 from ..account.verdicts import Target
 from ..design.design import AxisDesign, as_measured
-from ..fields.axis import Head
 from ..fields.columns import owner_of, profile_of, put_in
 from ..fields.profile import Profile
 from ..ledger.errors import EntryError, Problem, problem, show
 from ..ledger.formula import Real
 from ..ledger.quantity import bare
-from .evaluate import Run, work_out
+from .evaluate import Run, each_case, work_out
 from .pieces import fits_together, parts_of
 
 # Dimension, then design path, then one value for each place along it.
@@ -208,17 +207,10 @@ def columns(design: AxisDesign, profiles: Mapping[str, Profile], varied: Varied)
 def walked(design: AxisDesign, profiles: Mapping[str, Profile]) -> Group:
     """A design that has columns in it, every case worked out; its results when they are first asked for."""
     end, stages, motor = parts_of(design)
-    heads: list[Head | None] = [*design.heads] or [None]
     try:
         fits_together(design, end, motor)
         with np.errstate(all="ignore"):
-            return Group(
-                tuple(
-                    Run(design, profiles, end, stages, motor, case, head, late=True)
-                    for head in heads
-                    for case in end.cases()
-                )
-            )
+            return Group(tuple(each_case(design, profiles, end, stages, motor, late=True)))
     except EntryError as error:
         return Group((), tuple(error.problems))
 

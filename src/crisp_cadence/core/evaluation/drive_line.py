@@ -52,6 +52,7 @@ def drive_line(
                 torque.value,
                 "N·m",
                 part_share.get(part),
+                _shows(end, f"chain.{j}"),
             )
         )
     moved = said(loads.masses.total.value or 0, "kg", ".3g")
@@ -70,5 +71,16 @@ def drive_line(
             None,
         ),
     ]
-    listed = [replace(n, give_share=part_share.get("shaft" if n.part == "pulley" else n.part)) for n in tail]
-    return tuple(replace(n, shows=end.shows.get(n.at, (f"{n.at}.",))) for n in (*nodes, *listed))
+    nodes += [
+        replace(
+            node,
+            give_share=part_share.get("shaft" if node.part == "pulley" else node.part),
+            shows=_shows(end, node.at),
+        )
+        for node in tail
+    ]
+    return tuple(nodes)
+
+
+def _shows(end: End, at: str) -> tuple[str, ...]:
+    return end.shows.get(at, (f"{at}.",))

@@ -7,10 +7,12 @@ from __future__ import annotations
 from collections.abc import Mapping
 from functools import cached_property
 
+from ..account.cases import Cases
 from ..account.context import Context
 from ..account.report import Case, Caution, Report, Rung, Verdict, in_terms_of
 from ..account.verdicts import RANK, merged, overall, sorted_ladder
-from ..building import bill, order
+from ..building import order
+from ..building.bill import Bill, bill_of
 from ..building.misfits import misfits
 from ..checks.travel import move_and_stop
 from ..design.assumed import assumed
@@ -48,8 +50,9 @@ def work_out(design: AxisDesign, profiles: Mapping[str, Profile]) -> tuple[Run, 
     design = as_measured(design)
     end, stages, motor = parts_of(design)
     fits_together(design, end, motor)
-    heads: list[Head | None] = [*design.heads] or [None]
-    runs = [Run(design, profiles, end, stages, motor, case, head) for head in heads for case in end.cases()]
+    runs = each_case(design, profiles, end, stages, motor)
+    if len(runs) == 1:
+        return runs[0], runs
     worst = min(
         runs,
         key=lambda run: (
@@ -59,6 +62,32 @@ def work_out(design: AxisDesign, profiles: Mapping[str, Profile]) -> tuple[Run, 
         ),
     )
     return worst, runs
+
+
+def each_case(
+    design: AxisDesign,
+    profiles: Mapping[str, Profile],
+    end: End,
+    stages: list[Stage],
+    motor: Motor,
+    late: bool = False,
+) -> list[Run]:
+    """A run for each head and each direction or setting of the end; what is set once for all of them is taken
+    over all. With `late` for columns.
+    """
+    heads: list[Head | None] = [*design.heads] or [None]
+    listed = [(case, head) for head in heads for case in end.cases()]
+
+    def walked(late: bool, cases: Cases | None) -> list[Run]:
+        return [Run(design, profiles, end, stages, motor, *one, late=late, cases=cases) for one in listed]
+
+    if len(listed) == 1:
+        return walked(late, None)
+    if not late:
+        return walked(False, Cases(lambda cases: [run.ctx.book for run in walked(True, cases)]))
+    runs: list[Run] = []
+    runs += walked(True, Cases(lambda _: [run.ctx.book for run in runs]))
+    return runs
 
 
 def draw(design: AxisDesign, profiles: Mapping[str, Profile]) -> tuple[Scene, ...]:
@@ -99,8 +128,9 @@ class Run:
         case: str,
         head: Head | None,
         late: bool = False,
+        cases: Cases | None = None,
     ) -> None:
-        ctx = self.ctx = Context(design, profiles, Ledger(late=late), case=case)
+        ctx = self.ctx = Context(design, profiles, Ledger(late=late), case=case, cases=cases)
         self.design, self.end, self.stages, self.motor = design, end, stages, motor
         self.name = ", ".join(n for n in (head.label if head else "", case) if n)
         hubs_over_shafts(ctx, end)
@@ -127,16 +157,28 @@ class Run:
         found = give.give_along(ctx, end, path, field, moving, soft, far)
         self.give = found
         if found.softest is not None:
-            give.precision(ctx, found.softest, motor.positioning)
+            give.precision(ctx, found.softest, motor.positioning, field, state.field_standing, moving.motors)
             sides.square(ctx, found.softest)
         stand.check(ctx, end.guided)
-        forces.unpowered(ctx, state.detent, moving.motor_share)
+        forces.unpowered(ctx, state.detent, moving.motors)
         if ctx.plain and (end.guided or motor.positioning):
             _drive_notes(ctx)
 
     @cached_property
     def ladder(self) -> tuple[Rung, ...]:
-        return sorted_ladder([target.judged() for target in self.ctx.targets if target.key != "money"])
+        return sorted_ladder([target.judged() for target in self.ctx.targets])
+
+    @cached_property
+    def bill(self) -> Bill:
+        """What to buy, the same in every case."""
+        return bill_of(self.ctx, self.stages, self.end)
+
+    @cached_property
+    def drawings(self) -> tuple[tuple[str, Scene], ...]:
+        """Drawings of the end and of every stage that has one, each by its path in the design."""
+        drawn = [("end", self.end.scene(self.ctx))]
+        drawn += [(f"chain.{j}", s.scene(f"chain.{j}", self.ctx)) for j, s in enumerate(self.stages)]
+        return tuple((at, scene) for at, scene in drawn if scene is not None)
 
     @cached_property
     def overall(self) -> tuple[Verdict, str]:
@@ -158,17 +200,20 @@ class Run:
     def report(self, runs: list[Run]) -> Report:
         """The whole report, with the ladder of every case."""
         ctx, design, end, stages = self.ctx, self.design, self.end, self.stages
-        lines, total, spend, unpriced = bill.bill_of(ctx, stages, end)
+        bill = self.bill
         shares = self.give.shares()
         line, pluck = drive_line(ctx, stages, end, shares), end.pluck(ctx)
         steps = [w for j, s in enumerate(stages) for w in s.work(f"chain.{j}")] + end.work(ctx)
-        work, to_order = order.plan(steps, lines, design.done)
-        money = [t.judged() for t in ctx.targets if t.key == "money"]
-        cases = tuple(
-            Case(r.name, r.verdict, order.in_words(next(x for x in r.ladder if x.key == r.worst)))
-            for r in runs
-        )
-        rungs = [*(self.ladder if len(runs) == 1 else merged([(r.name, r.ladder) for r in runs])), *money]
+        work, to_order = order.plan(steps, bill.lines, design.done)
+        money = [bill.money] if bill.money else []
+        cases: tuple[Case, ...] = ()
+        rungs = [*self.ladder, *money]
+        if len(runs) > 1:
+            cases = tuple(
+                Case(r.name, r.verdict, order.in_words(next(x for x in r.ladder if x.key == r.worst)))
+                for r in runs
+            )
+            rungs = [*merged([(r.name, r.ladder) for r in runs]), *money]
         ladder = sorted_ladder(rungs)
         verdict, worst = overall(ladder)
         made = Report(
@@ -182,10 +227,10 @@ class Run:
             shares,
             self.give.curves(),
             self.curve(),
-            None if (drawn := end.scene(ctx)) is None else sides.from_above(ctx, drawn),
-            tuple(sc for j, s in enumerate(stages) if (sc := s.scene(f"chain.{j}", ctx)) is not None),
+            next((sides.from_above(ctx, scene) for at, scene in self.drawings if at == "end"), None),
+            tuple([scene for at, scene in self.drawings if at != "end"]),
             tuple(end.tables(ctx)),
-            cases if len(cases) > 1 else (),
+            cases,
             self.name if len(runs) > 1 else "",
             layout_of(design),
             end.point,
@@ -195,10 +240,10 @@ class Run:
             self.motor.positioning,
             tuple([c for j, s in enumerate(stages) for c in s.cut(f"chain.{j}", ctx)] + end.cut(ctx)),
             pluck,
-            lines,
-            total,
-            spend,
-            unpriced,
+            bill.lines,
+            bill.total,
+            bill.spend,
+            bill.unpriced,
             design.aim.currency,
             work,
             to_order,

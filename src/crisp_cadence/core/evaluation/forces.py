@@ -83,12 +83,10 @@ def loads(ctx: Context, end: End, moving: Moving, head: Head | None) -> Loads:
     )
     lifted = end.lifted(ctx, counted)
     weight, drag = end.loads(ctx, lifted, slope)
-    own_push = head.push_n if head is not None else None
-    push: Term = (
-        g("aim.push_n")
-        if own_push is None
-        else Given("heads.push_n", own_push, "N", "your entry", head.label if head else "")
-    )
+    push = g("aim.push_n")
+    if head is not None and head.push_n is not None:
+        at = f"heads.{ctx.design.heads.index(head)}.push_n"
+        push = Given(at, head.push_n, "N", "your entry", head.label)
     inertia = ctx.calc(
         "force.inertia",
         "Force to accelerate",
@@ -114,6 +112,12 @@ def loads(ctx: Context, end: End, moving: Moving, head: Head | None) -> Loads:
         )
         for name, (label, (i, d, w, p)) in cases.items()
     }
+    worst = ctx.largest(
+        "force.worst",
+        "Largest force at the carriage: accelerating, pushing or holding",
+        *(forces[phase] for phase in ("accelerate", "push", "hold")),
+        unit="N",
+    )
     ringing = ctx.calc(
         "ringing.factor",
         "Peak of a sudden force",
@@ -147,7 +151,7 @@ def loads(ctx: Context, end: End, moving: Moving, head: Head | None) -> Loads:
         push_n=0.0,
     )
     peak = _in_one_belt(ctx, moving.belt_share, (peak_move, forces["push"], forces["hold"]))
-    return Loads(Masses(counted, lifted, total, driven), slope, weight, drag, forces, whip, peak)
+    return Loads(Masses(counted, lifted, total, driven), slope, weight, drag, push, forces, worst, whip, peak)
 
 
 def _in_one_belt(ctx: Context, share: Real, forces: tuple[Quantity, ...]) -> Quantity:
@@ -167,9 +171,9 @@ def _in_one_belt(ctx: Context, share: Real, forces: tuple[Quantity, ...]) -> Qua
     )
 
 
-def unpowered(ctx: Context, detent: Term, share: Real) -> None:
+def unpowered(ctx: Context, detent: Term, motors: Real) -> None:
     """Does it stay where it is when the power goes?"""
-    weight, drive = ctx.loads.weight, ctx.drive
+    weight, drag, drive = ctx.loads.weight, ctx.loads.drag, ctx.drive
     if ctx.plain and drive.locks:
         ctx.note(
             "aim",
@@ -185,26 +189,20 @@ def unpowered(ctx: Context, detent: Term, share: Real) -> None:
         detent_nm=detent,
         radians_per_mm=drive.lam_motor,
         efficiency=drive.efficiency_back,
-        drag_n=ctx.loads.drag,
+        drag_n=drag,
+        motors=motors,
     )
     asked: Term = 0.0
     if is_column(weight.n) or weight.value is None or weight.value > 0:
-        asked = (
-            weight
-            if not is_column(share) and share == 1.0
-            else ctx.book.put(
-                "unpowered.asked",
-                "Weight on one motor",
-                lambda: weight.n * share,
-                "N",
-                equation="F·share",
-                source="statics",
-                weight=weight,
-                share=share,
-            )
-        )
+        asked = weight
     if not ctx.plain:
         asked = Given("unpowered.held", pick(drive.locks, 0.0, bare(asked)), "N")
+    elif None not in (stays.value, drag.value, weight.value) and stays.n - drag.n < weight.n <= stays.n:
+        ctx.note(
+            "aim",
+            "chain.0.detent_torque_nm",
+            "Without power it stays by the friction of its guide alone: shaken, it may creep.",
+        )
     ctx.rung(
         "unpowered",
         "Stays put without power",

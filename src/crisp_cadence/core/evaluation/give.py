@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from functools import cache
 
@@ -11,7 +12,7 @@ from ..account.context import Context
 from ..account.report import Share, TravelCurves
 from ..formulas import dynamics, springs, stepping
 from ..ledger.formula import Real
-from ..ledger.many import along, at_least, at_most, most
+from ..ledger.many import along, at_least, at_most, is_column, most, pick
 from ..ledger.quantity import Quantity, Term, missing_in
 from ..ledger.record import record
 from ..parts.ends.contract import End, Moving
@@ -67,19 +68,24 @@ class Give:
 Springs = list[tuple[str, str, Quantity]]
 
 
+def _field(ctx: Context, key: str, label: str, stiffness: Quantity) -> Quantity:
+    """The rotor's magnetic spring as the carriage feels it."""
+    return ctx.calc(
+        key,
+        label,
+        springs.torsion_at_carriage,
+        stiffness_nm_rad=stiffness,
+        radians_per_mm=ctx.drive.lam_motor,
+    )
+
+
 def torque_path(
     ctx: Context, end: End, field_stiffness: Quantity | None, lam: Quantity
 ) -> tuple[Springs, Quantity | None]:
     """Springs of the chain in power-flow order as the carriage feels them, and the rotor's among them."""
     path, field = list(ctx.drive.torque_path), None
     if field_stiffness is not None:
-        field = ctx.calc(
-            "field.at_carriage",
-            "Magnetic spring at the carriage",
-            springs.torsion_at_carriage,
-            stiffness_nm_rad=field_stiffness,
-            radians_per_mm=ctx.drive.lam_motor,
-        )
+        field = _field(ctx, "field.at_carriage", "Magnetic spring at the carriage", field_stiffness)
         path.insert(0, ("field", "Rotor in its field", field))
     overhang = end.overhang()
     if overhang:
@@ -158,7 +164,7 @@ def give_along(
             also=terms,
         )
 
-    def modes(of_end_there: Real, spread: Callable[[Real], Real]) -> Real:
+    def modes(of_end_there: Real, spread: Callable[[Real], Real]) -> tuple[Real, Real]:
         assert field is not None
         beyond = of_end_there + spread(of_chain(field))
         stiff = spread(field.n * springs.RIGID)  # where nothing else gives, it is taken as rigid
@@ -172,44 +178,54 @@ def give_along(
     def curves() -> TravelCurves | None:
         if not known:
             return None
-        stiffness = moving.motors / np.broadcast_to(along_travel(), (POSITIONS,))
-        both = np.zeros((POSITIONS, 2))
+        stiffness = moving.motors / along_travel()
+        low: Real = 0.0
+        high: Real = 0.0
         if field is not None and not missing_in((rotor, total)):
-            both = np.broadcast_to(modes(of_end(), along), (POSITIONS, 2))
+            low, high = modes(of_end(), along)
         kept = (ctx.loads.peak.value or 0) * (end.tight_share(ctx) + ctx.design.assumptions.slack_keep)
         return TravelCurves(
             tuple(positions.tolist()),
-            tuple(stiffness.tolist()),
-            tuple(both[:, 0].tolist()),
-            tuple(both[:, 1].tolist()),
-            tuple(((ctx.loads.whip.value or 0.0) / stiffness).tolist()),
-            tuple([kept] * POSITIONS),
+            _everywhere(stiffness),
+            _everywhere(low),
+            _everywhere(high),
+            _everywhere((ctx.loads.whip.value or 0.0) / stiffness),
+            _everywhere(kept),
         )
 
     def shares() -> tuple[Share, ...]:
         if not known or held is None:
             return ()
         relief = held.relief() | {p: (label, 1 / k.n) for p, label, k in path}
-        found = {p: np.broadcast_to(r, (POSITIONS,)) for p, (_, r) in relief.items()}
-        whole = np.sum(list(found.values()), axis=0)
-        softest = int(np.argmax(np.broadcast_to(of_end(), (POSITIONS,))))
+        places = (int(np.argmax(of_end())), 0, -1)
+        found = {p: [_at(r, place) for place in places] for p, (_, r) in relief.items()}
+        whole = [sum(there) for there in zip(*found.values(), strict=True)]
         listed = [
             Share(
                 p,
                 relief[p][0],
-                float(r[softest] / whole[softest]),
-                float(r[0] / whole[0]),
-                float(r[-1] / whole[-1]),
+                there[0] / whole[0],
+                there[1] / whole[1],
+                there[2] / whole[2],
                 soft.get(p) or _SHARE_FIELD.get(p, "end"),
             )
-            for p, r in found.items()
+            for p, there in found.items()
         ]
         return tuple(sorted(listed, key=lambda s: -s.share))
 
     return Give(k_min, curves, shares)
 
 
-def _modes(ctx: Context, both: Callable[[], Real] | None, k_min: Quantity) -> None:
+def _everywhere(value: Real) -> tuple[float, ...]:
+    """At each of the positions, of what may be the same at all of them."""
+    return tuple(value.tolist()) if is_column(value) else (float(value),) * POSITIONS
+
+
+def _at(value: Real, place: int) -> float:
+    return float(value[place] if is_column(value) else value)
+
+
+def _modes(ctx: Context, both: Callable[[], tuple[Real, Real]] | None, k_min: Quantity) -> None:
     rotor, total = ctx.drive.rotor_mass, ctx.loads.masses.total
     text = "two masses on two springs, eigenvalues in closed form"
 
@@ -217,7 +233,7 @@ def _modes(ctx: Context, both: Callable[[], Real] | None, k_min: Quantity) -> No
         return ctx.book.put(
             key,
             label,
-            None if both is None else lambda: both()[..., place],
+            None if both is None else lambda: both()[place],
             "Hz",
             equation=text,
             source="rotor on its field, load on the chain",
@@ -239,12 +255,51 @@ def _modes(ctx: Context, both: Callable[[], Real] | None, k_min: Quantity) -> No
         )
 
 
-def precision(ctx: Context, k: Quantity, positioning: bool) -> None:
+def _sag(
+    ctx: Context, k: Quantity, field: Quantity | None, at_rest: Quantity | None, motors: Real
+) -> Quantity:
+    """What gives under the load held: the motor's field has the current of standing then, unless the drive
+    holds by itself.
+    """
+    hold, locks = ctx.loads.by_phase["hold"], ctx.drive.locks
+    key, label = "error.sag", "Sag under the load held"
+    if field is None or at_rest is None or not (is_column(locks) or not locks):
+        return ctx.calc(key, label, dynamics.give, force_n=hold, stiffness_n_mm=k)
+    standing = _field(ctx, "field.standing", "Magnetic spring at the carriage, at standing current", at_rest)
+
+    def softer() -> Real:
+        """By how much more it gives for a newton than with the field in full."""
+        weak = pick(standing.n > 0, 1 / most(standing.n, 1e-12), math.inf)
+        return pick(locks, 0.0, (weak - 1 / field.n) / motors)
+
+    return ctx.book.put(
+        key,
+        label,
+        lambda: pick(hold.n == 0, 0.0, hold.n * (1 / k.n + softer())),
+        "mm",
+        equation="F·(1/k + (1/k_standing − 1/k_field)/n)",
+        source="springs in series, the rotor's field at the current of standing",
+        force=hold,
+        stiffness=k,
+        field=field,
+        standing=standing,
+    )
+
+
+def precision(
+    ctx: Context,
+    k: Quantity,
+    positioning: bool,
+    field: Quantity | None,
+    at_rest: Quantity | None,
+    motors: Real,
+) -> None:
     """Rungs of error: whip, give under push, lost motion; only the push where nothing holds a place.
 
-    `k` is the stiffness at the softest place.
+    `k` is the stiffness at the softest place, `field` that of the rotor's field at the carriage, `at_rest` of
+    the field at standing current.
     """
-    g, loads = ctx.given, ctx.loads
+    loads = ctx.loads
     whip = ctx.calc(
         "error.whip",
         "Whip of the carriage on starting and stopping",
@@ -252,16 +307,8 @@ def precision(ctx: Context, k: Quantity, positioning: bool) -> None:
         force_n=loads.whip,
         stiffness_n_mm=k,
     )
-    push = ctx.calc(
-        "error.push", "Give under the push", dynamics.give, force_n=g("aim.push_n"), stiffness_n_mm=k
-    )
-    sag = ctx.calc(
-        "error.sag",
-        "Sag under the load held",
-        dynamics.give,
-        force_n=loads.by_phase["hold"],
-        stiffness_n_mm=k,
-    )
+    push = ctx.calc("error.push", "Give under the push", dynamics.give, force_n=loads.push, stiffness_n_mm=k)
+    sag = _sag(ctx, k, field, at_rest, motors)
     lost = ctx.calc(
         "error.lost",
         "Lost motion on reversing",
@@ -279,7 +326,12 @@ def precision(ctx: Context, k: Quantity, positioning: bool) -> None:
             "in Shake.",
         ),
         ("push_give", "Give under the push", push, "A wider belt or stiffer mounts."),
-        ("sag", "Sag under the load held", sag, "A stiffer chain, or a counterweight."),
+        (
+            "sag",
+            "Sag under the load held",
+            sag,
+            "A stiffer chain, more standing current, or a counterweight.",
+        ),
         (
             "lost",
             "Lost motion (resolution under load)",

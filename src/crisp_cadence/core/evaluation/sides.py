@@ -57,7 +57,7 @@ def shared(ctx: Context, moving: Moving) -> Moving:
 
 def cross_shaft(ctx: Context, lam: Quantity) -> Quantity | None:
     """Stiffness of the shaft between the sides with its couplers, N/mm at the carriage; None without one."""
-    sides, g, force = ctx.design.sides, ctx.given, ctx.loads.by_phase["accelerate"]
+    sides, g, force = ctx.design.sides, ctx.given, ctx.loads.peak
     if sides.kind != "cross shaft":
         return None
     bar = ctx.calc(
@@ -89,11 +89,11 @@ def cross_shaft(ctx: Context, lam: Quantity) -> Quantity | None:
     )
     twist = ctx.book.put(
         "sides.twist",
-        "Far side lags behind under half the load",
-        lambda: force.n / 2 / at.n,
+        "Far side lags behind by",
+        lambda: force.n / at.n,
         "mm",
-        equation="F/2/k",
-        source="Hooke's law",
+        equation="F_side/k",
+        source="Hooke's law, under the largest share of the load that one side takes, with ringing",
         force=force,
         stiffness=at,
     )
@@ -153,9 +153,9 @@ def square(ctx: Context, stiffness: Quantity) -> None:
     )
     yaw = ctx.calc(
         "sides.yaw",
-        "Yaw of the gantry while accelerating",
+        "Yaw of the gantry under the largest force",
         gantries.yaw_angle,
-        force_n=ctx.loads.by_phase["accelerate"],
+        force_n=ctx.loads.worst,
         offset_mm=g("sides.offset_mm"),
         side_stiffness_n_mm=half,
         width_mm=g("sides.width_mm"),

@@ -13,11 +13,11 @@ def check(ctx: Context, guided: bool) -> None:
     stand, g = ctx.design.stand, ctx.given
     if not guided:
         return
-    mass, force = ctx.loads.masses.lifted, ctx.loads.by_phase["accelerate"]
+    mass, force = ctx.loads.masses.lifted, ctx.loads.worst
     if stand.wheel_limit_n is not None and ctx.design.guide.kind == "wheels":
         moment = ctx.book.put(
             "wheel.moment",
-            "Moment on the carriage while accelerating",
+            "Moment on the carriage under the largest force",
             lambda: force.n * g("stand.height_mm").n,
             "N·mm",
             equation="F·h",

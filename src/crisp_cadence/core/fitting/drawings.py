@@ -6,7 +6,6 @@ from ..evaluation.evaluate import Run
 from ..fields.belts import Idler
 from ..fields.part import part_at
 from ..geometry.figures import Drawing, idler_plate, motor_plate, path_drawing, stack_drawing
-from ..geometry.scene import Scene
 from ..ledger.errors import EntryError, problem
 from ..parts.ends.belt_end import BeltEnd
 from ..parts.ends.carriage_loop import CarriageLoop
@@ -15,10 +14,12 @@ from .holding import pulled
 from .rows import LineRow, OutRow
 
 
-def out_rows(run: Run, scenes: list[tuple[str, Scene]], line: list[LineRow]) -> list[OutRow]:
+def out_rows(run: Run, line: list[LineRow]) -> list[OutRow]:
     """Every drawing that goes out, by its name."""
     rows = [
-        OutRow(f"path:{at}", f"Belt path, {scene.title.lower()}") for at, scene in scenes if scene.strands
+        OutRow(f"path:{at}", f"Belt path, {scene.title.lower()}")
+        for at, scene in run.drawings
+        if scene.strands
     ]
     for at, mount in ((p.at, p.mount) for p in pulled(run, run.end)):
         if mount.kind == "plate":
@@ -37,10 +38,10 @@ def out_rows(run: Run, scenes: list[tuple[str, Scene]], line: list[LineRow]) -> 
     return rows
 
 
-def drawing_of(run: Run, scenes: list[tuple[str, Scene]], line: list[LineRow], what: str) -> Drawing:
+def drawing_of(run: Run, line: list[LineRow], what: str) -> Drawing:
     """One drawing by its name; EntryError names those that there are."""
     kind, _, at = what.partition(":")
-    rows = out_rows(run, scenes, line)
+    rows = out_rows(run, line)
     if what not in [r.what for r in rows]:
         raise EntryError(
             [
@@ -54,7 +55,7 @@ def drawing_of(run: Run, scenes: list[tuple[str, Scene]], line: list[LineRow], w
             ]
         )
     if kind == "path":
-        return path_drawing(next(scene for place, scene in scenes if place == at))
+        return path_drawing(next(scene for place, scene in run.drawings if place == at))
     if kind == "stack":
         return _stack(run, next(r for r in line if r.part == at))
     mount = {p.at: p.mount for p in pulled(run, run.end)}[at]

@@ -21,7 +21,6 @@ from ..formulas import belt
 from ..formulas.threads import COARSE_PITCH_MM
 from ..geometry.figures import Drawing
 from ..geometry.route import Laid, roller_offer
-from ..geometry.scene import Scene
 from ..ledger.amounts import said
 from ..parts.ends.belt_end import BeltEnd
 from ..parts.ends.contract import End
@@ -40,12 +39,16 @@ def plan_belts(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequ
 
     EntryError where the design itself cannot be worked out.
     """
-    run, _ = work_out(design, profiles)
+    return plan_of(work_out(design, profiles)[0], drawer)
+
+
+def plan_of(run: Run, drawer: Sequence[Stock]) -> BeltPlan:
+    """The same of an axis that is worked out, in its worst case."""
     ctx, end, stages = run.ctx, run.end, run.stages
     laid = _laid(run)
     cuts = [c for j, s in enumerate(stages) for c in s.cut(f"chain.{j}", ctx)] + end.cut(ctx)
     packing, says = _pack(run, end, drawer)
-    scenes, line = _scenes(run), line_rows(run, laid, drawer)
+    line = line_rows(run, laid, drawer)
     rows, stock = [_belt_row(run, x) for x in laid], []
     if isinstance(end, Spindle):
         rows, line, stock = (
@@ -73,7 +76,7 @@ def plan_belts(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequ
         tuple(brackets(run, end, laid)),
         tuple(fits(run, end)),
         misfits(run.design.made, ctx.book.results),
-        tuple(out_rows(run, scenes, line)),
+        tuple(out_rows(run, line)),
     )
 
 
@@ -82,20 +85,12 @@ def plan_drawing(
 ) -> Drawing:
     """One of the drawings that a plan lists; EntryError names those that there are."""
     run, _ = work_out(design, profiles)
-    return drawing_of(run, _scenes(run), line_rows(run, _laid(run), drawer), what)
+    return drawing_of(run, line_rows(run, _laid(run), drawer), what)
 
 
 def _laid(run: Run) -> list[Laid]:
     ctx = run.ctx
     return [x for j, s in enumerate(run.stages) for x in s.taut(f"chain.{j}", ctx)] + run.end.taut(ctx)
-
-
-def _scenes(run: Run) -> list[tuple[str, Scene]]:
-    found = [
-        ("end", run.end.scene(run.ctx)),
-        *((f"chain.{j}", s.scene(f"chain.{j}", run.ctx)) for j, s in enumerate(run.stages)),
-    ]
-    return [(at, scene) for at, scene in found if scene is not None]
 
 
 @lru_cache(maxsize=1)

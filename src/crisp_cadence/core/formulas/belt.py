@@ -7,9 +7,8 @@ from __future__ import annotations
 
 import math
 
-import numpy as np
-
 from ..ledger.formula import Real, formula
+from ..ledger.many import asin, cos, floor, least, most, sqrt
 
 
 @formula
@@ -86,7 +85,7 @@ def wrap_angle(centre_mm: Real, radius_mm: Real, other_radius_mm: Real) -> Real:
     >>> round(math.degrees(wrap_angle(100.0, 20.0, 10.0)), 3)
     191.478
     """
-    return math.pi + 2 * np.arcsin((radius_mm - other_radius_mm) / centre_mm)
+    return math.pi + 2 * asin((radius_mm - other_radius_mm) / centre_mm)
 
 
 @formula
@@ -101,9 +100,9 @@ def open_belt_length(centre_mm: Real, radius_a_mm: Real, radius_b_mm: Real) -> R
     >>> round(float(open_belt_length(500.0, 10.0, 10.0)), 4)
     1062.8319
     """
-    phi = np.arcsin((radius_a_mm - radius_b_mm) / centre_mm)
+    phi = asin((radius_a_mm - radius_b_mm) / centre_mm)
     return (
-        2 * centre_mm * np.cos(phi)
+        2 * centre_mm * cos(phi)
         + math.pi * (radius_a_mm + radius_b_mm)
         + 2 * phi * (radius_a_mm - radius_b_mm)
     )
@@ -121,7 +120,7 @@ def teeth_in_mesh(teeth: Real, wrap_rad: Real) -> Real:
     >>> float(teeth_in_mesh(20, math.pi))
     10.0
     """
-    return np.floor(teeth * wrap_rad / (2 * math.pi) + 1e-9)
+    return floor(teeth * wrap_rad / (2 * math.pi) + 1e-9)
 
 
 @formula
@@ -136,7 +135,7 @@ def mesh_factor(teeth_meshed: Real) -> Real:
     >>> float(mesh_factor(5)), float(mesh_factor(12)), float(mesh_factor(1))
     (0.8, 1.0, 0.2)
     """
-    return np.round(np.clip(1 - 0.2 * (6 - np.asarray(teeth_meshed, dtype=float)), 0.2, 1.0), 12)
+    return least(most(0.2, (teeth_meshed - 1) / 5), 1.0)
 
 
 @formula
@@ -272,7 +271,7 @@ def shaft_load(tension_a_n: Real, tension_b_n: Real, wrap_rad: Real) -> Real:
     >>> float(shaft_load(50.0, 50.0, math.pi))
     100.0
     """
-    return np.sqrt(tension_a_n**2 + tension_b_n**2 - 2 * tension_a_n * tension_b_n * np.cos(wrap_rad))
+    return sqrt(tension_a_n**2 + tension_b_n**2 - 2 * tension_a_n * tension_b_n * cos(wrap_rad))
 
 
 @formula
@@ -287,7 +286,7 @@ def pluck_frequency(tension_n: Real, line_mass_g_m: Real, span_mm: Real) -> Real
     >>> round(float(pluck_frequency(50.0, 8.1, 300.0)), 2)
     130.95
     """
-    return np.sqrt(tension_n / (line_mass_g_m / 1000)) / (2 * span_mm / 1000)
+    return sqrt(tension_n / (line_mass_g_m / 1000)) / (2 * span_mm / 1000)
 
 
 @formula
@@ -384,7 +383,7 @@ def whole_teeth(length_mm: Real, pitch_mm: Real) -> Real:
     >>> float(whole_teeth(1001.0, 2.0))
     500.0
     """
-    return np.floor(length_mm / pitch_mm + 1e-9)
+    return floor(length_mm / pitch_mm + 1e-9)
 
 
 @formula

@@ -4,9 +4,8 @@ from __future__ import annotations
 
 import math
 
-import numpy as np
-
 from ..ledger.formula import Real, formula
+from ..ledger.many import cos, most, sin
 
 GRAVITY = 9.80665  # m/s², standard gravity
 
@@ -23,7 +22,7 @@ def guide_drag(mass_kg: Real, friction: Real, slope_rad: Real, drag_n: Real) -> 
     >>> round(float(guide_drag(2.0, 0.02, 0.0, 1.5)), 4)
     1.8923
     """
-    return friction * mass_kg * GRAVITY * np.cos(slope_rad) + drag_n
+    return friction * mass_kg * GRAVITY * cos(slope_rad) + drag_n
 
 
 @formula
@@ -38,7 +37,7 @@ def slope_force(mass_kg: Real, slope_rad: Real) -> Real:
     >>> round(float(slope_force(2.0, math.pi / 2)), 3)
     19.613
     """
-    return mass_kg * GRAVITY * np.sin(slope_rad)
+    return mass_kg * GRAVITY * sin(slope_rad)
 
 
 @formula
@@ -121,7 +120,7 @@ def torque_at_shaft(
     >>> round(float(torque_at_shaft(20.0, 0.157, 0.9, 0.9, 0.13, 2000.0)), 4)
     0.1432
     """
-    through = np.maximum(
+    through = most(
         force_n / efficiency, force_n * efficiency_back
     )  # the first while driven, the second while it drives
     return (through + inertia_force(inertia_mass_kg, acceleration_mm_s2)) / radians_per_mm / 1000
@@ -158,15 +157,17 @@ def give(force_n: Real, stiffness_n_mm: Real) -> Real:
 
 
 @formula
-def back_drive_capacity(detent_nm: Real, radians_per_mm: Real, efficiency: Real, drag_n: Real) -> Real:
+def back_drive_capacity(
+    detent_nm: Real, radians_per_mm: Real, efficiency: Real, drag_n: Real, motors: Real
+) -> Real:
     """Force along the travel that the unpowered axis resists.
 
-    Equation: F = T_detent·λ/η + F_g
-    Units: N·m, rad/mm, –, N → N
-    Range: standing still; losses help here
+    Equation: F = n·T_detent·λ/η' + F_g
+    Units: N·m (of one motor), rad/mm, – (driven backwards), N (of the guide, once), motors → N
+    Range: standing still; losses help here; what the guide's drag holds may creep when it is shaken
     Source: handbook — balance of power with the load driving
 
-    >>> round(back_drive_capacity(0.02, 0.157, 0.9, 2.0), 3)
-    5.489
+    >>> round(back_drive_capacity(0.02, 0.157, 0.9, 2.0, 1), 3), round(back_drive_capacity(0.02, 0.157, 0.9, 2.0, 2), 3)
+    (5.489, 8.978)
     """
-    return detent_nm * 1000 * radians_per_mm / efficiency + drag_n
+    return motors * detent_nm * 1000 * radians_per_mm / efficiency + drag_n

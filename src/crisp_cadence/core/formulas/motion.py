@@ -4,9 +4,8 @@ from __future__ import annotations
 
 import math
 
-import numpy as np
-
 from ..ledger.formula import Real, formula
+from ..ledger.many import pick, sqrt
 
 
 @formula
@@ -67,10 +66,10 @@ def move_time(distance_mm: Real, speed_mm_s: Real, acceleration_mm_s2: Real) -> 
     (2.7, 0.2)
     """
     long = distance_mm >= speed_mm_s**2 / acceleration_mm_s2
-    return np.where(
+    return pick(
         long,
         distance_mm / speed_mm_s + speed_mm_s / acceleration_mm_s2,
-        2 * np.sqrt(distance_mm / acceleration_mm_s2),
+        2 * sqrt(distance_mm / acceleration_mm_s2),
     )
 
 

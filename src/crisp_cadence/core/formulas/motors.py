@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-import numpy as np
-
 from ..ledger.formula import Real, formula
+from ..ledger.many import least, most
 
 
 @formula
@@ -36,6 +35,6 @@ def induction_torque(
     >>> round(float(induction_torque(148.0, 157.08, 146.6, 2.0)), 3)
     1.733
     """
-    return rated_torque_nm * np.clip(
-        (synchronous_rad_s - speed_rad_s) / (synchronous_rad_s - rated_rad_s), 0.0, 1.0
+    return rated_torque_nm * least(
+        most((synchronous_rad_s - speed_rad_s) / (synchronous_rad_s - rated_rad_s), 0.0), 1.0
     )

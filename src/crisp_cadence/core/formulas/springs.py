@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..ledger.formula import Real, formula
-from ..ledger.many import most
+from ..ledger.many import exp, most, sqrt
 from ..ledger.quantity import Given
 
 FloatArray = NDArray[np.float64]
@@ -144,7 +144,7 @@ class Network:
             if spring.part not in out:
                 k = [stiffest if s.part == spring.part else s.stiffness_n_mm for s in self.springs]
                 relieved = whole - network_compliance(k, reach, self.load)
-                out[spring.part] = (spring.label, np.maximum(relieved, 0.0))
+                out[spring.part] = (spring.label, most(relieved, 0.0))
         return out
 
 
@@ -208,7 +208,7 @@ def plate_tilt(
     4.029
     """
     inertia = second_moment_plate(width_mm, thickness_mm)
-    return np.degrees(force_n * overhang_mm**2 / (2 * youngs_gpa * 1000 * inertia))
+    return force_n * overhang_mm**2 / (2 * youngs_gpa * 1000 * inertia) * (180 / math.pi)
 
 
 @formula
@@ -242,12 +242,14 @@ def torsion_at_carriage(stiffness_nm_rad: Real, radians_per_mm: Real) -> Real:
 
 
 @formula
-def two_modes(rotor_mass_kg: Real, load_mass_kg: Real, field_n_mm: Real, chain_n_mm: Real) -> Real:
+def two_modes(
+    rotor_mass_kg: Real, load_mass_kg: Real, field_n_mm: Real, chain_n_mm: Real
+) -> tuple[Real, Real]:
     """The two natural frequencies of rotor and load, both seen at the carriage, lower one first.
 
     Equation: ω² = ½(A + B) ∓ √(¼(A − B)² + k_c²/(m_r·m_l)), A = (k_f + k_c)/m_r, B = k_c/m_l
     Units: kg (J·λ²), kg, N/mm, N/mm → Hz
-    Range: masses and stiffnesses above zero; last axis of the result is the mode
+    Range: masses and stiffnesses above zero
     Source: handbook — two masses in series on two springs, any vibration text
 
     >>> [round(float(f), 3) for f in two_modes(1.0, 1.0, 1.0, 1.0)]
@@ -255,11 +257,11 @@ def two_modes(rotor_mass_kg: Real, load_mass_kg: Real, field_n_mm: Real, chain_n
     """
     a = (field_n_mm + chain_n_mm) * 1000 / rotor_mass_kg
     b = chain_n_mm * 1000 / load_mass_kg
-    spread = np.sqrt((a - b) ** 2 / 4 + (chain_n_mm * 1000) ** 2 / (rotor_mass_kg * load_mass_kg))
+    spread = sqrt((a - b) ** 2 / 4 + (chain_n_mm * 1000) ** 2 / (rotor_mass_kg * load_mass_kg))
     upper = (a + b) / 2 + spread
     # The lower root from the product of both: subtracting two near-equal numbers would lose its digits.
     lower = (field_n_mm * 1000 * chain_n_mm * 1000) / (rotor_mass_kg * load_mass_kg) / upper
-    return np.stack(np.broadcast_arrays(np.sqrt(lower), np.sqrt(upper)), axis=-1) / (2 * math.pi)
+    return sqrt(lower) / (2 * math.pi), sqrt(upper) / (2 * math.pi)
 
 
 @formula
@@ -274,4 +276,4 @@ def overshoot_factor(damping_ratio: Real) -> Real:
     >>> float(overshoot_factor(0.0)), round(float(overshoot_factor(0.1)), 4)
     (2.0, 1.7292)
     """
-    return 1 + np.exp(-math.pi * damping_ratio / np.sqrt(1 - damping_ratio**2))
+    return 1 + exp(-math.pi * damping_ratio / sqrt(1 - damping_ratio**2))

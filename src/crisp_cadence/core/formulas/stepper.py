@@ -9,9 +9,8 @@ from __future__ import annotations
 
 import math
 
-import numpy as np
-
 from ..ledger.formula import Real, formula
+from ..ledger.many import asin, least, most, pick, sin, sqrt
 
 # How a winding's rated hold torque, current, ohms and henries change with its connection (per-coil data of a
 # 6- or 8-wire motor).
@@ -78,22 +77,21 @@ def pull_out_torque(
     >>> [round(float(pull_out_torque(w, 0.1872, 1.65, 2.8, 2.4042, 24.0, 200)), 4) for w in (0.0, 40.0, 150.0)]
     [0.4501, 0.4501, 0.1937]
     """
-    w = np.asarray(speed_rad_s, dtype=float)
-    e = torque_constant_nm_a * w
-    x = steps_per_turn / 4 * w * inductance_mh / 1000
+    e = torque_constant_nm_a * speed_rad_s
+    x = steps_per_turn / 4 * speed_rad_s * inductance_mh / 1000
     z2 = resistance_ohm**2 + x**2
     i, v = current_a, voltage_v
     full = (resistance_ohm * i + e) ** 2 + (x * i) ** 2 <= v**2
     # Voltage optimum, and the current it needs: i_q from the top of the voltage circle, i_d from its centre.
-    iq_v = v / np.sqrt(z2) - e * resistance_ohm / z2
+    iq_v = v / sqrt(z2) - e * resistance_ohm / z2
     id_v = -e * x / z2
     fits = iq_v**2 + id_v**2 <= i**2
-    safe_e = np.where(e > 0, e, 1.0)
+    safe_e = pick(e > 0, e, 1.0)
     c = (v**2 - e**2 - z2 * i**2) / (2 * safe_e)
-    iq_both = (c * resistance_ohm + x * np.sqrt(np.maximum(z2 * i**2 - c**2, 0.0))) / z2
-    iq_standing = np.minimum(i, v / resistance_ohm)
-    iq = np.where(full, i, np.where(fits, iq_v, np.where(e > 0, iq_both, iq_standing)))
-    return torque_constant_nm_a * np.maximum(iq, 0.0)
+    iq_both = (c * resistance_ohm + x * sqrt(most(z2 * i**2 - c**2, 0.0))) / z2
+    iq_standing = least(i, v / resistance_ohm)
+    iq = pick(full, i, pick(fits, iq_v, pick(e > 0, iq_both, iq_standing)))
+    return torque_constant_nm_a * most(iq, 0.0)
 
 
 @formula
@@ -138,8 +136,7 @@ def lag_angle(torque_nm: Real, torque_now_nm: Real, steps_per_turn: Real) -> Rea
     >>> round(math.degrees(float(lag_angle(0.4, 0.4, 200))), 4)
     1.8
     """
-    ratio = np.asarray(torque_nm, dtype=float) / torque_now_nm
-    return np.where(np.abs(ratio) <= 1, np.arcsin(np.clip(ratio, -1, 1)), np.nan) * 4 / steps_per_turn
+    return asin(torque_nm / torque_now_nm) * 4 / steps_per_turn
 
 
 @formula
@@ -154,7 +151,7 @@ def microstep_torque(torque_now_nm: Real, microsteps: Real) -> Real:
     >>> round(float(microstep_torque(1.0, 16)), 4)
     0.098
     """
-    return torque_now_nm * np.sin(math.pi / 2 / microsteps)
+    return torque_now_nm * sin(math.pi / 2 / microsteps)
 
 
 @formula

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-import numpy as np
-
 from ..ledger.formula import Real, formula
+from ..ledger.many import cos
 from .dynamics import GRAVITY
 
 
@@ -20,7 +19,7 @@ def rolling_drag(mass_kg: Real, coefficient: Real, slope_rad: Real) -> Real:
     >>> round(float(rolling_drag(10.0, 0.05, 0.0)), 3)
     4.903
     """
-    return coefficient * mass_kg * GRAVITY * np.cos(slope_rad)
+    return coefficient * mass_kg * GRAVITY * cos(slope_rad)
 
 
 @formula
@@ -35,4 +34,4 @@ def tyre_grip(mass_kg: Real, driven_share: Real, friction: Real, slope_rad: Real
     >>> round(float(tyre_grip(10.0, 0.6, 0.5, 0.0)), 2)
     29.42
     """
-    return friction * mass_kg * GRAVITY * np.cos(slope_rad) * driven_share
+    return friction * mass_kg * GRAVITY * cos(slope_rad) * driven_share

@@ -9,9 +9,9 @@ one branch for all of its places.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from functools import reduce
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 
@@ -47,6 +47,18 @@ def least(*values: Real) -> Real:
     return reduce(np.minimum, values) if is_column(*values) else min(values)
 
 
+Fold = Literal["least", "most"]
+
+
+def taken(which: Fold, values: Iterable[Real]) -> Real:
+    """The smallest or the largest of them, place by place.
+
+    >>> taken("least", [2.0, 1.0]), taken("most", [2.0, 1.0])
+    (1.0, 2.0)
+    """
+    return (least if which == "least" else most)(*values)
+
+
 def pick(where: Real, one: Real, other: Real) -> Real:
     """`one` where the condition holds, else `other`; both are worked out, and what is not known is NaN in a
     column.
@@ -79,7 +91,7 @@ def at_most(values: Real) -> Real:
     >>> at_most(np.array([1.0, 3.0]))
     3.0
     """
-    return _folded(np.max, values)
+    return _folded(nd.max, values)
 
 
 def at_least(values: Real) -> Real:
@@ -88,24 +100,45 @@ def at_least(values: Real) -> Real:
     >>> at_least(np.array([[1.0, 3.0], [4.0, 2.0]])).tolist()
     [1.0, 2.0]
     """
-    return _folded(np.min, values)
+    return _folded(nd.min, values)
 
 
 def _folded(worst: Callable[..., Real], values: Real) -> Real:
-    found = worst(values, axis=-1)
+    found = worst(values, axis=-1) if isinstance(values, nd) else values
     return found if isinstance(found, nd) else float(found)
 
 
-def _either(one: Callable[..., float], many: Callable[..., Real]) -> Callable[..., Real]:
-    def call(*values: Real) -> Real:
-        return many(*values) if is_column(*values) else one(*values)
+def _root(value: float) -> float:
+    return math.sqrt(value) if value >= 0 else math.nan
+
+
+def _arc(sine: float) -> float:
+    return math.asin(sine) if -1 <= sine <= 1 else math.nan
+
+
+def _either(one: Callable[[Any], float], many: Callable[..., Real]) -> Callable[[Real], Real]:
+    def call(value: Real) -> Real:
+        return many(value) if type(value) is nd else one(value)
 
     return call
 
 
-hypot = _either(math.hypot, np.hypot)
-atan2 = _either(math.atan2, np.arctan2)
-asin = _either(math.asin, np.arcsin)
+def _either_of_two(
+    one: Callable[[Any, Any], float], many: Callable[..., Real]
+) -> Callable[[Real, Real], Real]:
+    def call(a: Real, b: Real) -> Real:
+        return many(a, b) if type(a) is nd or type(b) is nd else one(a, b)
+
+    return call
+
+
+# Of one number the plain function, which NumPy takes some ten times as long for; NaN where there is none.
+sqrt = _either(_root, np.sqrt)
+exp = _either(math.exp, np.exp)
+floor = _either(math.floor, np.floor)
+hypot = _either_of_two(math.hypot, np.hypot)
+atan2 = _either_of_two(math.atan2, np.arctan2)
+asin = _either(_arc, np.arcsin)
 sin = _either(math.sin, np.sin)
 cos = _either(math.cos, np.cos)
 ceil = _either(math.ceil, np.ceil)

@@ -8,7 +8,7 @@ import math
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 from functools import partial
-from typing import Any, TypeAlias, cast
+from typing import Any, TypeAlias
 
 import numpy as np
 
@@ -72,7 +72,7 @@ class _Value:
         return value
 
 
-@dataclass(frozen=True, init=False)
+@dataclass(init=False, unsafe_hash=True)
 class Quantity:
     """A result: value, unit, formula, inputs and source; or, with value None, the inputs that are missing."""
 
@@ -80,11 +80,12 @@ class Quantity:
     label: str
     value: float | None
     unit: str
-    equation: str
-    source_kind: str
-    source: str
     missing: tuple[str, ...]
-    inputs: tuple[Input, ...] = field(default=())  # left out of a short report
+    # Left out of a short report:
+    equation: str = ""
+    source_kind: str = ""
+    source: str = ""
+    inputs: tuple[Input, ...] = field(default=())
 
     def __init__(
         self,
@@ -98,15 +99,15 @@ class Quantity:
         source: str,
         missing: tuple[str, ...],
     ) -> None:
-        own = self.__dict__  # filled straight away, as record does
-        own["key"], own["label"], own["value"], own["unit"], own["equation"] = (
-            key,
-            label,
-            value,
-            unit,
-            equation,
-        )
-        own["terms"], own["source_kind"], own["source"], own["missing"] = terms, source_kind, source, missing
+        self.key = key
+        self.label = label
+        self.value = value
+        self.unit = unit
+        self.equation = equation
+        self.terms = terms
+        self.source_kind = source_kind
+        self.source = source
+        self.missing = missing
 
     @property
     def n(self) -> Real:
@@ -142,6 +143,9 @@ Quantity.value = _Value()  # type: ignore[assignment]
 
 
 Term: TypeAlias = Given | Quantity | float | int | None
+Said: TypeAlias = tuple[
+    str, str, Mapping[str, Term], str, str
+]  # unit, equation, terms, kind and words of source
 
 
 def _input(name: str, term: Term) -> Input:
@@ -164,7 +168,7 @@ def _values(terms: Mapping[str, Term]) -> tuple[dict[str, float | None], tuple[s
             if value is None:
                 lacking = tuple(dict.fromkeys((*lacking, *term.missing)))
         else:
-            values[name] = cast("float | None", term)
+            values[name] = term  # type: ignore[assignment]
     return values, lacking
 
 
@@ -174,16 +178,16 @@ def missing_in(terms: Iterable[Term]) -> tuple[str, ...]:
     >>> missing_in([1.0, Given("chain.0.inductance_mh", None), Given("x", 2.0)])
     ('chain.0.inductance_mh',)
     """
-    seen: dict[str, None] = {}
+    lacking: tuple[str, ...] = ()
     for term in terms:
-        if isinstance(term, (Given, Quantity)):
-            seen.update(dict.fromkeys(term.missing))
-    return tuple(seen)
+        if (type(term) is Quantity or type(term) is Given) and term.missing:
+            lacking = tuple(dict.fromkeys((*lacking, *term.missing)))
+    return lacking
 
 
 def value_of(term: Term) -> float | None:
     """The bare number of a term."""
-    return term.value if isinstance(term, (Given, Quantity)) else term
+    return term.value if type(term) is Quantity or type(term) is Given else term  # type: ignore[return-value]
 
 
 def bare(term: Term) -> Real:
@@ -205,15 +209,12 @@ class Ledger:
     def calc(self, key: str, label: str, fn: Callable[..., Real], /, **terms: Term) -> Quantity:
         """Call a registered formula and write its result down; missing inputs pass through by name."""
         meta = FORMULAS[fn.__name__]
+        said = (meta.unit, meta.equation, terms, meta.source_kind, meta.source)
         if self.late:
             lacking = missing_in(terms.values())
-            raw: Real = partial(_called, fn, terms)
-        else:
-            values, lacking = _values(terms)
-            raw = None if lacking else fn(**values)
-        return self._write(
-            key, label, raw, meta.unit, meta.equation, terms, meta.source_kind, meta.source, lacking
-        )
+            return self._later(key, label, None if lacking else partial(_called, fn, terms), said, lacking)
+        values, lacking = _values(terms)
+        return self._now(key, label, None if lacking else fn(**values), said, lacking)
 
     def put(
         self,
@@ -235,35 +236,28 @@ class Ledger:
         """
         terms = {**terms, **also} if also else terms
         lacking = missing_in(terms.values())
-        raw: Real = value
-        if callable(value) and not self.late:
-            raw = None if lacking else value()
-        return self._write(key, label, raw, unit, equation, terms, source_kind, source, lacking)
+        said = (unit, equation, terms, source_kind, source)
+        if self.late:
+            return self._later(key, label, None if lacking else value, said, lacking)
+        if callable(value) and not lacking:
+            value = value()
+        return self._now(key, label, None if lacking else value, said, lacking)
 
-    def _write(
-        self,
-        key: str,
-        label: str,
-        raw: Real,
-        unit: str,
-        equation: str,
-        terms: Mapping[str, Term],
-        source_kind: str,
-        source: str,
-        lacking: tuple[str, ...],
-    ) -> Quantity:
-        if self.late and raw is not None and not lacking:
-            made = Quantity(key, label, None, unit, equation, terms, source_kind, source, ())
+    def _now(self, key: str, label: str, raw: Real, said: Said, lacking: tuple[str, ...]) -> Quantity:
+        number: float | None = None
+        if raw is not None:
+            number = float(raw)
+            if not math.isfinite(number):
+                number, lacking = None, (f"{key} (no finite value for these inputs)",)
+        self.results[key] = made = Quantity(key, label, number, *said, lacking)
+        return made
+
+    def _later(self, key: str, label: str, raw: Real, said: Said, lacking: tuple[str, ...]) -> Quantity:
+        self.results[key] = made = Quantity(key, label, None, *said, lacking)
+        if raw is not None:
             own = made.__dict__
             del own["value"]
             own["todo"] = partial(_settled, raw)
-            self.results[key] = made
-            return made
-        number = None if raw is None or lacking else float(raw)
-        if number is not None and not math.isfinite(number):
-            number, lacking = None, (f"{key} (no finite value for these inputs)",)
-        made = Quantity(key, label, number, unit, equation, terms, source_kind, source, lacking)
-        self.results[key] = made
         return made
 
 

@@ -1,5 +1,5 @@
 /** What is left to travel. */
-import { useNumbers, usePick, useView } from "../../design/context";
+import { useNumbers, usePick } from "../../design/context";
 import { Figure } from "../../frame/Figure";
 import { Folded } from "../../fields/Folded";
 import { NumberField } from "../../fields/NumberField";
@@ -10,11 +10,11 @@ import css from "./layout.module.css";
 const TAKEN = ["guide.carriage_mm", "guide.near_mm", "guide.far_mm", "guide.overtravel_mm"];
 
 export function Travel() {
-  const { design, problems } = useView();
+  const g = usePick((v) => v.design.guide);
+  const sound = usePick((v) => v.problems.length === 0);
   const { find, show } = useNumbers();
   const mm = (v: number | null | undefined) => show(v, "mm", 4).said;
-  const g = design.guide;
-  const usable = problems.length === 0 ? find("travel.usable")?.value : null;
+  const usable = sound ? find("travel.usable")?.value : null;
   const pieces: [string, number, string][] = [
     ["end", g.near_mm, "var(--metal)"],
     ["over", g.overtravel_mm, "var(--faint)"],

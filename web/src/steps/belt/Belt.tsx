@@ -2,8 +2,7 @@
 import { lazy, Suspense, useState } from "react";
 import { useLocation } from "react-router";
 import type { BeltPlan } from "../../api/client";
-import { useBeltPlan } from "../../api/queries";
-import { useNumbers, usePick } from "../../design/context";
+import { useBeltPlan, useNumbers, usePick } from "../../design/context";
 import { Figure } from "../../frame/Figure";
 import { Folded } from "../../fields/Folded";
 import { NumberField } from "../../fields/NumberField";
@@ -28,8 +27,7 @@ const Out = lazy(() => import("./Out"));
 
 export default function Belt() {
   const design = usePick((v) => v.design);
-  const ready = usePick((v) => !v.stale);
-  const planned = useBeltPlan(design, ready);
+  const planned = useBeltPlan();
   const plan = planned.data;
   const open = usePick((v) => "tensioner" in v.design.end);
   const { hash } = useLocation();

@@ -137,11 +137,11 @@ type Cut = NonNullable<BeltPlan["packing"]>["cuts"][number];
 /** One roll as a bar: its pieces, and what is left. */
 function RollBar({ cut }: { cut: Cut }) {
   const { show } = useNumbers();
-  const take = useChange(
-    (body: { key: string; length_mm: number }) => ask("/drawer/cut", { body }),
-    "drawer",
-    "belt",
-  );
+  const { session } = useBench();
+  const take = useChange(async (body: { key: string; length_mm: number }) => {
+    await ask("/drawer/cut", { body });
+    await session.again(); // the plan reads the drawer
+  }, "drawer");
   const said = (mm: number) => show(mm, "mm", 5).said;
   const whole = cut.roll.length_mm;
   const starts = stacked(cut.pieces.map((p) => p.length_mm));

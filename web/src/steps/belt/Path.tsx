@@ -22,7 +22,7 @@ export function Path({
   choose: (part: string) => void;
 }) {
   const paths = usePaths();
-  const count = Math.max((paths.data ?? []).filter((s) => s.strands.length > 0).length, paths.error ? 1 : 0);
+  const count = Math.max(paths.data.filter((s) => s.strands.length > 0).length, paths.error ? 1 : 0);
   const belts = plan?.belts ?? [];
   // What the design itself does not allow is said beside the drawing.
   const lost = paths.error && !(paths.error instanceof Refusal && paths.error.problems.length > 0);

@@ -8,7 +8,7 @@ import {
   type KeyboardEvent,
   type PointerEvent,
 } from "react";
-import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { ask, Refusal, type Design, type Problem, type Scene } from "../../api/client";
 import { keyOf } from "../../api/queries";
 import { useBench, usePick, useShow, useSystem } from "../../design/context";
@@ -47,18 +47,27 @@ const zoomed = (v: View, by: number): View => ({ ...v, zoom: Math.min(200, Math.
 const withChanges = (design: Design, changes: Record<string, unknown>) =>
   Object.entries(changes).reduce((d, [path, value]) => setAt(d, path, value), design);
 
-/** The drawings of the design as it stands: they come faster than the whole report. */
+const NONE: Scene[] = [];
+
+/** The drawings of the design: they come with its report; where that is refused, a path may still be drawn. */
 export function usePaths() {
   const design = usePick((v) => v.design);
-  return useQuery({
+  const drawn = usePick((v) => v.drawings);
+  const refused = usePick((v) => v.problems.length > 0);
+  const alone = useQuery({
     queryKey: ["path", keyOf(design)],
     queryFn: ({ signal }) => ask<Scene[]>("/path", { body: design, signal }),
+    enabled: refused,
     staleTime: Infinity,
     gcTime: 30_000,
-    placeholderData: keepPreviousData,
     retry: false,
     retryOnMount: false, // an editor that comes because of a failure must not ask again by coming
   });
+  return {
+    data: (refused ? alone.data : null) ?? drawn ?? NONE,
+    error: refused ? alone.error : null,
+    refetch: alone.refetch,
+  };
 }
 
 export function PathEditor({
@@ -73,7 +82,6 @@ export function PathEditor({
   tallest?: number;
 }) {
   const { session } = useBench();
-  const queries = useQueryClient();
   const show = useShow();
   const [system] = useSystem();
   const paths = usePaths();
@@ -104,7 +112,10 @@ export function PathEditor({
     [session],
   );
 
-  const listed = (live?.scenes ?? paths.data ?? []).filter((s) => s.strands.length > 0);
+  // What was dragged stays where it was dropped until it comes back drawn.
+  useEffect(() => setLive(null), [paths.data]);
+
+  const listed = (live?.scenes ?? paths.data).filter((s) => s.strands.length > 0);
   const whole = listed[place];
   const planes = whole ? Math.max(...whole.strands.map((s) => s.plane)) + 1 : 1;
   const scene =
@@ -203,13 +214,13 @@ export function PathEditor({
     try {
       const scenes = await ask<Scene[]>("/path", { body: wanted });
       session.setAll(held.last);
-      queries.setQueryData(["path", keyOf(session.get().design)], scenes);
+      setLive((was) => was && { ...was, scenes });
       setTrouble([]);
     } catch (error) {
       if (error instanceof Refusal)
         setTrouble(error.problems.map((p) => ({ ...p, message: `${p.message}. It stays where it was` })));
+      setLive(null);
     }
-    setLive(null);
     setSays("");
   };
   const key = (e: KeyboardEvent, wheel: Scene["wheels"][number]) => {

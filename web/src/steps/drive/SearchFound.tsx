@@ -69,7 +69,7 @@ export function SearchFound({ answer }: { answer: SearchAnswer }) {
       <p data-search-says>
         Tried <b className="num">{answer.tried.toLocaleString("en")}</b>;{" "}
         <b className="num">{answer.holding.toLocaleString("en")}</b> hold,{" "}
-        <b className="num">{answer.front}</b> of them are beaten by no other{" "}
+        <b className="num">{answer.front}</b> of them {answer.front === 1 ? "is" : "are"} beaten by no other{" "}
         <span className="quiet">
           in money, headroom, speed, step, stiffness or mass (within {number(answer.alike * 100, 2)} % counts
           as alike)

@@ -62,22 +62,24 @@ def rate(end: OpenBelt, ctx: Context) -> Strained:
         source="statics; it is largest at the ends of travel",
         free=lying.free,
     )
-    needed = ctx.calc(
-        "tension.needed",
-        "Pretension that keeps both runs taut",
-        belt.pretension_needed,
-        peak_force_n=peak,
-        largest_share=share,
-        slack_keep=g(a + "slack_keep"),
-    )
-    low = ctx.calc(
-        "tension.low",
-        "Lower end of the tension band",
-        belt.pretension_needed,
-        peak_force_n=peak,
-        largest_share=share,
-        slack_keep=_keep_low(ctx),
-    )
+
+    def taut(key: str, label: str, slack_keep: Term) -> tuple[Quantity, Quantity]:
+        """One belt is set to one tension: the largest that any case needs."""
+
+        def in_one_case(key: str, label: str) -> Quantity:
+            return ctx.calc(
+                key,
+                label,
+                belt.pretension_needed,
+                peak_force_n=peak,
+                largest_share=share,
+                slack_keep=slack_keep,
+            )
+
+        return ctx.over_cases("most", key, label, in_one_case)
+
+    needed, here = taut("tension.needed", "Pretension that keeps both runs taut", g(a + "slack_keep"))
+    low, _ = taut("tension.low", "Lower end of the tension band", _keep_low(ctx))
     chosen = g("end.belt.tension_n")
     target = ctx.book.put(
         "tension.target",
@@ -117,23 +119,27 @@ def rate(end: OpenBelt, ctx: Context) -> Strained:
         ea_n=lying.ea,
         strain_limit_percent=g(a + "strain_limit"),
     )
-    high = ctx.book.put(
-        "tension.high",
-        "Upper end of the tension band",
-        lambda: most(low.n, least(1.25 * target.n, cord.n - peak.n * share.n)),
-        "N",
-        equation="min(1.25·T_target, T_cord − F·share)",
-        source_kind="common practice",
-        source="a quarter over the target, or what the cords leave",
-        target=target,
-        cord=cord,
-        peak=peak,
-        share=share,
-    )
+
+    def upper(key: str, label: str) -> Quantity:
+        return ctx.book.put(
+            key,
+            label,
+            lambda: most(low.n, least(1.25 * target.n, cord.n - peak.n * share.n)),
+            "N",
+            equation="min(1.25·T_target, T_cord − F·share)",
+            source_kind="common practice",
+            source="a quarter over the target, or what the cords leave",
+            target=target,
+            cord=cord,
+            peak=peak,
+            share=share,
+        )
+
+    high, _ = ctx.over_cases("least", "tension.high", "Upper end of the tension band", upper)
     ctx.rung(
         "pretension",
         "Both runs stay taut",
-        needed,
+        here,
         tension,
         1.0,
         unit="N",

@@ -15,6 +15,7 @@ from ...formulas import belt, dynamics
 from ...geometry.route import Laid, roller_handles, wheels_of
 from ...geometry.scene import Handle, Mark, Scene, Spot, strand_of
 from ...ledger.amounts import said
+from ...ledger.formula import Real
 from ...ledger.quantity import Quantity
 from ...ledger.record import record
 from ..work_steps import EYES
@@ -29,6 +30,11 @@ class Loaded:
     pull: Quantity
     tension: Quantity
     shaft_load: Quantity
+
+
+def taut(pull_n: Real, slack_keep: Real) -> Real:
+    """Pretension at which a pull leaves its share on the slack span of a closed belt, N."""
+    return pull_n * (0.5 + slack_keep)
 
 
 class ClosedBelt(ClosedPath):
@@ -81,6 +87,20 @@ class ClosedBelt(ClosedPath):
     def rate(self, at: str, ctx: Context, torque_in: Quantity, speed_in: Quantity) -> None:
         self.loaded(at, ctx)
 
+    def carried(self, at: str, ctx: Context) -> Quantity:
+        """The pull that its teeth carry."""
+        return ctx.once(self._carried, at)
+
+    def _carried(self, at: str, ctx: Context) -> Quantity:
+        return ctx.calc(
+            f"{at}.pull_capacity",
+            "Pull that the closed belt's teeth carry",
+            belt.effective_pull_capacity,
+            working_tension_n=belt_data.working_tension(ctx, self._profile(at, ctx), f"{at}.belt"),
+            width_mm=ctx.given(f"{at}.belt.width_mm"),
+            teeth_meshed=self.fitted(at, ctx).mesh,
+        )
+
     def loaded(self, at: str, ctx: Context) -> Loaded:
         """The belt under the largest torque at its input."""
         return ctx.once(self._loaded, at)
@@ -99,15 +119,7 @@ class ClosedBelt(ClosedPath):
             torque=torque_in,
             radius=radius,
         )
-        working = belt_data.working_tension(ctx, profile, f"{at}.belt")
-        capacity = ctx.calc(
-            f"{at}.pull_capacity",
-            "Pull that the closed belt's teeth carry",
-            belt.effective_pull_capacity,
-            working_tension_n=working,
-            width_mm=g(f"{at}.belt.width_mm"),
-            teeth_meshed=fitted.mesh,
-        )
+        capacity = self.carried(at, ctx)
         rung = ctx.rung
         rung(
             f"{at}.pull",
@@ -131,16 +143,22 @@ class ClosedBelt(ClosedPath):
             path=f"{at}.driver.teeth",
             says="More teeth on the driver, or a longer belt.",
         )
-        needed = put(
-            f"{at}.tension_needed",
-            "Pretension that keeps both spans taut",
-            lambda: pull.n * (0.5 + g(a + "slack_keep").n),
-            "N",
-            equation="T_i = F·(½ + s)",
-            source_kind="common practice",
-            source="spans share the load equally; slack span kept above s·F (from memory)",
-            pull=pull,
-            keep=g(a + "slack_keep"),
+
+        def in_one_case(key: str, label: str) -> Quantity:
+            return put(
+                key,
+                label,
+                lambda: taut(pull.n, g(a + "slack_keep").n),
+                "N",
+                equation="T_i = F·(½ + s)",
+                source_kind="common practice",
+                source="spans share the load equally; slack span kept above s·F (from memory)",
+                pull=pull,
+                keep=g(a + "slack_keep"),
+            )
+
+        needed, here = ctx.over_cases(
+            "most", f"{at}.tension_needed", "Pretension that keeps both spans taut", in_one_case
         )
         chosen = g(f"{at}.belt.tension_n")
         tension = put(
@@ -157,7 +175,7 @@ class ClosedBelt(ClosedPath):
         rung(
             f"{at}.taut",
             "Closed belt stays taut",
-            needed,
+            here,
             tension,
             1.0,
             unit="N",

@@ -6,7 +6,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import ClassVar, Literal
+from typing import Any, ClassVar, Literal
 
 import numpy as np
 from pydantic import ConfigDict
@@ -25,7 +25,8 @@ from ...ledger.quantity import Given, Quantity, Term, missing_in
 ShaftForm = Literal["flat", "round", "key"]
 SPEEDS = np.concatenate([[0.0], np.geomspace(1e-2, 1e6, 512)])  # mm/s, searched for the highest speed
 UNIT = np.linspace(0.0, 1.0, 65)
-PASSES = 3
+_LISTED: list[float] = SPEEDS.tolist()
+MOST_STEPS = 60
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,9 +47,12 @@ class Transmission:
 
 @dataclass(frozen=True, slots=True)
 class MotorState:
-    """What the rest of the evaluation needs of a motor; no field where nothing holds the rotor in place."""
+    """What the rest of the evaluation needs of a motor; no field where nothing holds the rotor in place. Its
+    stiffness is that while it moves, and that at the current of standing.
+    """
 
     field_stiffness: Quantity | None
+    field_standing: Quantity | None
     standing_torque: Term
     detent: Term
 
@@ -149,9 +153,9 @@ class Motor(Stage):
         """Work out constants and limits; writes them to the ledger."""
         raise NotImplementedError
 
-    def torque_at(self, at: str, speed_rad_s: Real, ctx: Context) -> Real:
-        """Largest torque at speeds of the shaft along the last axis, N·m; called only when nothing is
-        missing.
+    def pull_at(self, at: str, ctx: Context) -> Callable[[Real], Real]:
+        """Largest torque, N·m, as a function of the shaft's speed, rad/s, or of speeds along the last axis;
+        called only when nothing is missing.
         """
         raise NotImplementedError
 
@@ -224,7 +228,7 @@ class Motor(Stage):
             path, says = weak[phase]
             asked: Term = torques[phase]
             if phase == "push":
-                asked = _unless_idle(ctx.design.aim.push_n, torques[phase])
+                asked = _unless_idle(ctx.loads.push.n, torques[phase])
             ctx.rung(
                 f"torque_{phase}",
                 label,
@@ -255,9 +259,7 @@ class Motor(Stage):
     def _reach(
         self, at: str, ctx: Context, lam: Quantity, asked: Quantity, margin: Given
     ) -> Callable[[], TorqueCurve | None]:
-        """Highest speed with the torque margin kept, from passes over ever finer grids and a straight line
-        between the last two points; and the curve to plot, when it is asked for.
-        """
+        """Highest speed with the torque margin kept; and the curve to plot, when it is asked for."""
         terms: dict[str, Term] = {
             "torque": asked,
             "margin": margin,
@@ -265,13 +267,14 @@ class Motor(Stage):
             **self.curve_terms(at, ctx),
         }
 
-        def pull(v: Real) -> Real:
-            return self.torque_at(at, v * along(lam.n), ctx)
+        def pulling() -> Callable[[Real], Real]:
+            turn, torque = along(lam.n), self.pull_at(at, ctx)
+            return lambda speed: torque(speed * turn)
 
         ctx.reach = ctx.book.put(
             "motor.reach",
             "Highest speed with the torque margin kept",
-            lambda: highest_speed(pull, asked.n * margin.n),
+            lambda: highest_speed(pulling(), asked.n * margin.n),
             "mm/s",
             equation="T(v·λ) = margin·T_accelerate, solved for v",
             source="search on the torque curve, to better than 0.000 01 %",
@@ -284,7 +287,11 @@ class Motor(Stage):
             wanted = ctx.design.aim.speed_mm_s
             grid = max(wanted * 1.5, min(ctx.reach.value or 0, 20 * wanted) * 1.25, 20.0) * UNIT
             return TorqueCurve(
-                tuple(grid.tolist()), tuple(pull(grid).tolist()), wanted, asked.value, margin.value or 1.0
+                tuple(grid.tolist()),
+                tuple(pulling()(grid).tolist()),
+                wanted,
+                asked.value,
+                margin.value or 1.0,
             )
 
         return curve
@@ -293,48 +300,42 @@ class Motor(Stage):
 def highest_speed(pull: Callable[[Real], Real], need: Real) -> Real:
     """The highest of the speeds searched, mm/s, at which a torque that falls with speed still reaches what is
     needed; 0 where it never does, the last of them where it always does.
+
+    Halving between known speeds, then false position by the Illinois rule: an end that stands still counts
+    half, so that both ends close in.
     """
-    spare = pull(SPEEDS) - along(need)
-    return _highest_of_each(pull, need, spare) if spare.ndim > 1 else _highest(pull, need, spare)
-
-
-def _highest(pull: Callable[[Real], Real], need: float, spare: Real) -> float:
-    grid, found = SPEEDS, 0.0
-    for left in reversed(range(PASSES)):
-        enough = np.flatnonzero(spare >= 0)
-        if not enough.size:
-            return found
-        last = int(enough[-1])
-        if last == len(grid) - 1:
-            return found or float(grid[-1])
-        low, high, a, b = grid[last], grid[last + 1], spare[last], spare[last + 1]
-        found = float(low + (high - low) * a / (a - b))
-        if left:
-            grid = low + (high - low) * UNIT
-            spare = pull(grid) - need
-    return found
-
-
-def _highest_of_each(pull: Callable[[Real], Real], need: Real, spare: Real) -> Real:
-    grid: Real = SPEEDS
-    found: Real = None
-    for left in reversed(range(PASSES)):
-        last = spare.shape[-1] - 1 - np.argmax(spare[..., ::-1] >= 0, axis=-1)
-        never, always = ~(spare >= 0).any(axis=-1), last == spare.shape[-1] - 1
-        last = np.minimum(last, spare.shape[-1] - 2)[..., None]
-        spread = np.broadcast_to(grid, spare.shape)
-        low, high, a, b = (
-            np.take_along_axis(values, last + step, axis=-1)[..., 0]
-            for values in (spread, spare)
-            for step in (0, 1)
+    asked = along(need)
+    standing, racing = pull(0.0) - asked, pull(_LISTED[-1]) - asked
+    many = is_column(standing, racing)
+    never, always = ~(standing >= 0) if many else not standing >= 0, racing >= 0
+    if not many and (never or always):
+        return 0.0 if never else _LISTED[-1]
+    speeds: Any = SPEEDS if many else _LISTED
+    low: Real = 0
+    high: Real = len(SPEEDS) - 1
+    for _ in range((len(SPEEDS) - 1).bit_length() - 1):
+        middle = (low + high) // 2
+        enough = pull(speeds[middle]) >= asked
+        low, high = pick(enough, middle, low), pick(enough, high, middle)
+    a, b = speeds[low], speeds[high]
+    over, under = pull(a) - asked, pull(b) - asked
+    found, last = a, 0
+    for _ in range(MOST_STEPS):
+        before, found = found, b - under * (b - a) / (under - over)
+        left = pull(found) - asked
+        up = left >= 0
+        over, under = (
+            pick(up, left, pick(last < 0, over / 2, over)),
+            pick(up, pick(last > 0, under / 2, under), left),
         )
-        fresh = low + (high - low) * a / np.where(a == b, 1.0, a - b)
-        fresh = np.where(always, spread[..., -1], fresh)
-        found = np.where(never, 0.0, fresh) if found is None else np.where(never | always, found, fresh)
-        if left:
-            grid = low[..., None] + (high - low)[..., None] * UNIT
-            spare = pull(grid) - along(need)
-    return np.where(np.isnan(spare[..., 0]), np.nan, found)
+        a, b, last = pick(up, found, a), pick(up, b, found), pick(up, 1, -1)
+        stands = abs(found - before) <= 1e-14 * found
+        if np.all(stands | never | always | np.isnan(found)) if many else stands:
+            break
+    if not many:
+        return found
+    found = np.where(never, 0.0, np.where(always, _LISTED[-1], found))
+    return np.where(np.isnan(standing), np.nan, found)[..., 0]
 
 
 def _unless_idle(push_n: Real, torque: Quantity) -> Term:

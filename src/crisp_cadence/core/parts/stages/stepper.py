@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from functools import partial
 from typing import Literal
 
@@ -141,13 +142,19 @@ class Stepper(Motor):
             torque_now=now,
             idle=g(f"{d}.idle_percent"),
         )
-        spring = ctx.calc(
-            "motor.field_stiffness",
-            "Stiffness of the magnetic spring",
-            stepper.field_stiffness,
-            torque_now_nm=now,
-            steps_per_turn=g(f"{at}.steps_per_turn"),
-        )
+
+        def field(key: str, label: str, torque: Quantity) -> Quantity:
+            return ctx.calc(
+                key,
+                label,
+                stepper.field_stiffness,
+                torque_now_nm=torque,
+                steps_per_turn=g(f"{at}.steps_per_turn"),
+            )
+
+        words = "Stiffness of the magnetic spring"
+        spring = field("motor.field_stiffness", words, now)
+        at_rest = field("motor.field_standing", f"{words} at standing current", standing)
         ctx.calc(
             "motor.microstep_torque",
             "Torque that one microstep carries",
@@ -167,10 +174,10 @@ class Stepper(Motor):
                 f"The driver pushes {limit.value / math.sqrt(2):.2f} A rms, more than the "
                 f"{rated:.2f} A that the winding is rated for: it will run hot.",
             )
-        state = MotorState(spring, standing, g(f"{at}.detent_torque_nm"))
+        state = MotorState(spring, at_rest, standing, g(f"{at}.detent_torque_nm"))
         return Wired(state, kt, limit, now, wound["resistance_ohm"], wound["inductance_mh"])
 
-    def torque_at(self, at: str, speed_rad_s: Real, ctx: Context) -> Real:
+    def pull_at(self, at: str, ctx: Context) -> Callable[[Real], Real]:
         wired, g = self.wired(at, ctx), ctx.given
         terms = (
             wired.kt,
@@ -180,7 +187,8 @@ class Stepper(Motor):
             g(f"{at}.driver.supply_v"),
             g(f"{at}.steps_per_turn"),
         )
-        return stepper.pull_out_torque(speed_rad_s, *(along(term.n) for term in terms))
+        known = [along(term.n) for term in terms]
+        return lambda speed: stepper.pull_out_torque(speed, *known)
 
     def curve_terms(self, at: str, ctx: Context) -> dict[str, Term]:
         wired = self.wired(at, ctx)

@@ -4,22 +4,22 @@ the mains.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from typing import ClassVar, Literal
-
-import numpy as np
 
 from ...account.context import Context
 from ...account.found import OutputShaft, Phase
 from ...account.report import BillLine, Caution, Setting, WorkStep
 from ...fields.part import SHAFTS, num
 from ...formulas import motors
+from ...ledger.errors import problem
 from ...ledger.formula import Real
 from ...ledger.many import along, least, most
 from ...ledger.quantity import Given, Quantity, Term
 from .contract import Motor, MotorState, ShaftForm, Throttle, Transmission, bought, own_shaft
 
-RPM = np.pi / 30
+RPM = math.pi / 30
 Line = tuple[
     Callable[..., Real], dict[str, Given | Quantity]
 ]  # the formula of torque over speed, and its terms
@@ -56,14 +56,17 @@ class TurningMotor(Motor):
 
     def settle(self, at: str, ctx: Context) -> MotorState:
         ctx.once(self.line, at)
-        return MotorState(None, ctx.given(f"{at}.detent_torque_nm"), ctx.given(f"{at}.detent_torque_nm"))
+        return MotorState(
+            None, None, ctx.given(f"{at}.detent_torque_nm"), ctx.given(f"{at}.detent_torque_nm")
+        )
 
     def curve_terms(self, at: str, ctx: Context) -> dict[str, Term]:
         return dict(ctx.once(self.line, at)[1])
 
-    def torque_at(self, at: str, speed_rad_s: Real, ctx: Context) -> Real:
+    def pull_at(self, at: str, ctx: Context) -> Callable[[Real], Real]:
         fn, terms = ctx.once(self.line, at)
-        return np.maximum(fn(speed_rad_s=speed_rad_s, **{k: along(t.n) for k, t in terms.items()}), 0.0)
+        known = {k: along(t.n) for k, t in terms.items()}
+        return lambda speed: most(fn(speed_rad_s=speed, **known), 0.0)
 
     def torque_left(
         self, key: str, label: str, at: str, ctx: Context, speed: Quantity, lasting: bool
@@ -219,6 +222,20 @@ class Induction(TurningMotor):
     )
     shaft_mm: float = num("Shaft", "length", "mm", 1, 200, 14.0, sizes=SHAFTS)
     shaft_form: ShaftForm = "key"
+
+    def check(self, at: str, ctx: Context) -> None:
+        ctx.stop(
+            self.rated_rpm >= self.synchronous_rpm,
+            lambda: problem(
+                f"{at}.rated_rpm",
+                "is not below the synchronous speed",
+                value=self.rated_rpm,
+                limit=self.synchronous_rpm,
+                unit="rpm",
+                remedy="Take both speeds from its label: the synchronous one is 120 times the mains "
+                "frequency over the number of poles.",
+            ),
+        )
 
     def line(self, at: str, ctx: Context) -> Line:
         g, put = ctx.given, ctx.book.put
