@@ -301,12 +301,12 @@ class TestTension:
             value(report, "tension.set")
         )
 
-    @pytest.mark.parametrize(("hertz", "verdict"), [(40.0, "low"), (200.0, "high")])
+    @pytest.mark.parametrize(("hertz", "verdict"), [(40.0, "low"), (150.0, "high")])
     def test_outside_the_band(self, client: TestClient, hertz: float, verdict: str) -> None:
         design = demo.designs()["seed-shuttle-aisle"].model_dump(mode="json")
         got = client.post(
             "/api/tension",
-            json={"design": design, "reading": {"how": "pluck", "span_mm": 150.0, "frequency_hz": hertz}},
+            json={"design": design, "reading": {"how": "pluck", "span_mm": 300.0, "frequency_hz": hertz}},
         ).json()
         assert got["verdict"] == verdict
 
@@ -341,12 +341,15 @@ class TestLog:
             json={
                 "on_date": "2026-03-01",
                 "kind": "tension",
-                "reading": {"how": "pluck", "span_mm": 100.0, "frequency_hz": 90.0},
+                "reading": {"how": "pluck", "span_mm": 300.0, "frequency_hz": 90.0},
             },
         )
         got = client.get(f"/api/axes/{axis}/log").json()
         assert [(e["on_date"], e["revision"]) for e in got] == [("2026-03-01", 2), ("2026-02-01", 1)]
-        assert got[0]["reading"]["tension_n"] == pytest.approx(4 * 8.1e-3 * 0.1**2 * 90**2)
+        string = 4 * 8.1e-3 * 0.3**2 * 90**2
+        assert string * 0.98 < got[0]["reading"]["tension_n"] < string, (
+            "less than a string: the belt is stiff"
+        )
         assert client.delete(f"/api/axes/{axis}/log/{got[1]['id']}").status_code == 204
         assert len(client.get(f"/api/axes/{axis}/log").json()) == 1
 

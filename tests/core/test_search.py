@@ -284,7 +284,7 @@ def test_pruned_and_exhaustive_searches_find_the_same_front(name: str) -> None:
     whole, slim = (begin(design, PROFILES, priced, "anything", EVERY[:3], pruned) for pruned in (False, True))
     assert slim.space.size < whole.space.size == slim.space.size + slim.space.left_out
     assert ended(slim) == ended(whole)
-    assert len(whole.best.ranked) > 3
+    assert len(whole.best.ranked) > 2
     assert any(whole.space.first[row[1]] for row in whole.best.index) or name in (
         "seed-shuttle-aisle",
         "drying-shelves-probe",

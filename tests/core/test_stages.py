@@ -87,7 +87,7 @@ class TestClosedBelt:
             value(report, "chain.1.torque_worst") / (20 / math.pi) * 1000
         )
         assert value(report, "chain.1.peak") == pytest.approx(
-            value(report, "chain.1.tension") + value(report, "chain.1.pull") / 2
+            value(report, "chain.1.tension_warmest") + value(report, "chain.1.pull") / 2
         )
 
     def test_spans_share_the_load_so_half_the_pull_is_needed_at_least(self) -> None:

@@ -34,37 +34,59 @@ DESIGNS = sorted(p.stem for p in (BEFORE / "designs").iterdir())
 GRID = (
     "two passes over a grid and a straight line were up to 7e-8 off the root; it is solved to the last digits"
 )
-RIGID = "a field or a shaft was taken out of a network by making it 10⁷ times as stiff; it is in series now"
-ONE_BELT = (
-    "each direction or head set its own tension, and was judged by it; one belt is set to the largest that any "
-    "of them needs, and the rung is that of the direction or head that needs it"
-)
 DRAG_ONCE = (
     "two motors counted the guide's drag twice and were each asked for a share of the weight; the motors hold "
     "together, the guide drags once"
 )
-STANDING = (
-    "a load held sagged on the rotor's field at full current; it stands on that of the standing current"
+STIFFNESS = (
+    "EA of the 3 and 5 mm profiles followed the rating of their teeth, about twice too stiff: it follows the cord, "
+    "and what the cords bear is a number of its own; a free run hangs, and gives more than its cords alone; a load "
+    "held stands on the field of the standing current; what is made rigid in a network is in series"
 )
+SET = (
+    "a belt is set to at least what seats its teeth, with what warmth takes and sag costs; its upper end is what "
+    "cords, ends, brackets and axles bear at the peak of the load, when it is warmest; one tension serves every "
+    "head and direction; the idler's bracket carries the idler's runs, a closed belt's spans pull with T ± F/2, a "
+    "shaft between two belts feels both"
+)
+PITCH = "the run is picked for the tension now set, and its bending stiffness raises its pitch"
+# Keys that follow from each of these, without bound; of stages and idlers by their last part.
+FOLLOW = {
+    STIFFNESS: """
+        belt.ea ea cord.capacity cord_capacity cord stiffness torsion tensioner.turn tensioner.per_n
+        belt.scale_shift sides.stiffness sides.yaw sides.yaw_mm yaw stiffness.min stiffness.max mode.low mode.high
+        mode.speed error.sag sag error.push push_give error.whip whip error.lost lost""",
+    SET: """
+        tension.set tension.target tension.low tension.high tension peak pretension taut belt.peak_tension
+        belt.stretch loop.slack pulley.shaft_load idler.shaft_load shaft_load axle_load axle_tilt axle clamp
+        motor_mount.tilt motor_mount_tilt motor_mount_grip idler_mount.tilt idler_mount_tilt idler_mount_grip
+        driver.load tensioner tensioner.demand tensioner.force tensioner.pull tensioner.screw_length
+        tensioner.slot tensioner.torque pluck""",
+    PITCH: "pluck.span pluck.target pluck.low pluck.high push.target push.low push.high",
+}
+# Verdicts that are others now, and results that are no more, by file.
+JUDGED = {
+    "glaze-bench-pass motor_mount_tilt": SET,
+    "drying-shelves-probe shaft_load": SET,
+    "kiln-room-loader shaft_load": SET,
+    "seed-shuttle-lift shaft_load": SET,
+    "slip-writer-reach shaft_load": SET,
+}
 CORRECTED: dict[str, tuple[float, str]] = {
+    **{key: (math.inf, why) for why, keys in FOLLOW.items() for key in keys.split()},
     "motor.reach": (1e-7, GRID),
     "speed": (1e-7, GRID),
-    "mode.low": (1e-7, RIGID),
-    "mode.high": (1e-7, RIGID),
-    "mode.speed": (1e-7, RIGID),
-    "clay-printer-head pretension": (0.5, ONE_BELT),
-    "kiln-room-loader pretension": (0.5, ONE_BELT),
     "clay-printer-head unpowered": (0.51, DRAG_ONCE),
     "kiln-room-loader unpowered": (0.51, DRAG_ONCE),
     "kiln-room-loader unpowered.capacity": (0.51, DRAG_ONCE),
     "tray-rover-wheels unpowered": (0.51, DRAG_ONCE),
     "tray-rover-wheels unpowered.capacity": (0.51, DRAG_ONCE),
-    "seed-shuttle-lift error.sag": (0.05, STANDING),
-    "seed-shuttle-lift sag": (0.05, STANDING),
-    "spray-booth-spray-arm error.sag": (0.05, STANDING),
-    "spray-booth-spray-arm sag": (0.05, STANDING),
 }
-GONE = {"tray-rover-wheels unpowered.asked": DRAG_ONCE}
+EMPTY = "no tension is right there: what the brackets bear is less than what the belt needs"
+GONE = {
+    "tray-rover-wheels unpowered.asked": DRAG_ONCE,
+    **{f"glaze-bench-pass {of}.{end}": EMPTY for of in ("pluck", "push") for end in ("low", "high")},
+}
 
 
 def test_there_are_sixteen() -> None:
@@ -107,7 +129,10 @@ class TestADesignFile:
         values = {q["key"]: q["value"] for q in now["results"]}
 
         def known(key: str) -> str:
-            return f"{name} {key}" if f"{name} {key}" in CORRECTED else key
+            places = (f"{name} {key}", key, key.split(".", 2)[-1] if key.startswith("chain.") else key)
+            if key.startswith("end.idler."):
+                places = (*places, key.rpartition(".")[2])
+            return next((k for k in places if k in CORRECTED), key)
 
         for q in was["results"]:
             if f"{name} {q['key']}" in GONE:
@@ -120,7 +145,7 @@ class TestADesignFile:
             assert all(same(r[n], here[n], known(r["key"])) for n in ("demand", "capacity", "margin")), r[
                 "key"
             ]
-            assert r["verdict"] == here["verdict"], r["key"]
+            assert (r["verdict"] != here["verdict"]) == (f"{name} {r['key']}" in JUDGED), r["key"]
         assert same(was["bill_total"], now["bill_total"])
 
     def test_goes_out_again(self, name: str) -> None:

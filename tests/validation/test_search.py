@@ -230,13 +230,16 @@ class TestClosedBelts:
             assert row["ratio"] == z2 / z1 > 1
             assert centre >= r1 + r2 + 2
             assert row["mesh"] == teeth_in_mesh(z1, wrap)
-            assert row["ea"] == belt_stiffness_ea(profile.ea_glass_n_per_mm, 1.0, width)
+            ea = belt_stiffness_ea(profile.ea_glass_n_per_mm, 1.0, width)
+            assert row["warmth"] == pytest.approx(ea * (23 - 5) * 1e-6 * 10)
+            assert row["floor"] == pytest.approx((profile.install_n_per_mm or 0) * width)
+            assert row["cord"] == pytest.approx((profile.cord_glass_n_per_mm or 0) * width)
             assert row["pull"] == pytest.approx(
                 float(effective_pull_capacity(profile.working_tension_n_per_25_4mm or 0, width, row["mesh"]))
             )
             # two springs in parallel at the driven radius, each as long as the free span
             span = (centre**2 - (r2 - r1) ** 2) ** 0.5
-            assert row["stiffness_nm_rad"] == pytest.approx(2 * row["ea"] / span * r2**2 / 1000)
+            assert row["stiffness_nm_rad"] == pytest.approx(2 * ea / span * r2**2 / 1000)
 
     def test_what_is_left_out_is_no_better_in_anything(self) -> None:
         """Brute force: for each stage left out there is one of the same ratio that is as good in all that any
@@ -255,7 +258,12 @@ class TestClosedBelts:
                 -row["inertia_gcm2"],
                 row["stiffness_nm_rad"],
                 row["pull"] * row["radius"],
-                row["ea"] * row["radius"],
+                row["cord"],
+                row["radius"],
+                -row["wrap"],
+                -row["floor"],
+                -row["sag"],
+                -row["warmth"],
                 row["mesh"],
                 row["room"],
                 -row["spend"],

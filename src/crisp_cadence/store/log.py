@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from ..core.ledger.errors import NotFoundError
-from ..core.tuning.reading import PluckReading, PushReading, TensionAnswer
+from ..core.tuning.reading import AnyReading, TensionAnswer
 from . import Store
 from .axes import version_on_shelf
 
@@ -36,7 +36,7 @@ class LogEntry:
     reading: dict[str, Any] | None
 
 
-def kept(reading: PluckReading | PushReading, answer: TensionAnswer) -> dict[str, Any]:
+def kept(reading: AnyReading, answer: TensionAnswer) -> dict[str, Any]:
     """What the log keeps of a tension reading: what was measured, and what it meant on that day."""
     return {
         **reading.model_dump(),

@@ -1075,10 +1075,23 @@ export interface components {
             slack_keep: number;
             /**
              * Cord strain limit
-             * @description 0.2 to 0.4 %, from memory.
+             * @description 0.2 to 0.4 %, from memory; only where no rating of the cords is known.
              * @default 0.3
              */
             strain_limit: number;
+            /**
+             * Frame that the belts span
+             * @description Frame and cords grow apart with warmth.
+             * @default aluminium
+             * @enum {string}
+             */
+            frame: "aluminium" | "steel" | "wood";
+            /**
+             * Warmer and colder by
+             * @description Than on the day that a belt's tension is set.
+             * @default 10
+             */
+            warmth_k: number;
             /**
              * Teeth wanted in mesh
              * @description From six on the belt carries in full.
@@ -1292,6 +1305,8 @@ export interface components {
              *       "damping": 0.05,
              *       "slack_keep": 0.2,
              *       "strain_limit": 0.3,
+             *       "frame": "aluminium",
+             *       "warmth_k": 10,
              *       "teeth_full": 6,
              *       "tilt_limit": 0.25,
              *       "bearing_depth_mm": 10,
@@ -1397,6 +1412,21 @@ export interface components {
              * @description Rated pull of a one inch belt, from its maker's sheet.
              */
             working_tension_n?: number | null;
+            /**
+             * Tension that its cords bear
+             * @description Allowed tension of the whole width, from its maker's sheet.
+             */
+            cord_n?: number | null;
+            /**
+             * A free end hangs down by
+             * @description Hold it level, teeth sideways to its curl: how stiff it bends, which raises its pitch.
+             */
+            droop_mm?: number | null;
+            /**
+             * Length of that free end
+             * @default 100
+             */
+            droop_over_mm: number;
             /**
              * Tension to set
              * @description Leave empty and the target below is used.
@@ -1610,7 +1640,8 @@ export interface components {
              *       },
              *       "profile": "round-g-2",
              *       "width_mm": 6,
-             *       "cord": "glass"
+             *       "cord": "glass",
+             *       "droop_over_mm": 100
              *     }
              */
             belt: components["schemas"]["Belt"];
@@ -1711,6 +1742,11 @@ export interface components {
              * @description Where the belt runs inside the rail's slot.
              */
             slot_mm?: number | null;
+            /**
+             * Its depth
+             * @description From its floor to what lies over the belt.
+             */
+            slot_deep_mm?: number | null;
             /**
              * @default {
              *       "label": "",
@@ -1953,7 +1989,8 @@ export interface components {
              *       },
              *       "profile": "round-g-2",
              *       "width_mm": 6,
-             *       "cord": "glass"
+             *       "cord": "glass",
+             *       "droop_over_mm": 100
              *     }
              */
             belt: components["schemas"]["Belt"];
@@ -2298,7 +2335,8 @@ export interface components {
              *       },
              *       "profile": "round-g-2",
              *       "width_mm": 6,
-             *       "cord": "glass"
+             *       "cord": "glass",
+             *       "droop_over_mm": 100
              *     }
              */
             belt: components["schemas"]["Belt"];
@@ -3757,7 +3795,7 @@ export interface components {
             /** Cost */
             cost?: number | null;
             /** Reading */
-            reading?: (components["schemas"]["PluckReading"] | components["schemas"]["PushReading"]) | null;
+            reading?: (components["schemas"]["PluckReading"] | components["schemas"]["PushReading"] | components["schemas"]["ScaleReading"]) | null;
         };
         /**
          * LogEntry
@@ -4303,8 +4341,8 @@ export interface components {
         };
         /**
          * PluckTarget
-         * @description Where to put the carriage, what to pluck, how it should sound; and the same by pushing the run
-         *     aside.
+         * @description Where to put the carriage, what to pluck, how it should sound and how far it may swing; the same by
+         *     pushing the run aside, and by a scale at the idler.
          */
         PluckTarget: {
             /** Run */
@@ -4327,6 +4365,10 @@ export interface components {
             push_low_n: number | null;
             /** Push High N */
             push_high_n: number | null;
+            /** Swing Mm */
+            swing_mm: number;
+            /** Scale N */
+            scale_n: number | null;
         };
         /**
          * Preview
@@ -4493,7 +4535,8 @@ export interface components {
         };
         /**
          * PushReading
-         * @description A run pushed aside at its middle, and the force it took.
+         * @description A run pushed aside at its middle, and the force it took; with both of its ends held the run alone takes
+         *     the stretch, else the whole belt does.
          */
         PushReading: {
             /**
@@ -4507,6 +4550,12 @@ export interface components {
             deflection_mm: number;
             /** Force N */
             force_n: number;
+            /**
+             * Held
+             * @default free
+             * @enum {string}
+             */
+            held: "free" | "both ends";
         };
         /**
          * Quantity
@@ -4808,7 +4857,8 @@ export interface components {
              *       },
              *       "profile": "round-g-2",
              *       "width_mm": 6,
-             *       "cord": "glass"
+             *       "cord": "glass",
+             *       "droop_over_mm": 100
              *     }
              */
             belt: components["schemas"]["Belt"];
@@ -5145,6 +5195,25 @@ export interface components {
             version: number;
             /** Saved At */
             saved_at: string;
+        };
+        /**
+         * ScaleReading
+         * @description A luggage scale that just draws the idler off its stop, or the belt's end out of its clamp, bolts loose.
+         */
+        ScaleReading: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            how: "scale";
+            /** Force N */
+            force_n: number;
+            /**
+             * At
+             * @default idler
+             * @enum {string}
+             */
+            at: "idler" | "clamp";
         };
         /**
          * Scene
@@ -6123,7 +6192,8 @@ export interface components {
         };
         /**
          * TensionAnswer
-         * @description What a reading says.
+         * @description What a reading says, by which formula; `spread` is how far the tension may be off by what is not known of
+         *     the run, as a part of it, and `advice_n` where a shaft's bearing is at its limit.
          */
         TensionAnswer: {
             /** Tension N */
@@ -6145,12 +6215,16 @@ export interface components {
             formula: string;
             /** Source */
             source: string;
+            /** Spread */
+            spread?: number | null;
+            /** Advice N */
+            advice_n?: number | null;
         };
         /** TensionBody */
         TensionBody: {
             design: components["schemas"]["AxisDesign"];
             /** Reading */
-            reading: components["schemas"]["PluckReading"] | components["schemas"]["PushReading"];
+            reading: components["schemas"]["PluckReading"] | components["schemas"]["PushReading"] | components["schemas"]["ScaleReading"];
         };
         /**
          * Tensioner

@@ -136,7 +136,7 @@ const Row = memo(
           <div className={css.top}>
             <span>
               {rung.label}
-              {rung.advisory && <span className="quiet"> · advice</span>}
+              {rung.advisory && <span className="quiet"> · {rung.met ? "met by the target" : "advice"}</span>}
               {rung.case && <span className="quiet"> · {rung.case}</span>}
             </span>
             <span className={css.right}>

@@ -87,6 +87,7 @@ export const rung = (more: Partial<Rung> = {}): Rung =>
     missing: [],
     lower_is_better: false,
     advisory: false,
+    met: false,
     case: "",
     ...more,
   }) as unknown as Rung;

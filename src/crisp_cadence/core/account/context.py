@@ -237,9 +237,10 @@ class Context:
         says: str,
         lower_is_better: bool = False,
         advisory: bool = False,
+        met: bool = False,
     ) -> None:
         """Add a rung. For lower-is-better rungs demand is what comes out and capacity what is allowed; the
-        ratio stays capacity/demand.
+        ratio stays capacity/demand. One that is `met` by a number which the program sets is advisory too.
         """
         target = Target(
             key,
@@ -253,7 +254,8 @@ class Context:
             section,
             path,
             says,
-            advisory,
+            advisory or met,
+            met,
         )
         self.targets.append(target)
 

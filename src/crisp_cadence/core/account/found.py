@@ -61,12 +61,13 @@ class Loads:
 
 @record
 class OutputShaft:
-    """The shaft that a stage offers to what comes next."""
+    """The shaft that a stage offers to what comes next; `pulled` is what already pulls sideways on it, N."""
 
     field: str
     diameter: Given
     form: str
     radial_limit: Quantity | Given
+    pulled: Quantity | None = None
 
 
 @record

@@ -45,7 +45,10 @@ STEP_OF: dict[Section, Step] = {
 
 @record
 class Rung:
-    """One target of the headroom ladder. `headroom` is ratio over margin: at 1 and above it holds."""
+    """One target of the headroom ladder. `headroom` is ratio over margin: at 1 and above it holds.
+
+    Advisory ones do not count for the whole; of them `met` are those that a number meets which the program sets.
+    """
 
     key: str
     label: str
@@ -64,6 +67,7 @@ class Rung:
     field: str
     says: str
     advisory: bool
+    met: bool = False
     case: str = ""
 
 
@@ -209,8 +213,8 @@ class Setting:
 
 @record
 class PluckTarget:
-    """Where to put the carriage, what to pluck, how it should sound; and the same by pushing the run
-    aside.
+    """Where to put the carriage, what to pluck, how it should sound and how far it may swing; the same by
+    pushing the run aside, and by a scale at the idler.
     """
 
     run: str
@@ -223,6 +227,8 @@ class PluckTarget:
     push_n: float | None
     push_low_n: float | None
     push_high_n: float | None
+    swing_mm: float
+    scale_n: float | None
 
 
 @record

@@ -33,6 +33,8 @@ RANK: dict[Verdict, int] = {"short": 0, "unknown": 1, "tight": 2, "holds": 3, "n
 class Target:
     """A rung before it is judged: what is asked and what is there, as terms, which may be columns.
 
+    Advisory ones do not count for the whole; `met` are those that a number met which the program sets itself.
+
     For lower-is-better rungs the demand is what comes out and the capacity what is allowed; the ratio stays
     capacity over demand.
     """
@@ -49,6 +51,7 @@ class Target:
     field: str
     says: str
     advisory: bool
+    met: bool = False
 
     def judged(self) -> Rung:
         """The rung of one design."""
@@ -76,6 +79,7 @@ class Target:
             self.field,
             self.says,
             self.advisory,
+            self.met,
         )
 
     def headroom(self) -> Real:

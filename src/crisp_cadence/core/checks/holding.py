@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from functools import partial
 from typing import Any
 
 from ..account.context import Context
 from ..fields.belts import Clamp, Idler, Mount
+from ..fields.profile import Profile
 from ..formulas import belt, fixings, springs
 from ..formulas.brackets import (
     CLAMP_FACTOR,
@@ -20,9 +22,14 @@ from ..formulas.brackets import (
 )
 from ..formulas.running import axle_tilt
 from ..ledger.formula import Real
-from ..ledger.quantity import Given, Quantity, Term
+from ..ledger.many import most, pick
+from ..ledger.quantity import Given, Quantity, Term, bare
+from . import belt_data
 from .belt_line import stack_height
+from .tautness import Bears, at_load, at_pull, over
 from .wheels import Wheel
+
+SLOT_AIR_MM = 0.5  # beside and above a belt that lies in a slot (estimate)
 
 
 def axle_reach(idler: Idler) -> Real:
@@ -30,9 +37,14 @@ def axle_reach(idler: Idler) -> Real:
     return stack_height(idler) + idler.width_mm / 2
 
 
-def axles_square(ctx: Context, listed: list[Wheel], key: str, label: str, tight: Quantity) -> None:
-    """Tilt of every axle held at one end, under both runs at `tight`; a rung for the worst."""
+def axles_square(
+    ctx: Context, listed: list[Wheel], key: str, label: str, tight: Quantity, more: Term
+) -> list[Bears]:
+    """Tilt of every axle held at one end, under both runs at `tight`, which has `more` than the tension set; a
+    rung for the worst, and what each of them bears.
+    """
     found: list[tuple[Term, str]] = []
+    bears: list[Bears] = []
     for wheel in listed:
         at, part, name = wheel.at, wheel.part, wheel.name.lower()
         if isinstance(part, Idler) and part.held == "one end":
@@ -55,6 +67,20 @@ def axles_square(ctx: Context, listed: list[Wheel], key: str, label: str, tight:
                 reach_mm=axle_reach(part),
             )
             found.append((tilt, at))
+            allowed = _load_at_tilt(ctx, f"{at}.axle", f"axle of the {name}", load, tilt)
+            says = f"the axle of the {name} tilts"
+            less = ctx.book.put(
+                f"{at}.axle.less",
+                "Second run under the tension set",
+                lambda: -bare(more),
+                "N",
+                equation="−ΔT",
+                source="both runs of an idler are alike",
+                more=more,
+            )
+            bears.append(
+                at_load(ctx, f"{at}.axle", says, f"{at}.axle_mm", allowed, more, less, wheel.wrap_rad)
+            )
     if found:
         worst, at = ctx.extreme("most", found, f"{key}axle_tilt", "°")
         ctx.rung(
@@ -69,11 +95,33 @@ def axles_square(ctx: Context, listed: list[Wheel], key: str, label: str, tight:
             lower_is_better=True,
             says="A thicker axle, a lower stack, or hold it at both ends.",
         )
+    return bears
 
 
-def mount_checks(ctx: Context, name: str, at: str, mount: Mount, load: Term) -> None:
-    """Tilt of a plate, grip of its slot bolts, and heat; `load` pulls on it."""
+def _load_at_tilt(ctx: Context, key: str, label: str, load: Term, tilt: Quantity) -> Quantity:
+    """Load at which something that bends in proportion has the tilt that is allowed."""
+    limit = ctx.given("assumptions.tilt_limit")
+    return ctx.book.put(
+        f"{key}.bears",
+        f"Load at which the {label} has the tilt allowed",
+        lambda: pick(tilt.n > 0, bare(load) * limit.n / most(tilt.n, 1e-12), math.inf),
+        "N",
+        equation="F·φ_allowed/φ",
+        source="it bends in proportion to its load",
+        load=load,
+        tilt=tilt,
+        allowed=limit,
+    )
+
+
+def mount_checks(
+    ctx: Context, name: str, at: str, mount: Mount, load: Term, pulls: tuple[Term, Term, Term]
+) -> list[Bears]:
+    """Tilt of a plate, grip of its slot bolts, and heat, and what they bear. `load` pulls on it: of two runs,
+    `pulls` says what the tight one has and the slack one lacks of the tension set, and the wrap.
+    """
     title, g = name.rpartition(".")[2].replace("_", " "), ctx.given
+    bears: list[Bears] = []
     if mount.kind == "plate":
         modulus, creep = springs.MATERIALS[mount.material]
         tilt = ctx.calc(
@@ -103,6 +151,10 @@ def mount_checks(ctx: Context, name: str, at: str, mount: Mount, load: Term) -> 
             path=f"{at}.thickness_mm",
             lower_is_better=True,
             says="A thicker plate (stiffness grows with its cube), a shorter one, or aluminium.",
+        )
+        allowed = _load_at_tilt(ctx, name, title, load, tilt)
+        bears.append(
+            at_load(ctx, f"{name}.tilt", f"the {title} tilts", f"{at}.thickness_mm", allowed, *pulls)
         )
         softens = SOFTENS_C.get(mount.material)
         if softens is not None and mount.warm_c is not None:
@@ -156,21 +208,27 @@ def mount_checks(ctx: Context, name: str, at: str, mount: Mount, load: Term) -> 
             path=f"{at}.bolts",
             says="More or larger bolts, a stop screw behind the bracket, or a pin once all is aligned.",
         )
+        held = over(ctx, f"{name}.holds", f"Pull allowed on the {title}", grip, g("assumptions.margin_grip"))
+        says = f"the bolts of the {title} slip in their slot"
+        bears.append(at_load(ctx, f"{name}.slip", says, f"{at}.bolts", held, *pulls))
+    return bears
 
 
-def clamp_check(ctx: Context, clamp: Clamp, tight: Quantity, working: Term, width: Given) -> None:
-    """Whether the belt's ends hold the largest tension."""
+def clamp_check(
+    ctx: Context, clamp: Clamp, profile: Profile, tight: Quantity, force: Term, share: Term
+) -> Bears:
+    """Whether the belt's ends hold the largest tension, and what they bear."""
     g = ctx.given
     if clamp.pull_n is not None:
         held: Term = g("end.clamp.pull_n")
     else:
-        rated = ctx.calc(
+        rated = belt_data.rated_pull(
+            ctx,
+            profile,
+            "end.belt",
             "clamp.rated",
             "Running rating of the teeth held",
-            belt.effective_pull_capacity,
-            working_tension_n=working,
-            width_mm=width,
-            teeth_meshed=g("end.clamp.engaged_teeth"),
+            g("end.clamp.engaged_teeth"),
         )
         held = ctx.calc(
             "clamp.pull",
@@ -196,33 +254,44 @@ def clamp_check(ctx: Context, clamp: Clamp, tight: Quantity, working: Term, widt
         path="end.clamp.engaged_teeth",
         says="Hold more teeth, a toothed plate, or a trial with weights whose result you enter.",
     )
+    says, path = "the belt's ends slip", "end.clamp.engaged_teeth"
+    return at_pull(ctx, "clamp", says, path, held, g("assumptions.margin_grip"), force, share)
 
 
-def slot_check(ctx: Context, slot: Given, width: Given) -> None:
-    """Whether the belt runs free in the rail's slot."""
-    if slot.value is None:
-        return
-    room = ctx.book.put(
-        "slot.needed",
-        "Slot that the belt needs",
-        lambda: width.n + 0.4,
-        "mm",
-        equation="b + 0.4",
-        source_kind="common practice",
-        source="0.2 mm of air on each side",
-        b=width,
-    )
-    ctx.rung(
-        "slot",
-        "Belt runs free in the rail's slot",
-        room,
-        slot,
-        1.0,
-        unit="mm",
-        section="running",
-        path="end.slot_mm",
-        says="A narrower belt, or lead the run beside the rail.",
-    )
+def _with_air(size: Term) -> Real:
+    return (bare(size) + SLOT_AIR_MM) / bare(size)
+
+
+def slot_check(ctx: Context, at: str, thickness: Term) -> None:
+    """Whether a belt runs free in the rail's slot: half a millimetre is enough, touching is short."""
+    for key, label, field, size, says in (
+        ("slot", "beside it", "slot_mm", ctx.given(f"{at}.belt.width_mm"), "A narrower belt"),
+        ("slot_deep", "above it", "slot_deep_mm", thickness, "A deeper slot"),
+    ):
+        slot = ctx.given(f"{at}.{field}")
+        if slot.value is None:
+            continue
+        enough = ctx.book.put(
+            f"{key}.enough",
+            f"Slot over belt that is enough, {label}",
+            partial(_with_air, size),
+            "×",
+            equation="(b + 0.5)/b",
+            source_kind="estimate",
+            source="half a millimetre of air in all",
+            b=size,
+        )
+        ctx.rung(
+            key,
+            f"Belt runs free in the rail's slot, {label}",
+            size,
+            slot,
+            enough,
+            unit="mm",
+            section="running",
+            path=f"{at}.{field}",
+            says=f"{says}, or lead the run beside the rail.",
+        )
 
 
 def fixing(

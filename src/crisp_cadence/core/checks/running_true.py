@@ -11,6 +11,7 @@ from ..ledger.many import is_column, least, most, pick
 from ..ledger.quantity import Given, Quantity, Term
 from .belt_line import in_line
 from .holding import axles_square
+from .tautness import Bears
 from .wheels import Wheel, wheels
 
 # Least diameter of a smooth idler, in least pulley diameters (handbooks: 1.3 to 1.5, from memory).
@@ -19,16 +20,16 @@ LEAST_BEND = 1.3
 LONG_CENTRE = 8.0
 
 
-def run_true(ctx: Context, laid: Laid, key: str, tight: Quantity, label: str = "") -> None:
-    """Flanges, faces, bends, line and axles of one belt; `key` goes before the names of its results, `label`
-    behind its rungs'.
+def run_true(ctx: Context, laid: Laid, key: str, tight: Quantity, more: Term, label: str = "") -> list[Bears]:
+    """Flanges, faces, bends, line and axles of one belt, and what its axles bear; `key` goes before the names of
+    its results, `label` behind its rungs'. A run at `tight` has `more` than the tension set.
     """
     listed = wheels(ctx, laid)
     _flanges(ctx, laid, listed, key, label)
     _faces(ctx, laid, listed, key, label)
     _bends(ctx, laid, listed, key, label)
     in_line(ctx, laid, key, label)
-    axles_square(ctx, listed, key, label, tight)
+    return axles_square(ctx, listed, key, label, tight, more)
 
 
 def guided(part: Pulley | Idler, laid: Laid) -> Real:

@@ -19,8 +19,6 @@ from ..ledger.many import sin
 from ..ledger.quantity import Given, Quantity, Term
 from ..ledger.record import record
 
-TARGET_OVER = 1.1  # what is set over what is needed: belt ends settle (common practice)
-
 # What each kind moves, how it is set, and how it is locked afterwards.
 KINDS: dict[str, tuple[str, str, str]] = {
     "slotted idler": ("idler", "Lever the idler along its slot with a screwdriver against the frame, then nip its bolt up.", "Tighten the idler's bolt; a stop screw behind it keeps it there."),

@@ -27,7 +27,7 @@ from .space import PLAIN, Reduction, Scope, Space, candidate, pulleys_of, space_
 from .tally import Rejected, Tally
 
 TURNS = np.concatenate([[0.0], np.geomspace(1e-2, 1e5, 700)])  # rad/s, of the motors' curves
-PAIRS = 4096  # pairs of reduction and belt at a time
+PAIRS = 2048  # pairs of reduction and belt at a time
 GRID = 160_000  # motors × pairs at a time
 MOST_ROWS = 400
 

@@ -18,7 +18,7 @@ import numpy as np
 from ..design.design import AxisDesign, as_measured
 from ..evaluation.columns import Group, field_at, is_number, kinds_among, walked
 from ..evaluation.evaluate import evaluate, work_out
-from ..fields.columns import profile_of, put_in
+from ..fields.columns import lacking, profile_of, put_in
 from ..fields.profile import Profile
 from ..ledger.errors import EntryError, Problem
 from ..ledger.formula import Real
@@ -64,12 +64,17 @@ def flat(changes: Mapping[str, Any], at: str = "") -> Iterator[tuple[str, Any]]:
             yield f"{at}{name}", value
 
 
-def _kind_of(stage: Mapping[str, Any]) -> Iterator[str]:
-    """What makes a stage a kind of design of its own: its choices, and which of its numbers there are."""
+def _kind_of(stage: Mapping[str, Any], profiles: Mapping[str, Profile]) -> Iterator[str]:
+    """What makes a stage a kind of design of its own: its choices, and which numbers there are of it and of its
+    profile.
+    """
     if stage:
         yield str(stage["kind"])
     for path, value in flat(stage):
-        if path.rpartition(".")[2] in WORDS or "source." in path or path.endswith(("profile", "cord")):
+        if path.rpartition(".")[2] in WORDS or "source." in path or path.endswith("cord"):
+            continue
+        if path.endswith("profile"):
+            yield f"{path} lacks {lacking(profiles[value])}"
             continue
         yield f"{path}={value}" if isinstance(value, (str, bool)) else f"{path} {value is None}"
 
@@ -79,7 +84,9 @@ class Table:
     the kinds of design among them, by what else differs.
     """
 
-    def __init__(self, design: AxisDesign, at: str, rows: Sequence[Mapping[str, Any]]) -> None:
+    def __init__(
+        self, design: AxisDesign, profiles: Mapping[str, Profile], at: str, rows: Sequence[Mapping[str, Any]]
+    ) -> None:
         self.columns: dict[str, np.ndarray] = {}
         listed = [dict(flat(row, at)) for row in rows]
         for path in dict.fromkeys(path for row in listed for path in row):
@@ -90,7 +97,11 @@ class Table:
                 self.columns[path] = np.array([math.nan if v is None else float(v) for v in values])
             else:
                 self.columns[path] = np.array([str(v) for v in values])
-        self.kinds = kinds_among(design, self.columns) if self.columns else np.zeros(len(rows), dtype=np.intp)
+        self.kinds = (
+            kinds_among(design, profiles, self.columns)
+            if self.columns
+            else np.zeros(len(rows), dtype=np.intp)
+        )
 
 
 class Looker:
@@ -100,8 +111,8 @@ class Looker:
         self.design, self.profiles, self.space = design, profiles, space
         self.steps = np.array(space.steps, dtype=float)
         base = self.built(0, 0, 0, 0)
-        self.motor = Table(base, "", [c.changes for c in space.motors])
-        self.belt = Table(base, "", [c.changes for c in space.belts])
+        self.motor = Table(base, profiles, "", [c.changes for c in space.motors])
+        self.belt = Table(base, profiles, "", [c.changes for c in space.belts])
         self.pulley = self._by_size(base, "end.pulley.", space.pulleys)
         self.rides = base.end.rides
         self.shaft = np.searchsorted(space.sizes, space.motor["shaft_mm"])
@@ -165,7 +176,7 @@ class Looker:
             rows = [space.stages[i].changes["stage"] for i in members]
             gear = int(np.flatnonzero(kinds[space.first] == kind)[0])
             design = self.built(0, gear, 0, 0)
-            table = Table(design, "chain.1.", rows)
+            table = Table(design, self.profiles, "chain.1.", rows)
             drivers = [space.stages[i].changes.get("driver", ()) for i in members]
             by_size = self._by_size(design, "chain.1.driver.", drivers) if drivers[0] else {}
             out[int(kind)] = (table, where, by_size)
@@ -174,7 +185,7 @@ class Looker:
     @cached_property
     def _stage_kinds(self) -> Index:
         """The kind of each stage: 0 for none, and one for each that is walked through by itself."""
-        said = [tuple(sorted(_kind_of(c.changes.get("stage", {})))) for c in self.space.stages]
+        said = [tuple(sorted(_kind_of(c.changes.get("stage", {}), self.profiles))) for c in self.space.stages]
         order = {key: n for n, key in enumerate(sorted(set(said)))}
         return np.array([order[key] for key in said], dtype=np.intp)
 

@@ -10,16 +10,17 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..account.context import Context
+from ..checks.holding import fixing_grip
 from ..checks.pulleys import root_diameter
-from ..checks.tensioners import TARGET_OVER
 from ..design.design import AxisDesign
 from ..fields.belts import CORD_FACTOR, Pulley
 from ..fields.profile import Profile
 from ..fitting.drawer import Stock, number
 from ..fitting.parts import UNMEASURED, Fitted, bought, face_for, paid, pulley_on, stock_pulleys
-from ..formulas.belt import shaft_load
+from ..ledger.formula import Real
 from ..ledger.quantity import Ledger, bare
-from ..parts.stages.closed_belt import ClosedBelt, taut
+from ..parts.stages.closed_belt import ClosedBelt
+from ..parts.stages.closed_path import PULLEYS
 from .choice import MOST_LOOPS, Choice, FloatArray, beyond_least, bounded
 from .front import best_front
 
@@ -117,8 +118,7 @@ def closed_belts(
     if not tables:
         return ([], []), (0, 0)
     whole = {n: np.concatenate([x[n] for x in tables]) for n in tables[0]}
-    keep = design.assumptions.slack_keep
-    places = _best_loops(whole, keep) if pruned else np.arange(len(whole["ratio"]))
+    places = _best_loops(whole) if pruned else np.arange(len(whole["ratio"]))
     choices, rows = [], []
     for i in places:
         at = {n: float(x[i]) for n, x in whole.items()}
@@ -157,6 +157,7 @@ def _worked_out(
     with np.errstate(all="ignore"):
         stage.check(AT, ctx)
         passed, fitted, carried = stage.transmit(AT, ctx), stage.fitted(AT, ctx), stage.carried(AT, ctx)
+        rest, cords = stage.at_rest(AT, ctx), stage.cords(AT, ctx)
         radius, centre = {n: r.n for n, r in fitted.radius.items()}, fitted.centre.n
         fits = ~reduce(np.logical_or, ctx.refused) & (centre >= sum(radius.values()) + AIR_MM)
         if stage.wanted_mm is not None:
@@ -169,8 +170,12 @@ def _worked_out(
             "radius": radius["driver"],
             "pull": np.nan if carried.value is None else carried.n,
             "mesh": fitted.mesh.n,
-            "ea": fitted.ea.n,
+            "cord": cords.n,
             "wrap": fitted.wrap.n,
+            "floor": 0.0 if rest.floor is None else rest.floor.n,
+            "sag": 0.0 if rest.sag is None else rest.sag.n,
+            "warmth": rest.warmth.n,
+            **{f"{n}_holds": _held(getattr(stage, n)) for n in PULLEYS},
             "room": np.minimum(stage.driver.hub_mm, root_diameter(profile, stage.driver.teeth)),
             "shaft_mm": stage.shaft_mm,
             "mass_kg": np.nan if stage.mass_kg is None else stage.mass_kg,
@@ -178,25 +183,29 @@ def _worked_out(
     return {name: np.broadcast_to(values, fits.shape) for name, values in found.items()}
 
 
-def _best_loops(table: Mapping[str, FloatArray], keep: float) -> NDArray[np.intp]:
+def _held(pulley: Pulley) -> Real:
+    """Torque that a pulley holds on a shaft of its own bore, N·m: those on one shaft compare by it."""
+    how, size = pulley.fixing, (pulley.fixing.interference_mm, pulley.hub_mm, pulley.face_mm)
+    return np.nan_to_num(fixing_grip(how.kind, how.screw_mm, how.screws, pulley.bore_mm, *size), nan=0.0)
+
+
+def _best_loops(table: Mapping[str, FloatArray]) -> NDArray[np.intp]:
     """Places of closed belts that no other of the same ratio equals or betters in everything that a rung or
     the ranking looks at.
 
-    All rungs grow, or fall, with these columns alone: inertia, stiffness, the torque that teeth and cords
-    carry, teeth in mesh, the load that a torque puts on the mount, room for the motor's shaft, and money.
+    All rungs grow, or fall, with these columns alone: inertia, stiffness, the torque that teeth carry, what the
+    cords bear, teeth in mesh, the pull that a torque makes, what the belt is set to beyond the need of that pull,
+    its wrap on the driver, what the hubs hold, room for the motor's shaft, and money. That it is taut and
+    seated is met by the same tenth with all of them.
     """
-    tension = TARGET_OVER * taut(1.0, keep)
-    load = shaft_load(tension + 0.5, tension, table["wrap"]) / table["radius"]
     strong = np.nan_to_num(table["pull"], nan=0.0) * table["radius"]
+    less_is_better = ("inertia_gcm2", "wrap", "floor", "sag", "warmth")
+    more_is_better = ("stiffness_nm_rad", "cord", "mesh", "radius", "room", "driver_holds", "driven_holds")
     ranked = np.stack(
         [
-            table["inertia_gcm2"],
-            -table["stiffness_nm_rad"],
+            *(table[n] for n in less_is_better),
+            *(-table[n] for n in more_is_better),
             -strong,
-            -table["ea"] * table["radius"],
-            -table["mesh"],
-            load,
-            -table["room"],
             *(
                 table["spend"] + x
                 for n, x in table.items()

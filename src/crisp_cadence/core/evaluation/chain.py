@@ -250,7 +250,8 @@ def check_limits(ctx: Context, chain: list[Stage], passes: list[Transmission]) -
             speed_mm_s=ctx.given("aim.speed_mm_s"),
             radians_per_mm=ctx.drive.lam_in[j],
         )
-        stage.rate(name, ctx, worst, speed)
+        before = chain[j - 1].output_shaft(f"chain.{j - 1}", ctx, stage.overhang(name))
+        stage.rate(name, ctx, worst, speed, before)
         if passed.torque_limit_in is not None:
             ctx.rung(
                 f"{name}.torque",

@@ -23,7 +23,7 @@ from pydantic.fields import FieldInfo
 
 from ..account.verdicts import Target
 from ..design.design import AxisDesign, as_measured
-from ..fields.columns import owner_of, profile_of, put_in
+from ..fields.columns import lacking, owner_of, profile_of, put_in
 from ..fields.profile import Profile
 from ..ledger.errors import EntryError, Problem, problem, show
 from ..ledger.formula import Real
@@ -66,6 +66,10 @@ class Group:
             for target in run.ctx.targets:
                 found.setdefault(target.key, []).append(target)
         return found
+
+    def counts(self, key: str) -> bool:
+        """Whether a rung counts for the whole."""
+        return any(not t.advisory for t in self.targets.get(key, []))
 
     def headroom(self, key: str) -> Real:
         """Headroom of a rung in the case that is worst for it, as on the ladder of one design."""
@@ -120,8 +124,13 @@ class Columns:
         return tuple(dict.fromkeys(t.key for t in listed if not t.advisory))
 
     def headroom(self, key: str) -> np.ndarray:
-        """Headroom of a rung at every place: infinite where nothing is asked, NaN where it is not known."""
-        return self._joined(lambda group: group.headroom(key))
+        """Headroom of a rung at every place: infinite where nothing is asked or it does not count, NaN where it
+        is not known.
+        """
+        counts = key in self.rungs
+        return self._joined(
+            lambda group: group.headroom(key) if group.counts(key) or not counts else math.inf
+        )
 
     def refused(self) -> np.ndarray:
         """Where no design can be built; `why` says why."""
@@ -186,7 +195,7 @@ def columns(design: AxisDesign, profiles: Mapping[str, Profile], varied: Varied)
     design = as_measured(design)
     checked = _checked(design, profiles, varied)
     groups = []
-    split = [_split_up(design, own) for own in checked.values()]
+    split = [_split_up(design, profiles, own) for own in checked.values()]
     if math.prod(len(s) for s in split) > MOST_GROUPS:
         raise EntryError(
             [
@@ -253,7 +262,7 @@ def _apart(design: AxisDesign, path: str) -> bool:
     return design.end.SINGLY or name in owner.APART or not is_number(type(owner).model_fields[name])
 
 
-def kinds_among(design: AxisDesign, own: Mapping[str, np.ndarray]) -> Index:
+def kinds_among(design: AxisDesign, profiles: Mapping[str, Profile], own: Mapping[str, np.ndarray]) -> Index:
     """The kind of design that each place of a dimension holds, numbered from 0."""
     labels = np.zeros(_length(own), dtype=np.intp)
     for path, values in own.items():
@@ -261,15 +270,20 @@ def kinds_among(design: AxisDesign, own: Mapping[str, np.ndarray]) -> Index:
             key = np.unique(values.astype(str), return_inverse=True)[1]
         elif values.dtype.kind == "f" and path.rpartition(".")[2] not in owner_of(design, path).UNKNOWN:
             key = np.isnan(values).astype(np.intp)
+        elif path.endswith("belt.profile"):
+            known = [str(lacking(profiles[str(name)])) for name in values]
+            key = np.unique(known, return_inverse=True)[1]
         else:
             continue
         labels = np.unique(labels * (int(key.max()) + 1) + key, return_inverse=True)[1]
     return labels
 
 
-def _split_up(design: AxisDesign, own: Mapping[str, np.ndarray]) -> list[Index]:
+def _split_up(
+    design: AxisDesign, profiles: Mapping[str, Profile], own: Mapping[str, np.ndarray]
+) -> list[Index]:
     """Places of a dimension that hold one kind of design each."""
-    labels = kinds_among(design, own)
+    labels = kinds_among(design, profiles, own)
     return [np.flatnonzero(labels == label) for label in range(int(labels.max()) + 1)]
 
 

@@ -11,6 +11,7 @@ import numpy as np
 from ..account.context import Context
 from ..account.report import Share, TravelCurves
 from ..formulas import dynamics, springs, stepping
+from ..formulas.springs import Network
 from ..ledger.formula import Real
 from ..ledger.many import along, at_least, at_most, is_column, most, pick
 from ..ledger.quantity import Quantity, Term, missing_in
@@ -112,16 +113,20 @@ def give_along(
     """
     rotor, total = ctx.drive.rotor_mass, ctx.loads.masses.total
     positions = end.positions(ctx, POSITIONS)
-    held = end.held(ctx, positions, far_side)
     terms = end.spring_terms(ctx, positions)
     if not path and not terms:
         return Give()  # nothing in this chain is known to give
     inputs: dict[str, Term] = {**{p.replace(".", "_"): k for p, _, k in path}, **terms}
-    known = held is not None and not missing_in(inputs.values())
+    known = not missing_in([*inputs.values(), far_side])
+
+    @cache
+    def held() -> Network:
+        # The belt's tension stiffens it: only known when all cases are.
+        return end.held(ctx, positions, far_side)
 
     @cache
     def of_end() -> Real:
-        return held.give() if held is not None else 0.0
+        return held().give()
 
     def of_chain(without: Quantity | None = None) -> Real:
         return sum(1 / k.n for _, _, k in path if k is not without)
@@ -153,7 +158,7 @@ def give_along(
         also=inputs,
     )
 
-    if held is not None and held.springs:
+    if terms and known:
         ctx.book.put(
             "stiffness.end",
             "Stiffness of the end with its drive held, softest place",
@@ -194,9 +199,9 @@ def give_along(
         )
 
     def shares() -> tuple[Share, ...]:
-        if not known or held is None:
+        if not known:
             return ()
-        relief = held.relief() | {p: (label, 1 / k.n) for p, label, k in path}
+        relief = held().relief() | {p: (label, 1 / k.n) for p, label, k in path}
         places = (int(np.argmax(of_end())), 0, -1)
         found = {p: [_at(r, place) for place in places] for p, (_, r) in relief.items()}
         whole = [sum(there) for there in zip(*found.values(), strict=True)]

@@ -203,7 +203,21 @@ class Assumptions(Part):
         0.2,
         "Against tooth jump, 0.1 to 0.2 of the peak force.",
     )
-    strain_limit: float = num("Cord strain limit", "share", "%", 0.02, 2, 0.3, "0.2 to 0.4 %, from memory.")
+    strain_limit: float = num(
+        "Cord strain limit",
+        "share",
+        "%",
+        0.02,
+        2,
+        0.3,
+        "0.2 to 0.4 %, from memory; only where no rating of the cords is known.",
+    )
+    frame: Literal["aluminium", "steel", "wood"] = choice(
+        "Frame that the belts span", "aluminium", "Frame and cords grow apart with warmth."
+    )
+    warmth_k: float = num(
+        "Warmer and colder by", "number", "K", 0, 100, 10.0, "Than on the day that a belt's tension is set."
+    )
     teeth_full: int = num(
         "Teeth wanted in mesh", "count", "", 1, 20, 6, "From six on the belt carries in full."
     )

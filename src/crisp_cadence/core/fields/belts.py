@@ -45,6 +45,25 @@ class Belt(Bought):
         None,
         "Rated pull of a one inch belt, from its maker's sheet.",
     )
+    cord_n: float | None = num(
+        "Tension that its cords bear",
+        "cord force",
+        "N",
+        1,
+        1e7,
+        None,
+        "Allowed tension of the whole width, from its maker's sheet.",
+    )
+    droop_mm: float | None = num(
+        "A free end hangs down by",
+        "length",
+        "mm",
+        0.1,
+        1000,
+        None,
+        "Hold it level, teeth sideways to its curl: how stiff it bends, which raises its pitch.",
+    )
+    droop_over_mm: float = num("Length of that free end", "length", "mm", 10, 1000, 100.0)
     tension_n: float | None = num(
         "Tension to set", "force", "N", 0.1, 1e5, None, "Leave empty and the target below is used."
     )

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import fields, replace
 from typing import Any
@@ -33,15 +32,20 @@ def owner_of(design: Part, path: str) -> Part:
     return here
 
 
+def lacking(profile: Profile) -> tuple[str, ...]:
+    """Which numbers the catalogue has not of a profile: how it is rated, and what is asked of it, hang on them."""
+    return tuple(f.name for f in fields(Profile) if getattr(profile, f.name) is None)
+
+
 def profile_of(profiles: Mapping[str, Profile], keys: np.ndarray) -> Profile:
-    """One profile whose numbers are columns, by a column of keys; NaN where the catalogue has none."""
+    """One profile whose numbers are columns, by a column of keys; all of them lack the same."""
     names, at = np.unique(keys, return_inverse=True)
     found: list[Any] = [profiles[str(name)] for name in names]
     made: dict[str, Any] = {}
     for f in fields(Profile):
         values = [getattr(p, f.name) for p in found]
-        if all(isinstance(v, (int, float)) or v is None for v in values):
-            numbers = np.array([math.nan if v is None else float(v) for v in values])
+        if all(isinstance(v, (int, float)) for v in values):
+            numbers = np.array([float(v) for v in values])
             made[f.name] = numbers[at].reshape(keys.shape)
         else:
             made[f.name] = values[0]

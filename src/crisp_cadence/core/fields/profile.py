@@ -7,7 +7,12 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True, slots=True)
 class Profile:
-    """One belt profile: pitch, tooth and rating data with a source for each datum."""
+    """One belt profile: pitch, tooth and rating data with a source for each datum.
+
+    Its teeth are rated either by the width (`working_tension_n_per_25_4mm`, with a factor for teeth in mesh) or
+    by the tooth (`tooth_n_per_mm`, which counts the mesh). `install_n_per_mm` is the least tension that seats
+    the teeth, `cord_…` what the cords bear, `bend_n_mm2_per_mm` the bending stiffness, all for 1 mm of width.
+    """
 
     key: str
     name: str
@@ -20,7 +25,12 @@ class Profile:
     min_teeth: int
     mass_g_m_mm: float
     working_tension_n_per_25_4mm: float | None
+    tooth_n_per_mm: float | None
     ea_glass_n_per_mm: float
+    install_n_per_mm: float | None
+    cord_glass_n_per_mm: float | None
+    cord_steel_n_per_mm: float | None
+    bend_n_mm2_per_mm: float
     usual_cord: str
     flank_deg: float | None
     sources: dict[str, tuple[str, str]]

@@ -135,6 +135,7 @@ def _either_of_two(
 # Of one number the plain function, which NumPy takes some ten times as long for; NaN where there is none.
 sqrt = _either(_root, np.sqrt)
 exp = _either(math.exp, np.exp)
+log = _either(math.log, np.log)
 floor = _either(math.floor, np.floor)
 hypot = _either_of_two(math.hypot, np.hypot)
 atan2 = _either_of_two(math.atan2, np.arctan2)

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -12,11 +13,16 @@ from ..design.design import AxisDesign
 from ..evaluation.evaluate import work_out
 from ..fields.profile import Profile
 from ..formulas import belt, stepping
+from ..formulas import tension as of_tension
+from ..ledger.amounts import said
 from ..ledger.errors import EntryError, problem
-from ..ledger.formula import FORMULAS
+from ..ledger.formula import FORMULAS, Formula
 from ..ledger.quantity import Quantity
+from ..parts.ends.contract import Band
 
 Measured = Annotated[float, Field(ge=1e-6, le=1e6, strict=True, allow_inf_nan=False)]
+# Held and hinged ends may differ by this much in pitch, which they do below about this β.
+STIFF_SPREAD, LEAST_BETA = 0.05, 41.8
 FURTHEST_ASIDE = 1 / 8  # of the run; the formula is for a shallow triangle
 
 
@@ -30,47 +36,56 @@ class PluckReading(BaseModel):
 
 
 class PushReading(BaseModel):
-    """A run pushed aside at its middle, and the force it took."""
+    """A run pushed aside at its middle, and the force it took; with both of its ends held the run alone takes
+    the stretch, else the whole belt does.
+    """
 
     model_config = ConfigDict(extra="forbid")
     how: Literal["push"] = "push"
     span_mm: Measured
     deflection_mm: Measured
     force_n: Measured
+    held: Literal["free", "both ends"] = "free"
 
 
-Reading = Annotated[PluckReading | PushReading, Field(discriminator="how")]
+class ScaleReading(BaseModel):
+    """A luggage scale that just draws the idler off its stop, or the belt's end out of its clamp."""
+
+    model_config = ConfigDict(extra="forbid")
+    how: Literal["scale"] = "scale"
+    force_n: Measured
+    at: Literal["idler", "clamp"] = "idler"
+
+
+AnyReading = PluckReading | PushReading | ScaleReading
+Reading = Annotated[AnyReading, Field(discriminator="how")]
+Verdict = Literal["slack", "low", "within the band", "high", "no band"]
 
 
 @dataclass(frozen=True, slots=True)
 class TensionAnswer:
-    """What a reading says."""
+    """What a reading says, by which formula; `spread` is how far the tension may be off by what is not known of
+    the run, as a part of it, and `advice_n` where a shaft's bearing is at its limit.
+    """
 
     tension_n: float
     low_n: float | None
     target_n: float | None
     high_n: float | None
-    verdict: Literal["slack", "low", "within the band", "high", "no band"]
+    verdict: Verdict
     says: str
     formula: str
     source: str
+    spread: float | None = None
+    advice_n: float | None = None
 
 
-def read_tension(
-    design: AxisDesign, profiles: Mapping[str, Profile], reading: PluckReading | PushReading
-) -> TensionAnswer:
-    """Tension from a reading, against the band of the design; EntryError when an input lacks or the run was
-    pushed too far.
+def read_tension(design: AxisDesign, profiles: Mapping[str, Profile], reading: AnyReading) -> TensionAnswer:
+    """Tension from a reading, against the band of the design; EntryError when an input lacks, or where the
+    formula does not hold for what was measured.
     """
     worst, _ = work_out(design, profiles)
     band = worst.end.band(worst.ctx)
-
-    def number(found: Quantity) -> float:
-        if found.value is None:
-            lacking = ", ".join(found.missing)
-            raise EntryError([problem(lacking, "is needed to read a tension", remedy="Fill it in first.")])
-        return found.value
-
     if band is None:
         raise EntryError(
             [
@@ -82,40 +97,79 @@ def read_tension(
                 )
             ]
         )
-    if isinstance(reading, PluckReading):
-        fn: Any = belt.tension_from_pluck
-        tension = float(fn(reading.frequency_hz, number(band.line_mass), reading.span_mm))
-    else:
-        fn = belt.tension_from_deflection
-        furthest = reading.span_mm * FURTHEST_ASIDE
-        if reading.deflection_mm > furthest:
-            raise EntryError(
-                [
-                    problem(
-                        "reading.deflection_mm",
-                        "is too far aside for this formula",
-                        value=reading.deflection_mm,
-                        limit=furthest,
-                        unit="mm",
-                        remedy="Push less, or take a longer run.",
-                    )
-                ]
-            )
-        tension = float(
-            fn(
-                reading.force_n,
-                number(band.ea),
-                reading.deflection_mm,
-                reading.span_mm,
-                max(number(band.free), reading.span_mm),
-            )
-        )
-    low, target, high = band.low.value, band.target.value, band.high.value
-    meta = FORMULAS[fn.__name__]
+    tension, spread, meta = _worked_out(band, reading)
+    low, aim, high = band.low.value, band.aim.value, band.high.value
+    advice = None if band.advice is None else band.advice.value
     verdict, says = _verdict(tension, low, high)
-    return TensionAnswer(
-        tension, low, target, high, verdict, says, meta.equation, f"{meta.source_kind}: {meta.source}"
+    if low is not None and high is not None and low > high:
+        low = high = None
+    source = f"{meta.source_kind}: {meta.source}"
+    return TensionAnswer(tension, low, aim, high, verdict, says, meta.equation, source, spread, advice)
+
+
+def _number(found: Quantity) -> float:
+    if found.value is None:
+        lacking = ", ".join(found.missing)
+        raise EntryError([problem(lacking, "is needed to read a tension", remedy="Fill it in first.")])
+    return found.value
+
+
+def _worked_out(band: Band, reading: AnyReading) -> tuple[float, float | None, Formula]:
+    """Tension, how far it may be off, and by which formula."""
+    if isinstance(reading, PluckReading):
+        return _by_pitch(band, reading)
+    if isinstance(reading, ScaleReading):
+        wrap = _number(band.idler_wrap) if reading.at == "idler" else math.pi / 3  # 2·sin(π/6) = 1
+        return (
+            float(of_tension.tension_from_scale(reading.force_n, wrap)),
+            None,
+            FORMULAS["tension_from_scale"],
+        )
+    furthest = reading.span_mm * FURTHEST_ASIDE
+    if reading.deflection_mm > furthest:
+        raise EntryError(
+            [
+                problem(
+                    "reading.deflection_mm",
+                    "is too far aside for this formula",
+                    value=reading.deflection_mm,
+                    limit=furthest,
+                    unit="mm",
+                    remedy="Push less, or take a longer run.",
+                )
+            ]
+        )
+    shares = reading.span_mm if reading.held == "both ends" else max(_number(band.free), reading.span_mm)
+    tension = belt.tension_from_deflection(
+        reading.force_n, _number(band.ea), reading.deflection_mm, reading.span_mm, shares
     )
+    return float(tension), None, FORMULAS["tension_from_deflection"]
+
+
+def _by_pitch(band: Band, reading: PluckReading) -> tuple[float, float, Formula]:
+    """A run's ends lie between held and free to turn: the mean of both is taken, and refused where they part."""
+    bending = _number(band.bending)
+    tension = float(
+        of_tension.tension_from_belt_pitch(
+            reading.frequency_hz, _number(band.line_mass), reading.span_mm, bending
+        )
+    )
+    beta = float(of_tension.stiff_run(tension, bending, reading.span_mm))
+    held, pivoted = float(of_tension.pitch_held(beta)), float(of_tension.pitch_pivoted(beta))
+    if held / pivoted - 1 > STIFF_SPREAD:
+        raise EntryError(
+            [
+                problem(
+                    "reading.span_mm",
+                    "is too short for this belt: it sounds as much by its own stiffness as by its tension",
+                    value=reading.span_mm,
+                    limit=round(reading.span_mm * LEAST_BETA / beta, 1),
+                    unit="mm",
+                    remedy="Pluck a longer run, or push it aside instead.",
+                )
+            ]
+        )
+    return tension, (held**2 - pivoted**2) / (held + pivoted) ** 2 * 2, FORMULAS["tension_from_belt_pitch"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -149,13 +203,16 @@ def calibrate(steps_mm: float, commanded_mm: float, measured_mm: list[float]) ->
     return Calibration(new, (new / steps_mm - 1) * 100, mean, spread, says)
 
 
-def _verdict(
-    tension: float, low: float | None, high: float | None
-) -> tuple[Literal["slack", "low", "within the band", "high", "no band"], str]:
+def _verdict(tension: float, low: float | None, high: float | None) -> tuple[Verdict, str]:
     if tension <= 0:
         return "slack", "The run was slack at rest: tension the belt first, then measure again."
     if low is None or high is None:
         return "no band", "There is no band to hold it against yet."
+    if low > high:
+        return "no band", (
+            f"No tension is right here: it needs {said(low, 'N', '.3g')} at least, and what holds the belt bears "
+            f"{said(high, 'N', '.3g')} at most. See the ladder, room between least and most tension."
+        )
     if tension < low:
         return "low", "Below the band: a run can go slack and the belt can jump. Tighten it."
     if tension > high:

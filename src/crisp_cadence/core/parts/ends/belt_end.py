@@ -12,10 +12,11 @@ from ...account.report import BillLine, Caution, CutLine, DriveNode, PluckTarget
 from ...fields.belts import Idler, Mount, Pulley
 from ...formulas import motion, springs
 from ...formulas.springs import Network, Spring
+from ...formulas.tension import hanging_give
 from ...geometry.route import Laid
 from ...ledger.formula import Real
-from ...ledger.many import along
-from ...ledger.quantity import Given, Quantity, Term, missing_in
+from ...ledger.many import along, most
+from ...ledger.quantity import Given, Quantity, Term
 from ..stages.contract import bought
 from . import loop_build, strain
 from .contract import Band, FloatArray, Moving
@@ -63,8 +64,16 @@ class BeltEnd(OpenBelt):
         ]
 
     def pulled(self, ctx: Context) -> list[Pulled]:
-        load = self.strained(ctx).shaft_load.value
-        return [Pulled(f"end.{n}", n.replace("_", " "), m, load) for n, m in self.mounts().items()]
+        strained = self.strained(ctx)
+        return [
+            Pulled(
+                f"end.{n}",
+                n.replace("_", " "),
+                m,
+                (strained.idler_load if n == "idler_mount" else strained.shaft_load).value,
+            )
+            for n, m in self.mounts().items()
+        ]
 
     # ---- what gives ----------------------------------------------------------------------------------------
 
@@ -93,6 +102,18 @@ class BeltEnd(OpenBelt):
         }
         return {n: k for n, k in found.items() if k is not None}
 
+    def run_springs(self, ctx: Context, positions: FloatArray) -> tuple[FloatArray, FloatArray]:
+        """Stiffness of both runs at the positions, N/mm: their cords, and their sag where they hang free."""
+        ea, strained = along(self.lying(ctx).ea.n), self.strained(ctx)
+        gives = [run / ea for run in self.runs(ctx, positions)]
+        if strained.weight is not None:
+            tension = along(most(strained.tension.n, 1e-3))
+            gives = [
+                give + hanging_give(tension, along(strained.weight.n), cubes)
+                for give, cubes in zip(gives, self.hanging(ctx, positions), strict=True)
+            ]
+        return 1 / gives[0], 1 / gives[1]
+
     def belt_springs(
         self, ctx: Context, positions: FloatArray, pulley: str, nodes: list[str]
     ) -> list[Spring]:
@@ -100,26 +121,20 @@ class BeltEnd(OpenBelt):
         held is no node.
         """
         gain = self.gain(ctx)
-        ea = along(self.lying(ctx).ea.n)
-        run_1, run_2 = self.runs(ctx, positions)
+        run_1, run_2 = self.run_springs(ctx, positions)
 
         def reach(**coefficients: float) -> tuple[float, ...]:
             return tuple(coefficients.get(n, 0.0) for n in nodes)
 
         return [
-            Spring("belt", "Belt", ea / run_1, reach(carriage=gain, motor_mount=-1, **{pulley: -gain})),
+            Spring("belt", "Belt", run_1, reach(carriage=gain, motor_mount=-1, **{pulley: -gain})),
             Spring(
-                "belt",
-                "Belt",
-                ea / run_2,
-                reach(carriage=-gain, motor_mount=-1, idler_mount=2, **{pulley: gain}),
+                "belt", "Belt", run_2, reach(carriage=-gain, motor_mount=-1, idler_mount=2, **{pulley: gain})
             ),
         ]
 
-    def held(self, ctx: Context, positions: FloatArray, far_side: Quantity | None) -> Network | None:
+    def held(self, ctx: Context, positions: FloatArray, far_side: Quantity | None) -> Network:
         mounts, rate = self.soft_mounts(ctx), self.tensioner.spring_n_mm
-        if missing_in([self.lying(ctx).ea, *mounts.values(), far_side]):
-            return None
         soft = {n: k.n for n, k in mounts.items()}
         if rate is not None:
             soft["idler_mount"] = 1 / (1 / rate + (1 / soft["idler_mount"] if "idler_mount" in soft else 0.0))
@@ -142,10 +157,8 @@ class BeltEnd(OpenBelt):
         return Network(tuple(made), reach(carriage=1))
 
     def spring_terms(self, ctx: Context, positions: FloatArray) -> dict[str, Term]:
-        # A mount that lacks its measurement is the only input of the network that is not a result already.
-        measured = [n for n, mount in self.mounts().items() if mount.kind == "measured"]
-        mounts = {f"mount{i}": ctx.given(f"end.{n}.stiffness_n_mm") for i, n in enumerate(measured)}
-        return {"ea": self.lying(ctx).ea, **mounts}
+        mounts = {f"mount{i}": k for i, k in enumerate(self.soft_mounts(ctx).values())}
+        return {"ea": self.lying(ctx).ea, "tension": self.strained(ctx).tension, **mounts}
 
     def tight_share(self, ctx: Context) -> Real:
         return self.strained(ctx).share.n
@@ -224,8 +237,18 @@ class BeltEnd(OpenBelt):
 
     def band(self, ctx: Context) -> Band:
         lying, strained = self.lying(ctx), self.strained(ctx)
-        low, target, high = strained.low, strained.target, strained.high
-        return Band(lying.line_mass, lying.ea, lying.free, low, target, high)
+        low, high = strained.low, strained.high
+        return Band(
+            line_mass=lying.line_mass,
+            ea=lying.ea,
+            free=lying.free,
+            low=low,
+            aim=strained.tension,
+            high=high,
+            advice=strained.advice,
+            idler_wrap=lying.idler_wrap,
+            bending=self.bending(ctx),
+        )
 
     def pluck(self, ctx: Context) -> PluckTarget | None:
         return loop_build.pluck(self, ctx, self.strained(ctx))

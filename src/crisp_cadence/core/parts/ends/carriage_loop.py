@@ -65,6 +65,9 @@ class CarriageLoop(BeltEnd):
     slot_mm: float | None = num(
         "Slot that a run lies in", "length", "mm", 1, 300, None, "Where the belt runs inside the rail's slot."
     )
+    slot_deep_mm: float | None = num(
+        "Its depth", "length", "mm", 0.5, 300, None, "From its floor to what lies over the belt."
+    )
     idler: Idler = piece(Idler(), "belt")
     motor_mount: Mount = piece(Mount(), "belt")
     idler_mount: Mount = piece(Mount(), "belt")
@@ -265,7 +268,12 @@ class CarriageLoop(BeltEnd):
 
     def forces(self, ctx: Context) -> None:
         super().forces(ctx)
-        holding.slot_check(ctx, ctx.given("end.slot_mm"), ctx.given("end.belt.width_mm"))
+        profile = self.profile(ctx)
+        thickness = ctx.datum(profile, "thickness_mm", profile.thickness_mm, "mm")
+        holding.slot_check(ctx, "end", thickness)
+
+    def hangs(self) -> bool:
+        return self.slot_mm is None
 
     def plucked(self, ctx: Context) -> tuple[str, float]:
         return "run 1, from the last roller or pulley to the near clamp", self.paths(ctx)[0].spans[

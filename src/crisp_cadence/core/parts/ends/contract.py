@@ -25,7 +25,7 @@ from ...geometry.route import Laid
 from ...geometry.scene import Scene
 from ...ledger.formula import Real
 from ...ledger.many import along, pick
-from ...ledger.quantity import Quantity, Term, missing_in
+from ...ledger.quantity import Quantity, Term
 from ...ledger.record import record
 
 FloatArray = NDArray[np.float64]
@@ -53,14 +53,19 @@ class Moving:
 
 @record
 class Band:
-    """The band of tension that a belt is set within, N, and what turns a reading of it into a tension."""
+    """The band of tension that a belt is set within, N, with the tension to aim for and that at which a shaft's
+    bearing is at its limit; and what turns a reading of it into a tension.
+    """
 
     line_mass: Quantity
     ea: Quantity
     free: Quantity
     low: Quantity
-    target: Quantity
+    aim: Quantity
     high: Quantity
+    advice: Quantity | None
+    idler_wrap: Quantity
+    bending: Quantity
 
 
 # Part, label, what it hangs on, and N/mm: one number, or one for each place along the travel.
@@ -137,6 +142,19 @@ class End(Part):
 
     def shaft_rung(self, ctx: Context, label: str, load: Quantity, says: str) -> None:
         """What pulls sideways on the last shaft, against what it bears."""
+        before = ctx.shaft.pulled
+        if before is not None:
+            own = load
+            load = ctx.book.put(
+                "shaft.load",
+                "Load on the last shaft from both sides",
+                lambda: own.n + before.n,
+                "N",
+                equation="F_end + F_stage",
+                source="both pull the same way at worst",
+                end=own,
+                stage=before,
+            )
         ctx.rung(
             "shaft_load",
             label,
@@ -154,14 +172,13 @@ class End(Part):
         """Springs of the end itself, in series behind the chain."""
         return []
 
-    def held(self, ctx: Context, positions: FloatArray, far_side: Quantity | None) -> Network | None:
-        """What of the end gives while its drive is held, at the positions; None when an input is missing.
+    def held(self, ctx: Context, positions: FloatArray, far_side: Quantity | None) -> Network:
+        """What of the end gives while its drive is held, at the positions; asked for only where nothing of
+        `spring_terms` is missing.
 
         `far_side` is the shaft that crosses to the other side of a gantry, N/mm, where there is one.
         """
         own = self.own_springs(ctx, positions)
-        if missing_in(k for _, _, k, _ in own):
-            return None
         return Network.in_series([(part, label, k) for part, label, _, k in own])
 
     def spring_terms(self, ctx: Context, positions: FloatArray) -> dict[str, Term]:

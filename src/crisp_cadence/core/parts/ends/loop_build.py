@@ -5,8 +5,10 @@ from __future__ import annotations
 from ...account.context import Context
 from ...account.report import Caution, PluckTarget, WorkStep
 from ...formulas import belt
+from ...formulas import tension as of_tension
 from ...ledger.amounts import said
-from ...ledger.quantity import Given, Quantity
+from ...ledger.many import least, sin
+from ...ledger.quantity import Quantity, missing_in
 from ..work_steps import AID, EYES, guide_work, lay_out, push_by_hand, slow_run
 from .open_belt import OpenBelt
 from .strain import Strained
@@ -42,27 +44,50 @@ def pluck(end: OpenBelt, ctx: Context, strained: Strained) -> PluckTarget | None
         tension=tension,
         line_mass=line_mass,
     )
+    aside = ctx.book.put(
+        "pluck.push",
+        "How far to push it aside",
+        lambda: least(span.n / 40, of_tension.widest_push(tension.n, lying.ea.n, span.n)),
+        "mm",
+        equation="min(L/40, L·√(0.1·T/EA))",
+        source_kind="common practice",
+        source="easy to see against a ruler, and so little that the run's own stretch stays small",
+        span=span,
+        tension=tension,
+        ea=lying.ea,
+    )
+    swing = ctx.calc(
+        "pluck.swing",
+        "Swing that raises the tension read by a fiftieth",
+        of_tension.soft_pluck,
+        tension_n=tension,
+        ea_n=lying.ea,
+        span_mm=span,
+    )
+    bending = end.bending(ctx)
     tones: dict[str, Quantity] = {}
     pushes: dict[str, Quantity] = {}
-    aside = Given(
-        "pluck.push",
-        round(length / 40, 1) or 0.1,
-        "mm",
-        "common practice",
-        "a fortieth of the run, easy to see against a ruler",
-    )
-    for name, label, force in (
-        ("target", "at the target", tension),
-        ("low", "at the lower end", strained.low),
-        ("high", "at the upper end", strained.high),
-    ):
+    low, high = strained.low, strained.high
+    ends = [("low", "at the lower end", low), ("high", "at the upper end", high)]
+    if missing_in([low, high]) or high.n < low.n:
+        ends = []  # no tension is right: there is no band to aim within
+    for name, label, force in (("target", "at the tension to set", tension), *ends):
+        raised = ctx.calc(
+            f"pluck.{name}_raised",
+            f"How much its stiffness raises the pitch {label}",
+            of_tension.pitch_raised,
+            tension_n=force,
+            bending_n_mm2=bending,
+            span_mm=span,
+        )
         tones[name] = ctx.calc(
             f"pluck.{name}",
             f"Pitch of the run {label}",
-            belt.pluck_frequency,
+            of_tension.belt_pitch,
             tension_n=force,
             line_mass_g_m=line_mass,
             span_mm=span,
+            raised=raised,
         )
         pushes[name] = ctx.calc(
             f"push.{name}",
@@ -74,17 +99,31 @@ def pluck(end: OpenBelt, ctx: Context, strained: Strained) -> PluckTarget | None
             span_mm=span,
             free_length_mm=lying.free,
         )
+    scale = ctx.book.put(
+        "pluck.scale",
+        "A scale that draws the idler off its stop reads",
+        lambda: 2 * tension.n * sin(lying.idler_wrap.n / 2),
+        "N",
+        equation="2·T·sin(α/2)",
+        source="statics of two equal runs on a pulley",
+        tension=tension,
+        wrap=lying.idler_wrap,
+    )
+    tone = {name: q.value for name, q in tones.items()}
+    push = {name: q.value for name, q in pushes.items()}
     return PluckTarget(
-        run,
-        length - shortest,
-        length,
-        tones["target"].value,
-        tones["low"].value,
-        tones["high"].value,
-        aside.value or 0.0,
-        pushes["target"].value,
-        pushes["low"].value,
-        pushes["high"].value,
+        run=run,
+        carriage_mm=length - shortest,
+        span_mm=length,
+        frequency_hz=tone["target"],
+        frequency_low_hz=tone.get("low"),
+        frequency_high_hz=tone.get("high"),
+        push_mm=aside.value or 0.0,
+        push_n=push["target"],
+        push_low_n=push.get("low"),
+        push_high_n=push.get("high"),
+        swing_mm=swing.value or 0.0,
+        scale_n=scale.value,
     )
 
 

@@ -99,6 +99,19 @@ class OpenBelt(End):
         first, second = (along(a) + share * along(b - a) for a, b in zip(near, far, strict=True))
         return first, second
 
+    def hanging(self, ctx: Context, positions: FloatArray) -> tuple[FloatArray, FloatArray]:
+        """Sum of the cubes of the straight pieces of run 1 and run 2 at the same positions, mm³: each piece grows
+        and shrinks in step with the travel.
+        """
+        near, far = self.paths(ctx)
+        share = positions / along(most(ctx.usable, 1e-9))
+        pulley = next(i for i, x in enumerate(near.rounds) if x.part == "end.pulley")
+        cubes = [
+            (along(a.length_mm) + share * along(b.length_mm - a.length_mm)) ** 3
+            for a, b in zip(near.spans, far.spans, strict=True)
+        ]
+        return sum(cubes[:pulley]) + 0 * share, sum(cubes[pulley:]) + 0 * share
+
     def plucked(self, ctx: Context) -> tuple[str, float]:
         """Which straight run to pluck, and its length at the near end of travel; it grows with the travel."""
         raise NotImplementedError
@@ -106,6 +119,10 @@ class OpenBelt(End):
     def mounts(self) -> dict[str, Mount]:
         """Mounts that may give, by field."""
         return {}
+
+    def hangs(self) -> bool:
+        """Whether its straight runs hang free, so that they sag."""
+        return True
 
     def paths(self, ctx: Context) -> tuple[Path, Path]:
         """The path at both ends of the travel."""
@@ -206,6 +223,14 @@ class OpenBelt(End):
         face, density = g("end.pulley.face_mm"), g("end.pulley.density_g_cm3")
         mass = masses.disc(ctx, "pulley", words, outside, face, density, lam)
         return Driven(radius, lam, outside, mass)
+
+    def bending(self, ctx: Context) -> Quantity:
+        """Bending stiffness of the belt, N·mm²."""
+        return ctx.once(self._bending)
+
+    def _bending(self, ctx: Context) -> Quantity:
+        words, mass = "Bending stiffness of the belt", self.lying(ctx).line_mass
+        return belt_data.bending(ctx, self.profile(ctx), "end.belt", "belt.bending", words, mass)
 
     def line_mass(self, ctx: Context) -> Quantity:
         """Mass of a metre of belt, weighed or from the catalogue."""

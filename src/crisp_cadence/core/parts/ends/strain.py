@@ -3,15 +3,14 @@
 from __future__ import annotations
 
 from ...account.context import Context
-from ...checks import belt_data, clearance, holding, running_true, tensioners
-from ...fields.belts import Pulley
-from ...formulas import belt, fixings, running
-from ...ledger.amounts import said
-from ...ledger.many import at_most, ceil, is_column, least, most, pick
-from ...ledger.quantity import Given, Quantity, Term
+from ...checks import belt_data, clearance, holding, hubs, running_true, tautness, tensioners
+from ...formulas import belt, motion, running
+from ...ledger.many import at_most, ceil, is_column, most, pick
+from ...ledger.quantity import Quantity, Term, missing_in
 from ...ledger.record import record
 from .open_belt import Lying, OpenBelt
 
+WORDS = tautness.Words("tension.", "tension.set", "")
 WHOLE = 1e-4  # of a tooth: under a micrometre, which no clamp can tell from a whole one
 
 
@@ -29,15 +28,17 @@ class Cut:
 
 @record
 class Strained:
-    """An open belt under its load, N: the tension to set, the band with its target, the largest tension, the
-    share of the load that one run takes at most, loads on drive shaft and idler axle, torque at the hub, the
-    piece to cut, ripple of the bore in mm where it is known, and what the tensioner takes up.
+    """An open belt under its load, N: the tension to set, the band with its target, the tension at which the motor's bearing is at its
+    limit where that is known, the share of the load that one run takes at most, loads on drive shaft and idler axle, torque at the hub, the
+    piece to cut, ripple of the bore in mm where it is known, weight of a metre across its run where it
+    hangs, N/m, and what the tensioner takes up.
     """
 
     tension: Quantity
     low: Quantity
     target: Quantity
     high: Quantity
+    advice: Quantity | None
     tight: Quantity
     share: Quantity
     shaft_load: Quantity
@@ -45,6 +46,7 @@ class Strained:
     hub_torque: Quantity
     cut: Cut
     ripple: Quantity | None
+    weight: Quantity | None
     take_up: tensioners.TakeUp
 
 
@@ -63,95 +65,36 @@ def rate(end: OpenBelt, ctx: Context) -> Strained:
         free=lying.free,
     )
 
-    def taut(key: str, label: str, slack_keep: Term) -> tuple[Quantity, Quantity]:
-        """One belt is set to one tension: the largest that any case needs."""
+    def need(key: str, label: str, slack_keep: Term) -> Quantity:
+        return ctx.calc(
+            key, label, belt.pretension_needed, peak_force_n=peak, largest_share=share, slack_keep=slack_keep
+        )
 
-        def in_one_case(key: str, label: str) -> Quantity:
-            return ctx.calc(
-                key,
-                label,
-                belt.pretension_needed,
-                peak_force_n=peak,
-                largest_share=share,
-                slack_keep=slack_keep,
-            )
-
-        return ctx.over_cases("most", key, label, in_one_case)
-
-    needed, here = taut("tension.needed", "Pretension that keeps both runs taut", g(a + "slack_keep"))
-    low, _ = taut("tension.low", "Lower end of the tension band", _keep_low(ctx))
-    chosen = g("end.belt.tension_n")
-    target = ctx.book.put(
-        "tension.target",
-        "Target tension",
-        lambda: tensioners.TARGET_OVER * needed.n,
-        "N",
-        equation="1.1·T_needed",
-        source_kind="common practice",
-        source="a tenth over what is needed: belt ends settle (from memory)",
-        needed=needed,
+    profile = end.profile(ctx)
+    rest = tautness.at_rest(
+        ctx, end.belt, profile, "end.belt", WORDS, lying.ea, lying.line_mass, _hanging(end, ctx)
     )
-    if chosen.value is None:
-        tension = ctx.book.put(
-            "tension.set",
-            "Tension to set",
-            lambda: target.n,
-            "N",
-            equation="T_i = target",
-            source="no tension was chosen, so the target is used",
-            target=target,
-        )
-    else:
-        tension = ctx.book.put(
-            "tension.set",
-            "Tension to set",
-            chosen.value,
-            "N",
-            equation="as chosen",
-            source_kind="your entry",
-            source="your entry",
-            chosen=chosen,
-        )
-    cord = ctx.calc(
-        "cord.capacity",
-        "Tension that the cords bear",
-        belt.cord_capacity,
-        ea_n=lying.ea,
-        strain_limit_percent=g(a + "strain_limit"),
+    tension = tautness.settle(ctx, profile, "end.belt", WORDS, need, rest)
+    cord = belt_data.cord_bears(
+        ctx, end.belt, profile, "end.belt", "cord.capacity", "Tension that the cords bear"
     )
-
-    def upper(key: str, label: str) -> Quantity:
-        return ctx.book.put(
-            key,
-            label,
-            lambda: most(low.n, least(1.25 * target.n, cord.n - peak.n * share.n)),
-            "N",
-            equation="min(1.25·T_target, T_cord − F·share)",
-            source_kind="common practice",
-            source="a quarter over the target, or what the cords leave",
-            target=target,
-            cord=cord,
-            peak=peak,
-            share=share,
-        )
-
-    high, _ = ctx.over_cases("least", "tension.high", "Upper end of the tension band", upper)
     ctx.rung(
         "pretension",
         "Both runs stay taut",
-        here,
-        tension,
+        tension.here,
+        tension.cold,
         1.0,
         unit="N",
         section="tension",
         path="end.belt.tension_n",
         says="Set more tension, or ask for less acceleration or less mass.",
+        met=tension.met,
     )
     highest = ctx.calc(
         "belt.peak_tension",
-        "Largest tension in the belt",
+        "Largest tension in the belt, when it is warmest",
         belt.peak_tension,
-        pretension_n=tension,
+        pretension_n=tension.hot,
         peak_force_n=peak,
         largest_share=share,
     )
@@ -166,16 +109,7 @@ def rate(end: OpenBelt, ctx: Context) -> Strained:
         path="end.belt.width_mm",
         says="A wider belt, steel cord, or less force.",
     )
-    profile = end.profile(ctx)
-    working = belt_data.working_tension(ctx, profile, "end.belt")
-    pull = ctx.calc(
-        "belt.pull_capacity",
-        "Effective pull that the teeth carry",
-        belt.effective_pull_capacity,
-        working_tension_n=working,
-        width_mm=g("end.belt.width_mm"),
-        teeth_meshed=lying.mesh,
-    )
+    pull = _teeth_carry(end, ctx, lying)
     ctx.rung(
         "pull",
         "Teeth of the belt",
@@ -187,24 +121,40 @@ def rate(end: OpenBelt, ctx: Context) -> Strained:
         path="end.belt.width_mm",
         says="A wider belt, a larger profile, or more teeth in mesh.",
     )
-    shaft_load, idler_load = _shaft_loads(end, ctx, highest, tension, share)
-    hub_torque = _grip(end.pulley, ctx, end.driven(ctx).radius)
+    cords = tautness.at_pull(ctx, "cord", "its cords", "end.belt.width_mm", cord, 1.0, peak, share)
+    loads = _shaft_loads(end, ctx, highest, tension.hot, share)
+    radius = end.driven(ctx).radius
+    hub_torque = ctx.book.put(
+        "hub.torque",
+        "Peak torque at the hub",
+        lambda: peak.n * radius.n / 1000,
+        "N·m",
+        equation="F·r",
+        source="statics",
+        peak=peak,
+        radius=radius,
+    )
+    hubs.held(
+        ctx, end.pulley, hubs.Seated("end.pulley", "hub.", "grip", "the pulley", "end"), hub_torque, ctx.shaft
+    )
     cut = _lengths(end, ctx, lying)
     stretch = ctx.calc(
         "belt.stretch",
         "Stretch of the belt at the set tension",
         belt.belt_stretch,
-        tension_n=tension,
+        tension_n=tension.set,
         ea_n=lying.ea,
         length_mm=lying.free,
     )
     wrap = tensioners.wrap_moved(end.tensioner, lying.pulley_wrap, lying.idler_wrap)
-    take_up = tensioners.budget(ctx, end.tensioner, wrap, lying.ea, lying.free, tension, cut.slack, stretch)
+    take_up = tensioners.budget(
+        ctx, end.tensioner, wrap, lying.ea, lying.free, tension.set, cut.slack, stretch
+    )
     ctx.calc(
         "belt.scale_shift",
         "Shift of steps per millimetre from the tension",
         belt.scale_shift,
-        tension_n=tension,
+        tension_n=tension.set,
         calibrated_at_n=g("end.belt.calibrated_at_n"),
         ea_n=lying.ea,
     )
@@ -215,9 +165,11 @@ def rate(end: OpenBelt, ctx: Context) -> Strained:
         speed_mm_s=g("aim.speed_mm_s"),
         pitch_mm=ctx.datum(profile, "pitch_mm", profile.pitch_mm, "mm"),
     )
-    holding.clamp_check(ctx, end.clamp, highest, working, g("end.belt.width_mm"))
+    ends = holding.clamp_check(ctx, end.clamp, profile, highest, peak, share)
     laid = end.laid(ctx)[0]
-    running_true.run_true(ctx, laid, "", highest)
+    axles = running_true.run_true(ctx, laid, "", highest, loads.more)
+    bears = [cords, ends, *loads.bears, *axles]
+    upper = tautness.bounded(ctx, WORDS, tension, bears, loads.advice)
     clearance.clear_of(ctx, laid, end.near)
     ripple = None
     if is_column(end.pulley.runout_mm) or end.pulley.runout_mm > 0:
@@ -241,42 +193,74 @@ def rate(end: OpenBelt, ctx: Context) -> Strained:
             section="running",
         )
     return Strained(
-        tension=tension,
-        low=low,
-        target=target,
-        high=high,
+        tension=tension.set,
+        low=tension.low,
+        target=tension.target,
+        high=upper.high,
+        advice=upper.advice,
         tight=highest,
         share=share,
-        shaft_load=shaft_load,
-        idler_load=idler_load,
+        shaft_load=loads.shaft,
+        idler_load=loads.idler,
         hub_torque=hub_torque,
         cut=cut,
         ripple=ripple,
+        weight=tension.weight,
         take_up=take_up,
     )
 
 
-def _keep_low(ctx: Context) -> Term:
-    """Half of what is kept on the slack run: below it the belt may jump."""
-    keep = ctx.given("assumptions.slack_keep")
-    return ctx.book.put(
-        "tension.keep_low",
-        "Least kept on the slack run",
-        lambda: keep.n / 2,
-        "of F",
-        equation="s/2",
-        source_kind="common practice",
-        source="0.1 of the peak force, from memory",
-        keep=keep,
+@record
+class Loads:
+    """Loads of the belt on drive shaft and idler axle, N; what brackets and shafts bear, by the tension; and
+    what the tight run has on top of the tension set.
+    """
+
+    shaft: Quantity
+    idler: Quantity
+    bears: list[tautness.Bears]
+    advice: Quantity | None
+    more: Quantity
+
+
+def _hanging(end: OpenBelt, ctx: Context) -> tautness.Span | None:
+    """The longest straight piece of the belt over the travel, where it hangs free."""
+    if not end.hangs():
+        return None
+    longest = ctx.book.put(
+        "belt.longest",
+        "Longest straight run of the belt",
+        lambda: most(*(s.length_mm for path in end.paths(ctx) for s in path.spans)),
+        "mm",
+        equation="max over both ends of travel",
+        source="common tangents of circles",
+        free=end.lying(ctx).free,
     )
+    return tautness.Span(longest, ctx.loads.slope)
 
 
-def _shaft_loads(
-    end: OpenBelt, ctx: Context, tight: Quantity, tension: Quantity, share: Quantity
-) -> tuple[Quantity, Quantity]:
-    """Loads on the drive shaft and on the idler's axle, and what the drive shaft's does to the mounts."""
-    peak, lying = ctx.loads.peak, end.lying(ctx)
-    slack = ctx.book.put(
+def _teeth_carry(end: OpenBelt, ctx: Context, lying: Lying) -> Quantity:
+    """Pull that the teeth on the drive pulley carry at top speed."""
+    key, label, profile = "belt.pull_capacity", "Effective pull that the teeth carry", end.profile(ctx)
+    if not belt_data.by_the_tooth(ctx, profile, "end.belt"):
+        return belt_data.rated_pull(ctx, profile, "end.belt", key, label, lying.mesh)
+    still = belt_data.rated_pull(
+        ctx, profile, "end.belt", "belt.pull_still", "Pull that the teeth carry at standstill", lying.mesh
+    )
+    speed = ctx.calc(
+        "belt.pulley_speed",
+        "Speed of the drive pulley at top speed",
+        motion.shaft_speed,
+        speed_mm_s=ctx.given("aim.speed_mm_s"),
+        radians_per_mm=ctx.drive.lam_end,
+    )
+    return belt_data.at_speed(ctx, key, label, still, speed)
+
+
+def _shaft_loads(end: OpenBelt, ctx: Context, tight: Quantity, tension: Quantity, share: Quantity) -> Loads:
+    """Loads on the drive shaft and on the idler's axle, what they do to the mounts, and what those bear."""
+    peak, lying, put = ctx.loads.peak, end.lying(ctx), ctx.book.put
+    slack = put(
         "loop.slack",
         "Slack run at that moment",
         lambda: most(tension.n - peak.n * (1 - share.n), 0.0),
@@ -310,100 +294,46 @@ def _shaft_loads(
         tension_b_n=tight,
         wrap_rad=lying.idler_wrap,
     )
-    for name, mount in end.mounts().items():
-        holding.mount_checks(ctx, name, f"end.{name}", mount, load)
-    return load, idler_load
-
-
-def _grip(pulley: Pulley, ctx: Context, radius: Quantity) -> Quantity:
-    """Torque at the hub against what holds it, and how the bore fits the shaft."""
-    g, shaft, peak = ctx.given, ctx.shaft, ctx.loads.peak
-    fixing, p = pulley.fixing, "end.pulley."
-    torque = ctx.book.put(
-        "hub.torque",
-        "Peak torque at the hub",
-        lambda: peak.n * radius.n / 1000,
-        "N·m",
-        equation="F·r",
+    more = put(
+        "loop.more",
+        "Tight run over the tension set",
+        lambda: peak.n * share.n,
+        "N",
+        equation="F·share",
         source="statics",
         peak=peak,
-        radius=radius,
+        share=share,
     )
-    held: Term
-    if fixing.kind == "measured":
-        held = g(p + "fixing.grip_nm")
-    else:
-        hold = Given(
-            p + "fixing.screw_mm",
-            fixings.SET_SCREW_HOLD_N.get(fixing.screw_mm),
-            "N",
-            "from memory",
-            f"M{fixing.screw_mm:g} cup point; rated sizes are M3, M4, M5, M6",
-        )
-        formula, terms = holding.fixing(
-            fixing.kind,
-            screw_mm=g(p + "fixing.screw_mm"),
-            hold_n=hold,
-            screws=g(p + "fixing.screws"),
-            shaft_mm=shaft.diameter,
-            interference_mm=g(p + "fixing.interference_mm"),
-            hub_mm=g(p + "hub_mm"),
-            length_mm=g(p + "face_mm"),
-        )
-        held = ctx.calc("hub.grip", "Torque that the hub holds", formula, **terms)
-    if fixing.kind == "set screw on flat" and shaft.form == "round":
-        ctx.note(
-            "build",
-            p + "fixing.kind",
-            "The shaft is round: file or grind a flat for the screw, or say that the screw sits "
-            "on the round.",
-        )
-    ctx.rung(
-        "grip",
-        "Grip of the pulley on its shaft",
-        torque,
-        held,
-        g("assumptions.margin_grip"),
-        unit="N·m",
-        section="end",
-        path=p + "fixing.kind",
-        says="A flat under the screw, more or larger screws, a clamp or a key.",
+    less = put(
+        "loop.less",
+        "Slack run under the tension set",
+        lambda: peak.n * (1 - share.n),
+        "N",
+        equation="F·(1 − share)",
+        source="statics",
+        peak=peak,
+        share=share,
     )
-    gap = ctx.calc(
-        "hub.fit",
-        "Play between bore and shaft",
-        fixings.fit_gap,
-        bore_mm=g(p + "bore_mm"),
-        shaft_mm=shaft.diameter,
+    none = put(
+        "loop.none",
+        "Idler's second run under the tension set",
+        lambda: -more.n,
+        "N",
+        equation="−F·share",
+        source="both runs of an idler are alike",
+        more=more,
     )
-    wall = ctx.calc(
-        "hub.wall", "Wall of the hub", fixings.hub_wall, hub_mm=g(p + "hub_mm"), bore_mm=g(p + "bore_mm")
-    )
-    if not ctx.plain:
-        return torque
-    if gap.value is not None and gap.value < -0.005:
-        ctx.note(
-            "build",
-            p + "bore_mm",
-            f"The bore is {said(-gap.value, 'mm', '.2f')} too small for the shaft: ream it to "
-            f"{said(shaft.diameter.value or 0, 'mm')}, square to the teeth.",
-        )
-    elif gap.value is not None and gap.value > 0.05 and not pulley.sleeve:
-        ctx.note(
-            "build",
-            p + "bore_mm",
-            f"The bore is {said(gap.value, 'mm', '.2f')} too large for the shaft: fit a sleeve, or "
-            "the pulley "
-            f"runs out of true.",
-        )
-    if wall.value is not None and wall.value < 2.0 and fixing.kind.startswith("set screw"):
-        ctx.note(
-            "build",
-            p + "hub_mm",
-            f"Only {said(wall.value, 'mm', '.1f')} of wall for the set screw's thread; common "
-            "practice is 2 mm or more.",
-        )
-    return torque
+    on_pulley, on_idler = (more, less, lying.pulley_wrap), (more, none, lying.idler_wrap)
+    bears = []
+    for name, mount in end.mounts().items():
+        pulls, on = (on_idler, idler_load) if name == "idler_mount" else (on_pulley, load)
+        bears += holding.mount_checks(ctx, name, f"end.{name}", mount, on, pulls)
+    limit = ctx.shaft.radial_limit
+    advice = None
+    if not missing_in([limit]):
+        at = tautness.at_load(ctx, "motor_bearing", "the shaft's bearing", "", limit, *on_pulley)
+        advice = at.tension
+    return Loads(load, idler_load, bears, advice, more)
 
 
 def _lengths(end: OpenBelt, ctx: Context, lying: Lying) -> Cut:

@@ -9,14 +9,15 @@ from typing import ClassVar, Literal
 from ...account.context import Context
 from ...account.found import OutputShaft, Pulled, Seat
 from ...account.report import BillLine, Caution, CutLine, WorkStep
-from ...checks import belt_data, holding, running_true, tensioners
+from ...checks import belt_data, holding, hubs, running_true, tautness
 from ...fields.belts import Pulley
-from ...formulas import belt, dynamics
+from ...formulas import belt, dynamics, motion
 from ...geometry.route import Laid, roller_handles, wheels_of
 from ...geometry.scene import Handle, Mark, Scene, Spot, strand_of
 from ...ledger.amounts import said
 from ...ledger.formula import Real
-from ...ledger.quantity import Quantity
+from ...ledger.many import most
+from ...ledger.quantity import Quantity, Term, bare, missing_in
 from ...ledger.record import record
 from ..work_steps import EYES
 from .closed_path import PULLEYS, ClosedPath
@@ -25,16 +26,21 @@ from .contract import Transmission, bought, own_shaft
 
 @record
 class Loaded:
-    """A closed belt under its load, N: pull, tension to set, and what pulls on the driver's shaft."""
+    """A closed belt under its load, N: pull, tension to set, and what pulls on driver's and driven's shaft."""
 
     pull: Quantity
     tension: Quantity
     shaft_load: Quantity
+    driven_load: Quantity
 
 
 def taut(pull_n: Real, slack_keep: Real) -> Real:
     """Pretension at which a pull leaves its share on the slack span of a closed belt, N."""
     return pull_n * (0.5 + slack_keep)
+
+
+def _words(at: str) -> tautness.Words:
+    return tautness.Words(f"{at}.tension_", f"{at}.tension", f"{at}.", ", closed belt")
 
 
 class ClosedBelt(ClosedPath):
@@ -84,22 +90,75 @@ class ClosedBelt(ClosedPath):
         )
         return Transmission(ratio, g(f"{at}.efficiency"), inertia, stiffness, 0.0)
 
-    def rate(self, at: str, ctx: Context, torque_in: Quantity, speed_in: Quantity) -> None:
-        self.loaded(at, ctx)
+    def rate(
+        self, at: str, ctx: Context, torque_in: Quantity, speed_in: Quantity, before: OutputShaft
+    ) -> None:
+        loaded = self.loaded(at, ctx)
+        if not missing_in([before.radial_limit]):
+            ctx.rung(
+                f"{at}.shaft_load",
+                "Load on the shaft before the closed belt",
+                loaded.shaft_load,
+                before.radial_limit,
+                1.0,
+                unit="N",
+                section="stages",
+                path=f"{at}.driver.overhang_mm",
+                says="Bring the pulley nearer to the bearing, or give its shaft an outboard bearing.",
+                advisory=True,
+            )
+        own = own_shaft(at, ctx, self.shaft_form)
+        for name, shaft in (("driver", before), ("driven", own)):
+            seated = hubs.Seated(
+                f"{at}.{name}", f"{at}.{name}.hub_", f"{at}.{name}_grip", f"the {name} pulley", "stages"
+            )
+            hubs.held(ctx, getattr(self, name), seated, self._torque_on(name, at, ctx), shaft)
+
+    def _torque_on(self, name: str, at: str, ctx: Context) -> Quantity:
+        """Largest torque between one of its pulleys and the shaft under it."""
+        pull, radius = self.loaded(at, ctx).pull, self.fitted(at, ctx).radius[name]
+        return ctx.book.put(
+            f"{at}.{name}.torque",
+            f"Largest torque at the hub of the {name} pulley",
+            lambda: pull.n * radius.n / 1000,
+            "N·m",
+            equation="F·r",
+            source="statics",
+            pull=pull,
+            radius=radius,
+        )
 
     def carried(self, at: str, ctx: Context) -> Quantity:
-        """The pull that its teeth carry."""
+        """The pull that its teeth carry, at standstill where speed counts."""
         return ctx.once(self._carried, at)
 
     def _carried(self, at: str, ctx: Context) -> Quantity:
-        return ctx.calc(
-            f"{at}.pull_capacity",
-            "Pull that the closed belt's teeth carry",
-            belt.effective_pull_capacity,
-            working_tension_n=belt_data.working_tension(ctx, self._profile(at, ctx), f"{at}.belt"),
-            width_mm=ctx.given(f"{at}.belt.width_mm"),
-            teeth_meshed=self.fitted(at, ctx).mesh,
+        profile, by_tooth = self._profile(at, ctx), "_still" if self._by_the_tooth(at, ctx) else ""
+        return belt_data.rated_pull(
+            ctx,
+            profile,
+            f"{at}.belt",
+            f"{at}.pull_capacity{by_tooth}",
+            "Pull that the closed belt's teeth carry" + (" at standstill" if by_tooth else ""),
+            self.fitted(at, ctx).mesh,
         )
+
+    def _by_the_tooth(self, at: str, ctx: Context) -> bool:
+        return belt_data.by_the_tooth(ctx, self._profile(at, ctx), f"{at}.belt")
+
+    def _carried_at_speed(self, at: str, ctx: Context) -> Quantity:
+        still = self.carried(at, ctx)
+        if not self._by_the_tooth(at, ctx):
+            return still
+        speed = ctx.calc(
+            f"{at}.driver.speed",
+            "Speed of the driver pulley",
+            motion.shaft_speed,
+            speed_mm_s=ctx.given("aim.speed_mm_s"),
+            radians_per_mm=ctx.drive.lam_in[int(at.rpartition(".")[2])],
+        )
+        words = "Pull that the closed belt's teeth carry"
+        return belt_data.at_speed(ctx, f"{at}.pull_capacity", words, still, speed)
 
     def loaded(self, at: str, ctx: Context) -> Loaded:
         """The belt under the largest torque at its input."""
@@ -119,8 +178,9 @@ class ClosedBelt(ClosedPath):
             torque=torque_in,
             radius=radius,
         )
-        capacity = self.carried(at, ctx)
+        capacity = self._carried_at_speed(at, ctx)
         rung = ctx.rung
+        fewer = "driven" if ctx.plain and self.driven.teeth < self.driver.teeth else "driver"
         rung(
             f"{at}.pull",
             "Teeth of the closed belt",
@@ -140,64 +200,45 @@ class ClosedBelt(ClosedPath):
             1.0,
             unit="teeth",
             section="running",
-            path=f"{at}.driver.teeth",
-            says="More teeth on the driver, or a longer belt.",
+            path=f"{at}.driver.teeth" if fewer == "driver" else f"{at}.driven.teeth",
+            says=f"More teeth on the {fewer}, or a longer belt.",
         )
 
-        def in_one_case(key: str, label: str) -> Quantity:
+        def need(key: str, label: str, slack_keep: Term) -> Quantity:
             return put(
                 key,
                 label,
-                lambda: taut(pull.n, g(a + "slack_keep").n),
+                lambda: taut(pull.n, bare(slack_keep)),
                 "N",
                 equation="T_i = F·(½ + s)",
                 source_kind="common practice",
                 source="spans share the load equally; slack span kept above s·F (from memory)",
                 pull=pull,
-                keep=g(a + "slack_keep"),
+                keep=slack_keep,
             )
 
-        needed, here = ctx.over_cases(
-            "most", f"{at}.tension_needed", "Pretension that keeps both spans taut", in_one_case
-        )
-        chosen = g(f"{at}.belt.tension_n")
-        tension = put(
-            f"{at}.tension",
-            "Tension of the closed belt",
-            lambda: chosen.n if chosen.value is not None else tensioners.TARGET_OVER * needed.n,
-            "N",
-            equation="as chosen, else 1.1·T_needed",
-            source_kind="common practice",
-            source="a tenth over what is needed (from memory)",
-            needed=needed,
-            also={"chosen": chosen} if chosen.value is not None else None,
-        )
+        tension = tautness.settle(ctx, profile, f"{at}.belt", _words(at), need, self.at_rest(at, ctx))
         rung(
             f"{at}.taut",
             "Closed belt stays taut",
-            here,
-            tension,
+            tension.here,
+            tension.cold,
             1.0,
             unit="N",
             section="tension",
             path=f"{at}.belt.tension_n",
             says="Set more tension.",
+            met=tension.met,
         )
-        cord = ctx.calc(
-            f"{at}.cord_capacity",
-            "Tension that the closed belt's cords bear",
-            belt.cord_capacity,
-            ea_n=fitted.ea,
-            strain_limit_percent=g(a + "strain_limit"),
-        )
+        cord = self.cords(at, ctx)
         peak = put(
             f"{at}.peak",
-            "Largest tension in the closed belt",
-            lambda: tension.n + pull.n / 2,
+            "Largest tension in the closed belt, when it is warmest",
+            lambda: tension.hot.n + pull.n / 2,
             "N",
             equation="T_i + F/2",
             source="statics of two equal springs",
-            tension=tension,
+            tension=tension.hot,
             pull=pull,
         )
         rung(
@@ -211,27 +252,89 @@ class ClosedBelt(ClosedPath):
             path=f"{at}.belt.width_mm",
             says="A wider belt, steel cord, or a larger driver pulley.",
         )
-        running_true.run_true(ctx, self.laid(at, ctx)[0], f"{at}.", peak, ", closed belt")
-        load = ctx.calc(
-            f"{at}.driver.load",
-            "Load on the driver pulley's shaft",
-            belt.shaft_load,
-            tension_a_n=peak,
-            tension_b_n=tension,
-            wrap_rad=fitted.wrap,
+        half = put(
+            f"{at}.half",
+            "Half of the pull",
+            lambda: pull.n / 2,
+            "N",
+            equation="F/2",
+            source="spans share the load equally",
+            pull=pull,
         )
-        holding.mount_checks(ctx, f"{at}.motor_mount", f"{at}.motor_mount", self.motor_mount, load)
-        words = "Mass of one metre of the closed belt"
-        mass = belt_data.line_mass(ctx, profile, f"{at}.belt", f"{at}.line_mass", words)
+        slack = put(
+            f"{at}.slack",
+            "Slack span at that moment",
+            lambda: most(tension.hot.n - pull.n / 2, 0.0),
+            "N",
+            equation="T_i − F/2",
+            source="statics of two equal springs",
+            tension=tension.hot,
+            pull=pull,
+        )
+        bears = running_true.run_true(ctx, self.laid(at, ctx)[0], f"{at}.", peak, half, ", closed belt")
+        load, driven_load = (
+            ctx.calc(
+                f"{at}.{name}.load",
+                f"Load on the {name} pulley's shaft",
+                belt.shaft_load,
+                tension_a_n=peak,
+                tension_b_n=slack,
+                wrap_rad=wrap,
+            )
+            for name, wrap in (("driver", fitted.wrap), ("driven", fitted.driven_wrap))
+        )
+        pulls = (half, half, fitted.wrap)
+        bears += holding.mount_checks(
+            ctx, f"{at}.motor_mount", f"{at}.motor_mount", self.motor_mount, load, pulls
+        )
+        bears.insert(
+            0, tautness.at_pull(ctx, f"{at}.cord", "its cords", f"{at}.belt.width_mm", cord, 1.0, pull, 0.5)
+        )
+        tautness.bounded(ctx, _words(at), tension, bears, None)
         ctx.calc(
             f"{at}.pluck",
             "Pitch of the closed belt's span",
             belt.pluck_frequency,
-            tension_n=tension,
-            line_mass_g_m=mass,
+            tension_n=tension.set,
+            line_mass_g_m=self._line_mass(at, ctx),
             span_mm=fitted.span,
         )
-        return Loaded(pull, tension, load)
+        return Loaded(pull, tension.set, load, driven_load)
+
+    def at_rest(self, at: str, ctx: Context) -> tautness.AtRest:
+        """What the belt asks for before any load."""
+        return ctx.once(self._at_rest, at)
+
+    def _at_rest(self, at: str, ctx: Context) -> tautness.AtRest:
+        profile, ea, mass = self._profile(at, ctx), self.fitted(at, ctx).ea, self._line_mass(at, ctx)
+        span = self._hanging(at, ctx)
+        return tautness.at_rest(ctx, self.belt, profile, f"{at}.belt", _words(at), ea, mass, span)
+
+    def cords(self, at: str, ctx: Context) -> Quantity:
+        """Tension that its cords bear."""
+        key, label = f"{at}.cord_capacity", "Tension that the closed belt's cords bear"
+        return belt_data.cord_bears(ctx, self.belt, self._profile(at, ctx), f"{at}.belt", key, label)
+
+    def _line_mass(self, at: str, ctx: Context) -> Quantity:
+        return ctx.once(self._mass_of_a_metre, at)
+
+    def _mass_of_a_metre(self, at: str, ctx: Context) -> Quantity:
+        words = "Mass of one metre of the closed belt"
+        return belt_data.line_mass(ctx, self._profile(at, ctx), f"{at}.belt", f"{at}.line_mass", words)
+
+    def _hanging(self, at: str, ctx: Context) -> tautness.Span:
+        """Its longest straight piece, as if it lay level: how the stage stands is not asked for."""
+        fitted = self.fitted(at, ctx)
+        longest = ctx.book.put(
+            f"{at}.longest",
+            "Longest straight run of the closed belt",
+            lambda: most(*(s.length_mm for s in fitted.path.spans)),
+            "mm",
+            equation="max",
+            source="common tangents of circles",
+            centre=fitted.centre,
+        )
+        return tautness.Span(longest, 0.0)
 
     def on_shafts(self, at: str) -> list[tuple[str, Pulley, bool]]:
         return [(f"{at}.driver", self.driver, False), (f"{at}.driven", self.driven, True)]
@@ -268,7 +371,7 @@ class ClosedBelt(ClosedPath):
         return [Pulled(f"{at}.motor_mount", "motor plate of the closed belt", self.motor_mount, load)]
 
     def output_shaft(self, at: str, ctx: Context, overhang: str | None) -> OutputShaft:
-        return own_shaft(at, ctx, self.shaft_form)
+        return replace(own_shaft(at, ctx, self.shaft_form), pulled=self.loaded(at, ctx).driven_load)
 
     def main_number(self) -> tuple[str, str]:
         return f"{self.driver.teeth} : {self.driven.teeth} teeth", "driven.teeth"

@@ -20,7 +20,7 @@ from ...geometry.path import Path, Round, belt_path, closed_belt_centre, place_f
 from ...geometry.route import Laid, check_rollers, rollers_at
 from ...ledger.errors import EntryError, Problem, Refuse, at_once, problem
 from ...ledger.formula import Real
-from ...ledger.many import total
+from ...ledger.many import least, total
 from ...ledger.quantity import Quantity
 from ...ledger.record import record
 from .contract import ShaftForm, Stage
@@ -44,7 +44,7 @@ PULLEYS = ("driver", "driven")
 @record
 class Fitted:
     """A closed belt on its pulleys: diameters and radii by pulley in mm, ratio, pitch length, centre
-    distance, free span, wrap and teeth in mesh on the driver, stiffness EA, and its path.
+    distance, free span, wrap on driver and driven, fewest teeth in mesh, stiffness EA, and its path.
     """
 
     diameter: dict[str, Quantity]
@@ -54,6 +54,7 @@ class Fitted:
     centre: Quantity
     span: Quantity
     wrap: Quantity
+    driven_wrap: Quantity
     mesh: Quantity
     ea: Quantity
     path: Path
@@ -281,13 +282,35 @@ class ClosedPath(Stage):
             source="common tangents",
             centre=centre,
         )
-        mesh = ctx.calc(
+        driven_wrap = put(
+            f"{at}.driven.wrap",
+            "Wrap on the driven pulley",
+            next(w for x, w in zip(worked.rounds, worked.wraps, strict=True) if x.part == f"{at}.driven"),
+            "rad",
+            equation="α from the belt path's tangents",
+            source="common tangents",
+            centre=centre,
+        )
+        meshed = [
+            ctx.calc(
+                f"{at}.{n}.mesh",
+                f"Teeth in mesh on the {n} pulley",
+                belt.teeth_in_mesh,
+                teeth=teeth[n],
+                wrap_rad=w,
+            )
+            for n, w in zip(PULLEYS, (wrap, driven_wrap), strict=True)
+        ]
+        mesh = put(
             f"{at}.mesh",
-            "Teeth in mesh on the driver pulley",
-            belt.teeth_in_mesh,
-            teeth=teeth["driver"],
-            wrap_rad=wrap,
+            "Teeth in mesh on the pulley that has fewer",
+            lambda: least(*(m.n for m in meshed)),
+            "teeth",
+            equation="min(z_m1, z_m2)",
+            source="the same pull passes both",
+            driver=meshed[0],
+            driven=meshed[1],
         )
         words = "Stiffness EA of the closed belt"
         ea = belt_data.stiffness(ctx, self.belt, profile, f"{at}.belt", f"{at}.ea", words)
-        return Fitted(d, r, ratio, length, centre, span, wrap, mesh, ea, worked)
+        return Fitted(d, r, ratio, length, centre, span, wrap, driven_wrap, mesh, ea, worked)

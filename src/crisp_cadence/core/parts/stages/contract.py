@@ -90,7 +90,9 @@ class Stage(Bought):
         """Ratio, efficiency, inertia, stiffness and backlash."""
         raise NotImplementedError
 
-    def rate(self, at: str, ctx: Context, torque_in: Quantity, speed_in: Quantity) -> None:
+    def rate(
+        self, at: str, ctx: Context, torque_in: Quantity, speed_in: Quantity, before: OutputShaft
+    ) -> None:
         """Rungs of its own, from the largest torque and the speed at its input."""
 
     def output_shaft(self, at: str, ctx: Context, overhang: str | None) -> OutputShaft:
