@@ -5127,6 +5127,8 @@ export interface components {
         /**
          * Rung
          * @description One target of the headroom ladder. `headroom` is ratio over margin: at 1 and above it holds.
+         *
+         *     Advisory ones do not count for the whole; of them `met` are those that a number meets which the program sets.
          */
         Rung: {
             /** Key */
@@ -5173,6 +5175,11 @@ export interface components {
             /** Advisory */
             advisory: boolean;
             /**
+             * Met
+             * @default false
+             */
+            met: boolean;
+            /**
              * Case
              * @default
              */
@@ -5198,7 +5205,7 @@ export interface components {
         };
         /**
          * ScaleReading
-         * @description A luggage scale that just draws the idler off its stop, or the belt's end out of its clamp, bolts loose.
+         * @description A luggage scale that just draws the idler off its stop, or the belt's end out of its clamp.
          */
         ScaleReading: {
             /**

@@ -124,8 +124,8 @@ class Columns:
         return tuple(dict.fromkeys(t.key for t in listed if not t.advisory))
 
     def headroom(self, key: str) -> np.ndarray:
-        """Headroom of a rung at every place: infinite where nothing is asked or it does not count, NaN where it
-        is not known.
+        """Headroom of a rung at every place: infinite where nothing is asked or it does not count, NaN where
+        it is not known.
         """
         counts = key in self.rungs
         return self._joined(

@@ -293,18 +293,18 @@ def soft_pluck(tension_n: Real, ea_n: Real, span_mm: Real) -> Real:
 
 
 @formula
-def widest_push(tension_n: Real, ea_n: Real, span_mm: Real) -> Real:
-    """How far a run may be pushed aside before its own stretch counts for a fifth of its tension.
+def widest_push(tension_n: Real, ea_n: Real, span_mm: Real, free_length_mm: Real) -> Real:
+    """How far a run may be pushed aside before its stretch counts for a fifth of its tension.
 
-    Equation: δ = L·√(0.1·T/EA)
-    Units: N, N, mm → mm
-    Range: the run alone takes the stretch
+    Equation: δ = L·√(0.1·(T/EA)·L_free/L)
+    Units: N, N, mm, mm → mm
+    Range: L_free the belt that shares the stretch: the run alone where both of its ends are held
     Source: handbook — statics of a shallow triangle
 
-    >>> round(float(widest_push(30.0, 12000.0, 300.0)), 2)
+    >>> round(float(widest_push(30.0, 12000.0, 300.0, 300.0)), 2)
     4.74
     """
-    return span_mm * sqrt(0.1 * tension_n / ea_n)
+    return span_mm * sqrt(0.1 * tension_n / ea_n * free_length_mm / span_mm)
 
 
 @formula

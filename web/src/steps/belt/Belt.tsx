@@ -79,7 +79,7 @@ export default function Belt() {
         </div>
         {open && (
           <Sheet title="Where things stand">
-            <PartForm path="end" nested={false} without={["slot_mm"]} />
+            <PartForm path="end" nested={false} without={["slot_mm", "slot_deep_mm"]} />
             <Figs>
               <Figure of="loop.centre" digits={6} />
               <Figure of="pulley.wrap" />

@@ -63,9 +63,10 @@ function Nearby() {
   return (
     <Part title="What the belt must stay clear of">
       {slot && (
-        <Folded title="Inside the rail" paths={["end.slot_mm"]}>
+        <Folded title="Inside the rail" paths={["end.slot_mm", "end.slot_deep_mm"]}>
           <Fields>
             <NumberField path="end.slot_mm" />
+            <NumberField path="end.slot_deep_mm" />
           </Fields>
         </Folded>
       )}

@@ -96,6 +96,8 @@ function NewEntry() {
 }
 
 interface Read {
+  how?: string;
+  at?: string;
   tension_n?: number;
   verdict?: string;
   frequency_hz?: number;
@@ -124,7 +126,9 @@ function Entry({ entry }: { entry: LogEntry }) {
               ·{" "}
               {r.frequency_hz
                 ? `${number(r.frequency_hz, 4)} Hz on ${said(r.span_mm, "mm")}`
-                : `${said(r.force_n, "N")} for ${said(r.deflection_mm, "mm")} on ${said(r.span_mm, "mm")}`}
+                : r.how === "scale"
+                  ? `${said(r.force_n, "N")} on a scale at the ${r.at === "idler" ? "idler" : "belt end"}`
+                  : `${said(r.force_n, "N")} for ${said(r.deflection_mm, "mm")} on ${said(r.span_mm, "mm")}`}
             </span>
           </span>
         )}

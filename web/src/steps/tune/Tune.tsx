@@ -8,8 +8,8 @@ import { Figure } from "../../frame/Figure";
 import { FreeNumber } from "../../fields/FreeNumber";
 import { Act } from "../../kit/Act";
 import { Fetched } from "../../kit/Fetched";
-import { Either } from "../../kit/inputs";
-import { Failed } from "../../kit/Notice";
+import { Either, Pick } from "../../kit/inputs";
+import { Failed, Notice } from "../../kit/Notice";
 import { Cols, Fields, Fig, Figs, Line, Sheet } from "../../kit/sheets";
 import { number, plain } from "../../units/format";
 import { Cautions } from "../Cautions";
@@ -39,16 +39,25 @@ function Target() {
         <p className="quiet">There is no target yet; see what the ladder lacks.</p>
       </Sheet>
     );
-  const mm = (v: number) => show(v, "mm", 4).said;
-  const force = (v: number | null) => `${show(v, "N").text}`;
+  const mm = (v: number, digits = 4) => show(v, "mm", digits).said;
+  const force = (v: number | null) => show(v, "N").text;
+  const newtons = show(1, "N").unit;
+  const room = report?.ladder.find((r) => r.key === "band");
+  const empty = room !== undefined && room.verdict === "short";
   return (
     <Sheet title="Target" note="tension first, calibrate after">
       <Figs>
         <Figure of="tension.set" />
         <Figure of="tension.low" label="Not below" />
         <Figure of="tension.high" label="Not above" />
+        <Figure of="tension.advice" label="Motor's bearing, advice" />
         <Figure of="pluck.target" label="It sounds at" />
       </Figs>
+      {empty && (
+        <Notice title="No tension is right here">
+          The belt needs more than what holds it bears. {room.says}
+        </Notice>
+      )}
       <ol className={css.steps}>
         <li>
           Supply off and locked out. Put the carriage <b className="num">{mm(p.carriage_mm)}</b> from the
@@ -58,22 +67,45 @@ function Target() {
           The run to measure is {p.run}: <b className="num">{mm(p.span_mm)}</b> long.
         </li>
         <li>
-          By sound: pluck it at its middle;{" "}
-          <b className="num">
-            {number(p.frequency_low_hz)} to {number(p.frequency_high_hz)} Hz
-          </b>
-          , aim for <b className="num">{number(p.frequency_hz)} Hz</b>.
+          By sound: pluck it at its middle, across the pull of gravity, by{" "}
+          <b className="num">{mm(p.swing_mm, 2)}</b> at most, and read the late part of its tone;{" "}
+          {p.frequency_low_hz && p.frequency_high_hz && (
+            <>
+              <b className="num">
+                {number(p.frequency_low_hz)} to {number(p.frequency_high_hz)} Hz
+              </b>
+              ,{" "}
+            </>
+          )}
+          aim for <b className="num">{number(p.frequency_hz)} Hz</b>.
         </li>
         <li>
-          Or push its middle <b className="num">{mm(p.push_mm)}</b> aside: that takes{" "}
+          Or push its middle <b className="num">{mm(p.push_mm, 2)}</b> aside, carriage and motor left free to
+          move: that takes{" "}
+          {p.push_low_n && p.push_high_n && (
+            <>
+              <b className="num">
+                {force(p.push_low_n)} to {force(p.push_high_n)} {newtons}
+              </b>
+              ,{" "}
+            </>
+          )}
+          aim for{" "}
           <b className="num">
-            {force(p.push_low_n)} to {force(p.push_high_n)} {show(1, "N").unit}
-          </b>
-          , aim for{" "}
-          <b className="num">
-            {force(p.push_n)} {show(1, "N").unit}
+            {force(p.push_n)} {newtons}
           </b>
           . A thumb can be calibrated on kitchen scales.
+        </li>
+        <li>
+          Or with a luggage scale, bolts loose: at the idler, where it just leaves its stop, aim for{" "}
+          <b className="num">
+            {force(p.scale_n)} {newtons}
+          </b>
+          ; at a belt end it reads the tension itself.
+        </li>
+        <li>
+          Run-in and creep take a tenth to a fifth of it (from memory): look again after the first week, or
+          some twenty hours of running.
         </li>
       </ol>
     </Sheet>
@@ -84,19 +116,22 @@ function Measure() {
   const { report } = useNumbers();
   const { design, id } = useView();
   const { session, start } = useBench();
-  const [how, setHow] = useState<"pluck" | "push">("pluck");
+  const [how, setHow] = useState<Reading["how"]>("pluck");
+  const [held, setHeld] = useState<"free" | "both ends">("free");
+  const [at, setAt] = useState<"idler" | "clamp">("idler");
   const [span, setSpan] = useState<number | null>(report?.pluck?.span_mm ?? null);
   const [hertz, setHertz] = useState<number | null>(null);
   const [aside, setAside] = useState<number | null>(null);
   const [force, setForce] = useState<number | null>(null);
-  const reading: Reading | null =
-    how === "pluck"
-      ? span && hertz
-        ? { how, span_mm: span, frequency_hz: hertz }
-        : null
-      : span && aside && force
-        ? { how, span_mm: span, deflection_mm: aside, force_n: force }
-        : null;
+  const readings: Record<Reading["how"], Reading | null> = {
+    pluck: span && hertz ? { how: "pluck", span_mm: span, frequency_hz: hertz } : null,
+    push:
+      span && aside && force
+        ? { how: "push", span_mm: span, deflection_mm: aside, force_n: force, held }
+        : null,
+    scale: force ? { how: "scale", force_n: force, at } : null,
+  };
+  const reading = readings[how];
   const answer = useQuery({
     queryKey: ["tension", keyOf(design), reading],
     queryFn: ({ signal }) => ask<Tension>("/tension", { body: { design, reading }, signal }),
@@ -125,6 +160,7 @@ function Measure() {
           options={[
             { value: "pluck", label: "by sound" },
             { value: "push", label: "by pushing" },
+            { value: "scale", label: "by a scale" },
           ]}
           onValue={setHow}
         />
@@ -132,15 +168,17 @@ function Measure() {
     >
       <Cols tight>
         <Fields>
-          <FreeNumber
-            label="Length of the run"
-            dimension="length"
-            name="span"
-            units={units}
-            start={report?.pluck ? plain(Math.round(report.pluck.span_mm * 10) / 10) : ""}
-            onValue={setSpan}
-          />
-          {how === "pluck" ? (
+          {how !== "scale" && (
+            <FreeNumber
+              label="Length of the run"
+              dimension="length"
+              name="span"
+              units={units}
+              start={report?.pluck ? plain(Math.round(report.pluck.span_mm * 10) / 10) : ""}
+              onValue={setSpan}
+            />
+          )}
+          {how === "pluck" && (
             <FreeNumber
               key="hz"
               label="Pitch heard"
@@ -149,25 +187,48 @@ function Measure() {
               units={units}
               onValue={setHertz}
             />
-          ) : (
-            <>
-              <FreeNumber
-                key="aside"
-                label="Pushed aside by"
-                dimension="length"
-                name="aside"
-                units={units}
-                onValue={setAside}
-              />
-              <FreeNumber
-                key="force"
-                label="Force it took"
-                dimension="force"
-                name="force"
-                units={units}
-                onValue={setForce}
-              />
-            </>
+          )}
+          {how === "push" && (
+            <FreeNumber
+              key="aside"
+              label="Pushed aside by"
+              dimension="length"
+              name="aside"
+              units={units}
+              onValue={setAside}
+            />
+          )}
+          {how !== "pluck" && (
+            <FreeNumber
+              key={`force ${how}`}
+              label={how === "push" ? "Force it took" : "The scale reads"}
+              dimension="force"
+              name="force"
+              units={units}
+              onValue={setForce}
+            />
+          )}
+          {how === "push" && (
+            <Pick
+              label="Ends of the run"
+              value={held}
+              options={[
+                { value: "free", label: "carriage or motor free" },
+                { value: "both ends", label: "both held fast" },
+              ]}
+              onValue={(v) => setHeld(v as typeof held)}
+            />
+          )}
+          {how === "scale" && (
+            <Pick
+              label="Hooked to"
+              value={at}
+              options={[
+                { value: "idler", label: "the idler" },
+                { value: "clamp", label: "a belt end" },
+              ]}
+              onValue={(v) => setAt(v as typeof at)}
+            />
           )}
         </Fields>
         <div aria-live="polite">
@@ -211,6 +272,16 @@ function Answer({ answer }: { answer: Tension }) {
       <svg viewBox="-4 0 312 26" className={css.band} role="img" aria-label={`${t.said}: ${answer.verdict}`}>
         <line x1="0" x2="300" y1="18" y2="18" stroke="var(--hair)" />
         <rect x={x(low)} y="11" width={x(high) - x(low)} height="7" fill="var(--metal)" stroke="var(--ink)" />
+        {answer.advice_n && (
+          <line
+            x1={x(answer.advice_n)}
+            x2={x(answer.advice_n)}
+            y1="8"
+            y2="21"
+            stroke="var(--ink)"
+            strokeDasharray="2 2"
+          />
+        )}
         {answer.target_n && (
           <line x1={x(answer.target_n)} x2={x(answer.target_n)} y1="8" y2="21" stroke="var(--ink)" />
         )}
@@ -219,6 +290,17 @@ function Answer({ answer }: { answer: Tension }) {
       <p className={good ? "small" : "small signal"}>
         <b>{answer.verdict}.</b> {answer.says}
       </p>
+      {answer.advice_n && (
+        <p className="small quiet">
+          Dashed: the motor's bearing is at its limit, {show(answer.advice_n, "N").said}.
+        </p>
+      )}
+      {answer.spread ? (
+        <p className="small quiet">
+          How its ends are held is not known to better than {number(answer.spread * 100, 2)} % of this
+          tension.
+        </p>
+      ) : null}
       <p className="small quiet num">{answer.formula}</p>
     </div>
   );
