@@ -84,7 +84,12 @@ class TestClosedBelt:
     def test_its_pull_is_the_torque_over_the_driver(self) -> None:
         report = with_stages(BELT)
         assert value(report, "chain.1.pull") == pytest.approx(
-            value(report, "chain.1.torque_worst") / (20 / math.pi) * 1000
+            value(report, "chain.1.torque_ringing") / (20 / math.pi) * 1000
+        )
+        ringing = value(report, "ringing.factor") - 1
+        assert value(report, "chain.1.torque_ringing") == pytest.approx(
+            value(report, "chain.1.torque_accelerate")
+            * (1 + ringing * value(report, "force.belt_inertia") / value(report, "force.accelerate"))
         )
         assert value(report, "chain.1.peak") == pytest.approx(
             value(report, "chain.1.tension_warmest") + value(report, "chain.1.pull") / 2

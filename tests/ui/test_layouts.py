@@ -76,8 +76,9 @@ def test_gantry(page: Page, bench: Running, shown: Shown) -> None:
     assert shown("sides.twist") == pytest.approx(whole * (0.5 + 100 / 600) / k)
     field(page, "sides.kind").select_option("one driven")
     expect(page.locator("[data-rung=jam]")).to_have_attribute(
-        "data-ratio", re.compile(r"^1\.25")
-    )  # b/2µ = 500 mm against 400 mm
+        "data-ratio", re.compile(r"^8\.33")
+    )  # b/µ = 5000 mm with wheels that roll, against 600 mm
+    assert shown("sides.pull") == pytest.approx((1 + 2 * 0.02 * 100 / 100) / (1 - 0.02 * 600 / 100))
     field(page, "sides.kind").select_option("two motors")
     step(page, "Drive")
     finish(page, "Gantry", 5)
@@ -166,7 +167,7 @@ def test_wheel(page: Page, bench: Running, shown: Shown) -> None:
     enter(page, {**TURNING, "chain.0.stall_torque_nm": "12"})
     page.get_by_role("tab", name="Wheels").click()
     slope = math.radians(2)
-    assert shown("wheel.grip") == pytest.approx(0.5 * 8 * 9.80665 * math.cos(slope) * 0.6)
+    assert shown("wheel.grip") == pytest.approx(0.5 * 8.3 * 9.80665 * math.cos(slope) * 0.6)
     finish(page, "Cart", 4)
 
 

@@ -245,8 +245,8 @@ def test_a_rung_opens_to_formula_inputs_source_and_its_field(
     page.goto(f"{demo.url}/axis/{axes['Aisle']}/aim")
     rung = page.locator("[data-rung=cord]")
     rung.get_by_role("button").first.click()
-    expect(rung.get_by_text("T_cord = EA·ε/100")).to_be_visible()
-    expect(rung.get_by_text("cord strain limit of 0.2 to 0.4 %")).to_be_visible()
+    expect(rung.get_by_text("T_cord = t_c·b")).to_be_visible()
+    expect(rung.get_by_text("allowed tensions of belt makers' tables")).to_be_visible()
     rung.get_by_role("button", name="Go to width").click()
     expect(page.locator('[data-path="end.belt.width_mm"]')).to_be_focused()
 

@@ -1245,7 +1245,7 @@ export interface components {
              *       "width_mm": 600,
              *       "offset_mm": 100,
              *       "guide_length_mm": 100,
-             *       "guide_friction": 0.1,
+             *       "guided_by": "both rails",
              *       "shaft_mm": 8
              *     }
              */
@@ -5128,7 +5128,8 @@ export interface components {
          * Rung
          * @description One target of the headroom ladder. `headroom` is ratio over margin: at 1 and above it holds.
          *
-         *     Advisory ones do not count for the whole; of them `met` are those that a number meets which the program sets.
+         *     Advisory ones do not count for the whole; of them `met` are those that a number meets which the program
+         *     sets.
          */
         Rung: {
             /** Key */
@@ -5406,6 +5407,11 @@ export interface components {
              * @default 5000
              */
             bearing_n_mm: number;
+            /**
+             * Core diameter
+             * @description Of a ball screw by its maker's sheet, or measured. Empty: by the thread's own rule.
+             */
+            core_mm?: number | null;
         } & {
             [key: string]: unknown;
         };
@@ -5569,10 +5575,17 @@ export interface components {
              */
             guide_length_mm: number;
             /**
-             * Sliding friction of the guide
-             * @default 0.1
+             * Which rail guides
+             * @description The one that keeps the beam straight; best the driven one, with the far one floating.
+             * @default both rails
+             * @enum {string}
              */
-            guide_friction: number;
+            guided_by: "driven rail" | "both rails" | "far rail";
+            /**
+             * Friction of the guides
+             * @description Wheels roll with 0.01 to 0.03, plain guides slide with 0.1 to 0.3. Empty: by the guide's kind.
+             */
+            guide_friction?: number | null;
             /**
              * Cross shaft
              * @default 8
@@ -6199,8 +6212,8 @@ export interface components {
         };
         /**
          * TensionAnswer
-         * @description What a reading says, by which formula; `spread` is how far the tension may be off by what is not known of
-         *     the run, as a part of it, and `advice_n` where a shaft's bearing is at its limit.
+         * @description What a reading says, by which formula; `spread` is how far the tension may be off by what is not known
+         *     of the run, as a part of it, and `advice_n` where a shaft's bearing is at its limit.
          */
         TensionAnswer: {
             /** Tension N */

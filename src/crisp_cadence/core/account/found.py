@@ -44,8 +44,8 @@ class Masses:
 @record
 class Loads:
     """Forces at the moving point, N, at their worst within the travel; `push` is what the head that is fitted
-    pushes against, `worst` the largest of accelerating, pushing and holding, `whip` the accelerating one with
-    ringing, `peak` what one belt bears, ringing and all.
+    pushes against, `worst` the largest of accelerating, pushing and holding, `accelerated` what accelerates
+    what the belt moves, `whip` the same with ringing, `peak` what one belt bears, ringing and all.
     """
 
     masses: Masses
@@ -55,6 +55,7 @@ class Loads:
     push: Given
     by_phase: Phases
     worst: Quantity
+    accelerated: Quantity
     whip: Quantity
     peak: Quantity
 
@@ -96,11 +97,15 @@ class Drive:
 
 @record
 class Stepping:
-    """What a motor that knows its place commands: steps per millimetre, and the smallest step in mm."""
+    """What a motor that knows its place commands: steps per millimetre, the smallest step in mm, and the
+    speed at which its controller can give no more steps, with the field that decides it.
+    """
 
     per_mm: Quantity
     step: Quantity
     microsteps: Given
+    top: Quantity
+    field: str
 
 
 @record

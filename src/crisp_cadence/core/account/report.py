@@ -47,7 +47,8 @@ STEP_OF: dict[Section, Step] = {
 class Rung:
     """One target of the headroom ladder. `headroom` is ratio over margin: at 1 and above it holds.
 
-    Advisory ones do not count for the whole; of them `met` are those that a number meets which the program sets.
+    Advisory ones do not count for the whole; of them `met` are those that a number meets which the program
+    sets.
     """
 
     key: str

@@ -40,8 +40,8 @@ def axle_reach(idler: Idler) -> Real:
 def axles_square(
     ctx: Context, listed: list[Wheel], key: str, label: str, tight: Quantity, more: Term
 ) -> list[Bears]:
-    """Tilt of every axle held at one end, under both runs at `tight`, which has `more` than the tension set; a
-    rung for the worst, and what each of them bears.
+    """Tilt of every axle held at one end, under both runs at `tight`, which has `more` than the tension set;
+    a rung for the worst, and what each of them bears.
     """
     found: list[tuple[Term, str]] = []
     bears: list[Bears] = []

@@ -15,8 +15,8 @@ from .holding import fixing
 
 @record
 class Seated:
-    """A pulley by its design path, the beginning of its results' keys, the key of its rung, what it is called,
-    and where its rung stands.
+    """A pulley by its design path, the beginning of its results' keys, the key of its rung, what it is
+    called, and where its rung stands.
     """
 
     at: str
@@ -56,7 +56,8 @@ def held(ctx: Context, pulley: Pulley, seated: Seated, torque: Quantity, shaft: 
         ctx.note(
             "build",
             p + "fixing.kind",
-            f"The shaft under {title} is round: file or grind a flat for the screw, or say that the screw sits "
+            f"The shaft under {title} is round: file or grind a flat for the screw, or say that the screw "
+            f"sits "
             "on the round.",
         )
     ctx.rung(
@@ -97,7 +98,8 @@ def held(ctx: Context, pulley: Pulley, seated: Seated, torque: Quantity, shaft: 
         ctx.note(
             "build",
             p + "bore_mm",
-            f"The bore of {title} is {said(gap.value, 'mm', '.2f')} too large for the shaft: fit a sleeve, or "
+            f"The bore of {title} is {said(gap.value, 'mm', '.2f')} too large for the shaft: fit a "
+            f"sleeve, or "
             "the pulley runs out of true.",
         )
     if wall.value is not None and wall.value < 2.0 and how.kind.startswith("set screw"):

@@ -21,8 +21,8 @@ LONG_CENTRE = 8.0
 
 
 def run_true(ctx: Context, laid: Laid, key: str, tight: Quantity, more: Term, label: str = "") -> list[Bears]:
-    """Flanges, faces, bends, line and axles of one belt, and what its axles bear; `key` goes before the names of
-    its results, `label` behind its rungs'. A run at `tight` has `more` than the tension set.
+    """Flanges, faces, bends, line and axles of one belt, and what its axles bear; `key` goes before the names
+    of its results, `label` behind its rungs'. A run at `tight` has `more` than the tension set.
     """
     listed = wheels(ctx, laid)
     _flanges(ctx, laid, listed, key, label)

@@ -1,5 +1,5 @@
-"""What tension a belt is set to: what it needs, what seats its teeth, what its sag and the warmth ask for, and
-what the parts that hold it bear; one set of rules for every toothed belt.
+"""What tension a belt is set to: what it needs, what seats its teeth, what its sag and the warmth ask for,
+and what the parts that hold it bear; one set of rules for every toothed belt.
 """
 
 from __future__ import annotations
@@ -32,8 +32,8 @@ class Span:
 @record
 class Tension:
     """The tension of a belt, N: as it is set, when it is coldest and when it is warmest; the least and the
-    target of its band, what this case alone needs, by how much warmth moves it, and the weight of a metre of it
-    across its run where it hangs, N/m; `met` where the program sets the tension by its target.
+    target of its band, what this case alone needs, by how much warmth moves it, and the weight of a metre of
+    it across its run where it hangs, N/m; `met` where the program sets the tension by its target.
     """
 
     set: Quantity
@@ -80,9 +80,9 @@ class Words:
 
 @record
 class AtRest:
-    """What a belt asks for before any load, N: what seats its teeth where that is known, and where it hangs, the
-    tension at which sag costs a tenth of its stiffness, and the weight of a metre across its run in N/m; and by
-    how much warmth moves its tension.
+    """What a belt asks for before any load, N: what seats its teeth where that is known, and where it hangs,
+    the tension at which sag costs a tenth of its stiffness, and the weight of a metre across its run in N/m;
+    and by how much warmth moves its tension.
     """
 
     floor: Quantity | None
@@ -147,8 +147,8 @@ InOneCase = Callable[[str, str, Term], Quantity]
 
 
 def settle(ctx: Context, profile: Profile, at: str, words: Words, need: InOneCase, rest: AtRest) -> Tension:
-    """The tension to set, with the rungs of what asks for it. `need` gives the pretension that keeps a share of
-    the load on the slack run in one case.
+    """The tension to set, with the rungs of what asks for it. `need` gives the pretension that keeps a share
+    of the load on the slack run in one case.
     """
     g, put, name, behind = ctx.given, ctx.book.put, words.keys, words.behind
     keep = g("assumptions.slack_keep")
@@ -319,7 +319,8 @@ def bounded(
         ctx.note(
             "tune",
             ends.path,
-            f"The band of the tension{behind} is narrower than what one reading scatters (a tenth either way): "
+            f"The band of the tension{behind} is narrower than what one reading scatters (a tenth either "
+            f"way): "
             f"read it several times. What ends it above: {ends.says}.",
         )
     limit = None

@@ -88,6 +88,7 @@ class Searching:
         self.tally = Tally(len(self.space.steps), self.looker.labels)
         self.ruler = Ruler(self.looker)
         self.best = Front(self.ruler.sizes, 4)
+        self.most_steps = self.looker.most_steps
         m = {k: v[:, None] for k, v in self.space.motor.items()}
         kt = stepper.torque_constant(m["hold_torque_nm"], m["rated_current_a"])
         current = stepper.current_limit(m["current_a"], 0.0)
@@ -159,8 +160,9 @@ class Searching:
         speed = self._speeds(rungs.values["asked"], pairs.values["lam"], motors, i, q)
         n, s = np.nonzero(fits[q])
         i, q = i[n], q[n]
+        speed = np.minimum(speed[n], self.most_steps * step[q, s])
         ranked = places(
-            spend[i, q], np.minimum(least[i, q], late[q, s]), step[q, s], stiffness[i, q], mass[q], speed[n]
+            spend[i, q], np.minimum(least[i, q], late[q, s]), step[q, s], stiffness[i, q], mass[q], speed
         )
         self.best.take(ranked, np.stack([motors[i], gears[q], belts[q], s], axis=1))
 

@@ -65,8 +65,8 @@ def flat(changes: Mapping[str, Any], at: str = "") -> Iterator[tuple[str, Any]]:
 
 
 def _kind_of(stage: Mapping[str, Any], profiles: Mapping[str, Profile]) -> Iterator[str]:
-    """What makes a stage a kind of design of its own: its choices, and which numbers there are of it and of its
-    profile.
+    """What makes a stage a kind of design of its own: its choices, and which numbers there are of it and of
+    its profile.
     """
     if stage:
         yield str(stage["kind"])
@@ -119,6 +119,12 @@ class Looker:
         self.labels: dict[str, str] = {}
         self._levels: dict[int, tuple[dict[str, str], tuple[str, ...]]] = {}
         self._base = base
+
+    @property
+    def most_steps(self) -> float:
+        """Steps that the controller gives in a second."""
+        motor: Any = self._base.chain[0]
+        return float(motor.driver.step_rate_limit_hz) if motor.positioning else math.inf
 
     # ---- the design as it stands ------------------------------------------------------------------
 

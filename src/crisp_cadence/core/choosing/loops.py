@@ -193,10 +193,10 @@ def _best_loops(table: Mapping[str, FloatArray]) -> NDArray[np.intp]:
     """Places of closed belts that no other of the same ratio equals or betters in everything that a rung or
     the ranking looks at.
 
-    All rungs grow, or fall, with these columns alone: inertia, stiffness, the torque that teeth carry, what the
-    cords bear, teeth in mesh, the pull that a torque makes, what the belt is set to beyond the need of that pull,
-    its wrap on the driver, what the hubs hold, room for the motor's shaft, and money. That it is taut and
-    seated is met by the same tenth with all of them.
+    All rungs grow, or fall, with these columns alone: inertia, stiffness, the torque that teeth carry, what
+    the cords bear, teeth in mesh, the pull that a torque makes, what the belt is set to beyond the need of
+    that pull, its wrap on the driver, what the hubs hold, room for the motor's shaft, and money. That it is
+    taut and seated is met by the same tenth with all of them.
     """
     strong = np.nan_to_num(table["pull"], nan=0.0) * table["radius"]
     less_is_better = ("inertia_gcm2", "wrap", "floor", "sag", "warmth")

@@ -35,8 +35,7 @@ def walk(
             "Torque at the drive pulley",
             one[p],
             lam,
-            moving.efficiency,
-            backwards,
+            *_losses(p, moving.efficiency, moving.efficiency_back),
             0.0,
             0.0,
         )
@@ -115,8 +114,7 @@ def walk(
                 f"Torque into the {label_of(stage).lower()}, {phase}",
                 force,
                 lam,
-                passed.efficiency,
-                passed.efficiency if passed.efficiency_back is None else passed.efficiency_back,
+                *_losses(phase, passed.efficiency, passed.efficiency_back),
                 mass if moves else 0.0,
                 acceleration if moves else 0.0,
             )
@@ -286,6 +284,13 @@ def label_of(stage: Stage) -> str:
 @cache
 def _in_words(kind: str) -> str:
     return kind.replace("_", " ").capitalize()
+
+
+def _losses(phase: Phase, forwards: Term, back: Term | None) -> tuple[Term, Term]:
+    """Efficiency forwards and driven backwards; friction is not counted on for a load that is held."""
+    if phase == "hold":
+        return 1.0, 1.0
+    return forwards, forwards if back is None else back
 
 
 def _torque(

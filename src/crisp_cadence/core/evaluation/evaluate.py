@@ -142,7 +142,7 @@ class Run:
             raise EntryError(ctx.problems)
         moving = sides.shared(ctx, end.moving(ctx))
         ctx.counts = moving.counts
-        ctx.loads = forces.loads(ctx, end, moving, head)
+        ctx.loads = forces.loads(ctx, end, moving, head, sides.pull_factor(ctx))
         state = motor.settle("chain.0", ctx)
         passes = [ctx.once(s.transmit, f"chain.{j}") for j, s in enumerate(stages)]
         drive = ctx.drive = chain.walk(ctx, stages, passes, moving, ctx.loads.by_phase)
@@ -158,7 +158,7 @@ class Run:
         self.give = found
         if found.softest is not None:
             give.precision(ctx, found.softest, motor.positioning, field, state.field_standing, moving.motors)
-            sides.square(ctx, found.softest)
+            sides.square(ctx, found.softest, end, far)
         stand.check(ctx, end.guided)
         forces.unpowered(ctx, state.detent, moving.motors)
         if ctx.plain and (end.guided or motor.positioning):

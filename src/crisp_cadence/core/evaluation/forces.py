@@ -10,7 +10,7 @@ from ..fields.axis import Head
 from ..formulas import dynamics, springs
 from ..ledger.errors import problem
 from ..ledger.formula import Real
-from ..ledger.many import is_column, pick
+from ..ledger.many import is_column, most, pick
 from ..ledger.quantity import Given, Quantity, Term, bare
 from ..parts.ends.contract import End, Moving
 
@@ -37,8 +37,10 @@ def tally(ctx: Context, head: Head | None) -> Quantity:
     )
 
 
-def loads(ctx: Context, end: End, moving: Moving, head: Head | None) -> Loads:
-    """Masses at the moving point, the force there in each phase, and the peak in one belt."""
+def loads(ctx: Context, end: End, moving: Moving, head: Head | None, pull: Quantity | None = None) -> Loads:
+    """Masses at the moving point, the force there in each phase, and the peak in one belt; `pull` is how many
+    times the load guides that rub ask for while it moves.
+    """
     g, put = ctx.given, ctx.book.put
     counted = tally(ctx, head)
     total = put(
@@ -112,6 +114,8 @@ def loads(ctx: Context, end: End, moving: Moving, head: Head | None) -> Loads:
         )
         for name, (label, (i, d, w, p)) in cases.items()
     }
+    if pull is not None:
+        forces |= {p: _pulled(ctx, forces[p], pull) for p in ("accelerate", "cruise", "push")}
     worst = ctx.largest(
         "force.worst",
         "Largest force at the carriage: accelerating, pushing or holding",
@@ -150,8 +154,24 @@ def loads(ctx: Context, end: End, moving: Moving, head: Head | None) -> Loads:
         weight_n=weight,
         push_n=0.0,
     )
+    if pull is not None:
+        peak_move = _pulled(ctx, peak_move, pull)
     peak = _in_one_belt(ctx, moving.belt_share, (peak_move, forces["push"], forces["hold"]))
-    return Loads(Masses(counted, lifted, total, driven), slope, weight, drag, push, forces, worst, whip, peak)
+    masses = Masses(counted, lifted, total, driven)
+    return Loads(masses, slope, weight, drag, push, forces, worst, belt_inertia, whip, peak)
+
+
+def _pulled(ctx: Context, load: Quantity, factor: Quantity) -> Quantity:
+    return ctx.book.put(
+        f"{load.key}.pulled",
+        f"{load.label}, with what the guides rub",
+        lambda: load.n * factor.n,
+        "N",
+        equation="R·F/R",
+        source="a gantry that is driven on one side",
+        load=load,
+        factor=factor,
+    )
 
 
 def _in_one_belt(ctx: Context, share: Real, forces: tuple[Quantity, ...]) -> Quantity:
@@ -174,6 +194,20 @@ def _in_one_belt(ctx: Context, share: Real, forces: tuple[Quantity, ...]) -> Qua
 def unpowered(ctx: Context, detent: Term, motors: Real) -> None:
     """Does it stay where it is when the power goes?"""
     weight, drag, drive = ctx.loads.weight, ctx.loads.drag, ctx.drive
+    held, back = ctx.loads.by_phase["hold"], drive.efficiency_back
+    ctx.book.put(
+        "motor.hold_least",
+        "Torque that holding may come down to, friction helping",
+        lambda: most((held.n - drag.n) * most(bare(back), 0.0), 0.0) / motors / drive.lam_motor.n / 1000,
+        "N·m",
+        equation="(W − F_g)·η'/(n·λ)",
+        source="friction of guide and chain helps a load that stands; it is not counted on",
+        held=held,
+        drag=drag,
+        back=back,
+        motors=motors,
+        radians_per_mm=drive.lam_motor,
+    )
     if ctx.plain and drive.locks:
         ctx.note(
             "aim",

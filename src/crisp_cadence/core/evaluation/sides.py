@@ -8,11 +8,14 @@ from dataclasses import replace
 
 from ..account.context import Context
 from ..account.found import Counts
+from ..checks import masses
+from ..fields.axis import GUIDE_FRICTION
 from ..formulas import gantries, springs
 from ..geometry.scene import Mark, Piece, Scene, SceneWheel, Slab, Spot, Strand
-from ..ledger.many import least
-from ..ledger.quantity import Quantity
-from ..parts.ends.contract import Moving
+from ..ledger.formula import Real
+from ..ledger.many import at_most, least, row, spoken
+from ..ledger.quantity import Given, Quantity, Term, missing_in
+from ..parts.ends.contract import End, Moving
 
 
 def shared(ctx: Context, moving: Moving) -> Moving:
@@ -44,6 +47,28 @@ def shared(ctx: Context, moving: Moving) -> Moving:
         )
 
     carried, turning = both("carried", moving.carried_mass), both("turning", moving.turning_mass)
+    if sides.kind == "cross shaft":
+        words = ("Inertia of the cross shaft", "Cross shaft as a mass at the carriage")
+        shaft = masses.disc(
+            ctx,
+            "sides.shaft_turning",
+            words,
+            g("sides.shaft_mm"),
+            g("sides.width_mm"),
+            springs.STEEL_DENSITY,
+            moving.lam,
+        )
+        pulleys = turning
+        turning = put(
+            "sides.turning_all",
+            "Turning parts of both sides with the cross shaft",
+            lambda: pulleys.n + shaft.n,
+            "kg",
+            equation="2·m + J_shaft·λ²",
+            source="equal kinetic energy",
+            pulleys=pulleys,
+            shaft=shaft,
+        )
     return replace(
         moving,
         carried_mass=carried,
@@ -107,68 +132,140 @@ def cross_shaft(ctx: Context, lam: Quantity) -> Quantity | None:
     return at
 
 
-def square(ctx: Context, stiffness: Quantity) -> None:
-    """Yaw of a gantry pushed off centre, and guides that jam; `stiffness` is that of the whole."""
+def rolling_friction(ctx: Context, path: str) -> Given:
+    """Friction of the guides: as entered, else by their kind."""
+    own, kind = ctx.given(path), ctx.design.guide.kind
+    if own.value is not None:
+        return own
+    return Given(
+        "guide.kind", row(GUIDE_FRICTION, kind), "", "common practice", f"{spoken(kind)}, rolling or sliding"
+    )
+
+
+def pull_factor(ctx: Context) -> Quantity | None:
+    """How many times the load a gantry that is driven on one side must be pulled with: its guides take the
+    moment, and rub; none for other gantries.
+    """
+    sides, g = ctx.design.sides, ctx.given
+    if sides.kind != "one driven":
+        return None
+    formula = {
+        "driven rail": gantries.pull_driven_rail,
+        "both rails": gantries.pull_both_rails,
+        "far rail": gantries.pull_far_rail,
+    }[sides.guided_by]
+    return ctx.calc(
+        "sides.pull",
+        "Pull over load, driven on one side",
+        formula,
+        width_mm=g("sides.width_mm"),
+        offset_mm=g("sides.offset_mm"),
+        guide_length_mm=g("sides.guide_length_mm"),
+        friction=rolling_friction(ctx, "sides.guide_friction"),
+    )
+
+
+def _jams(ctx: Context) -> None:
+    """Whether the guides of a gantry driven on one side jam; those of the driven rail never do."""
+    sides, g = ctx.design.sides, ctx.given
+    if sides.guided_by == "driven rail":
+        return
+    reach = ctx.calc(
+        "sides.jam",
+        "Sides may be this far apart",
+        gantries.jam_width,
+        guide_length_mm=g("sides.guide_length_mm"),
+        friction=rolling_friction(ctx, "sides.guide_friction"),
+        rails=2.0 if sides.guided_by == "both rails" else 1.0,
+    )
+    ctx.rung(
+        "jam",
+        "Guides do not jam",
+        g("sides.width_mm"),
+        reach,
+        1.5,
+        unit="mm",
+        section="end",
+        path="sides.guide_length_mm",
+        says="Let the driven rail guide and the far one float, longer guides, guides with less friction, "
+        "a narrower "
+        "gantry, or a drive on both sides.",
+    )
+
+
+def _one_side(ctx: Context, whole: Quantity, end: End) -> Quantity:
+    """Stiffness of one side: half of the whole with a motor on each, else its own belt, behind the shaft that
+    both sides share.
+    """
+    if ctx.design.sides.kind == "two motors":
+        return ctx.book.put(
+            "sides.stiffness",
+            "Stiffness of one side",
+            lambda: whole.n / 2,
+            "N/mm",
+            equation="k/2",
+            source="two sides alike",
+            whole=whole,
+        )
+    places = end.positions(ctx, 25)
+    terms = end.spring_terms(ctx, places)
+    return ctx.book.put(
+        "sides.stiffness",
+        "Stiffness of one side behind the shaft",
+        (lambda: 1 / at_most(end.held(ctx, places, None).give())) if not missing_in(terms.values()) else None,
+        "N/mm",
+        equation="1/c_end, softest place",
+        source="what both sides share turns neither of them ahead",
+        also=terms,
+    )
+
+
+def square(ctx: Context, stiffness: Quantity, end: End, far: Quantity | None) -> None:
+    """Yaw of a gantry pushed off centre, and guides that jam; `stiffness` is that of the whole, `far` that of
+    the shaft between the sides.
+    """
     sides, g = ctx.design.sides, ctx.given
     if sides.kind == "one":
         return
     if sides.kind == "one driven":
-        reach = ctx.calc(
-            "sides.jam",
-            "Pull may act this far off the guide",
-            gantries.jam_offset,
-            guide_length_mm=g("sides.guide_length_mm"),
-            friction=g("sides.guide_friction"),
-        )
-        arm = ctx.book.put(
-            "sides.arm",
-            "Load off the driven side",
-            lambda: g("sides.width_mm").n / 2 + g("sides.offset_mm").n,
-            "mm",
-            equation="W/2 + e",
-            source="geometry",
-            width=g("sides.width_mm"),
-            offset=g("sides.offset_mm"),
-        )
-        ctx.rung(
-            "jam",
-            "Guides do not jam",
-            arm,
-            reach,
-            1.5,
-            unit="mm",
-            section="end",
-            path="sides.guide_length_mm",
-            says="Longer guides, guides with less friction, a narrower gantry, or a drive on both sides.",
-        )
+        _jams(ctx)
         return
-    half = ctx.book.put(
-        "sides.stiffness",
-        "Stiffness of one side",
-        lambda: stiffness.n / 2,
-        "N/mm",
-        equation="k/2",
-        source="two sides alike",
-        whole=stiffness,
+    side, force, e, width = (
+        _one_side(ctx, stiffness, end),
+        ctx.loads.worst,
+        g("sides.offset_mm"),
+        g("sides.width_mm"),
     )
-    yaw = ctx.calc(
-        "sides.yaw",
-        "Yaw of the gantry under the largest force",
-        gantries.yaw_angle,
-        force_n=ctx.loads.worst,
-        offset_mm=g("sides.offset_mm"),
-        side_stiffness_n_mm=half,
-        width_mm=g("sides.width_mm"),
-    )
+    shaft: dict[str, Term] = {} if far is None else {"shaft": far}
+
+    def ahead() -> Real:
+        """What the loaded side gives more than the other one."""
+        place = least(e.n / width.n, 0.5)
+        lags = 2 * place / side.n
+        return force.n * (lags if far is None else lags + (0.5 + place) / far.n)
+
     off = ctx.book.put(
         "sides.yaw_mm",
         "One side runs ahead by",
-        lambda: yaw.n * g("sides.width_mm").n,
+        ahead,
         "mm",
-        equation="ψ·W",
+        equation="F·(2e/W)/k_side" + ("" if far is None else " + F·(½ + e/W)/k_shaft"),
+        source="forces by place, what gives by each side's own stiffness, under the largest force",
+        force=force,
+        offset=e,
+        width=width,
+        stiffness=side,
+        also=shaft,
+    )
+    ctx.book.put(
+        "sides.yaw",
+        "Yaw of the gantry under the largest force",
+        lambda: off.n / width.n,
+        "rad",
+        equation="δ/W",
         source="geometry",
-        yaw=yaw,
-        width=g("sides.width_mm"),
+        ahead=off,
+        width=width,
     )
     ctx.error_rung(
         "yaw",

@@ -5,7 +5,7 @@ from __future__ import annotations
 from ..account.context import Context
 from ..formulas import guides
 from ..formulas.dynamics import GRAVITY
-from ..ledger.many import is_column, pick
+from ..ledger.many import is_column, least, pick
 
 
 def check(ctx: Context, guided: bool) -> None:
@@ -47,14 +47,17 @@ def check(ctx: Context, guided: bool) -> None:
             says="Wheels farther apart, more wheels, or a lighter carriage.",
         )
     if stand.rail_span_mm is not None:
+        sides = ctx.design.sides
+        share = 1.0 if sides.kind == "one" else 0.5 + least(sides.offset_mm / sides.width_mm, 0.5)
         weight = ctx.book.put(
             "rail.load",
             "Weight on the rail",
-            lambda: mass.n * GRAVITY,
+            lambda: mass.n * GRAVITY * share,
             "N",
-            equation="m·g",
-            source="statics",
+            equation="m·g·share",
+            source="statics: of two rails the one that the load stands nearer to",
             mass=mass,
+            share=share,
         )
         sag = ctx.calc(
             "rail.sag",

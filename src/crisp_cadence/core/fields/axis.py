@@ -32,13 +32,15 @@ class Head(Part):
     )
 
 
+# Friction of guides by their kind, loaded (common practice)
+GUIDE_FRICTION = {"wheels": 0.02, "linear rail": 0.01, "plain": 0.2}
 GANTRIES = ("two motors", "cross shaft", "one driven")
 
 
 class Sides(Part):
     """How a gantry is driven on its two sides."""
 
-    FIRST = ("kind", "width_mm", "offset_mm")
+    FIRST = ("kind", "width_mm", "offset_mm", "guided_by")
 
     kind: Literal["one", "two motors", "cross shaft", "one driven"] = choice(
         "Driven sides",
@@ -67,8 +69,21 @@ class Sides(Part):
         "From first to last wheel or block on one side.",
         only=("one driven",),
     )
-    guide_friction: float = num(
-        "Sliding friction of the guide", "number", "", 0.001, 1, 0.1, only=("one driven",)
+    guided_by: Literal["driven rail", "both rails", "far rail"] = choice(
+        "Which rail guides",
+        "both rails",
+        "The one that keeps the beam straight; best the driven one, with the far one floating.",
+        only=("one driven",),
+    )
+    guide_friction: float | None = num(
+        "Friction of the guides",
+        "number",
+        "",
+        0.001,
+        1,
+        None,
+        "Wheels roll with 0.01 to 0.03, plain guides slide with 0.1 to 0.3. Empty: by the guide's kind.",
+        only=("one driven",),
     )
     shaft_mm: float = num("Cross shaft", "length", "mm", 1, 200, 8.0, sizes=SHAFTS, only=("cross shaft",))
     coupler_nm_rad: float | None = num(

@@ -33,7 +33,9 @@ def owner_of(design: Part, path: str) -> Part:
 
 
 def lacking(profile: Profile) -> tuple[str, ...]:
-    """Which numbers the catalogue has not of a profile: how it is rated, and what is asked of it, hang on them."""
+    """Which numbers the catalogue has not of a profile: how it is rated, and what is asked of it, hang on
+    them.
+    """
     return tuple(f.name for f in fields(Profile) if getattr(profile, f.name) is None)
 
 

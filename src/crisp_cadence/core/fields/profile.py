@@ -9,9 +9,10 @@ from dataclasses import dataclass
 class Profile:
     """One belt profile: pitch, tooth and rating data with a source for each datum.
 
-    Its teeth are rated either by the width (`working_tension_n_per_25_4mm`, with a factor for teeth in mesh) or
-    by the tooth (`tooth_n_per_mm`, which counts the mesh). `install_n_per_mm` is the least tension that seats
-    the teeth, `cord_…` what the cords bear, `bend_n_mm2_per_mm` the bending stiffness, all for 1 mm of width.
+    Its teeth are rated either by the width (`working_tension_n_per_25_4mm`, with a factor for teeth in mesh)
+    or by the tooth (`tooth_n_per_mm`, which counts the mesh). `install_n_per_mm` is the least tension that
+    seats the teeth, `cord_…` what the cords bear, `bend_n_mm2_per_mm` the bending stiffness, all for 1 mm of
+    width.
     """
 
     key: str

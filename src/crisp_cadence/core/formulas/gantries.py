@@ -3,36 +3,91 @@
 from __future__ import annotations
 
 from ..ledger.formula import Real, formula
+from ..ledger.many import most, pick
 
 
 @formula
-def yaw_angle(force_n: Real, offset_mm: Real, side_stiffness_n_mm: Real, width_mm: Real) -> Real:
-    """Yaw of a gantry driven on both sides and pushed off centre.
+def pull_driven_rail(width_mm: Real, offset_mm: Real, guide_length_mm: Real, friction: Real) -> Real:
+    """Pull over load of a gantry that is driven on one side, whose driven rail guides while the far one
+    floats.
 
-    Equation: ψ = F·e/(k·W²/2)
-    Units: N, mm, N/mm (one side), mm → rad
-    Range: small angles; the guides' own stiffness is left out
-    Source: handbook — two springs a width apart, statics
+    Equation: F/R = 1 + 2µ·(B/2 + e)/b
+    Units: mm (between the sides), mm (load off the middle, away from the drive), mm, – → –
+    Range: it never jams: the pull acts in the guide
+    Source: handbook — drawer effect, moments about the guide; friction of both ends of the guide
 
-    >>> yaw_angle(100.0, 200.0, 80.0, 1000.0)
-    0.0005
+    >>> round(pull_driven_rail(600.0, 100.0, 100.0, 0.1), 3)
+    1.8
     """
-    return force_n * offset_mm / (side_stiffness_n_mm * width_mm**2 / 2)
+    return 1 + 2 * friction * (width_mm / 2 + offset_mm) / guide_length_mm
 
 
 @formula
-def jam_offset(guide_length_mm: Real, friction: Real) -> Real:
-    """How far off a guide its pull may act before the guide jams.
+def pull_both_rails(width_mm: Real, offset_mm: Real, guide_length_mm: Real, friction: Real) -> Real:
+    """Pull over load of a gantry that is driven on one side, whose rails both guide and share the moment.
 
-    Equation: e = b/2µ
-    Units: mm (length of the guide), – → mm
-    Range: plain and wheel guides; µ the sliding friction of the guide
-    Source: handbook — drawer effect, statics of a guide with two contact points
+    Equation: F/R = (1 + 2µ·e/b)/(1 − µ·B/b)
+    Units: mm (between the sides), mm (load off the middle, away from the drive), mm, – → –
+    Range: µ·B < b; above that it jams, and 1 stands here: no pull moves it
+    Source: handbook — drawer effect, moments about the middle
 
-    >>> jam_offset(100.0, 0.25)
-    200.0
+    >>> round(pull_both_rails(600.0, 100.0, 100.0, 0.1), 3)
+    3.0
     """
-    return guide_length_mm / (2 * friction)
+    left = 1 - friction * width_mm / guide_length_mm
+    return pick(left > 0, (1 + 2 * friction * offset_mm / guide_length_mm) / most(left, 1e-9), 1.0)
+
+
+@formula
+def pull_far_rail(width_mm: Real, offset_mm: Real, guide_length_mm: Real, friction: Real) -> Real:
+    """Pull over load of a gantry that is driven on one side, whose far rail guides.
+
+    Equation: F/R = (1 − 2µ·(B/2 − e)/b)/(1 − 2µ·B/b)
+    Units: mm (between the sides), mm (load off the middle, away from the drive), mm, – → –
+    Range: 2µ·B < b; above that it jams, and 1 stands here: no pull moves it
+    Source: handbook — drawer effect, moments about the far rail
+
+    >>> round(pull_far_rail(300.0, 50.0, 100.0, 0.1), 3)
+    2.0
+    """
+    left = 1 - 2 * friction * width_mm / guide_length_mm
+    asked = 1 - 2 * friction * (width_mm / 2 - offset_mm) / guide_length_mm
+    return pick(left > 0, asked / most(left, 1e-9), 1.0)
+
+
+@formula
+def jam_width(guide_length_mm: Real, friction: Real, rails: Real) -> Real:
+    """How far apart the sides of a gantry that is driven on one side may be before its guides jam.
+
+    Equation: B = b·n/2µ
+    Units: mm (length of a guide), –, – (2 where both rails share the moment, 1 where the far one guides) → mm
+    Range: a driven rail that guides alone never jams
+    Source: handbook — drawer effect: the pull over the load grows without bound there
+
+    >>> jam_width(100.0, 0.25, 2.0), jam_width(100.0, 0.25, 1.0)
+    (400.0, 200.0)
+    """
+    return guide_length_mm * rails / (2 * friction)
+
+
+@formula
+def h_belt_changes(
+    along_x: Real, along_y: Real, run_1_mm: Real, run_2_mm: Real, run_3_mm: Real
+) -> tuple[Real, Real, Real]:
+    """What a force at the head adds to the tension of each run of one belt laid as an H.
+
+    Equation: ΔT_1 − ΔT_3 = F_x, ΔT_1 + ΔT_3 − 2·ΔT_2 = F_y, Σ ΔT·L = 0
+    Units: N, N, mm (head to left motor), mm (between the motors), mm (right motor to head) → N, N, N
+    Range: all runs taut; whatever the motors' springs
+    Source: handbook — statics and one belt of a given length, Hooke's law
+
+    >>> [round(t, 4) for t in h_belt_changes(1.0, 0.0, 300.0, 600.0, 500.0)]
+    [0.5714, 0.0714, -0.4286]
+    """
+    whole = run_1_mm + run_2_mm + run_3_mm
+    first = (along_x * (run_2_mm / 2 + run_3_mm) + along_y * run_2_mm / 2) / whole
+    third = first - along_x
+    return first, (first + third - along_y) / 2, third
 
 
 @formula

@@ -22,6 +22,24 @@ def arm_weight(payload_kg: Real, arm_kg: Real, centre_share: Real, level_share: 
 
 
 @formula
+def arm_droop(
+    payload_kg: Real, arm_kg: Real, youngs_gpa: Real, second_moment_mm4: Real, length_mm: Real
+) -> Real:
+    """How far the tip of a level arm hangs down under its payload and its own weight.
+
+    Equation: δ = g·(m·L³/3EI + m_arm·L³/8EI)
+    Units: kg, kg, GPa, mm⁴ (across its height), mm → mm
+    Range: slender arm of one section, clamped at the joint
+    Source: handbook — cantilever with end load and with its own weight, any strength-of-materials text
+
+    >>> round(arm_droop(0.5, 0.4, 69.0, 10_000.0, 300.0), 4)
+    0.0831
+    """
+    bends = youngs_gpa * 1000 * second_moment_mm4
+    return GRAVITY * length_mm**3 * (payload_kg / 3 + arm_kg / 8) / bends
+
+
+@formula
 def arm_inertia_mass(arm_kg: Real, centre_share: Real) -> Real:
     """An arm as a mass at its tip.
 

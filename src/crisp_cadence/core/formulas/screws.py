@@ -7,6 +7,7 @@ import math
 import numpy as np
 
 from ..ledger.formula import Real, formula
+from ..ledger.many import pick
 
 # Eigenvalue βL of a shaft's first bending mode and Euler's end factor n, by how it is held: near end, far
 # end.
@@ -31,6 +32,22 @@ def lead_angle(lead_mm: Real, mean_diameter_mm: Real) -> Real:
     4.852
     """
     return np.arctan(lead_mm / (math.pi * mean_diameter_mm))
+
+
+@formula
+def trapezoidal_core(diameter_mm: Real, pitch_mm: Real) -> Real:
+    """Core diameter of a trapezoidal screw.
+
+    Equation: d_3 = d − p − 2·a_c, a_c 0.15 to 1.5 mm pitch, 0.25 to 5 mm, 0.5 to 12 mm, 1 above
+    Units: mm, mm (the pitch, never the lead) → mm
+    Range: metric trapezoidal threads
+    Source: standard — ISO 2904, from memory
+
+    >>> trapezoidal_core(8.0, 1.5), trapezoidal_core(10.0, 2.0), trapezoidal_core(36.0, 6.0)
+    (6.2, 7.5, 29.0)
+    """
+    crest = pick(pitch_mm <= 1.5, 0.15, pick(pitch_mm <= 5, 0.25, pick(pitch_mm <= 12, 0.5, 1.0)))
+    return diameter_mm - pitch_mm - 2 * crest
 
 
 @formula

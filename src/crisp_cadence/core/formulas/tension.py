@@ -140,7 +140,8 @@ def tooth_pull_capacity(tooth_n_per_mm: Real, width_mm: Real, teeth_meshed: Real
 
     Equation: F = f·b·min(z_m, 12)
     Units: N per tooth and mm width, mm, teeth → N
-    Range: beyond twelve teeth no more is counted; the rating counts the mesh, so that no factor for it follows
+    Range: beyond twelve teeth no more is counted; the rating counts the mesh, so that no factor for it
+    follows
     Source: from memory — belt makers' tables of pull by the tooth
 
     >>> tooth_pull_capacity(2.4, 10.0, 10), float(tooth_pull_capacity(2.4, 10.0, 20))

@@ -64,8 +64,8 @@ Verdict = Literal["slack", "low", "within the band", "high", "no band"]
 
 @dataclass(frozen=True, slots=True)
 class TensionAnswer:
-    """What a reading says, by which formula; `spread` is how far the tension may be off by what is not known of
-    the run, as a part of it, and `advice_n` where a shaft's bearing is at its limit.
+    """What a reading says, by which formula; `spread` is how far the tension may be off by what is not known
+    of the run, as a part of it, and `advice_n` where a shaft's bearing is at its limit.
     """
 
     tension_n: float
@@ -147,7 +147,7 @@ def _worked_out(band: Band, reading: AnyReading) -> tuple[float, float | None, F
 
 
 def _by_pitch(band: Band, reading: PluckReading) -> tuple[float, float, Formula]:
-    """A run's ends lie between held and free to turn: the mean of both is taken, and refused where they part."""
+    """A run's ends lie between held and free to turn: the mean of both, refused where they part."""
     bending = _number(band.bending)
     tension = float(
         of_tension.tension_from_belt_pitch(
@@ -210,7 +210,8 @@ def _verdict(tension: float, low: float | None, high: float | None) -> tuple[Ver
         return "no band", "There is no band to hold it against yet."
     if low > high:
         return "no band", (
-            f"No tension is right here: it needs {said(low, 'N', '.3g')} at least, and what holds the belt bears "
+            f"No tension is right here: it needs {said(low, 'N', '.3g')} at least, and what holds the "
+            f"belt bears "
             f"{said(high, 'N', '.3g')} at most. See the ladder, room between least and most tension."
         )
     if tension < low:

@@ -22,6 +22,7 @@ export function Gantry() {
         <Figure of="sides.twist" />
         <Figure of="sides.yaw_mm" />
         <Figure of="sides.jam" />
+        <Figure of="sides.pull" />
         <Figure of="sides.share" />
       </Figs>
     </Sheet>

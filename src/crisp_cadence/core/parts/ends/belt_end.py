@@ -102,17 +102,17 @@ class BeltEnd(OpenBelt):
         }
         return {n: k for n, k in found.items() if k is not None}
 
-    def run_springs(self, ctx: Context, positions: FloatArray) -> tuple[FloatArray, FloatArray]:
-        """Stiffness of both runs at the positions, N/mm: their cords, and their sag where they hang free."""
+    def run_gives(self, ctx: Context, positions: FloatArray) -> list[FloatArray]:
+        """What each run gives at the positions, mm/N: its cords, and its sag where it hangs free."""
         ea, strained = along(self.lying(ctx).ea.n), self.strained(ctx)
-        gives = [run / ea for run in self.runs(ctx, positions)]
+        gives = [run / ea for run in self.run_lengths(ctx, positions)]
         if strained.weight is not None:
             tension = along(most(strained.tension.n, 1e-3))
             gives = [
                 give + hanging_give(tension, along(strained.weight.n), cubes)
                 for give, cubes in zip(gives, self.hanging(ctx, positions), strict=True)
             ]
-        return 1 / gives[0], 1 / gives[1]
+        return gives
 
     def belt_springs(
         self, ctx: Context, positions: FloatArray, pulley: str, nodes: list[str]
@@ -121,7 +121,7 @@ class BeltEnd(OpenBelt):
         held is no node.
         """
         gain = self.gain(ctx)
-        run_1, run_2 = self.run_springs(ctx, positions)
+        run_1, run_2 = (1 / give for give in self.run_gives(ctx, positions))
 
         def reach(**coefficients: float) -> tuple[float, ...]:
             return tuple(coefficients.get(n, 0.0) for n in nodes)

@@ -53,8 +53,8 @@ class Moving:
 
 @record
 class Band:
-    """The band of tension that a belt is set within, N, with the tension to aim for and that at which a shaft's
-    bearing is at its limit; and what turns a reading of it into a tension.
+    """The band of tension that a belt is set within, N, with the tension to aim for and that at which a
+    shaft's bearing is at its limit; and what turns a reading of it into a tension.
     """
 
     line_mass: Quantity

@@ -10,25 +10,27 @@ import math
 from dataclasses import replace
 from typing import ClassVar, Literal
 
-import numpy as np
-
 from ...account.context import Context
 from ...account.found import Counts
 from ...account.report import BillLine, Caution, Column, DriveNode, Table
 from ...checks.pulleys import check_belt
 from ...formulas import gantries
-from ...formulas.springs import Spring
+from ...formulas.springs import Network, Spring
 from ...geometry.path import Round
 from ...geometry.route import roller_handles, wheels_of
 from ...geometry.scene import Mark, Scene, SceneWheel, Slab, Spot, strand_of
 from ...ledger.amounts import said
 from ...ledger.errors import problem
-from ...ledger.many import along
-from ...ledger.quantity import Term
+from ...ledger.formula import Real
+from ...ledger.many import along, at_most, most
+from ...ledger.quantity import Quantity, Term
 from .belt_end import BeltEnd
 from .contract import FloatArray, Moving
 from .crossed_path import ROOT_2, CrossedPath
 from .open_belt import Lying
+
+# What of a force along y acts along each direction of the head.
+_ALONG_Y = {"along x": 0.0, "along y": 1.0, "diagonal": 1 / ROOT_2}
 
 
 class CrossedBelts(CrossedPath):
@@ -88,7 +90,7 @@ class CrossedBelts(CrossedPath):
         idlers = self.idler_mass(
             ctx, "end.idler", self.idler, "idler", idler_r, count=8 if self.crossed else 6
         )
-        turning_along = {"idlers": idlers, **self.roller_mass(ctx)}
+        turning_along = {"idlers": idlers, **self.roller_mass(ctx, 2 if self.crossed else 1)}
         beam, part = g("end.beam_kg"), {"along x": 0.0, "along y": 1.0, "diagonal": 0.5}[ctx.case]
         carried = put(
             "loop.carried",
@@ -132,36 +134,78 @@ class CrossedBelts(CrossedPath):
             turning,
             motor_share=1.0 if alone else 0.5,
             motors=motors,
-            belt_share=1 / ROOT_2 if alone else 0.5,
+            # One belt laid as an H takes the whole force; how it lies in its runs is told by their shares.
+            belt_share=1.0 if not self.crossed else 1 / ROOT_2 if alone else 0.5,
             counts=Counts(motors=self.own_motors(), belts=2 if self.crossed else 1),
         )
 
-    # ---- geometry ------------------------------------------------------------------------------------------
-
-    def belt_springs(
-        self, ctx: Context, positions: FloatArray, pulley: str, nodes: list[str]
-    ) -> list[Spring]:
-        if self.crossed:
-            return super().belt_springs(ctx, positions, pulley, nodes)
-        # One belt for both motors: each carries half of it; along y the back run between the motors draws
-        # too, twice as far.
-        ea = along(self.lying(ctx).ea.n / 2)
-        run_1, run_2 = self.runs(ctx, positions)
-        back = (
-            0.0
-            if ctx.case == "along x"
-            else 2 / np.maximum(along(self.lying(ctx).free.n) - run_1 - run_2, 1.0)
+    def lifted(self, ctx: Context, tally: Quantity) -> Quantity:
+        """The beam rides on the rails of y and is driven along them with the head."""
+        beam, part = ctx.given("end.beam_kg"), _ALONG_Y[ctx.case]
+        return ctx.book.put(
+            "mass.lifted",
+            "Mass that weighs on the guides, with the beam's part",
+            lambda: tally.n + beam.n * part,
+            "kg",
+            equation="m + c·m_beam; c 0 along x, 1 along y, 1/√2 on a diagonal",
+            source="the beam's drag and weight act along y alone: power along the direction",
+            tally=tally,
+            beam=beam,
+            c=part,
         )
 
-        gain = self.gain(ctx)
+    def loads(self, ctx: Context, mass: Quantity, slope: Quantity) -> tuple[Quantity, Quantity]:
+        """The slope is that of the rails of y: nothing weighs along the beam."""
+        weight, drag = super().loads(ctx, mass, slope)
+        if ctx.case == "along y":
+            return weight, drag
+        part, whole = _ALONG_Y[ctx.case], weight
+        along_case = ctx.book.put(
+            "force.weight_along",
+            f"Weight along the head's way, {ctx.case}",
+            lambda: whole.n * part,
+            "N",
+            equation="c·W; c 0 along x, 1/√2 on a diagonal",
+            source="the slope is that of the rails of y",
+            weight=whole,
+            c=part,
+        )
+        return along_case, drag
 
-        def reach(**coefficients: float) -> tuple[float, ...]:
-            return tuple(coefficients.get(n, 0.0) for n in nodes)
+    # ---- geometry ------------------------------------------------------------------------------------------
 
-        return [
-            Spring("belt", "Belt", ea * (1 / run_1 + back), reach(carriage=gain, **{pulley: -gain})),
-            Spring("belt", "Belt", ea * (1 / run_2 + back), reach(carriage=-gain, **{pulley: gain})),
-        ]
+    def three_runs(self, ctx: Context, positions: FloatArray) -> tuple[FloatArray, FloatArray, FloatArray]:
+        """Runs of the belt laid as an H: from the head to the left motor, between the motors along the back,
+        from the right motor to the head; mm.
+        """
+        one, three = self.runs(ctx, positions)
+        return one, along(self.lying(ctx).free.n) - one - three, three
+
+    def direction(self, ctx: Context) -> tuple[float, float]:
+        """Along x and along y of the case."""
+        return {"along x": (1.0, 0.0), "along y": (0.0, 1.0)}.get(ctx.case, (1 / ROOT_2, 1 / ROOT_2))
+
+    def largest_share(self, ctx: Context, positions: FloatArray) -> Real:
+        if self.crossed:
+            return super().largest_share(ctx, positions)
+        changes = gantries.h_belt_changes(*self.direction(ctx), *self.three_runs(ctx, positions))
+        return most(*(at_most(abs(change)) for change in changes))
+
+    def teeth_share(self, ctx: Context) -> float:
+        return 1.0 if self.crossed else sum(self.direction(ctx)) / 2
+
+    def held(self, ctx: Context, positions: FloatArray, far_side: Quantity | None) -> Network:
+        if self.crossed:
+            return super().held(ctx, positions, far_side)
+        gives = self.run_gives(ctx, positions)
+        reach = ((1.0, 1.0), (0.0, -2.0), (-1.0, 1.0))  # of each run: how the head along x and y draws it
+        return Network(
+            tuple(Spring("belt", "Belt", 1 / g, r) for g, r in zip(gives, reach, strict=True)),
+            self.direction(ctx),
+        )
+
+    def run_lengths(self, ctx: Context, positions: FloatArray) -> tuple[FloatArray, ...]:
+        return self.runs(ctx, positions) if self.crossed else self.three_runs(ctx, positions)
 
     # ---- ratings -------------------------------------------------------------------------------------------
 
@@ -189,10 +233,7 @@ class CrossedBelts(CrossedPath):
             source="qA = x + y",
             speed=g("aim.speed_mm_s"),
         )
-        width, half = g("end.frame_x_mm"), lambda: lying.free.n / 2
-        run = put(
-            "crossed.run", "Half of a belt", half, "mm", equation="L/2", source="geometry", free=lying.free
-        )
+        width, run = g("end.frame_x_mm"), lying.free
         skew = ctx.calc(
             "crossed.skew",
             "Skew of the beam from unequal tension",

@@ -196,16 +196,45 @@ class Joint(End):
                 radians_per_mm=lam,
             )
 
+        if self.upright == "flat":
+            self._droop(ctx)
+
+    def _droop(self, ctx: Context) -> None:
+        """An arm that turns level hangs down across the plane of its motion."""
+        g = ctx.given
+        droop = ctx.calc(
+            "joint.droop",
+            "Droop of the arm's tip",
+            joints.arm_droop,
+            payload_kg=ctx.loads.masses.tally,
+            arm_kg=g("end.arm_kg"),
+            youngs_gpa=Given("end.material", MATERIALS[self.material][0], "GPa", "estimate", self.material),
+            second_moment_mm4=self.width_mm * self.height_mm**3 / 12,
+            length_mm=g("end.length_mm"),
+        )
+        ctx.error_rung(
+            "droop",
+            "Droop of the arm",
+            droop,
+            "end.height_mm",
+            "A higher section (stiffness grows with its cube), a shorter arm, or less at its tip.",
+        )
+
     def own_springs(self, ctx: Context, positions: FloatArray) -> list[OwnSpring]:
-        second = self.width_mm * self.height_mm**3 / 12
+        # It bends in the plane of its motion: across its height where that is upright, across its width where
+        # it is level.
+        thick, wide = self.height_mm, self.width_mm
+        if self.upright == "flat":
+            thick, wide = wide, thick
+        second = wide * thick**3 / 12
         k = joints.arm_stiffness(MATERIALS[self.material][0], second, self.length_mm)
         stiff = ctx.book.put(
             "joint.arm",
             "Stiffness of the arm at its tip",
             k,
             "N/mm",
-            equation="3EI/L³",
-            source="cantilever with end load",
+            equation="3EI/L³, I = b·h³/12 upright, h·b³/12 level",
+            source="cantilever with end load, in the plane of the motion",
             material=Given("end.material", MATERIALS[self.material][0], "GPa", "estimate", self.material),
             height=ctx.given("end.height_mm"),
             width=ctx.given("end.width_mm"),

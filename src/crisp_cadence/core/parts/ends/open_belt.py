@@ -17,7 +17,7 @@ from ...geometry.path import Path, Round, belt_path
 from ...geometry.route import Laid, split_at
 from ...geometry.scene import Handle, Slab, Spot
 from ...ledger.formula import Real
-from ...ledger.many import along, most
+from ...ledger.many import along, at_most, most
 from ...ledger.quantity import Given, Quantity, Term
 from ...ledger.record import record
 from .contract import End, FloatArray
@@ -99,18 +99,31 @@ class OpenBelt(End):
         first, second = (along(a) + share * along(b - a) for a, b in zip(near, far, strict=True))
         return first, second
 
-    def hanging(self, ctx: Context, positions: FloatArray) -> tuple[FloatArray, FloatArray]:
-        """Sum of the cubes of the straight pieces of run 1 and run 2 at the same positions, mm³: each piece grows
+    def hanging(self, ctx: Context, positions: FloatArray) -> list[FloatArray]:
+        """Sum of the cubes of the straight pieces of each run at the same positions, mm³: each piece grows
         and shrinks in step with the travel.
         """
         near, far = self.paths(ctx)
         share = positions / along(most(ctx.usable, 1e-9))
-        pulley = next(i for i, x in enumerate(near.rounds) if x.part == "end.pulley")
         cubes = [
             (along(a.length_mm) + share * along(b.length_mm - a.length_mm)) ** 3
             for a, b in zip(near.spans, far.spans, strict=True)
         ]
-        return sum(cubes[:pulley]) + 0 * share, sum(cubes[pulley:]) + 0 * share
+        ends = [i for i, x in enumerate(near.rounds) if x.part == "end.pulley"]
+        return [sum(cubes[a:b]) + 0 * share for a, b in zip([0, *ends], [*ends, len(cubes)], strict=True)]
+
+    def run_lengths(self, ctx: Context, positions: FloatArray) -> tuple[FloatArray, ...]:
+        """Length of every run between ends and drive pulleys at the positions, mm."""
+        return self.runs(ctx, positions)
+
+    def largest_share(self, ctx: Context, positions: FloatArray) -> Real:
+        """Largest part of the peak force in a belt that one run takes or loses."""
+        run_1, run_2 = self.runs(ctx, positions)
+        return most(at_most(belt.tension_share(run_1, run_2)), at_most(belt.tension_share(run_2, run_1)))
+
+    def teeth_share(self, ctx: Context) -> float:
+        """Part of the peak force in a belt that the teeth on one drive pulley carry."""
+        return 1.0
 
     def plucked(self, ctx: Context) -> tuple[str, float]:
         """Which straight run to pluck, and its length at the near end of travel; it grows with the travel."""
@@ -157,14 +170,14 @@ class OpenBelt(End):
         moves = tuple(self.drift(ctx, x) for x in near.rounds)
         return [Laid("end", profile, self.belt.width_mm, False, near, far, moves)]
 
-    def roller_mass(self, ctx: Context) -> dict[str, Quantity]:
-        """Every further roller as a mass at the carriage."""
+    def roller_mass(self, ctx: Context, count: int = 1) -> dict[str, Quantity]:
+        """Every further roller as a mass at the carriage; `count` of each."""
         out = {}
         for i, roller in enumerate(self.rollers):
             at, name = f"end.rollers.{i}", f"rollers.{i}"
             back = roller.belt_on == "back"
             radius = self.idler_radius(ctx, at, roller, name, back=back)
-            out[f"roller_{i}"] = self.idler_mass(ctx, at, roller, name, radius, self.gain(ctx))
+            out[f"roller_{i}"] = self.idler_mass(ctx, at, roller, name, radius, self.gain(ctx), count)
         return out
 
     # ---- shared --------------------------------------------------------------------------------------------

@@ -26,13 +26,14 @@ STEEL_GPA = springs.MATERIALS["steel"][0]
 
 @record
 class Thread:
-    """The thread worked out: lead and core diameter in mm, turn for a millimetre, efficiency forwards and
-    backwards.
+    """The thread worked out: lead, core and middle diameter in mm, turn for a millimetre, efficiency forwards
+    and backwards.
     """
 
     lead: Quantity
     lam: Quantity
     root: Quantity
+    middle: Quantity
     efficiency: Quantity
     efficiency_back: Quantity
 
@@ -86,12 +87,24 @@ class Screw(End):
         "Estimate; a plastic nut about 1000.",
     )
 
+    core_mm: float | None = num(
+        "Core diameter",
+        "length",
+        "mm",
+        1,
+        200,
+        None,
+        "Of a ball screw by its maker's sheet, or measured. Empty: by the thread's own rule.",
+    )
+
     def _root(self) -> Real:
-        return (
-            self.diameter_mm
-            - (0.0 if self.form == "ball" else self.pitch_mm * 1.05)
-            - (0.15 * self.diameter_mm if self.form == "ball" else 0.0)
-        )
+        if self.core_mm is not None:
+            return self.core_mm
+        if self.form == "ball":
+            return 0.85 * self.diameter_mm
+        if self.form == "square":
+            return self.diameter_mm - self.pitch_mm
+        return screws.trapezoidal_core(self.diameter_mm, self.pitch_mm)
 
     def check(self, ctx: Context) -> None:
         ctx.stop(
@@ -103,6 +116,17 @@ class Screw(End):
                 limit=round(self.diameter_mm * 0.55, 2),
                 unit="mm",
                 remedy="Take a thicker screw or a finer thread; a long lead comes from several starts.",
+            ),
+        )
+        ctx.stop(
+            self._root() >= self.diameter_mm,
+            lambda: problem(
+                "end.core_mm",
+                "is not below the outside diameter",
+                value=self.core_mm,
+                limit=self.diameter_mm,
+                unit="mm",
+                remedy="Enter what is left under the thread.",
             ),
         )
         ctx.stop(
@@ -172,19 +196,32 @@ class Screw(End):
             "Core diameter",
             self._root(),
             "mm",
-            equation="d − 1.05·p (threads), 0.85·d (balls)",
-            source_kind="common practice",
-            source="thread depth, from memory",
+            equation="d − p − 2·a_c (trapezoidal), d − p (square), 0.85·d (balls), or as entered",
+            source_kind="your entry" if self.core_mm is not None else "from memory",
+            source="your entry"
+            if self.core_mm is not None
+            else "ISO 2904 for trapezoidal threads; a ball screw's by its maker, 0.8 to 0.9 of d",
             d=g("end.diameter_mm"),
             pitch=g("end.pitch_mm"),
+            also={"core": g("end.core_mm")} if self.core_mm is not None else None,
         )
-        return Thread(lead, lam, root, eta, back)
+        middle = put(
+            "screw.middle",
+            "Middle of core and outside diameter",
+            lambda: (root.n + g("end.diameter_mm").n) / 2,
+            "mm",
+            equation="(d + d_3)/2",
+            source="what the thread leaves, for its inertia",
+            core=root,
+            d=g("end.diameter_mm"),
+        )
+        return Thread(lead, lam, root, middle, eta, back)
 
     def moving(self, ctx: Context) -> Moving:
         g, thread = ctx.given, self.thread(ctx)
         lam = thread.lam
         words = ("Inertia of the screw", "Screw as a mass at the carriage")
-        mass = masses.disc(ctx, "screw", words, thread.root, g("end.length_mm"), springs.STEEL_DENSITY, lam)
+        mass = masses.disc(ctx, "screw", words, thread.middle, g("end.length_mm"), springs.STEEL_DENSITY, lam)
         carried = masses.nothing_besides(ctx, lam, "the nut belongs to the tally")
         return Moving(
             lam,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from ...account.context import Context
 from ...checks import belt_data, clearance, holding, hubs, running_true, tautness, tensioners
 from ...formulas import belt, motion, running
-from ...ledger.many import at_most, ceil, is_column, most, pick
+from ...ledger.many import ceil, is_column, most, pick
 from ...ledger.quantity import Quantity, Term, missing_in
 from ...ledger.record import record
 from .open_belt import Lying, OpenBelt
@@ -28,10 +28,10 @@ class Cut:
 
 @record
 class Strained:
-    """An open belt under its load, N: the tension to set, the band with its target, the tension at which the motor's bearing is at its
-    limit where that is known, the share of the load that one run takes at most, loads on drive shaft and idler axle, torque at the hub, the
-    piece to cut, ripple of the bore in mm where it is known, weight of a metre across its run where it
-    hangs, N/m, and what the tensioner takes up.
+    """An open belt under its load, N: the tension to set, the band with its target, the tension at which the
+    motor's bearing is at its limit where that is known, the share of the load that one run takes at most,
+    loads on drive shaft and idler axle, torque at the hub, the piece to cut, ripple of the bore in mm where
+    it is known, weight of a metre across its run where it hangs, N/m, and what the tensioner takes up.
     """
 
     tension: Quantity
@@ -58,9 +58,10 @@ def rate(end: OpenBelt, ctx: Context) -> Strained:
     share = ctx.book.put(
         "loop.share",
         "Largest share of the load that one run takes",
-        lambda: most(at_most(belt.tension_share(run_1, run_2)), at_most(belt.tension_share(run_2, run_1))),
+        lambda: end.largest_share(ctx, positions),
         "",
-        equation="max over the travel of L_other/(L1 + L2)",
+        equation="max over the travel of L_other/(L1 + L2); of one belt laid as an H max|ΔT|/F of its "
+        "three runs",
         source="statics; it is largest at the ends of travel",
         free=lying.free,
     )
@@ -109,11 +110,11 @@ def rate(end: OpenBelt, ctx: Context) -> Strained:
         path="end.belt.width_mm",
         says="A wider belt, steel cord, or less force.",
     )
-    pull = _teeth_carry(end, ctx, lying)
+    pull, teeth = _teeth_carry(end, ctx, lying), _on_teeth(end, ctx)
     ctx.rung(
         "pull",
         "Teeth of the belt",
-        peak,
+        teeth,
         pull,
         g(a + "margin_belt"),
         unit="N",
@@ -122,16 +123,16 @@ def rate(end: OpenBelt, ctx: Context) -> Strained:
         says="A wider belt, a larger profile, or more teeth in mesh.",
     )
     cords = tautness.at_pull(ctx, "cord", "its cords", "end.belt.width_mm", cord, 1.0, peak, share)
-    loads = _shaft_loads(end, ctx, highest, tension.hot, share)
+    loads = _shaft_loads(end, ctx, highest, tension.hot, share, teeth)
     radius = end.driven(ctx).radius
     hub_torque = ctx.book.put(
         "hub.torque",
         "Peak torque at the hub",
-        lambda: peak.n * radius.n / 1000,
+        lambda: teeth.n * radius.n / 1000,
         "N·m",
         equation="F·r",
         source="statics",
-        peak=peak,
+        force=teeth,
         radius=radius,
     )
     hubs.held(
@@ -257,19 +258,39 @@ def _teeth_carry(end: OpenBelt, ctx: Context, lying: Lying) -> Quantity:
     return belt_data.at_speed(ctx, key, label, still, speed)
 
 
-def _shaft_loads(end: OpenBelt, ctx: Context, tight: Quantity, tension: Quantity, share: Quantity) -> Loads:
+def _on_teeth(end: OpenBelt, ctx: Context) -> Quantity:
+    """Peak force that the teeth on one drive pulley carry."""
+    peak, part = ctx.loads.peak, end.teeth_share(ctx)
+    if part == 1.0:
+        return peak
+    return ctx.book.put(
+        "belt.teeth_force",
+        "Peak force on the teeth of one motor's pulley",
+        lambda: peak.n * part,
+        "N",
+        equation="(|F_x| + |F_y|)/2",
+        source="statics of one belt laid as an H",
+        peak=peak,
+        part=part,
+    )
+
+
+def _shaft_loads(
+    end: OpenBelt, ctx: Context, tight: Quantity, tension: Quantity, share: Quantity, teeth: Quantity
+) -> Loads:
     """Loads on the drive shaft and on the idler's axle, what they do to the mounts, and what those bear."""
     peak, lying, put = ctx.loads.peak, end.lying(ctx), ctx.book.put
     slack = put(
         "loop.slack",
         "Slack run at that moment",
-        lambda: most(tension.n - peak.n * (1 - share.n), 0.0),
+        lambda: most(tension.n + peak.n * share.n - teeth.n, 0.0),
         "N",
-        equation="T_i − F·(1 − share)",
+        equation="T_i + F·share − F_teeth",
         source="statics",
         tension=tension,
         peak=peak,
         share=share,
+        teeth=teeth,
     )
     load = ctx.calc(
         "pulley.shaft_load",
@@ -307,12 +328,12 @@ def _shaft_loads(end: OpenBelt, ctx: Context, tight: Quantity, tension: Quantity
     less = put(
         "loop.less",
         "Slack run under the tension set",
-        lambda: peak.n * (1 - share.n),
+        lambda: teeth.n - more.n,
         "N",
-        equation="F·(1 − share)",
+        equation="F_teeth − F·share",
         source="statics",
-        peak=peak,
-        share=share,
+        teeth=teeth,
+        more=more,
     )
     none = put(
         "loop.none",

@@ -120,6 +120,20 @@ class Wheel(End):
             counts=Counts(motors=self.own_motors()),
         )
 
+    def lifted(self, ctx: Context, tally: Quantity) -> Quantity:
+        """The driven wheels weigh too: they climb with the vehicle and press on the ground."""
+        own = self.moving(ctx).carried_mass
+        return ctx.book.put(
+            "mass.lifted",
+            "Mass of the vehicle with its driven wheels",
+            lambda: tally.n + own.n,
+            "kg",
+            equation="m + n·m_wheel",
+            source="statics",
+            tally=tally,
+            wheels=own,
+        )
+
     def loads(self, ctx: Context, mass: Quantity, slope: Quantity) -> tuple[Quantity, Quantity]:
         weight = ctx.calc(
             "force.weight", "Weight down the slope", dynamics.slope_force, mass_kg=mass, slope_rad=slope
@@ -140,7 +154,7 @@ class Wheel(End):
             "wheel.grip",
             "Force before the driven wheels spin",
             wheels.tyre_grip,
-            mass_kg=loads.masses.tally,
+            mass_kg=loads.masses.lifted,
             driven_share=g("end.driven_weight"),
             friction=g("end.grip"),
             slope_rad=loads.slope,

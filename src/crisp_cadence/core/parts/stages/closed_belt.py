@@ -21,12 +21,12 @@ from ...ledger.quantity import Quantity, Term, bare, missing_in
 from ...ledger.record import record
 from ..work_steps import EYES
 from .closed_path import PULLEYS, ClosedPath
-from .contract import Transmission, bought, own_shaft
+from .contract import Transmission, bought, own_shaft, ringing_torque
 
 
 @record
 class Loaded:
-    """A closed belt under its load, N: pull, tension to set, and what pulls on driver's and driven's shaft."""
+    """A closed belt under its load, N: pull, tension to set, and what pulls on both shafts."""
 
     pull: Quantity
     tension: Quantity
@@ -166,7 +166,7 @@ class ClosedBelt(ClosedPath):
 
     def _loaded(self, at: str, ctx: Context) -> Loaded:
         g, put, profile, a = ctx.given, ctx.book.put, self._profile(at, ctx), "assumptions."
-        fitted, torque_in = self.fitted(at, ctx), ctx.drive.worst_in[at]
+        fitted, torque_in = self.fitted(at, ctx), ringing_torque(at, ctx)
         radius = fitted.radius["driver"]
         pull = put(
             f"{at}.pull",

@@ -19,7 +19,7 @@ from ...fields.part import Bought, num
 from ...geometry.route import Laid
 from ...geometry.scene import Scene
 from ...ledger.formula import Real
-from ...ledger.many import along, is_column, pick
+from ...ledger.many import along, is_column, most, pick
 from ...ledger.quantity import Given, Quantity, Term, missing_in
 
 ShaftForm = Literal["flat", "round", "key"]
@@ -244,18 +244,23 @@ class Motor(Stage):
             )
         curve = self._reach(at, ctx, lam, torques["accelerate"], margin)
         path, says = weak["speed"]
+        path = f"{at}.{path}"
+        reach: Term = ctx.reach
+        ctx.stepping = self.control(at, ctx, lam, torques)
+        if ctx.stepping is not None:
+            ends = [(reach, path), (ctx.stepping.top, ctx.stepping.field)]
+            reach, path = ctx.extreme("least", ends, "speed.reach", "mm/s")
         ctx.rung(
             "speed",
             "Speed it can reach",
             g("aim.speed_mm_s"),
-            ctx.reach,
+            reach,
             1.0,
             unit="mm/s",
             section="motor",
-            path=f"{at}.{path}",
+            path=path,
             says=says,
         )
-        ctx.stepping = self.control(at, ctx, lam, torques)
         return curve
 
     def _reach(
@@ -345,6 +350,26 @@ def _unless_idle(push_n: Real, torque: Quantity) -> Term:
     if is_column(push_n):
         return Given("torque.push", pick(push_n == 0, 0.0, torque.n), "N·m")
     return 0.0 if push_n == 0 else torque
+
+
+def ringing_torque(at: str, ctx: Context) -> Quantity:
+    """Largest torque into a stage while what accelerates rings: that part alone is multiplied."""
+    loads, worst = ctx.loads, ctx.drive.worst_in[at]
+    accelerating = ctx.drive.torque_in[int(at.rpartition(".")[2])]["accelerate"]
+    whip, plain, force = loads.whip, loads.accelerated, loads.by_phase["accelerate"]
+    return ctx.book.put(
+        f"{at}.torque_ringing",
+        "Largest torque into it, with ringing",
+        lambda: most(worst.n, accelerating.n * (1 + (whip.n - plain.n) / most(force.n, 1e-12))),
+        "N·m",
+        equation="max(T, T_a·(1 + (k − 1)·m·a/F_a))",
+        source="response of one damped mode to a step, for a long ramp; the part that accelerates alone",
+        worst=worst,
+        accelerating=accelerating,
+        whip=whip,
+        inertia=plain,
+        force=force,
+    )
 
 
 def bought(part: Bought, what: str, detail: str, field: str, quantity: float = 1, unit: str = "") -> BillLine:

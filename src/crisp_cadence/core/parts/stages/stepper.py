@@ -293,7 +293,18 @@ class Stepper(Motor):
             radians_per_mm=lam,
         )
         self.generated(at, ctx)
-        return Stepping(per_mm, step, g(f"{d}.microsteps"))
+        most_steps = g(f"{d}.step_rate_limit_hz")
+        top = ctx.book.put(
+            "step_rate.speed",
+            "Speed at which the controller gives no more steps",
+            lambda: most_steps.n / per_mm.n,
+            "mm/s",
+            equation="v = f_max/(steps/mm)",
+            source="kinematics",
+            limit=most_steps,
+            steps=per_mm,
+        )
+        return Stepping(per_mm, step, g(f"{d}.microsteps"), top, f"{d}.microsteps")
 
     def generated(self, at: str, ctx: Context) -> Quantity:
         """Voltage that a push by hand feeds into the driver."""

@@ -9,13 +9,13 @@ from collections.abc import Callable
 from typing import ClassVar, Literal
 
 from ...account.context import Context
-from ...account.found import OutputShaft, Phase
+from ...account.found import OutputShaft, Phase, Phases, Stepping
 from ...account.report import BillLine, Caution, Setting, WorkStep
 from ...fields.part import SHAFTS, num
 from ...formulas import motors
 from ...ledger.errors import problem
 from ...ledger.formula import Real
-from ...ledger.many import along, least, most
+from ...ledger.many import along, is_column, least, most, pick
 from ...ledger.quantity import Given, Quantity, Term
 from .contract import Motor, MotorState, ShaftForm, Throttle, Transmission, bought, own_shaft
 
@@ -160,6 +160,43 @@ class Gearmotor(TurningMotor):
             stall=g(f"{at}.stall_torque_nm"),
             share=g(f"{at}.lasting_percent"),
         )
+
+    def control(self, at: str, ctx: Context, lam: Quantity, torques: Phases) -> Stepping | None:
+        """The slowest feed: the duty that it takes must still turn the motor."""
+        push, speed = torques["push"], ctx.given("aim.push_speed_mm_s")
+        terms = ctx.once(self.line, at)[1]
+        no_load, stall = terms["no_load_rad_s"], terms["stall_torque_nm"]
+        duty = ctx.book.put(
+            "motor.duty_slow",
+            "Duty to set while pushing",
+            lambda: 100 * (speed.n * lam.n / no_load.n + push.n / stall.n),
+            "%",
+            equation="D = v·λ/ω_0 + T/T_s",
+            source="straight line from no load to stall, solved for the duty",
+            speed=speed,
+            radians_per_mm=lam,
+            no_load=no_load,
+            torque=push,
+            stall=stall,
+        )
+        least = ctx.given(f"{at}.least_duty_percent")
+        asked: Term = least
+        if is_column(ctx.loads.push.n):
+            asked = Given("motor.least_duty", pick(ctx.loads.push.n == 0, 0.0, least.n), "%")
+        elif ctx.loads.push.n == 0:
+            asked = 0.0
+        ctx.rung(
+            "slow_feed",
+            "Slowest feed, pushing",
+            asked,
+            duty,
+            1.0,
+            unit="%",
+            section="motor",
+            path=f"{at}.least_duty_percent",
+            says="A slower gearmotor or more reduction: at this duty it stands still and hums.",
+        )
+        return None
 
     def own_rpm(self) -> float | None:
         return self.no_load_rpm
