@@ -181,3 +181,36 @@ def test_a_belt_rated_by_the_tooth_carries_less_on_a_fast_pulley() -> None:
     assert rung(fast, "pull").capacity == pytest.approx(
         value(fast, "belt.pull_still") * (1 - 0.115 * math.log(1 + rpm / 50))
     )
+
+
+def test_guides_and_couplers_carry_what_is_typical_of_their_kind_until_something_is_entered() -> None:
+    """Choosing the kind changes the number; an entered one stays."""
+    drags = {
+        kind: value(crisp_cadence.evaluate(build(guide__kind=kind, guide__friction=None)), "force.drag")
+        for kind in ("wheels", "linear rail", "plain")
+    }
+    weight = 9.80665 * (value(crisp_cadence.evaluate(build()), "mass.tally"))
+    own = build().guide.drag_n
+    assert {k: round((d - own) / weight, 6) for k, d in drags.items()} == {
+        "wheels": 0.02,
+        "linear rail": 0.01,
+        "plain": 0.2,
+    }
+    screw = begin("screw", "Feed")
+    soft = {
+        form: value(of(screw, {"chain.1.form": form}), "chain.1.stiffness")
+        for form in ("solid", "spring", "jaw")
+    }
+    assert soft["solid"] > 30 * soft["jaw"] > 100 * soft["spring"]
+    assert value(
+        of(screw, {"chain.1.form": "solid", "chain.1.stiffness_nm_rad": 60.0}), "chain.1.stiffness"
+    ) == (pytest.approx(soft["jaw"]))
+
+
+def test_the_motor_s_shaft_tilts_under_the_belt() -> None:
+    """A cantilever from its front bearing: φ = F·l²/2EI with I = π·d⁴/64, steel."""
+    report = crisp_cadence.evaluate(build(end__belt__tension_n=60.0))
+    reach = 12.0 + 10.0
+    tilt = value(report, "pulley.shaft_load") * reach**2 / (2 * 205e3 * math.pi * 5.0**4 / 64)
+    assert value(report, "shaft.tilt") == pytest.approx(math.degrees(tilt))
+    assert rung(report, "shaft_tilt").advisory

@@ -1220,7 +1220,6 @@ export interface components {
              *       "near_mm": 20,
              *       "far_mm": 20,
              *       "overtravel_mm": 5,
-             *       "friction": 0.02,
              *       "drag_n": 2
              *     }
              */
@@ -2275,10 +2274,9 @@ export interface components {
             form: "solid" | "spring" | "jaw";
             /**
              * Torsional stiffness
-             * @description Spring couplers 5 to 30, jaw 30 to 200, solid ones above 1000.
-             * @default 60
+             * @description Spring couplers 5 to 30, jaw 30 to 200, solid ones above 1000. Empty: typical of its form.
              */
-            stiffness_nm_rad: number;
+            stiffness_nm_rad?: number | null;
             /**
              * Backlash
              * @default 0
@@ -3276,10 +3274,9 @@ export interface components {
             overtravel_mm: number;
             /**
              * Friction
-             * @description Wheels and rails 0.01 to 0.03, plain guides 0.1 to 0.3.
-             * @default 0.02
+             * @description Wheels and rails 0.01 to 0.03, plain guides 0.1 to 0.3. Empty: by the kind of guide.
              */
-            friction: number;
+            friction?: number | null;
             /**
              * Drag of seals and preload
              * @description Pull the carriage with a kitchen scale.

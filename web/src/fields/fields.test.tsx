@@ -237,7 +237,7 @@ describe("folds", () => {
       { report: report({ assumed: ["guide.drag_n"] }) },
     );
     const fold = screen.getByText("What it holds back").closest("summary")!;
-    expect(fold).toHaveTextContent("friction 0.02 · drag of seals and preload 2 N (1 assumed)");
+    expect(fold).toHaveTextContent("drag of seals and preload 2 N (1 assumed)");
     expect(fold).not.toHaveTextContent("budget");
   });
 });

@@ -270,7 +270,7 @@ def couplers(design: AxisDesign, drawer: Sequence[Stock]) -> Iterator[Swap]:
                     and data["stiffness_nm_rad"] != stage.stiffness_nm_rad
                 ):
                     changes = {f"chain.{j}.{n}": v for n, v in data.items() if n != "kind"}
-                    before = stage.label or f"{stage.form}, {said(stage.stiffness_nm_rad, 'N·m/rad')}"
+                    before = stage.label or stage.main_number()[0]
                     yield Swap(
                         "Take another coupler",
                         f"chain.{j}.stiffness_nm_rad",

@@ -8,13 +8,12 @@ from dataclasses import replace
 
 from ..account.context import Context
 from ..account.found import Counts
-from ..checks import masses
-from ..fields.axis import GUIDE_FRICTION
+from ..checks import friction, masses
 from ..formulas import gantries, springs
 from ..geometry.scene import Mark, Piece, Scene, SceneWheel, Slab, Spot, Strand
 from ..ledger.formula import Real
-from ..ledger.many import at_most, least, row, spoken
-from ..ledger.quantity import Given, Quantity, Term, missing_in
+from ..ledger.many import at_most, least
+from ..ledger.quantity import Quantity, Term, missing_in
 from ..parts.ends.contract import End, Moving
 
 
@@ -132,16 +131,6 @@ def cross_shaft(ctx: Context, lam: Quantity) -> Quantity | None:
     return at
 
 
-def rolling_friction(ctx: Context, path: str) -> Given:
-    """Friction of the guides: as entered, else by their kind."""
-    own, kind = ctx.given(path), ctx.design.guide.kind
-    if own.value is not None:
-        return own
-    return Given(
-        "guide.kind", row(GUIDE_FRICTION, kind), "", "common practice", f"{spoken(kind)}, rolling or sliding"
-    )
-
-
 def pull_factor(ctx: Context) -> Quantity | None:
     """How many times the load a gantry that is driven on one side must be pulled with: its guides take the
     moment, and rub; none for other gantries.
@@ -161,7 +150,7 @@ def pull_factor(ctx: Context) -> Quantity | None:
         width_mm=g("sides.width_mm"),
         offset_mm=g("sides.offset_mm"),
         guide_length_mm=g("sides.guide_length_mm"),
-        friction=rolling_friction(ctx, "sides.guide_friction"),
+        friction=friction.of_guide(ctx, "sides.guide_friction"),
     )
 
 
@@ -175,7 +164,7 @@ def _jams(ctx: Context) -> None:
         "Sides may be this far apart",
         gantries.jam_width,
         guide_length_mm=g("sides.guide_length_mm"),
-        friction=rolling_friction(ctx, "sides.guide_friction"),
+        friction=friction.of_guide(ctx, "sides.guide_friction"),
         rails=2.0 if sides.guided_by == "both rails" else 1.0,
     )
     ctx.rung(

@@ -147,8 +147,14 @@ class Guide(Part):
     near_mm: float = num("Taken up at the motor end", "length", "mm", 0, 5000, 20.0)
     far_mm: float = num("Taken up at the far end", "length", "mm", 0, 5000, 20.0)
     overtravel_mm: float = num("Over-travel at each switch", "length", "mm", 0, 1000, 5.0)
-    friction: float = num(
-        "Friction", "number", "", 0, 1, 0.02, "Wheels and rails 0.01 to 0.03, plain guides 0.1 to 0.3."
+    friction: float | None = num(
+        "Friction",
+        "number",
+        "",
+        0,
+        1,
+        None,
+        "Wheels and rails 0.01 to 0.03, plain guides 0.1 to 0.3. Empty: by the kind of guide.",
     )
     drag_n: float = num(
         "Drag of seals and preload", "force", "N", 0, 5000, 2.0, "Pull the carriage with a kitchen scale."

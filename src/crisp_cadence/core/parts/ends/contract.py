@@ -16,16 +16,18 @@ from numpy.typing import NDArray
 from ...account.context import Context
 from ...account.found import ONE_EACH, Counts, OutputShaft, Pulled, Seat
 from ...account.report import BillLine, Caution, CutLine, DriveNode, PluckTarget, Table, WorkStep
+from ...checks import friction
 from ...checks.travel import rail_travel
 from ...fields.belts import Pulley
 from ...fields.part import Part
-from ...formulas import dynamics, motion
+from ...formulas import dynamics, motion, springs
+from ...formulas.running import axle_tilt
 from ...formulas.springs import Network
 from ...geometry.route import Laid
 from ...geometry.scene import Scene
 from ...ledger.formula import Real
 from ...ledger.many import along, pick
-from ...ledger.quantity import Quantity, Term
+from ...ledger.quantity import Given, Quantity, Term
 from ...ledger.record import record
 
 FloatArray = NDArray[np.float64]
@@ -120,7 +122,7 @@ class End(Part):
             "Drag of the guide",
             dynamics.guide_drag,
             mass_kg=mass,
-            friction=g("guide.friction"),
+            friction=friction.of_guide(ctx, "guide.friction"),
             slope_rad=slope,
             drag_n=g("guide.drag_n"),
         )
@@ -165,6 +167,43 @@ class End(Part):
             section="end",
             path=self.overhang() or "end",
             says=says,
+            advisory=True,
+        )
+        overhang = self.overhang()
+        if overhang is None:
+            return
+        g = ctx.given
+        reach = ctx.book.put(
+            "shaft.reach",
+            "Pull from the shaft's front bearing",
+            lambda: g(overhang).n + g("assumptions.bearing_depth_mm").n,
+            "mm",
+            equation="l + l_bearing",
+            source="geometry",
+            overhang=g(overhang),
+            bearing=g("assumptions.bearing_depth_mm"),
+        )
+        steel = Given("catalogue.shaft", springs.MATERIALS["steel"][0], "GPa", "estimate", "steel shaft")
+        tilt = ctx.calc(
+            "shaft.tilt",
+            "Tilt of the shaft where it is pulled",
+            axle_tilt,
+            force_n=load,
+            youngs_gpa=steel,
+            diameter_mm=ctx.shaft.diameter,
+            reach_mm=reach,
+        )
+        ctx.rung(
+            "shaft_tilt",
+            "Shaft stays square where it is pulled",
+            tilt,
+            g("assumptions.tilt_limit"),
+            1.0,
+            unit="°",
+            section="end",
+            path=overhang,
+            says="Bring the pull nearer to the bearing, a thicker shaft, or an outboard bearing.",
+            lower_is_better=True,
             advisory=True,
         )
 

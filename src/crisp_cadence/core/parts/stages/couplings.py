@@ -10,8 +10,11 @@ from ...account.report import BillLine, Caution, WorkStep
 from ...checks import threads
 from ...fields.part import MODULES, SHAFTS, num
 from ...ledger.amounts import said
-from ...ledger.quantity import value_of
+from ...ledger.quantity import Given, value_of
 from .contract import ShaftForm, Stage, Transmission, bought, own_shaft
+
+# Torsional stiffness of couplers for shafts of 5 to 10 mm, by form (estimates)
+TYPICAL_NM_RAD = {"solid": 2000.0, "spring": 15.0, "jaw": 60.0}
 
 
 class Coupler(Stage):
@@ -21,14 +24,14 @@ class Coupler(Stage):
 
     kind: Literal["coupler"] = "coupler"
     form: Literal["solid", "spring", "jaw"] = "jaw"
-    stiffness_nm_rad: float = num(
+    stiffness_nm_rad: float | None = num(
         "Torsional stiffness",
         "torsional stiffness",
         "N·m/rad",
         0.1,
         1e8,
-        60.0,
-        "Spring couplers 5 to 30, jaw 30 to 200, solid ones above 1000.",
+        None,
+        "Spring couplers 5 to 30, jaw 30 to 200, solid ones above 1000. Empty: typical of its form.",
     )
     backlash_arcmin: float = num("Backlash", "fine angle", "arcmin", 0, 600, 0.0)
     inertia_gcm2: float = num("Inertia", "inertia", "g·cm²", 0, 1e6, 10.0)
@@ -42,15 +45,18 @@ class Coupler(Stage):
     def transmit(self, at: str, ctx: Context) -> Transmission:
         g = ctx.given
         limit = None if self.torque_limit_nm is None else g(f"{at}.torque_limit_nm")
-        return Transmission(
-            1.0, 1.0, g(f"{at}.inertia_gcm2"), g(f"{at}.stiffness_nm_rad"), g(f"{at}.backlash_arcmin"), limit
-        )
+        stiffness = g(f"{at}.stiffness_nm_rad")
+        if stiffness.value is None:
+            says = f"typical of a {self.form} coupler, to half or twice as much"
+            stiffness = Given(f"{at}.form", TYPICAL_NM_RAD[self.form], "N·m/rad", "estimate", says)
+        return Transmission(1.0, 1.0, g(f"{at}.inertia_gcm2"), stiffness, g(f"{at}.backlash_arcmin"), limit)
 
     def output_shaft(self, at: str, ctx: Context, overhang: str | None) -> OutputShaft:
         return own_shaft(at, ctx, self.shaft_form)
 
     def main_number(self) -> tuple[str, str]:
-        return f"{self.form}, {said(self.stiffness_nm_rad, 'N·m/rad')}", "stiffness_nm_rad"
+        stiff = self.stiffness_nm_rad
+        return self.form + ("" if stiff is None else f", {said(stiff, 'N·m/rad')}"), "stiffness_nm_rad"
 
     def bill(self, at: str) -> list[BillLine]:
         return [bought(self, "Coupler", f"{self.form}, to {self.shaft_mm:g} mm", at)]
