@@ -188,7 +188,7 @@ class TestReadings:
 
     def test_a_belt_that_hangs_down_less_is_stiffer(self) -> None:
         """EI = w·L⁴/8δ: 8.1 g/m over 100 mm."""
-        report = of(end__belt={"droop_mm": 20.0, "line_mass_g_m": 8.1})
+        report = of(end__belt={"droop_mm": 20.0, "droop_over_mm": 100.0, "line_mass_g_m": 8.1})
         assert value(report, "belt.bending") == pytest.approx(8.1e-6 * 9.80665 * 100**4 / (8 * 20.0))
 
 

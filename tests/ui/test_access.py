@@ -90,6 +90,9 @@ def test_dialogs_hold_the_focus_and_give_it_back(page: Page, demo: Running, axes
     page.keyboard.press("Enter")
     dialog = page.get_by_role("dialog", name="Layouts")
     expect(dialog.locator("[data-card=rack]")).to_be_visible()
+    page.wait_for_function(
+        "document.activeElement.closest('[role=dialog]') !== null"
+    )  # it goes there by itself
     for _ in range(20):
         page.keyboard.press("Tab")
         assert page.evaluate("document.activeElement.closest('[role=dialog]') !== null"), (

@@ -1421,11 +1421,8 @@ export interface components {
              * @description Hold it level, teeth sideways to its curl: how stiff it bends, which raises its pitch.
              */
             droop_mm?: number | null;
-            /**
-             * Length of that free end
-             * @default 100
-             */
-            droop_over_mm: number;
+            /** Length of that free end */
+            droop_over_mm?: number | null;
             /**
              * Tension to set
              * @description Leave empty and the target below is used.
@@ -1639,8 +1636,7 @@ export interface components {
              *       },
              *       "profile": "round-g-2",
              *       "width_mm": 6,
-             *       "cord": "glass",
-             *       "droop_over_mm": 100
+             *       "cord": "glass"
              *     }
              */
             belt: components["schemas"]["Belt"];
@@ -1988,8 +1984,7 @@ export interface components {
              *       },
              *       "profile": "round-g-2",
              *       "width_mm": 6,
-             *       "cord": "glass",
-             *       "droop_over_mm": 100
+             *       "cord": "glass"
              *     }
              */
             belt: components["schemas"]["Belt"];
@@ -2333,8 +2328,7 @@ export interface components {
              *       },
              *       "profile": "round-g-2",
              *       "width_mm": 6,
-             *       "cord": "glass",
-             *       "droop_over_mm": 100
+             *       "cord": "glass"
              *     }
              */
             belt: components["schemas"]["Belt"];
@@ -4854,8 +4848,7 @@ export interface components {
              *       },
              *       "profile": "round-g-2",
              *       "width_mm": 6,
-             *       "cord": "glass",
-             *       "droop_over_mm": 100
+             *       "cord": "glass"
              *     }
              */
             belt: components["schemas"]["Belt"];

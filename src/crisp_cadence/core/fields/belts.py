@@ -63,7 +63,7 @@ class Belt(Bought):
         None,
         "Hold it level, teeth sideways to its curl: how stiff it bends, which raises its pitch.",
     )
-    droop_over_mm: float = num("Length of that free end", "length", "mm", 10, 1000, 100.0)
+    droop_over_mm: float | None = num("Length of that free end", "length", "mm", 10, 1000, None)
     tension_n: float | None = num(
         "Tension to set", "force", "N", 0.1, 1e5, None, "Leave empty and the target below is used."
     )

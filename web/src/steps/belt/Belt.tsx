@@ -180,7 +180,7 @@ function Misfits({ plan }: { plan: BeltPlan }) {
 
 function Tension() {
   return (
-    <Sheet title="Tension" note="keeps both runs taut over the whole travel, both ways">
+    <Sheet title="Tension" note="the largest of what the load, the teeth and the sag ask for">
       <Cols as="second" tight>
         <div>
           <Fields>
@@ -191,6 +191,10 @@ function Tension() {
           </Folded>
         </div>
         <Figs>
+          <Figure of="tension.needed" label="To stay taut" />
+          <Figure of="tension.floor" label="To seat the teeth" />
+          <Figure of="tension.sag" label="Against sag" />
+          <Figure of="tension.warmth" label="Warmth, either way" />
           <Figure of="tension.target" />
           <Figure of="tension.low" label="Lower end" />
           <Figure of="tension.high" label="Upper end" />

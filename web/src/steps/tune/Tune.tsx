@@ -50,7 +50,7 @@ function Target() {
         <Figure of="tension.set" />
         <Figure of="tension.low" label="Not below" />
         <Figure of="tension.high" label="Not above" />
-        <Figure of="tension.advice" label="Motor's bearing, advice" />
+        <Figure of="tension.advice" label="Shaft's bearing, advice" />
         <Figure of="pluck.target" label="It sounds at" />
       </Figs>
       {empty && (
@@ -292,7 +292,7 @@ function Answer({ answer }: { answer: Tension }) {
       </p>
       {answer.advice_n && (
         <p className="small quiet">
-          Dashed: the motor's bearing is at its limit, {show(answer.advice_n, "N").said}.
+          Dashed: the bearing of the pulley's shaft is at its limit, {show(answer.advice_n, "N").said}.
         </p>
       )}
       {answer.spread ? (

@@ -6,7 +6,7 @@ from ...account.context import Context
 from ...checks import belt_data, clearance, holding, hubs, running_true, tautness, tensioners
 from ...formulas import belt, motion, running
 from ...ledger.many import ceil, is_column, most, pick
-from ...ledger.quantity import Quantity, Term, missing_in
+from ...ledger.quantity import Quantity, Term, bare, missing_in
 from ...ledger.record import record
 from .open_belt import Lying, OpenBelt
 
@@ -352,7 +352,20 @@ def _shaft_loads(
     limit = ctx.shaft.radial_limit
     advice = None
     if not missing_in([limit]):
-        at = tautness.at_load(ctx, "motor_bearing", "the shaft's bearing", "", limit, *on_pulley)
+        before = ctx.shaft.pulled
+        left: Term = limit
+        if before is not None:
+            left = put(
+                "shaft.limit_left",
+                "What the stage before leaves of the shaft's limit",
+                lambda: most(bare(limit) - before.n, 0.0),
+                "N",
+                equation="F_radial − F_stage",
+                source="both pull the same way at worst",
+                limit=limit,
+                stage=before,
+            )
+        at = tautness.at_load(ctx, "motor_bearing", "the shaft's bearing", "", left, *on_pulley)
         advice = at.tension
     return Loads(load, idler_load, bears, advice, more)
 
