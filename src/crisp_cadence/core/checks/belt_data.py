@@ -10,6 +10,7 @@ from ..account.context import Context
 from ..fields.belts import CORD_FACTOR, Belt
 from ..fields.profile import Profile
 from ..formulas import belt as of_belt
+from ..formulas import motion
 from ..formulas import tension as of_tension
 from ..ledger.formula import Real
 from ..ledger.many import is_column, pick, row, spoken
@@ -73,7 +74,7 @@ def cord_bears(ctx: Context, belt: Belt, profile: Profile, at: str, key: str, la
     known = {"glass": profile.cord_glass_n_per_mm, "steel": profile.cord_steel_n_per_mm}
 
     def by(cord: str) -> Real:
-        stretched = profile.ea_glass_n_per_mm * CORD_FACTOR[cord] * limit.n / 100
+        stretched = of_belt.cord_capacity(profile.ea_glass_n_per_mm * CORD_FACTOR[cord], limit.n)
         return stretched if known[cord] is None else known[cord]
 
     rated: Term
@@ -122,8 +123,29 @@ def by_the_tooth(ctx: Context, profile: Profile, at: str) -> bool:
     return not entered and profile.working_tension_n_per_25_4mm is None and profile.tooth_n_per_mm is not None
 
 
-def at_speed(ctx: Context, key: str, label: str, pull: Quantity, speed: Quantity) -> Quantity:
-    """What is left of a pull rated by the tooth on a pulley that turns with this many rpm."""
+def teeth_carry(
+    ctx: Context,
+    profile: Profile,
+    at: str,
+    keys: tuple[str, str],
+    label: str,
+    teeth_meshed: Term,
+    lam: Quantity,
+) -> Quantity:
+    """Pull that so many teeth in mesh carry at top speed, on a pulley that turns `lam` for a millimetre; the
+    second of the `keys` is that of the pull at standstill, where speed counts.
+    """
+    key, still = keys
+    if not by_the_tooth(ctx, profile, at):
+        return rated_pull(ctx, profile, at, key, label, teeth_meshed)
+    pull = rated_pull(ctx, profile, at, still, f"{label} at standstill", teeth_meshed)
+    speed = ctx.calc(
+        f"{key}.rpm",
+        "Speed of the pulley at top speed",
+        motion.shaft_speed,
+        speed_mm_s=ctx.given("aim.speed_mm_s"),
+        radians_per_mm=lam,
+    )
     factor = ctx.calc(
         f"{key}.speed_factor", "Part of it left at speed", of_tension.tooth_speed_factor, speed_rpm=speed
     )

@@ -26,7 +26,7 @@ from ..ledger.many import most, pick
 from ..ledger.quantity import Given, Quantity, Term, bare
 from . import belt_data
 from .belt_line import stack_height
-from .tautness import Bears, at_load, at_pull, over
+from .tautness import Bears, alike, at_load, at_pull, over
 from .wheels import Wheel
 
 SLOT_AIR_MM = 0.5  # beside and above a belt that lies in a slot (estimate)
@@ -69,15 +69,7 @@ def axles_square(
             found.append((tilt, at))
             allowed = _load_at_tilt(ctx, f"{at}.axle", f"axle of the {name}", load, tilt)
             says = f"the axle of the {name} tilts"
-            less = ctx.book.put(
-                f"{at}.axle.less",
-                "Second run under the tension set",
-                lambda: -bare(more),
-                "N",
-                equation="−ΔT",
-                source="both runs of an idler are alike",
-                more=more,
-            )
+            less = alike(ctx, f"{at}.axle.less", more)
             bears.append(
                 at_load(ctx, f"{at}.axle", says, f"{at}.axle_mm", allowed, more, less, wheel.wrap_rad)
             )

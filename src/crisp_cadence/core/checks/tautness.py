@@ -372,6 +372,19 @@ def at_load(
     return Bears(says, path, found)
 
 
+def alike(ctx: Context, key: str, more: Term) -> Quantity:
+    """What the second run of an idler lacks of the tension set: both have as much more."""
+    return ctx.book.put(
+        key,
+        "Second run under the tension set",
+        lambda: -bare(more),
+        "N",
+        equation="−ΔT",
+        source="both runs of an idler are alike",
+        more=more,
+    )
+
+
 def over(ctx: Context, key: str, label: str, limit: Term, margin: Term) -> Term:
     """What is allowed of what a part bears, by the margin asked for."""
     if isinstance(margin, float) and margin == 1.0:

@@ -15,6 +15,7 @@ from ..ledger.formula import Real
 from ..ledger.many import at_most, least
 from ..ledger.quantity import Quantity, Term, missing_in
 from ..parts.ends.contract import End, Moving
+from .give import POSITIONS
 
 
 def shared(ctx: Context, moving: Moving) -> Moving:
@@ -196,7 +197,7 @@ def _one_side(ctx: Context, whole: Quantity, end: End) -> Quantity:
             source="two sides alike",
             whole=whole,
         )
-    places = end.positions(ctx, 25)
+    places = end.positions(ctx, POSITIONS)
     terms = end.spring_terms(ctx, places)
     return ctx.book.put(
         "sides.stiffness",

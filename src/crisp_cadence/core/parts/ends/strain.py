@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ...account.context import Context
 from ...checks import belt_data, clearance, holding, hubs, running_true, tautness, tensioners
-from ...formulas import belt, motion, running
+from ...formulas import belt, running
 from ...ledger.many import ceil, is_column, most, pick
 from ...ledger.quantity import Quantity, Term, bare, missing_in
 from ...ledger.record import record
@@ -242,20 +242,9 @@ def _hanging(end: OpenBelt, ctx: Context) -> tautness.Span | None:
 
 def _teeth_carry(end: OpenBelt, ctx: Context, lying: Lying) -> Quantity:
     """Pull that the teeth on the drive pulley carry at top speed."""
-    key, label, profile = "belt.pull_capacity", "Effective pull that the teeth carry", end.profile(ctx)
-    if not belt_data.by_the_tooth(ctx, profile, "end.belt"):
-        return belt_data.rated_pull(ctx, profile, "end.belt", key, label, lying.mesh)
-    still = belt_data.rated_pull(
-        ctx, profile, "end.belt", "belt.pull_still", "Pull that the teeth carry at standstill", lying.mesh
-    )
-    speed = ctx.calc(
-        "belt.pulley_speed",
-        "Speed of the drive pulley at top speed",
-        motion.shaft_speed,
-        speed_mm_s=ctx.given("aim.speed_mm_s"),
-        radians_per_mm=ctx.drive.lam_end,
-    )
-    return belt_data.at_speed(ctx, key, label, still, speed)
+    keys, label = ("belt.pull_capacity", "belt.pull_still"), "Effective pull that the teeth carry"
+    profile, lam = end.profile(ctx), ctx.drive.lam_end
+    return belt_data.teeth_carry(ctx, profile, "end.belt", keys, label, lying.mesh, lam)
 
 
 def _on_teeth(end: OpenBelt, ctx: Context) -> Quantity:
@@ -335,16 +324,8 @@ def _shaft_loads(
         teeth=teeth,
         more=more,
     )
-    none = put(
-        "loop.none",
-        "Idler's second run under the tension set",
-        lambda: -more.n,
-        "N",
-        equation="−F·share",
-        source="both runs of an idler are alike",
-        more=more,
-    )
-    on_pulley, on_idler = (more, less, lying.pulley_wrap), (more, none, lying.idler_wrap)
+    alike = tautness.alike(ctx, "loop.none", more)
+    on_pulley, on_idler = (more, less, lying.pulley_wrap), (more, alike, lying.idler_wrap)
     bears = []
     for name, mount in end.mounts().items():
         pulls, on = (on_idler, idler_load) if name == "idler_mount" else (on_pulley, load)

@@ -11,13 +11,12 @@ from ...account.found import OutputShaft, Pulled, Seat
 from ...account.report import BillLine, Caution, CutLine, WorkStep
 from ...checks import belt_data, holding, hubs, running_true, tautness
 from ...fields.belts import Pulley
-from ...formulas import belt, dynamics, motion
+from ...formulas import belt, dynamics
 from ...geometry.route import Laid, roller_handles, wheels_of
 from ...geometry.scene import Handle, Mark, Scene, Spot, strand_of
 from ...ledger.amounts import said
-from ...ledger.formula import Real
 from ...ledger.many import most
-from ...ledger.quantity import Quantity, Term, bare, missing_in
+from ...ledger.quantity import Quantity, Term, missing_in
 from ...ledger.record import record
 from ..work_steps import EYES
 from .closed_path import PULLEYS, ClosedPath
@@ -34,9 +33,7 @@ class Loaded:
     driven_load: Quantity
 
 
-def taut(pull_n: Real, slack_keep: Real) -> Real:
-    """Pretension at which a pull leaves its share on the slack span of a closed belt, N."""
-    return pull_n * (0.5 + slack_keep)
+HALF = 0.5  # of the pull is what either span takes or loses: both are alike
 
 
 def _words(at: str) -> tautness.Words:
@@ -133,32 +130,9 @@ class ClosedBelt(ClosedPath):
         return ctx.once(self._carried, at)
 
     def _carried(self, at: str, ctx: Context) -> Quantity:
-        profile, by_tooth = self._profile(at, ctx), "_still" if self._by_the_tooth(at, ctx) else ""
-        return belt_data.rated_pull(
-            ctx,
-            profile,
-            f"{at}.belt",
-            f"{at}.pull_capacity{by_tooth}",
-            "Pull that the closed belt's teeth carry" + (" at standstill" if by_tooth else ""),
-            self.fitted(at, ctx).mesh,
-        )
-
-    def _by_the_tooth(self, at: str, ctx: Context) -> bool:
-        return belt_data.by_the_tooth(ctx, self._profile(at, ctx), f"{at}.belt")
-
-    def _carried_at_speed(self, at: str, ctx: Context) -> Quantity:
-        still = self.carried(at, ctx)
-        if not self._by_the_tooth(at, ctx):
-            return still
-        speed = ctx.calc(
-            f"{at}.driver.speed",
-            "Speed of the driver pulley",
-            motion.shaft_speed,
-            speed_mm_s=ctx.given("aim.speed_mm_s"),
-            radians_per_mm=ctx.drive.lam_in[int(at.rpartition(".")[2])],
-        )
-        words = "Pull that the closed belt's teeth carry"
-        return belt_data.at_speed(ctx, f"{at}.pull_capacity", words, still, speed)
+        key, mesh = f"{at}.pull_still", self.fitted(at, ctx).mesh
+        words = "Pull that the closed belt's teeth carry at standstill"
+        return belt_data.rated_pull(ctx, self._profile(at, ctx), f"{at}.belt", key, words, mesh)
 
     def loaded(self, at: str, ctx: Context) -> Loaded:
         """The belt under the largest torque at its input."""
@@ -178,7 +152,15 @@ class ClosedBelt(ClosedPath):
             torque=torque_in,
             radius=radius,
         )
-        capacity = self._carried_at_speed(at, ctx)
+        capacity = belt_data.teeth_carry(
+            ctx,
+            profile,
+            f"{at}.belt",
+            (f"{at}.pull_capacity", f"{at}.pull_still"),
+            "Pull that the closed belt's teeth carry",
+            fitted.mesh,
+            ctx.drive.lam_in[int(at.rpartition(".")[2])],
+        )
         rung = ctx.rung
         fewer = "driven" if ctx.plain and self.driven.teeth < self.driver.teeth else "driver"
         rung(
@@ -205,16 +187,13 @@ class ClosedBelt(ClosedPath):
         )
 
         def need(key: str, label: str, slack_keep: Term) -> Quantity:
-            return put(
+            return ctx.calc(
                 key,
                 label,
-                lambda: taut(pull.n, bare(slack_keep)),
-                "N",
-                equation="T_i = F·(½ + s)",
-                source_kind="common practice",
-                source="spans share the load equally; slack span kept above s·F (from memory)",
-                pull=pull,
-                keep=slack_keep,
+                belt.pretension_needed,
+                peak_force_n=pull,
+                largest_share=HALF,
+                slack_keep=slack_keep,
             )
 
         tension = tautness.settle(ctx, profile, f"{at}.belt", _words(at), need, self.at_rest(at, ctx))
@@ -231,15 +210,13 @@ class ClosedBelt(ClosedPath):
             met=tension.met,
         )
         cord = self.cords(at, ctx)
-        peak = put(
+        peak = ctx.calc(
             f"{at}.peak",
             "Largest tension in the closed belt, when it is warmest",
-            lambda: tension.hot.n + pull.n / 2,
-            "N",
-            equation="T_i + F/2",
-            source="statics of two equal springs",
-            tension=tension.hot,
-            pull=pull,
+            belt.peak_tension,
+            pretension_n=tension.hot,
+            peak_force_n=pull,
+            largest_share=HALF,
         )
         rung(
             f"{at}.cord",
@@ -288,7 +265,7 @@ class ClosedBelt(ClosedPath):
             ctx, f"{at}.motor_mount", f"{at}.motor_mount", self.motor_mount, load, pulls
         )
         bears.insert(
-            0, tautness.at_pull(ctx, f"{at}.cord", "its cords", f"{at}.belt.width_mm", cord, 1.0, pull, 0.5)
+            0, tautness.at_pull(ctx, f"{at}.cord", "its cords", f"{at}.belt.width_mm", cord, 1.0, pull, HALF)
         )
         tautness.bounded(ctx, _words(at), tension, bears, None)
         ctx.calc(

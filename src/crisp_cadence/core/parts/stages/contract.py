@@ -230,7 +230,7 @@ class Motor(Stage):
             path, says = weak[phase]
             asked: Term = torques[phase]
             if phase == "push":
-                asked = _unless_idle(ctx.loads.push.n, torques[phase])
+                asked = unless_idle(ctx.loads.push.n, torques[phase])
             ctx.rung(
                 f"torque_{phase}",
                 label,
@@ -345,11 +345,11 @@ def highest_speed(pull: Callable[[Real], Real], need: Real) -> Real:
     return np.where(np.isnan(standing), np.nan, found)[..., 0]
 
 
-def _unless_idle(push_n: Real, torque: Quantity) -> Term:
-    """The torque asked for while pushing; none where nothing is pushed."""
+def unless_idle(push_n: Real, asked: Given | Quantity) -> Term:
+    """What is asked for while pushing; nothing where nothing is pushed."""
     if is_column(push_n):
-        return Given("torque.push", pick(push_n == 0, 0.0, torque.n), "N·m")
-    return 0.0 if push_n == 0 else torque
+        return Given("push.asked", pick(push_n == 0, 0.0, asked.n), asked.unit)
+    return 0.0 if push_n == 0 else asked
 
 
 def ringing_torque(at: str, ctx: Context) -> Quantity:

@@ -15,9 +15,9 @@ from ...fields.part import SHAFTS, num
 from ...formulas import motors
 from ...ledger.errors import problem
 from ...ledger.formula import Real
-from ...ledger.many import along, is_column, least, most, pick
+from ...ledger.many import along, least, most
 from ...ledger.quantity import Given, Quantity, Term
-from .contract import Motor, MotorState, ShaftForm, Throttle, Transmission, bought, own_shaft
+from .contract import Motor, MotorState, ShaftForm, Throttle, Transmission, bought, own_shaft, unless_idle
 
 RPM = math.pi / 30
 Line = tuple[
@@ -179,16 +179,10 @@ class Gearmotor(TurningMotor):
             torque=push,
             stall=stall,
         )
-        least = ctx.given(f"{at}.least_duty_percent")
-        asked: Term = least
-        if is_column(ctx.loads.push.n):
-            asked = Given("motor.least_duty", pick(ctx.loads.push.n == 0, 0.0, least.n), "%")
-        elif ctx.loads.push.n == 0:
-            asked = 0.0
         ctx.rung(
             "slow_feed",
             "Slowest feed, pushing",
-            asked,
+            unless_idle(ctx.loads.push.n, ctx.given(f"{at}.least_duty_percent")),
             duty,
             1.0,
             unit="%",
