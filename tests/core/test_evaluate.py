@@ -232,6 +232,8 @@ def test_belt_rungs_fall_with_every_force(factor: float) -> None:
                 end__belt={"line_mass_g_m": 8.0 * k, "tension_n": 15.0},
                 end__slot_mm=8.0,
                 end__idler={"density_g_cm3": 2.0 * k},
+                # More mass rings lower: of so much damping nothing is left when it stops.
+                assumptions={"damping": 0.3},
             )
         )
 

@@ -55,7 +55,7 @@ class Capstan(End):
         return Moving(lam, 0.98, none, none)
 
     def forces(self, ctx: Context) -> None:
-        g, peak = ctx.given, ctx.loads.peak
+        g, peak = ctx.given, ctx.peaks.peak
         held = ctx.book.put(
             "capstan.holds",
             "Force before the rope slips",

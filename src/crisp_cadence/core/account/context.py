@@ -19,7 +19,7 @@ from ..ledger.formula import Real
 from ..ledger.many import Fold, most, taken
 from ..ledger.quantity import Given, Ledger, Quantity, Term, bare, value_of
 from .cases import Cases
-from .found import ONE_EACH, Counts, Drive, Loads, OutputShaft, Stepping
+from .found import ONE_EACH, Counts, Drive, Loads, OutputShaft, Peaks, Stepping
 from .report import STEP_OF, Note, Section, Step
 from .verdicts import Target
 
@@ -57,6 +57,7 @@ class Context:
     stepping: Stepping | None = None
     reach: Quantity = field(init=False)
     shaft: OutputShaft = field(init=False)
+    peaks: Peaks = field(init=False)
     _given: dict[str, Given] = field(default_factory=dict)
     _parts: dict[str, tuple[Any, str, str, dict[str, tuple[str, str]]]] = field(default_factory=dict)
     _once: dict[tuple[int, Any, tuple[str, ...]], Any] = field(default_factory=dict)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from typing import Literal
 
 from ..fields.belts import Mount, Pulley
@@ -45,7 +45,7 @@ class Masses:
 class Loads:
     """Forces at the moving point, N, at their worst within the travel; `push` is what the head that is fitted
     pushes against, `worst` the largest of accelerating, pushing and holding, `accelerated` what accelerates
-    what the belt moves, `whip` the same with ringing, `peak` what one belt bears, ringing and all.
+    what the belt moves.
     """
 
     masses: Masses
@@ -56,19 +56,29 @@ class Loads:
     by_phase: Phases
     worst: Quantity
     accelerated: Quantity
+
+
+@record
+class Peaks:
+    """What ringing makes of the forces, N: `whip` what accelerates what the belt moves, `peak` what one belt
+    bears at most.
+    """
+
     whip: Quantity
     peak: Quantity
 
 
 @record
 class OutputShaft:
-    """The shaft that a stage offers to what comes next; `pulled` is what already pulls sideways on it, N."""
+    """The shaft that a stage offers to what comes next; `pulled` tells what already pulls sideways on it, N,
+    once the peaks are known.
+    """
 
     field: str
     diameter: Given
     form: str
     radial_limit: Quantity | Given
-    pulled: Quantity | None = None
+    pulled: Callable[[], Quantity] | None = None
 
 
 @record

@@ -142,17 +142,19 @@ class Run:
             raise EntryError(ctx.problems)
         moving = sides.shared(ctx, end.moving(ctx))
         ctx.counts = moving.counts
-        ctx.loads = forces.loads(ctx, end, moving, head, sides.pull_factor(ctx))
+        pull = sides.pull_factor(ctx)
+        ctx.loads = forces.loads(ctx, end, moving, head, pull)
         state = motor.settle("chain.0", ctx)
         passes = [ctx.once(s.transmit, f"chain.{j}") for j, s in enumerate(stages)]
         drive = ctx.drive = chain.walk(ctx, stages, passes, moving, ctx.loads.by_phase)
-        self.curve = motor.motion_rungs("chain.0", ctx, drive.lam_motor, drive.torque_in[0], state)
-        chain.check_limits(ctx, stages, passes)
         last = len(stages) - 1
         ctx.shaft = stages[last].output_shaft(f"chain.{last}", ctx, end.overhang())
-        end.forces(ctx)
         path, field = give.torque_path(ctx, end, state.field_stiffness, moving.lam)
         far = sides.cross_shaft(ctx, moving.lam)
+        ctx.peaks = forces.peaks(ctx, moving, give.ringing(ctx, end, path, field, moving, far), pull)
+        self.curve = motor.motion_rungs("chain.0", ctx, drive.lam_motor, drive.torque_in[0], state)
+        chain.check_limits(ctx, stages, passes)
+        end.forces(ctx)
         soft = {f"chain.{j}": f"chain.{j}.{s.soft_field}" for j, s in enumerate(stages)}
         found = give.give_along(ctx, end, path, field, moving, soft, far)
         self.give = found

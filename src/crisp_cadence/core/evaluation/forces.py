@@ -5,9 +5,9 @@ from __future__ import annotations
 import math
 
 from ..account.context import Context
-from ..account.found import Loads, Masses, Phase
+from ..account.found import Loads, Masses, Peaks, Phase
 from ..fields.axis import Head
-from ..formulas import dynamics, springs
+from ..formulas import dynamics
 from ..ledger.errors import problem
 from ..ledger.formula import Real
 from ..ledger.many import is_column, most, pick
@@ -37,8 +37,8 @@ def tally(ctx: Context, head: Head | None) -> Quantity:
     )
 
 
-def loads(ctx: Context, end: End, moving: Moving, head: Head | None, pull: Quantity | None = None) -> Loads:
-    """Masses at the moving point, the force there in each phase, and the peak in one belt; `pull` is how many
+def loads(ctx: Context, end: End, moving: Moving, head: Head | None, pull: Quantity | None) -> Loads:
+    """Masses at the moving point, and the force there in each phase; `pull` is how many
     times the load guides that rub ask for while it moves.
     """
     g, put = ctx.given, ctx.book.put
@@ -122,12 +122,6 @@ def loads(ctx: Context, end: End, moving: Moving, head: Head | None, pull: Quant
         *(forces[phase] for phase in ("accelerate", "push", "hold")),
         unit="N",
     )
-    ringing = ctx.calc(
-        "ringing.factor",
-        "Peak of a sudden force",
-        springs.overshoot_factor,
-        damping_ratio=g("assumptions.damping"),
-    )
     belt_inertia = ctx.calc(
         "force.belt_inertia",
         "Force that accelerates carriage, belt and idler",
@@ -135,14 +129,21 @@ def loads(ctx: Context, end: End, moving: Moving, head: Head | None, pull: Quant
         mass_kg=total,
         acceleration_mm_s2=g("aim.acceleration_mm_s2"),
     )
-    whip = put(
+    masses = Masses(counted, lifted, total, driven)
+    return Loads(masses, slope, weight, drag, push, forces, worst, belt_inertia)
+
+
+def peaks(ctx: Context, moving: Moving, ringing: Quantity, pull: Quantity | None) -> Peaks:
+    """What ringing makes of the forces: on what the belt moves, and in one belt."""
+    loads = ctx.loads
+    whip = ctx.book.put(
         "force.whip",
         "Accelerating force with ringing",
-        lambda: belt_inertia.n * ringing.n,
+        lambda: loads.accelerated.n * ringing.n,
         "N",
-        equation="m·a·(1 + e^(−πζ/√(1−ζ²)))",
-        source="response of one damped mode to a step",
-        force=belt_inertia,
+        equation="m·a·k",
+        source="what rings is what accelerates",
+        force=loads.accelerated,
         factor=ringing,
     )
     peak_move = ctx.calc(
@@ -150,15 +151,14 @@ def loads(ctx: Context, end: End, moving: Moving, head: Head | None, pull: Quant
         "Peak force in the belt while moving",
         dynamics.force_sum,
         inertia_n=whip,
-        drag_n=drag,
-        weight_n=weight,
+        drag_n=loads.drag,
+        weight_n=loads.weight,
         push_n=0.0,
     )
     if pull is not None:
         peak_move = _pulled(ctx, peak_move, pull)
-    peak = _in_one_belt(ctx, moving.belt_share, (peak_move, forces["push"], forces["hold"]))
-    masses = Masses(counted, lifted, total, driven)
-    return Loads(masses, slope, weight, drag, push, forces, worst, belt_inertia, whip, peak)
+    by_phase = loads.by_phase
+    return Peaks(whip, _in_one_belt(ctx, moving.belt_share, (peak_move, by_phase["push"], by_phase["hold"])))
 
 
 def _pulled(ctx: Context, load: Quantity, factor: Quantity) -> Quantity:

@@ -10,7 +10,7 @@ import numpy as np
 
 from ..account.context import Context
 from ..account.report import Share, TravelCurves
-from ..formulas import dynamics, springs, stepping
+from ..formulas import dynamics, motion, springs, stepping
 from ..formulas.springs import Network
 from ..ledger.formula import Real
 from ..ledger.many import along, at_least, at_most, is_column, most, pick
@@ -52,6 +52,111 @@ def shaft_spring(ctx: Context, diameter: Term, overhang: str, lam: Quantity) -> 
         springs.torsion_at_carriage,
         stiffness_nm_rad=k,
         radians_per_mm=lam,
+    )
+
+
+def ringing(
+    ctx: Context, end: End, path: Springs, field: Quantity | None, moving: Moving, far_side: Quantity | None
+) -> Quantity:
+    """How many times the accelerating force what rings makes of it, on the stroke that was named or the whole
+    travel; where no mode of what moves is known, as on a long ramp.
+    """
+    g, put, damping = ctx.given, ctx.book.put, ctx.given("assumptions.damping")
+    long = ctx.calc(
+        "ringing.long", "Peak of a sudden force, long ramps", springs.overshoot_factor, damping_ratio=damping
+    )
+    put(
+        "ringing.worst",
+        "Peak of a sudden force, worst stroke",
+        lambda: long.n**2,
+        "",
+        equation="(1 + q)²",
+        source="ramps of half a period that meet",
+        long=long,
+    )
+    places = end.positions(ctx, 3)
+    terms = end.spring_terms(ctx, places, sagging=False)
+    inputs: dict[str, Term] = {**{p.replace(".", "_"): k for p, _, k in path}, **terms}
+    rotor, total = ctx.drive.rotor_mass, ctx.loads.masses.total
+    lacks = missing_in([*inputs.values(), far_side, rotor, total])
+    if field is None or lacks:
+        return put(
+            "ringing.factor",
+            "Peak of a sudden force, as on long ramps",
+            lambda: long.n,
+            "",
+            equation="1 + q",
+            source="no frequency of what moves is known: shorter moves may ring more",
+            long=long,
+        )
+
+    @cache
+    def ends() -> tuple[Real, Real]:
+        give = end.held(ctx, places, far_side, sagging=False).give()
+        chain = sum(1 / k.n for _, _, k in path if k is not field)
+        softest, stiffest = at_most(give) + chain, at_least(give) + chain
+        low, high = (_both_modes(ctx, field, moving, there)[0] for there in (softest, stiffest))
+        return low, high
+
+    def mode(key: str, where: str, place: int) -> Quantity:
+        return put(
+            f"ringing.{key}",
+            f"Frequency that rings, {where}",
+            lambda: ends()[place],
+            "Hz",
+            equation="lower of two modes, belt taken as straight",
+            source="rotor on its field, load on the chain",
+            rotor=rotor,
+            mass=total,
+            also=inputs,
+        )
+
+    stroke, words = g("aim.stroke_mm"), "on the stroke that it goes to and fro"
+    if stroke.value is None:
+        stroke, words = g("aim.travel_mm"), "on the move over the whole travel"
+    move: dict[str, Term] = {
+        "distance_mm": stroke,
+        "speed_mm_s": g("aim.speed_mm_s"),
+        "acceleration_mm_s2": g("aim.acceleration_mm_s2"),
+    }
+    on_move = ctx.calc(
+        "ringing.factor" if ctx.plain else "ringing.on_move",
+        f"Peak of a sudden force, {words}",
+        springs.ringing_on_move,
+        damping_ratio=damping,
+        low_hz=mode("low", "softest place", 0),
+        high_hz=mode("high", "stiffest place", 1),
+        ramp_s=ctx.calc("ringing.ramp", "Time that it speeds up", motion.ramp_time, **move),
+        coast_s=ctx.calc("ringing.coast", "Time at top speed", motion.coast_time, **move),
+    )
+    if ctx.plain:
+        return on_move
+    return put(
+        "ringing.factor",
+        f"Peak of a sudden force, {words}",
+        lambda: pick(np.isnan(on_move.n), long.n, on_move.n),
+        "",
+        equation="k, or 1 + q where no frequency is known",
+        source="the same, place by place",
+        on_move=on_move,
+        long=long,
+    )
+
+
+def _itself(value: Real) -> Real:
+    return value
+
+
+def _both_modes(
+    ctx: Context, field: Quantity, moving: Moving, beyond: Real, spread: Callable[[Real], Real] = _itself
+) -> tuple[Real, Real]:
+    """Both modes of rotor and load, Hz, where all that lies beyond the field gives so much, mm/N; `spread`
+    gives numbers of the design the axis that places along the travel lie along.
+    """
+    rotor, total = ctx.drive.rotor_mass, ctx.loads.masses.total
+    stiff = spread(field.n * springs.RIGID)  # where nothing else gives, it is taken as rigid
+    return springs.two_modes(
+        spread(rotor.n), spread(total.n / moving.motors), spread(field.n), 1 / most(beyond, 1 / stiff)
     )
 
 
@@ -171,14 +276,10 @@ def give_along(
 
     def modes(of_end_there: Real, spread: Callable[[Real], Real]) -> tuple[Real, Real]:
         assert field is not None
-        beyond = of_end_there + spread(of_chain(field))
-        stiff = spread(field.n * springs.RIGID)  # where nothing else gives, it is taken as rigid
-        return springs.two_modes(
-            spread(rotor.n), spread(total.n / moving.motors), spread(field.n), 1 / most(beyond, 1 / stiff)
-        )
+        return _both_modes(ctx, field, moving, of_end_there + spread(of_chain(field)), spread)
 
     if field is not None:
-        _modes(ctx, cache(lambda: modes(at_most(of_end()), lambda x: x)) if known else None, k_min)
+        _modes(ctx, cache(lambda: modes(at_most(of_end()), _itself)) if known else None, k_min)
 
     def curves() -> TravelCurves | None:
         if not known:
@@ -188,13 +289,13 @@ def give_along(
         high: Real = 0.0
         if field is not None and not missing_in((rotor, total)):
             low, high = modes(of_end(), along)
-        kept = (ctx.loads.peak.value or 0) * (end.tight_share(ctx) + ctx.design.assumptions.slack_keep)
+        kept = (ctx.peaks.peak.value or 0) * (end.tight_share(ctx) + ctx.design.assumptions.slack_keep)
         return TravelCurves(
             tuple(positions.tolist()),
             _everywhere(stiffness),
             _everywhere(low),
             _everywhere(high),
-            _everywhere((ctx.loads.whip.value or 0.0) / stiffness),
+            _everywhere((ctx.peaks.whip.value or 0.0) / stiffness),
             _everywhere(kept),
         )
 
@@ -309,7 +410,7 @@ def precision(
         "error.whip",
         "Whip of the carriage on starting and stopping",
         dynamics.give,
-        force_n=loads.whip,
+        force_n=ctx.peaks.whip,
         stiffness_n_mm=k,
     )
     push = ctx.calc("error.push", "Give under the push", dynamics.give, force_n=loads.push, stiffness_n_mm=k)

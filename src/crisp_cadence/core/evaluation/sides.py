@@ -82,7 +82,7 @@ def shared(ctx: Context, moving: Moving) -> Moving:
 
 def cross_shaft(ctx: Context, lam: Quantity) -> Quantity | None:
     """Stiffness of the shaft between the sides with its couplers, N/mm at the carriage; None without one."""
-    sides, g, force = ctx.design.sides, ctx.given, ctx.loads.peak
+    sides, g = ctx.design.sides, ctx.given
     if sides.kind != "cross shaft":
         return None
     bar = ctx.calc(
@@ -105,13 +105,18 @@ def cross_shaft(ctx: Context, lam: Quantity) -> Quantity | None:
             shaft=bar,
             coupler=g("sides.coupler_nm_rad"),
         )
-    at = ctx.calc(
+    return ctx.calc(
         "sides.at_carriage",
         "Cross shaft as the carriage feels it",
         springs.torsion_at_carriage,
         stiffness_nm_rad=whole,
         radians_per_mm=lam,
     )
+
+
+def _twists(ctx: Context, at: Quantity) -> None:
+    """How far the far side lags behind, by the shaft's stiffness at the carriage."""
+    force = ctx.peaks.peak
     twist = ctx.book.put(
         "sides.twist",
         "Far side lags behind by",
@@ -129,7 +134,6 @@ def cross_shaft(ctx: Context, lam: Quantity) -> Quantity | None:
         "sides.shaft_mm",
         "A thicker shaft, solid couplers instead of soft ones, or a motor on each side.",
     )
-    return at
 
 
 def pull_factor(ctx: Context) -> Quantity | None:
@@ -220,6 +224,8 @@ def square(ctx: Context, stiffness: Quantity, end: End, far: Quantity | None) ->
     if sides.kind == "one driven":
         _jams(ctx)
         return
+    if far is not None:
+        _twists(ctx, far)
     side, force, e, width = (
         _one_side(ctx, stiffness, end),
         ctx.loads.worst,

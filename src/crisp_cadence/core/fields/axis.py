@@ -130,6 +130,15 @@ class Aim(Part):
         0.3,
         "At the work: give, whip and lost motion each must stay inside it.",
     )
+    stroke_mm: float | None = num(
+        "Stroke that it goes to and fro",
+        "length",
+        "mm",
+        0.01,
+        50_000,
+        None,
+        "Short strokes at full pace shake it more. Empty: the whole travel.",
+    )
     budget: float | None = num("Budget", "money", "", 0, 1e7, None)
     currency: str = words("Currency", "€", 6)
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from ..ledger.formula import Real, formula
-from ..ledger.many import pick, sqrt
+from ..ledger.many import least, most, pick, sqrt
 
 
 @formula
@@ -71,6 +71,36 @@ def move_time(distance_mm: Real, speed_mm_s: Real, acceleration_mm_s2: Real) -> 
         distance_mm / speed_mm_s + speed_mm_s / acceleration_mm_s2,
         2 * sqrt(distance_mm / acceleration_mm_s2),
     )
+
+
+@formula
+def ramp_time(distance_mm: Real, speed_mm_s: Real, acceleration_mm_s2: Real) -> Real:
+    """Time that a move from rest accelerates for.
+
+    Equation: t_r = min(v/a, √(s/a))
+    Units: mm, mm/s, mm/s² → s
+    Range: s, v, a > 0; trapezoid of speed, or a triangle where the move is too short to reach v
+    Source: handbook — kinematics of constant acceleration
+
+    >>> float(ramp_time(1000.0, 400.0, 2000.0)), float(ramp_time(20.0, 400.0, 2000.0))
+    (0.2, 0.1)
+    """
+    return least(speed_mm_s / acceleration_mm_s2, sqrt(distance_mm / acceleration_mm_s2))
+
+
+@formula
+def coast_time(distance_mm: Real, speed_mm_s: Real, acceleration_mm_s2: Real) -> Real:
+    """Time that a move from rest to rest runs at its top speed.
+
+    Equation: t_c = max(s/v − v/a, 0)
+    Units: mm, mm/s, mm/s² → s
+    Range: s, v, a > 0; trapezoid of speed
+    Source: handbook — kinematics of constant acceleration
+
+    >>> float(coast_time(1000.0, 400.0, 2000.0)), float(coast_time(20.0, 400.0, 2000.0))
+    (2.3, 0.0)
+    """
+    return most(distance_mm / speed_mm_s - speed_mm_s / acceleration_mm_s2, 0.0)
 
 
 @formula

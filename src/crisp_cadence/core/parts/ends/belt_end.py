@@ -102,11 +102,12 @@ class BeltEnd(OpenBelt):
         }
         return {n: k for n, k in found.items() if k is not None}
 
-    def run_gives(self, ctx: Context, positions: FloatArray) -> list[FloatArray]:
+    def run_gives(self, ctx: Context, positions: FloatArray, sagging: bool) -> list[FloatArray]:
         """What each run gives at the positions, mm/N: its cords, and its sag where it hangs free."""
-        ea, strained = along(self.lying(ctx).ea.n), self.strained(ctx)
+        ea = along(self.lying(ctx).ea.n)
         gives = [run / ea for run in self.run_lengths(ctx, positions)]
-        if strained.weight is not None:
+        strained = self.strained(ctx) if sagging else None
+        if strained is not None and strained.weight is not None:
             tension = along(most(strained.tension.n, 1e-3))
             gives = [
                 give + hanging_give(tension, along(strained.weight.n), cubes)
@@ -115,13 +116,13 @@ class BeltEnd(OpenBelt):
         return gives
 
     def belt_springs(
-        self, ctx: Context, positions: FloatArray, pulley: str, nodes: list[str]
+        self, ctx: Context, positions: FloatArray, pulley: str, nodes: list[str], sagging: bool
     ) -> list[Spring]:
         """Both runs between the carriage and a pulley node, with what the mounts do to each; a pulley that is
         held is no node.
         """
         gain = self.gain(ctx)
-        run_1, run_2 = (1 / give for give in self.run_gives(ctx, positions))
+        run_1, run_2 = (1 / give for give in self.run_gives(ctx, positions, sagging))
 
         def reach(**coefficients: float) -> tuple[float, ...]:
             return tuple(coefficients.get(n, 0.0) for n in nodes)
@@ -133,7 +134,9 @@ class BeltEnd(OpenBelt):
             ),
         ]
 
-    def held(self, ctx: Context, positions: FloatArray, far_side: Quantity | None) -> Network:
+    def held(
+        self, ctx: Context, positions: FloatArray, far_side: Quantity | None, sagging: bool = True
+    ) -> Network:
         mounts, rate = self.soft_mounts(ctx), self.tensioner.spring_n_mm
         soft = {n: k.n for n, k in mounts.items()}
         if rate is not None:
@@ -144,9 +147,9 @@ class BeltEnd(OpenBelt):
         def reach(**coefficients: float) -> tuple[float, ...]:
             return tuple(coefficients.get(n, 0.0) for n in nodes)
 
-        made = self.belt_springs(ctx, positions, "pulley", nodes)
+        made = self.belt_springs(ctx, positions, "pulley", nodes, sagging)
         if far_side is not None:
-            made += self.belt_springs(ctx, positions, "cross_shaft", nodes)
+            made += self.belt_springs(ctx, positions, "cross_shaft", nodes, sagging)
             shaft = along(far_side.n)
             made.append(Spring("cross_shaft", "Cross shaft and couplers", shaft, reach(cross_shaft=gain)))
         labels = {
@@ -156,9 +159,10 @@ class BeltEnd(OpenBelt):
         made += [Spring(n, labels[n], along(k), reach(**{n: 1})) for n, k in soft.items()]
         return Network(tuple(made), reach(carriage=1))
 
-    def spring_terms(self, ctx: Context, positions: FloatArray) -> dict[str, Term]:
+    def spring_terms(self, ctx: Context, positions: FloatArray, sagging: bool = True) -> dict[str, Term]:
         mounts = {f"mount{i}": k for i, k in enumerate(self.soft_mounts(ctx).values())}
-        return {"ea": self.lying(ctx).ea, "tension": self.strained(ctx).tension, **mounts}
+        tension: dict[str, Term] = {"tension": self.strained(ctx).tension} if sagging else {}
+        return {"ea": self.lying(ctx).ea, **tension, **mounts}
 
     def tight_share(self, ctx: Context) -> Real:
         return self.strained(ctx).share.n
@@ -175,7 +179,7 @@ class BeltEnd(OpenBelt):
             speed_mm_s=ctx.given("aim.speed_mm_s"),
             radians_per_mm=ctx.drive.lam_end,
         )
-        torque, peak = ctx.drive.torque_end["accelerate"].value, ctx.loads.peak.value
+        torque, peak = ctx.drive.torque_end["accelerate"].value, ctx.peaks.peak.value
         return [
             DriveNode(
                 "pulley",

@@ -144,9 +144,8 @@ class End(Part):
 
     def shaft_rung(self, ctx: Context, label: str, load: Quantity, says: str) -> None:
         """What pulls sideways on the last shaft, against what it bears."""
-        before = ctx.shaft.pulled
-        if before is not None:
-            own = load
+        if ctx.shaft.pulled is not None:
+            own, before = load, ctx.shaft.pulled()
             load = ctx.book.put(
                 "shaft.load",
                 "Load on the last shaft from both sides",
@@ -211,16 +210,18 @@ class End(Part):
         """Springs of the end itself, in series behind the chain."""
         return []
 
-    def held(self, ctx: Context, positions: FloatArray, far_side: Quantity | None) -> Network:
+    def held(
+        self, ctx: Context, positions: FloatArray, far_side: Quantity | None, sagging: bool = True
+    ) -> Network:
         """What of the end gives while its drive is held, at the positions; asked for only where nothing of
-        `spring_terms` is missing.
+        `spring_terms` is missing. Without `sagging` as if its belt hung straight, before its tension is known.
 
         `far_side` is the shaft that crosses to the other side of a gantry, N/mm, where there is one.
         """
         own = self.own_springs(ctx, positions)
         return Network.in_series([(part, label, k) for part, label, _, k in own])
 
-    def spring_terms(self, ctx: Context, positions: FloatArray) -> dict[str, Term]:
+    def spring_terms(self, ctx: Context, positions: FloatArray, sagging: bool = True) -> dict[str, Term]:
         """What the springs of the end rest on."""
         return {f"own_{part}": k for part, _, k, _ in self.own_springs(ctx, positions)}
 

@@ -194,10 +194,12 @@ class CrossedBelts(CrossedPath):
     def teeth_share(self, ctx: Context) -> float:
         return 1.0 if self.crossed else sum(self.direction(ctx)) / 2
 
-    def held(self, ctx: Context, positions: FloatArray, far_side: Quantity | None) -> Network:
+    def held(
+        self, ctx: Context, positions: FloatArray, far_side: Quantity | None, sagging: bool = True
+    ) -> Network:
         if self.crossed:
-            return super().held(ctx, positions, far_side)
-        gives = self.run_gives(ctx, positions)
+            return super().held(ctx, positions, far_side, sagging)
+        gives = self.run_gives(ctx, positions, sagging)
         reach = ((1.0, 1.0), (0.0, -2.0), (-1.0, 1.0))  # of each run: how the head along x and y draws it
         return Network(
             tuple(Spring("belt", "Belt", 1 / g, r) for g, r in zip(gives, reach, strict=True)),

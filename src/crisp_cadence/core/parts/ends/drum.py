@@ -161,7 +161,7 @@ class Drum(End):
         return weight, drag
 
     def forces(self, ctx: Context) -> None:
-        g, peak = ctx.given, ctx.loads.peak
+        g, peak = ctx.given, ctx.peaks.peak
         if self.rope_limit_n is not None:
             ctx.rung(
                 "rope",
@@ -207,7 +207,7 @@ class Drum(End):
         ]
 
     def drive_nodes(self, ctx: Context) -> list[DriveNode]:
-        pull = ctx.loads.peak.value
+        pull = ctx.peaks.peak.value
         return [
             self.shaft_node(
                 ctx, "drum.speed", "drum", "Drum", "end.diameter_mm", f"⌀ {said(self.diameter_mm, 'mm')}"

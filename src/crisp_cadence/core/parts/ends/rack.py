@@ -74,7 +74,7 @@ class Rack(End):
         return Moving(lam, g("end.efficiency"), carried, mass, backlash_mm=g("end.backlash_mm"))
 
     def forces(self, ctx: Context) -> None:
-        g, peak = ctx.given, ctx.loads.peak
+        g, peak = ctx.given, ctx.peaks.peak
         form = ctx.calc(
             "pinion.form", "Form factor of the teeth", racks.lewis_form_factor, teeth=g("end.teeth")
         )

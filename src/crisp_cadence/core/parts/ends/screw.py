@@ -246,7 +246,7 @@ class Screw(End):
         )
 
     def forces(self, ctx: Context) -> None:
-        g, peak, thread = ctx.given, ctx.loads.peak, self.thread(ctx)
+        g, peak, thread = ctx.given, ctx.peaks.peak, self.thread(ctx)
         beta, n = screws.FIXINGS[self.fixings]
         if self.thread_mm is not None:
             wanted = g("end.thread_mm")

@@ -52,7 +52,7 @@ class Strained:
 
 def rate(end: OpenBelt, ctx: Context) -> Strained:
     """Everything that follows from the peak force, with its rungs."""
-    g, a, lying, peak = ctx.given, "assumptions.", end.lying(ctx), ctx.loads.peak
+    g, a, lying, peak = ctx.given, "assumptions.", end.lying(ctx), ctx.peaks.peak
     positions = end.positions(ctx, 2)
     run_1, run_2 = end.runs(ctx, positions)
     share = ctx.book.put(
@@ -249,7 +249,7 @@ def _teeth_carry(end: OpenBelt, ctx: Context, lying: Lying) -> Quantity:
 
 def _on_teeth(end: OpenBelt, ctx: Context) -> Quantity:
     """Peak force that the teeth on one drive pulley carry."""
-    peak, part = ctx.loads.peak, end.teeth_share(ctx)
+    peak, part = ctx.peaks.peak, end.teeth_share(ctx)
     if part == 1.0:
         return peak
     return ctx.book.put(
@@ -268,7 +268,7 @@ def _shaft_loads(
     end: OpenBelt, ctx: Context, tight: Quantity, tension: Quantity, share: Quantity, teeth: Quantity
 ) -> Loads:
     """Loads on the drive shaft and on the idler's axle, what they do to the mounts, and what those bear."""
-    peak, lying, put = ctx.loads.peak, end.lying(ctx), ctx.book.put
+    peak, lying, put = ctx.peaks.peak, end.lying(ctx), ctx.book.put
     slack = put(
         "loop.slack",
         "Slack run at that moment",
@@ -333,9 +333,9 @@ def _shaft_loads(
     limit = ctx.shaft.radial_limit
     advice = None
     if not missing_in([limit]):
-        before = ctx.shaft.pulled
         left: Term = limit
-        if before is not None:
+        if ctx.shaft.pulled is not None:
+            before = ctx.shaft.pulled()
             left = put(
                 "shaft.limit_left",
                 "What the stage before leaves of the shaft's limit",

@@ -162,7 +162,7 @@ class Wheel(End):
         ctx.rung(
             "tyres",
             "Grip of the tyres",
-            loads.peak,
+            ctx.peaks.peak,
             holds,
             1.2,
             unit="N",

@@ -348,7 +348,7 @@ class ClosedBelt(ClosedPath):
         return [Pulled(f"{at}.motor_mount", "motor plate of the closed belt", self.motor_mount, load)]
 
     def output_shaft(self, at: str, ctx: Context, overhang: str | None) -> OutputShaft:
-        return replace(own_shaft(at, ctx, self.shaft_form), pulled=self.loaded(at, ctx).driven_load)
+        return replace(own_shaft(at, ctx, self.shaft_form), pulled=lambda: self.loaded(at, ctx).driven_load)
 
     def main_number(self) -> tuple[str, str]:
         return f"{self.driver.teeth} : {self.driven.teeth} teeth", "driven.teeth"

@@ -356,14 +356,14 @@ def ringing_torque(at: str, ctx: Context) -> Quantity:
     """Largest torque into a stage while what accelerates rings: that part alone is multiplied."""
     loads, worst = ctx.loads, ctx.drive.worst_in[at]
     accelerating = ctx.drive.torque_in[int(at.rpartition(".")[2])]["accelerate"]
-    whip, plain, force = loads.whip, loads.accelerated, loads.by_phase["accelerate"]
+    whip, plain, force = ctx.peaks.whip, loads.accelerated, loads.by_phase["accelerate"]
     return ctx.book.put(
         f"{at}.torque_ringing",
         "Largest torque into it, with ringing",
         lambda: most(worst.n, accelerating.n * (1 + (whip.n - plain.n) / most(force.n, 1e-12))),
         "N·m",
         equation="max(T, T_a·(1 + (k − 1)·m·a/F_a))",
-        source="response of one damped mode to a step, for a long ramp; the part that accelerates alone",
+        source="response of one damped mode; the part that accelerates alone",
         worst=worst,
         accelerating=accelerating,
         whip=whip,
