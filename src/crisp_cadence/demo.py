@@ -6,13 +6,14 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
+from datetime import date
 from typing import Any
 
 from . import catalog
 from .core.design.design import AxisDesign, design_from
 from .core.design.riding import carrying
 from .core.evaluation.evaluate import evaluate
-from .core.tuning.reading import PluckReading, read_tension
+from .core.tuning.reading import PluckReading, look_again, read_tension
 from .demo_layouts import MORE, mass, part
 from .store import Store, axes, drawer, log
 
@@ -203,14 +204,16 @@ def _fill(store: Store) -> None:
             ids[design.name] = axes.add_axis(store, machine, design, at.format(3, 10 + number))
     for rider, mount in RIDES.items():
         axes.set_rides_on(store, ids[rider], ids[mount])
-    for day, hertz, says in (
+    readings = (
         ("2026-04-02", 72.0, "First tension after fitting, by ear."),
         ("2026-04-09", 84.0, "Tightened after the first week; the ends had settled."),
         ("2026-06-20", 82.0, "Checked before the summer swap."),
         ("2026-09-14", 80.5, "Slowly falling; look again in winter."),
-    ):
+    )
+    for before, (day, hertz, says) in enumerate(readings):
         reading = PluckReading(span_mm=200.0, frequency_hz=hertz)
-        kept = log.kept(reading, read_tension(aisle(), catalog.profiles(), reading))
+        again = look_again(date.fromisoformat(day), before)
+        kept = log.kept(reading, read_tension(aisle(), catalog.profiles(), reading), again)
         log.add(store, ids["Aisle"], day, "tension", says, None, kept, f"{day}T10:00:00.000+00:00")
     for axis, day, kind, says, cost in (
         (

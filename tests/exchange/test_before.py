@@ -76,6 +76,11 @@ BEAM = "the beam weighs and drags along y; unequal tension skews it against the 
 WHEELS = "the driven wheels weigh too: they climb with the vehicle"
 RINGS = "what accelerates rings on a closed belt as well"
 FOLLOW |= {HOLD: "end.torque_hold torque_hold force_hold", STEPS: "speed", RINGS: "pull tension_needed"}
+STROKE = (
+    "a sudden force was taken to ring as after a long ramp; it rings as on the move itself, what is left of "
+    "starting meeting stopping"
+)
+LEWIS = "a fit stood up to 8 % over the Lewis table; the table itself is read"
 MOVED = """
     end.torque_accelerate end.torque_cruise end.torque_push force_accelerate force_cruise force_push
     torque_accelerate torque_cruise torque_push torque_worst torque force.accelerate force.cruise force.push
@@ -115,6 +120,9 @@ CORRECTED: dict[str, tuple[float, str]] = {
         for key in keys.split()
     },
     "motor.reach": (1e-7, GRID),
+    **dict.fromkeys(("ringing.factor", "force.whip", "force.peak_move", "belt.peak_force"), (0.065, STROKE)),
+    **dict.fromkeys(("tension.needed", "hub.torque", "grip"), (0.065, STROKE)),
+    **{f"seed-store-shutter {key}": (0.05, LEWIS) for key in ("pinion.form", "pinion.force", "teeth")},
     "clay-printer-head unpowered": (0.51, DRAG_ONCE),
     "kiln-room-loader unpowered": (0.51, DRAG_ONCE),
     "kiln-room-loader unpowered.capacity": (0.51, DRAG_ONCE),

@@ -218,11 +218,16 @@ def test_crossed_belts_against_a_matrix_model(
     gain = np.abs(jacobian @ along)
     # what one belt gives with its motor and shaft, all as the belt feels them
     torsion = [(r[k].value or 0) / max(gain) ** 2 for k in ("field.at_carriage", "shaft.at_carriage")]
+    bending, wrap = r["shaft.bending"].n, r["pulley.wrap"].n
+    assert wrap == pytest.approx(math.pi / 2)
     assert torsion[0] == pytest.approx((r["motor.field_stiffness"].value or 0) * 1000 / radius**2)
     whole = []
     for run_1, run_2 in zip(*end.runs(run.ctx, end.positions(run.ctx, 25)), strict=True):
         belt = (r["belt.ea"].value or 0) * (1 / run_1 + 1 / run_2)
-        one = 1 / (1 / belt + sum(1 / t for t in torsion))
+        # A newton on the belt draws its pulley along the vector sum of what either run has more.
+        more = np.array([run_2, -run_1]) / (run_1 + run_2)
+        ways = np.array([[np.sin(wrap / 2), np.cos(wrap / 2)], [np.sin(wrap / 2), -np.cos(wrap / 2)]])
+        one = 1 / (1 / belt + sum(1 / t for t in torsion) + float(np.sum((more @ ways) ** 2)) / bending)
         k = jacobian.T @ np.diag([one, one]) @ jacobian
         whole.append(float(along @ k @ along))
     curves = run.give.curves()

@@ -6,6 +6,7 @@ import json
 import sqlite3
 import uuid
 from dataclasses import dataclass
+from datetime import date
 from typing import Any, Literal
 
 from ..core.ledger.errors import NotFoundError
@@ -36,8 +37,10 @@ class LogEntry:
     reading: dict[str, Any] | None
 
 
-def kept(reading: AnyReading, answer: TensionAnswer) -> dict[str, Any]:
-    """What the log keeps of a tension reading: what was measured, and what it meant on that day."""
+def kept(reading: AnyReading, answer: TensionAnswer, again: date) -> dict[str, Any]:
+    """What the log keeps of a tension reading: what was measured, what it meant on that day, and when to look
+    again.
+    """
     return {
         **reading.model_dump(),
         "tension_n": answer.tension_n,
@@ -45,6 +48,7 @@ def kept(reading: AnyReading, answer: TensionAnswer) -> dict[str, Any]:
         "target_n": answer.target_n,
         "high_n": answer.high_n,
         "verdict": answer.verdict,
+        "look_again": again.isoformat(),
     }
 
 

@@ -43,7 +43,7 @@ class FrictionWheel(Stage):
     def bill(self, at: str) -> list[BillLine]:
         return [bought(self, "Friction wheels", f"⌀ {self.small_mm:g} and {self.large_mm:g} mm", at)]
 
-    def work(self, at: str) -> list[WorkStep]:
+    def work(self, at: str, ctx: Context) -> list[WorkStep]:
         return [
             WorkStep(
                 "press",

@@ -1040,6 +1040,11 @@ export interface components {
              * @default 0.3
              */
             error_mm: number;
+            /**
+             * Stroke that it goes to and fro
+             * @description Short strokes at full pace shake it more. Empty: the whole travel.
+             */
+            stroke_mm?: number | null;
             /** Budget */
             budget?: number | null;
             /**
@@ -1690,14 +1695,14 @@ export interface components {
              *         "kind": "estimate",
              *         "note": ""
              *       },
-             *       "kind": "slotted idler",
-             *       "travel_mm": 10,
              *       "screw_mm": 5,
              *       "screws": 1,
              *       "through_mm": 8,
              *       "lever": 1,
              *       "run_in_mm": 1,
-             *       "removal_mm": 4
+             *       "removal_mm": 4,
+             *       "kind": "slotted idler",
+             *       "travel_mm": 10
              *     }
              */
             tensioner: components["schemas"]["Tensioner"];
@@ -1925,6 +1930,11 @@ export interface components {
              */
             line_mm?: number | null;
             /**
+             * Rod that the belt is doubled round
+             * @description Its diameter; the cords bend round it. Empty: not checked.
+             */
+            rod_mm?: number | null;
+            /**
              * Tail, each end
              * @description What you leave to pull on, and trim later.
              * @default 20
@@ -2050,9 +2060,14 @@ export interface components {
             belt_teeth: number;
             /**
              * Distance of the shafts wanted
-             * @description What the machine leaves room for.
+             * @description What the machine leaves room for: to the middle of the slot, or between shafts that stand still.
              */
             wanted_mm?: number | null;
+            /**
+             * From the shaft before it to the one after the next belt
+             * @description Where the shaft between two closed belts moves: both belts together fix its place.
+             */
+            outer_mm?: number | null;
             /**
              * Efficiency
              * @default 0.96
@@ -2082,6 +2097,38 @@ export interface components {
              *     }
              */
             motor_mount: components["schemas"]["Mount"];
+            /**
+             * @default {
+             *       "kind": "rigid",
+             *       "material": "aluminium",
+             *       "thickness_mm": 6,
+             *       "width_mm": 40,
+             *       "overhang_mm": 30,
+             *       "bolts": 2,
+             *       "bolt_mm": 5,
+             *       "slotted": true
+             *     }
+             */
+            driven_mount: components["schemas"]["Mount"];
+            /**
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       },
+             *       "screw_mm": 5,
+             *       "screws": 1,
+             *       "through_mm": 8,
+             *       "lever": 1,
+             *       "run_in_mm": 0.2,
+             *       "removal_mm": 3,
+             *       "kind": "slotted plate",
+             *       "rate_n_mm": 5
+             *     }
+             */
+            tensioner: components["schemas"]["ShaftTensioner"];
             /**
              * Shaft after it
              * @default 8
@@ -2382,14 +2429,14 @@ export interface components {
              *         "kind": "estimate",
              *         "note": ""
              *       },
-             *       "kind": "slotted idler",
-             *       "travel_mm": 10,
              *       "screw_mm": 5,
              *       "screws": 1,
              *       "through_mm": 8,
              *       "lever": 1,
              *       "run_in_mm": 1,
-             *       "removal_mm": 4
+             *       "removal_mm": 4,
+             *       "kind": "slotted idler",
+             *       "travel_mm": 10
              *     }
              */
             tensioner: components["schemas"]["Tensioner"];
@@ -2461,11 +2508,44 @@ export interface components {
              */
             guide_nm_rad: number;
             /**
+             * @default {
+             *       "kind": "rigid",
+             *       "material": "aluminium",
+             *       "thickness_mm": 6,
+             *       "width_mm": 40,
+             *       "overhang_mm": 30,
+             *       "bolts": 2,
+             *       "bolt_mm": 5,
+             *       "slotted": true
+             *     }
+             */
+            motor_mount: components["schemas"]["Mount"];
+            /**
+             * @default {
+             *       "kind": "rigid",
+             *       "material": "aluminium",
+             *       "thickness_mm": 6,
+             *       "width_mm": 40,
+             *       "overhang_mm": 30,
+             *       "bolts": 2,
+             *       "bolt_mm": 5,
+             *       "slotted": true
+             *     }
+             */
+            idler_mount: components["schemas"]["Mount"];
+            /**
              * Tensions differ by
              * @description Between the two belts, as you can set them.
              * @default 5
              */
             uneven_n: number;
+            /**
+             * That difference is
+             * @description A beam that is free gives way and evens part of it out: what is still measured then skews it more.
+             * @default as laid, beam held square
+             * @enum {string}
+             */
+            uneven_as: "as laid, beam held square" | "measured, beam free";
         } & {
             [key: string]: unknown;
         };
@@ -3098,6 +3178,23 @@ export interface components {
              * @description At mid shaft, from its sheet.
              */
             radial_limit_n?: number | null;
+            /**
+             * Side or diameter of its flange
+             * @description It stands on the plate, not the motor.
+             */
+            side_mm?: number | null;
+            /**
+             * Bolt circle of its flange
+             * @description Four bolts; measure corner to corner.
+             */
+            bolts_mm?: number | null;
+            /** Boss of its flange */
+            boss_mm?: number | null;
+            /**
+             * Screws of its flange
+             * @default 3
+             */
+            flange_screw_mm: number;
         } & {
             [key: string]: unknown;
         };
@@ -4902,14 +4999,14 @@ export interface components {
              *         "kind": "estimate",
              *         "note": ""
              *       },
-             *       "kind": "slotted idler",
-             *       "travel_mm": 10,
              *       "screw_mm": 5,
              *       "screws": 1,
              *       "through_mm": 8,
              *       "lever": 1,
              *       "run_in_mm": 1,
-             *       "removal_mm": 4
+             *       "removal_mm": 4,
+             *       "kind": "slotted idler",
+             *       "travel_mm": 10
              *     }
              */
             tensioner: components["schemas"]["Tensioner"];
@@ -4963,6 +5060,45 @@ export interface components {
              * @default 10
              */
             belt_beyond_mm: number;
+            /**
+             * @default {
+             *       "kind": "rigid",
+             *       "material": "aluminium",
+             *       "thickness_mm": 6,
+             *       "width_mm": 40,
+             *       "overhang_mm": 30,
+             *       "bolts": 2,
+             *       "bolt_mm": 5,
+             *       "slotted": true
+             *     }
+             */
+            motor_mount: components["schemas"]["Mount"];
+            /**
+             * @default {
+             *       "kind": "rigid",
+             *       "material": "aluminium",
+             *       "thickness_mm": 6,
+             *       "width_mm": 40,
+             *       "overhang_mm": 30,
+             *       "bolts": 2,
+             *       "bolt_mm": 5,
+             *       "slotted": true
+             *     }
+             */
+            idler_mount: components["schemas"]["Mount"];
+            /**
+             * @default {
+             *       "kind": "rigid",
+             *       "material": "aluminium",
+             *       "thickness_mm": 6,
+             *       "width_mm": 40,
+             *       "overhang_mm": 30,
+             *       "bolts": 2,
+             *       "bolt_mm": 5,
+             *       "slotted": true
+             *     }
+             */
+            anchor_mount: components["schemas"]["Mount"];
         } & {
             [key: string]: unknown;
         };
@@ -5481,6 +5617,95 @@ export interface components {
             note: string;
         };
         /**
+         * ShaftTensioner
+         * @description What tightens a closed belt: one of its shafts moves, or a roller on it.
+         */
+        ShaftTensioner: {
+            /**
+             * Name
+             * @description What you call it; it goes on the bill.
+             * @default
+             */
+            label: string;
+            /** Drawer row */
+            drawer_key?: string | null;
+            /**
+             * Price each
+             * @description Leave empty if you don't know it yet.
+             */
+            price?: number | null;
+            /**
+             * In the drawer
+             * @default false
+             */
+            in_stock: boolean;
+            /**
+             * @default {
+             *       "kind": "estimate",
+             *       "note": ""
+             *     }
+             */
+            source: components["schemas"]["Source"];
+            /**
+             * Its screw
+             * @description Nominal diameter, coarse thread.
+             * @default 5
+             */
+            screw_mm: number;
+            /**
+             * Screws that share the pull
+             * @default 1
+             */
+            screws: number;
+            /**
+             * Length of the screw
+             * @description Empty: to be bought.
+             */
+            screw_length_mm?: number | null;
+            /**
+             * Screw passes through
+             * @description Plate, block, washers and lock nut together.
+             * @default 8
+             */
+            through_mm: number;
+            /**
+             * Pulley moves per screw travel
+             * @description 1 for a straight pull; a swinging arm or a hinge by its lengths.
+             * @default 1
+             */
+            lever: number;
+            /**
+             * Run-in
+             * @description A closed belt hardly settles.
+             * @default 0.2
+             */
+            run_in_mm: number;
+            /**
+             * Slack to lift the belt off
+             * @default 3
+             */
+            removal_mm: number;
+            /**
+             * Tensioner
+             * @description None: the shafts stand still, and the distance between them makes the tension.
+             * @default slotted plate
+             * @enum {string}
+             */
+            kind: "slotted plate" | "jack screw" | "roller" | "spring" | "hanging motor" | "none";
+            /**
+             * Spring rate
+             * @default 5
+             */
+            rate_n_mm: number;
+            /**
+             * Mass that hangs in the belt
+             * @description Motor, plate and pulley. Empty: the mass of the motor before it.
+             */
+            hanging_kg?: number | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * Share
          * @description A part's share of the give at the carriage, worst over the travel and at both ends of it.
          */
@@ -5965,6 +6190,7 @@ export interface components {
             mass_kg?: number | null;
             /**
              * Frame
+             * @description Its usual shaft comes with it; measure yours.
              * @default NEMA 17
              * @enum {string}
              */
@@ -6238,7 +6464,7 @@ export interface components {
         };
         /**
          * Tensioner
-         * @description What takes up the slack and sets the tension.
+         * @description What takes up the slack of an open belt and sets the tension.
          */
         Tensioner: {
             /**
@@ -6267,18 +6493,6 @@ export interface components {
              */
             source: components["schemas"]["Source"];
             /**
-             * Tensioner
-             * @default slotted idler
-             * @enum {string}
-             */
-            kind: "slotted idler" | "sliding block" | "threaded rod block" | "slotted motor plate" | "swinging arm" | "movable clamp";
-            /**
-             * Tensioner travel
-             * @description What slot or block allows.
-             * @default 10
-             */
-            travel_mm: number;
-            /**
              * Its screw
              * @description Nominal diameter, coarse thread.
              * @default 5
@@ -6301,8 +6515,8 @@ export interface components {
              */
             through_mm: number;
             /**
-             * Idler moves per screw travel
-             * @description 1 for a straight pull; a swinging arm by its lengths.
+             * Pulley moves per screw travel
+             * @description 1 for a straight pull; a swinging arm or a hinge by its lengths.
              * @default 1
              */
             lever: number;
@@ -6317,6 +6531,19 @@ export interface components {
              * @default 4
              */
             removal_mm: number;
+            /**
+             * Tensioner
+             * @description None: the belt's ends are drawn by hand, a tooth at a time.
+             * @default slotted idler
+             * @enum {string}
+             */
+            kind: "slotted idler" | "sliding block" | "threaded rod block" | "slotted motor plate" | "swinging arm" | "movable clamp" | "none";
+            /**
+             * Tensioner travel
+             * @description What slot or block allows.
+             * @default 10
+             */
+            travel_mm: number;
             /**
              * Spring rate, if sprung
              * @description Leave empty for a tensioner that is locked.

@@ -28,6 +28,8 @@ interface Node {
   /** It belongs to the bill. */
   bill?: boolean;
   hidden?: boolean;
+  /** By choice what fields beside it are set with it. */
+  carries?: Record<string, Record<string, unknown>>;
   /** Kinds of its part under which it counts. */
   only?: string[];
   role?: "motor";
@@ -54,6 +56,8 @@ export interface Field {
   sizes: number[] | undefined;
   /** It belongs to the bill. */
   bill: boolean;
+  /** By choice what fields beside it are set with it. */
+  carries: Record<string, Record<string, unknown>> | undefined;
 }
 
 const cache = new WeakMap<Schema, Map<string, Field>>();
@@ -150,6 +154,7 @@ export function fieldAt(schema: Schema, design: Design, path: string): Field {
     most: inner.maxItems,
     sizes: node.sizes,
     bill: node.bill ?? false,
+    carries: node.carries,
   };
   known.set(key, field);
   return field;

@@ -26,6 +26,14 @@ interface Props {
 export function ChoiceField({ path, label, options, bare }: Props & { options?: readonly Option[] }) {
   const { session, field, value, error } = useField(path);
   const assumed = useAssumed(path);
+  const choose = (v: string) => {
+    const beside = Object.entries(field.carries?.[v] ?? {});
+    if (v === value || beside.length === 0) return session.set(path, v);
+    const owner = path.slice(0, path.lastIndexOf(".") + 1);
+    session.setAll({ [path]: v, ...Object.fromEntries(beside.map(([name, x]) => [owner + name, x])) }, "", [
+      path,
+    ]);
+  };
   return (
     <Pick
       path={path}
@@ -36,7 +44,7 @@ export function ChoiceField({ path, label, options, bare }: Props & { options?: 
       error={error}
       assumed={assumed}
       options={options ?? field.choices}
-      onValue={(v) => session.set(path, v)}
+      onValue={choose}
     />
   );
 }

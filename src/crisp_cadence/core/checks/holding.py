@@ -106,11 +106,85 @@ def _load_at_tilt(ctx: Context, key: str, label: str, load: Term, tilt: Quantity
     )
 
 
-def mount_checks(
-    ctx: Context, name: str, at: str, mount: Mount, load: Term, pulls: tuple[Term, Term, Term]
-) -> list[Bears]:
-    """Tilt of a plate, grip of its slot bolts, and heat, and what they bear. `load` pulls on it: of two runs,
-    `pulls` says what the tight one has and the slack one lacks of the tension set, and the wrap.
+def mount_stiffness(ctx: Context, mount: Mount, at: str, label: str) -> Quantity | Given | None:
+    """Stiffness of a mount in N/mm; None for a rigid one."""
+    g = ctx.given
+    if mount.kind == "rigid":
+        return None
+    if mount.kind == "measured":
+        return g(f"{at}.stiffness_n_mm")
+    modulus = springs.MATERIALS[mount.material][0]
+    return ctx.calc(
+        f"{at}.stiffness",
+        f"Stiffness of the {label}",
+        springs.plate_stiffness,
+        youngs_gpa=Given(f"{at}.material", modulus, "GPa", "estimate", mount.material),
+        width_mm=g(f"{at}.width_mm"),
+        thickness_mm=g(f"{at}.thickness_mm"),
+        overhang_mm=g(f"{at}.overhang_mm"),
+    )
+
+
+Bearing = Callable[
+    [str, str, str, Term], Bears
+]  # key, words, field and load of what gives up under that load
+
+
+def under_two_runs(ctx: Context, tight: Term, slack: Term, wrap: Term) -> Bearing:
+    """What gives up under a pulley's load: the tight run has `tight` more than the tension set, the slack one
+    `slack` less.
+    """
+    return lambda key, says, path, load: at_load(ctx, key, says, path, load, tight, slack, wrap)
+
+
+def under_one_run(ctx: Context, force: Term, share: Term) -> Bearing:
+    """What gives up under the pull of the tight run alone, which has this share of the force more than the
+    tension set.
+    """
+    return lambda key, says, path, load: at_pull(ctx, key, says, path, load, 1.0, force, share)
+
+
+def on_both_sides(
+    ctx: Context, name: str, load: Quantity, bearing: Bearing, before: Quantity
+) -> tuple[Quantity, Bearing]:
+    """What holds a shaft that a belt before it pulls on too: it bears both, at worst the same way."""
+    return with_another(ctx, name, load, before), _left_of(ctx, bearing, before)
+
+
+def with_another(ctx: Context, name: str, load: Quantity, other: Quantity) -> Quantity:
+    """The load of a second belt on the same shaft added."""
+    return ctx.book.put(
+        f"{name}.load",
+        "Load on what holds the shaft between two belts",
+        lambda: load.n + other.n,
+        "N",
+        equation="F_1 + F_2",
+        source="both pull the same way at worst",
+        load=load,
+        other=other,
+    )
+
+
+def _left_of(ctx: Context, bearing: Bearing, other: Quantity) -> Bearing:
+    def found(key: str, says: str, path: str, load: Term) -> Bears:
+        left = ctx.book.put(
+            f"{key}.left",
+            "What the other belt leaves of it",
+            lambda: most(bare(load) - other.n, 0.0),
+            "N",
+            equation="F − F_2",
+            source="both pull the same way at worst",
+            allowed=load,
+            other=other,
+        )
+        return bearing(key, says, path, left)
+
+    return found
+
+
+def mount_checks(ctx: Context, name: str, at: str, mount: Mount, load: Term, bearing: Bearing) -> list[Bears]:
+    """Tilt of a plate, grip of its slot bolts, and heat, and what they bear. `load` pulls on it, and
+    `bearing` says at which tension that load is reached.
     """
     title, g = name.rpartition(".")[2].replace("_", " "), ctx.given
     bears: list[Bears] = []
@@ -145,9 +219,7 @@ def mount_checks(
             says="A thicker plate (stiffness grows with its cube), a shorter one, or aluminium.",
         )
         allowed = _load_at_tilt(ctx, name, title, load, tilt)
-        bears.append(
-            at_load(ctx, f"{name}.tilt", f"the {title} tilts", f"{at}.thickness_mm", allowed, *pulls)
-        )
+        bears.append(bearing(f"{name}.tilt", f"the {title} tilts", f"{at}.thickness_mm", allowed))
         softens = SOFTENS_C.get(mount.material)
         if softens is not None and mount.warm_c is not None:
             limit = ctx.book.put(
@@ -202,7 +274,7 @@ def mount_checks(
         )
         held = over(ctx, f"{name}.holds", f"Pull allowed on the {title}", grip, g("assumptions.margin_grip"))
         says = f"the bolts of the {title} slip in their slot"
-        bears.append(at_load(ctx, f"{name}.slip", says, f"{at}.bolts", held, *pulls))
+        bears.append(bearing(f"{name}.slip", says, f"{at}.bolts", held))
     return bears
 
 
@@ -246,8 +318,46 @@ def clamp_check(
         path="end.clamp.engaged_teeth",
         says="Hold more teeth, a toothed plate, or a trial with weights whose result you enter.",
     )
+    if clamp.kind == "doubled back" and clamp.rod_mm is not None:
+        _round_a_rod(ctx, profile)
     says, path = "the belt's ends slip", "end.clamp.engaged_teeth"
     return at_pull(ctx, "clamp", says, path, held, g("assumptions.margin_grip"), force, share)
+
+
+def _round_a_rod(ctx: Context, profile: Profile) -> None:
+    """A belt doubled round a rod bends round it, teeth inwards; it does not run there, so that this is
+    advice.
+    """
+    bent = ctx.calc(
+        "clamp.bend",
+        "Radius that the cords bend to round the rod",
+        belt.smooth_idler_radius_tooth_side,
+        diameter_mm=ctx.given("end.clamp.rod_mm"),
+        tooth_height_mm=ctx.datum(profile, "tooth_height_mm", profile.tooth_height_mm, "mm"),
+        pitch_line_mm=ctx.datum(profile, "pitch_line_mm", profile.pitch_line_mm, "mm"),
+    )
+    least = ctx.book.put(
+        "clamp.least_bend",
+        "Radius of the smallest pulley for this belt",
+        belt.pitch_diameter(profile.min_teeth, profile.pitch_mm) / 2,
+        "mm",
+        equation="z_min·p/2π",
+        source_kind="common practice",
+        source="what its cords bear where they run; a bend that stands still may be somewhat sharper",
+        teeth=ctx.datum(profile, "min_teeth", profile.min_teeth, "teeth"),
+    )
+    ctx.rung(
+        "rod",
+        "Bend of the belt round its rod",
+        least,
+        bent,
+        1.0,
+        unit="mm",
+        section="running",
+        path="end.clamp.rod_mm",
+        says="A thicker rod, or a toothed plate: cords that are bent too sharply break there.",
+        advisory=True,
+    )
 
 
 def _with_air(size: Term) -> Real:

@@ -100,20 +100,24 @@ def at_rest(
     ea: Quantity,
     line_mass: Quantity,
     span: Span | None,
+    kept: bool = False,
 ) -> AtRest:
-    """What seats the teeth, what sag and warmth ask for."""
+    """What seats the teeth, what sag and warmth ask for; warmth asks for nothing where a weight has `kept`
+    the tension.
+    """
     g, name, behind = ctx.given, words.keys, words.behind
-    frame = ctx.design.assumptions.frame
-    warmth = ctx.calc(
-        f"{name}warmth",
-        f"Tension that warmth adds or takes{behind}",
-        of_tension.warmth_tension,
-        ea_n=ea,
-        frame_growth=Given(
-            "assumptions.frame", row(FRAME_GROWTH, frame), "10⁻⁶/K", "handbook", spoken(frame)
-        ),
-        cord_growth=belt_data.cord_growth(belt, at),
-        swing_k=g("assumptions.warmth_k"),
+    warmth = (
+        _by_warmth(ctx, belt, at, words, ea)
+        if not kept
+        else ctx.book.put(
+            f"{name}warmth",
+            f"Tension that warmth adds or takes{behind}",
+            0.0,
+            "N",
+            equation="0",
+            source="a weight keeps the tension",
+            ea=ea,
+        )
     )
     floor = sag = weight = None
     if profile.install_n_per_mm is not None:
@@ -143,12 +147,35 @@ def at_rest(
     return AtRest(floor, sag, weight, warmth)
 
 
+def _by_warmth(ctx: Context, belt: Belt, at: str, words: Words, ea: Quantity) -> Quantity:
+    frame = ctx.design.assumptions.frame
+    return ctx.calc(
+        f"{words.keys}warmth",
+        f"Tension that warmth adds or takes{words.behind}",
+        of_tension.warmth_tension,
+        ea_n=ea,
+        frame_growth=Given(
+            "assumptions.frame", row(FRAME_GROWTH, frame), "10⁻⁶/K", "handbook", spoken(frame)
+        ),
+        cord_growth=belt_data.cord_growth(belt, at),
+        swing_k=ctx.given("assumptions.warmth_k"),
+    )
+
+
 InOneCase = Callable[[str, str, Term], Quantity]
 
 
-def settle(ctx: Context, profile: Profile, at: str, words: Words, need: InOneCase, rest: AtRest) -> Tension:
+def settle(
+    ctx: Context,
+    profile: Profile,
+    at: str,
+    words: Words,
+    need: InOneCase,
+    rest: AtRest,
+    made: Quantity | None = None,
+) -> Tension:
     """The tension to set, with the rungs of what asks for it. `need` gives the pretension that keeps a share
-    of the load on the slack run in one case.
+    of the load on the slack run in one case, `made` what its tensioner makes by itself.
     """
     g, put, name, behind = ctx.given, ctx.book.put, words.keys, words.behind
     keep = g("assumptions.slack_keep")
@@ -202,7 +229,25 @@ def settle(ctx: Context, profile: Profile, at: str, words: Words, need: InOneCas
         also={n: x for n, x in (("floor", floor), ("sag", sag)) if x is not None},
     )
     chosen = g(f"{at}.tension_n")
-    if chosen.value is None:
+    by_itself = chosen.value is None and made is None
+    if made is not None:
+        if ctx.plain and chosen.value is not None:
+            ctx.note(
+                "belt",
+                f"{at}.tension_n",
+                f"The tension{behind} is not set: it comes from its tensioner. The one entered does not "
+                f"count.",
+            )
+        tension = put(
+            words.set,
+            f"Tension that it has{behind}",
+            lambda: made.n,
+            "N",
+            equation="as its tensioner gives",
+            source="nobody sets it",
+            made=made,
+        )
+    elif chosen.value is None:
         tension = put(
             words.set,
             f"Tension to set{behind}",
@@ -267,7 +312,7 @@ def settle(ctx: Context, profile: Profile, at: str, words: Words, need: InOneCas
                 path=f"{at}.tension_n",
                 says=says,
                 advisory=advisory,
-                met=chosen.value is None,
+                met=by_itself,
             )
     if floor is None and ctx.plain:
         ctx.note(
@@ -275,7 +320,7 @@ def settle(ctx: Context, profile: Profile, at: str, words: Words, need: InOneCas
             f"{at}.tension_n",
             f"No least tension is known for {profile.name}: ask its maker what seats the teeth.",
         )
-    return Tension(tension, cold, hot, low, target, here, warmth, rest.weight, chosen.value is None)
+    return Tension(tension, cold, hot, low, target, here, warmth, rest.weight, by_itself)
 
 
 def bounded(

@@ -161,7 +161,7 @@ def _worked_out(
         radius, centre = {n: r.n for n, r in fitted.radius.items()}, fitted.centre.n
         fits = ~reduce(np.logical_or, ctx.refused) & (centre >= sum(radius.values()) + AIR_MM)
         if stage.wanted_mm is not None:
-            fits &= abs(centre - stage.wanted_mm) <= stage.adjust_mm / 2
+            fits &= stage.slot_for(centre - stage.wanted_mm) <= stage.adjust_mm
         found = {
             "fits": fits,
             "ratio": bare(passed.ratio),

@@ -190,6 +190,16 @@ def held(design: AxisDesign) -> Iterator[Swap]:
             0.0,
             "make",
         )
+    if end.tensioner.kind == "none":
+        yield Swap(
+            "Take up the slack with a movable clamp",
+            "end.tensioner.kind",
+            "none",
+            "movable clamp",
+            {"end.tensioner.kind": "movable clamp"},
+            None,
+            "part",
+        )
     yield setting(
         "Give the tensioner 5 mm more",
         "end.tensioner.travel_mm",
@@ -247,6 +257,7 @@ def _mounts(design: AxisDesign) -> Iterator[tuple[str, Any]]:
     for j, stage in enumerate(design.chain):
         if isinstance(stage, ClosedBelt):
             yield f"chain.{j}.motor_mount", stage.motor_mount
+            yield f"chain.{j}.driven_mount", stage.driven_mount
     if isinstance(design.end, BeltEnd):
         for name, mount in design.end.mounts().items():
             yield f"end.{name}", mount

@@ -151,7 +151,7 @@ class Run:
         ctx.shaft = stages[last].output_shaft(f"chain.{last}", ctx, end.overhang())
         path, field = give.torque_path(ctx, end, state.field_stiffness, moving.lam)
         far = sides.cross_shaft(ctx, moving.lam)
-        ctx.peaks = forces.peaks(ctx, moving, give.ringing(ctx, end, path, field, moving, far), pull)
+        ctx.peaks = forces.peaks(ctx, moving, give.ringing(ctx, end, moving, far), pull)
         self.curve = motor.motion_rungs("chain.0", ctx, drive.lam_motor, drive.torque_in[0], state)
         chain.check_limits(ctx, stages, passes)
         end.forces(ctx)
@@ -205,7 +205,7 @@ class Run:
         bill = self.bill
         shares = self.give.shares()
         line, pluck = drive_line(ctx, stages, end, shares), end.pluck(ctx)
-        steps = [w for j, s in enumerate(stages) for w in s.work(f"chain.{j}")] + end.work(ctx)
+        steps = [w for j, s in enumerate(stages) for w in s.work(f"chain.{j}", ctx)] + end.work(ctx)
         work, to_order = order.plan(steps, bill.lines, design.done)
         money = [bill.money] if bill.money else []
         cases: tuple[Case, ...] = ()

@@ -13,7 +13,7 @@ from ..account.report import Share, TravelCurves
 from ..formulas import dynamics, motion, springs, stepping
 from ..formulas.springs import Network
 from ..ledger.formula import Real
-from ..ledger.many import along, at_least, at_most, is_column, most, pick
+from ..ledger.many import Fold, along, at_least, at_most, is_column, most, pick, where
 from ..ledger.quantity import Quantity, Term, missing_in
 from ..ledger.record import record
 from ..parts.ends.contract import End, Moving
@@ -33,6 +33,8 @@ _SHARE_FIELD = {
     "arm": "end.height_mm",
     "motor_mount": "end.motor_mount.kind",
     "idler_mount": "end.idler_mount.kind",
+    "anchor_mount": "end.anchor_mount.kind",
+    "shaft_bend": "end.pulley.overhang_mm",
 }
 
 
@@ -55,11 +57,12 @@ def shaft_spring(ctx: Context, diameter: Term, overhang: str, lam: Quantity) -> 
     )
 
 
-def ringing(
-    ctx: Context, end: End, path: Springs, field: Quantity | None, moving: Moving, far_side: Quantity | None
-) -> Quantity:
+def ringing(ctx: Context, end: End, moving: Moving, far_side: Quantity | None) -> Quantity:
     """How many times the accelerating force what rings makes of it, on the stroke that was named or the whole
-    travel; where no mode of what moves is known, as on a long ramp.
+    travel; where no frequency of what moves is known, as on a long ramp.
+
+    What moves rings on the end and the stages. The motor makes it ring slower by what is not known when a
+    belt is chosen: by up to a half, and the worst of what lies between counts.
     """
     g, put, damping = ctx.given, ctx.book.put, ctx.given("assumptions.damping")
     long = ctx.calc(
@@ -76,10 +79,9 @@ def ringing(
     )
     places = end.positions(ctx, 3)
     terms = end.spring_terms(ctx, places, sagging=False)
-    inputs: dict[str, Term] = {**{p.replace(".", "_"): k for p, _, k in path}, **terms}
-    rotor, total = ctx.drive.rotor_mass, ctx.loads.masses.total
-    lacks = missing_in([*inputs.values(), far_side, rotor, total])
-    if field is None or lacks:
+    stages, total = ctx.drive.torque_path, ctx.loads.masses.total
+    inputs: dict[str, Term] = {**{p.replace(".", "_"): k for p, _, k in stages}, **terms}
+    if not inputs or missing_in([*inputs.values(), far_side, total]):
         return put(
             "ringing.factor",
             "Peak of a sudden force, as on long ramps",
@@ -91,26 +93,37 @@ def ringing(
         )
 
     @cache
-    def ends() -> tuple[Real, Real]:
-        give = end.held(ctx, places, far_side, sagging=False).give()
-        chain = sum(1 / k.n for _, _, k in path if k is not field)
-        softest, stiffest = at_most(give) + chain, at_least(give) + chain
-        low, high = (_both_modes(ctx, field, moving, there)[0] for there in (softest, stiffest))
-        return low, high
+    def give() -> Real:
+        return end.held(ctx, places, far_side, sagging=False).give()
 
-    def mode(key: str, where: str, place: int) -> Quantity:
+    def hertz(of: Callable[[Real], Real]) -> Real:
+        """With the motor held, where the end is softest or stiffest."""
+        gives = of(give()) + sum(1 / k.n for _, _, k in stages)
+        return springs.frequency(most(gives, 1e-12) * (total.n / moving.motors))
+
+    def mode(key: str, label: str, work: Callable[[], Real], equation: str) -> Quantity:
         return put(
             f"ringing.{key}",
-            f"Frequency that rings, {where}",
-            lambda: ends()[place],
+            label,
+            work,
             "Hz",
-            equation="lower of two modes, belt taken as straight",
-            source="rotor on its field, load on the chain",
-            rotor=rotor,
+            equation=equation,
+            source="what moves on the end and the stages, belt taken as straight; rotor and field make it "
+            "slower, "
+            "at most by half",
             mass=total,
             also=inputs,
         )
 
+    low = mode(
+        "low",
+        "Rings at, no slower than",
+        lambda: hertz(at_most) / 2,
+        "½·√(k/m)/2π, softest place, motor held",
+    )
+    high = mode(
+        "high", "Rings at, no faster than", lambda: hertz(at_least), "√(k/m)/2π, stiffest place, motor held"
+    )
     stroke, words = g("aim.stroke_mm"), "on the stroke that it goes to and fro"
     if stroke.value is None:
         stroke, words = g("aim.travel_mm"), "on the move over the whole travel"
@@ -124,8 +137,8 @@ def ringing(
         f"Peak of a sudden force, {words}",
         springs.ringing_on_move,
         damping_ratio=damping,
-        low_hz=mode("low", "softest place", 0),
-        high_hz=mode("high", "stiffest place", 1),
+        low_hz=low,
+        high_hz=high,
         ramp_s=ctx.calc("ringing.ramp", "Time that it speeds up", motion.ramp_time, **move),
         coast_s=ctx.calc("ringing.coast", "Time at top speed", motion.coast_time, **move),
     )
@@ -221,7 +234,10 @@ def give_along(
     terms = end.spring_terms(ctx, positions)
     if not path and not terms:
         return Give()  # nothing in this chain is known to give
+    bends = end.bends(ctx, positions)
     inputs: dict[str, Term] = {**{p.replace(".", "_"): k for p, _, k in path}, **terms}
+    if bends is not None:
+        inputs["bending"] = bends[0]
     known = not missing_in([*inputs.values(), far_side])
 
     @cache
@@ -236,8 +252,16 @@ def give_along(
     def of_chain(without: Quantity | None = None) -> Real:
         return sum(1 / k.n for _, _, k in path if k is not without)
 
+    def bent(which: Fold) -> Real:
+        """What the last shaft gives by bending, where the end is softest or stiffest."""
+        return 0.0 if bends is None else where(which, of_end(), bends[1]) / bends[0].n
+
+    @cache
+    def bent_along() -> Real:
+        return 0.0 if bends is None else bends[1] / along(bends[0].n)
+
     def along_travel() -> Real:
-        return of_end() + along(of_chain())
+        return of_end() + bent_along() + along(of_chain())
 
     equation, source = (
         "1/(c_end + Σ 1/k), softest place of the travel",
@@ -247,7 +271,7 @@ def give_along(
         "stiffness.min",
         "Stiffness at the carriage, softest place",
         # The other motors' chains pull beside this one.
-        (lambda: moving.motors / (at_most(of_end()) + of_chain())) if known else None,
+        (lambda: moving.motors / (at_most(of_end()) + bent("most") + of_chain())) if known else None,
         "N/mm",
         equation=equation,
         source=source,
@@ -256,7 +280,7 @@ def give_along(
     ctx.book.put(
         "stiffness.max",
         "Stiffness at the carriage, stiffest place",
-        (lambda: moving.motors / (at_least(of_end()) + of_chain())) if known else None,
+        (lambda: moving.motors / (at_least(of_end()) + bent("least") + of_chain())) if known else None,
         "N/mm",
         equation=equation.replace("softest", "stiffest"),
         source=source,
@@ -279,7 +303,7 @@ def give_along(
         return _both_modes(ctx, field, moving, of_end_there + spread(of_chain(field)), spread)
 
     if field is not None:
-        _modes(ctx, cache(lambda: modes(at_most(of_end()), _itself)) if known else None, k_min)
+        _modes(ctx, cache(lambda: modes(at_most(of_end()) + bent("most"), _itself)) if known else None, k_min)
 
     def curves() -> TravelCurves | None:
         if not known:
@@ -288,7 +312,7 @@ def give_along(
         low: Real = 0.0
         high: Real = 0.0
         if field is not None and not missing_in((rotor, total)):
-            low, high = modes(of_end(), along)
+            low, high = modes(of_end() + bent_along(), along)
         kept = (ctx.peaks.peak.value or 0) * (end.tight_share(ctx) + ctx.design.assumptions.slack_keep)
         return TravelCurves(
             tuple(positions.tolist()),
@@ -303,6 +327,8 @@ def give_along(
         if not known:
             return ()
         relief = held().relief() | {p: (label, 1 / k.n) for p, label, k in path}
+        if bends is not None:
+            relief["shaft_bend"] = ("Drive shaft, bending", bent_along())
         places = (int(np.argmax(of_end())), 0, -1)
         found = {p: [_at(r, place) for place in places] for p, (_, r) in relief.items()}
         whole = [sum(there) for there in zip(*found.values(), strict=True)]

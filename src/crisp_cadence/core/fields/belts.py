@@ -119,6 +119,19 @@ Flanges = Literal["both", "one", "none"]
 PulleyMaterial = Literal["aluminium", "steel", "printed", "printed, metal insert"]
 
 
+# Kinds of tensioner with a screw, and those with something to move.
+OF_OPEN_BELTS = (
+    "slotted idler",
+    "sliding block",
+    "threaded rod block",
+    "slotted motor plate",
+    "swinging arm",
+    "movable clamp",
+)
+SCREWED_ON = (*OF_OPEN_BELTS, "jack screw", "roller")
+MOVED = (*SCREWED_ON, "slotted plate", "spring", "hanging motor")
+
+
 class Layer(Bought):
     """What lies under an idler to lift it to the belt line: washers, nuts, spacers."""
 
@@ -322,16 +335,71 @@ class Clamp(Bought):
     line_mm: float | None = num(
         "Belt centre at the clamp above the datum", "length", "mm", -2000, 2000, None, "Empty: not checked."
     )
+    rod_mm: float | None = num(
+        "Rod that the belt is doubled round",
+        "length",
+        "mm",
+        0.5,
+        200,
+        None,
+        "Its diameter; the cords bend round it. Empty: not checked.",
+        only=("doubled back",),
+    )
     tail_mm: float = num(
         "Tail, each end", "length", "mm", 0, 1000, 20.0, "What you leave to pull on, and trim later."
     )
 
 
-class Tensioner(Bought):
-    """What takes up the slack and sets the tension."""
+class Tightener(Bought):
+    """What takes up a belt's slack and sets its tension, by a screw or without."""
+
+    APART = ("screw_mm",)
+
+    screw_mm: float = num(
+        "Its screw",
+        "length",
+        "mm",
+        2,
+        16,
+        5.0,
+        "Nominal diameter, coarse thread.",
+        sizes=(3, 4, 5, 6),
+        only=SCREWED_ON,
+    )
+    screws: int = num("Screws that share the pull", "count", "", 1, 4, 1, only=SCREWED_ON)
+    screw_length_mm: float | None = num(
+        "Length of the screw", "length", "mm", 3, 600, None, "Empty: to be bought.", only=SCREWED_ON
+    )
+    through_mm: float = num(
+        "Screw passes through",
+        "length",
+        "mm",
+        0,
+        200,
+        8.0,
+        "Plate, block, washers and lock nut together.",
+        only=SCREWED_ON,
+    )
+    lever: float = num(
+        "Pulley moves per screw travel",
+        "number",
+        "×",
+        0.1,
+        10,
+        1.0,
+        "1 for a straight pull; a swinging arm or a hinge by its lengths.",
+        only=(*SCREWED_ON, "hanging motor"),
+    )
+    run_in_mm: float = num(
+        "Run-in", "length", "mm", 0, 100, 1.0, "Belt ends settle in the first hours.", only=MOVED
+    )
+    removal_mm: float = num("Slack to lift the belt off", "length", "mm", 0, 200, 4.0, only=MOVED)
+
+
+class Tensioner(Tightener):
+    """What takes up the slack of an open belt and sets the tension."""
 
     FIRST = ("kind", "travel_mm")
-    APART = ("screw_mm",)
 
     kind: Literal[
         "slotted idler",
@@ -340,29 +408,11 @@ class Tensioner(Bought):
         "slotted motor plate",
         "swinging arm",
         "movable clamp",
-    ] = choice("Tensioner", "slotted idler")
-    travel_mm: float = num("Tensioner travel", "length", "mm", 0, 500, 10.0, "What slot or block allows.")
-    screw_mm: float = num(
-        "Its screw", "length", "mm", 2, 16, 5.0, "Nominal diameter, coarse thread.", sizes=(3, 4, 5, 6)
+        "none",
+    ] = choice("Tensioner", "slotted idler", "None: the belt's ends are drawn by hand, a tooth at a time.")
+    travel_mm: float = num(
+        "Tensioner travel", "length", "mm", 0, 500, 10.0, "What slot or block allows.", only=OF_OPEN_BELTS
     )
-    screws: int = num("Screws that share the pull", "count", "", 1, 4, 1)
-    screw_length_mm: float | None = num(
-        "Length of the screw", "length", "mm", 3, 600, None, "Empty: to be bought."
-    )
-    through_mm: float = num(
-        "Screw passes through", "length", "mm", 0, 200, 8.0, "Plate, block, washers and lock nut together."
-    )
-    lever: float = num(
-        "Idler moves per screw travel",
-        "number",
-        "×",
-        0.1,
-        10,
-        1.0,
-        "1 for a straight pull; a swinging arm by its lengths.",
-    )
-    run_in_mm: float = num("Run-in", "length", "mm", 0, 100, 1.0, "Belt ends settle in the first hours.")
-    removal_mm: float = num("Slack to lift the belt off", "length", "mm", 0, 200, 4.0)
     spring_n_mm: float | None = num(
         "Spring rate, if sprung",
         "stiffness",
@@ -371,4 +421,30 @@ class Tensioner(Bought):
         1e5,
         None,
         "Leave empty for a tensioner that is locked.",
+        only=OF_OPEN_BELTS,
+    )
+
+
+class ShaftTensioner(Tightener):
+    """What tightens a closed belt: one of its shafts moves, or a roller on it."""
+
+    FIRST = ("kind",)
+
+    kind: Literal["slotted plate", "jack screw", "roller", "spring", "hanging motor", "none"] = choice(
+        "Tensioner",
+        "slotted plate",
+        "None: the shafts stand still, and the distance between them makes the tension.",
+    )
+    run_in_mm: float = num("Run-in", "length", "mm", 0, 100, 0.2, "A closed belt hardly settles.", only=MOVED)
+    removal_mm: float = num("Slack to lift the belt off", "length", "mm", 0, 200, 3.0, only=MOVED)
+    rate_n_mm: float = num("Spring rate", "stiffness", "N/mm", 0.01, 1e5, 5.0, only=("spring",))
+    hanging_kg: float | None = num(
+        "Mass that hangs in the belt",
+        "mass",
+        "kg",
+        0.01,
+        500,
+        None,
+        "Motor, plate and pulley. Empty: the mass of the motor before it.",
+        only=("hanging motor",),
     )

@@ -4,7 +4,7 @@ fields kept.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Any, ClassVar, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, GetJsonSchemaHandler
@@ -99,10 +99,19 @@ def words(title: str, default: str = "", longest: int = 200, why: str = "") -> A
     return Field(default, title=title, description=why, max_length=longest, strict=True)
 
 
-def choice(title: str, default: Any, why: str = "", only: Sequence[str] = ()) -> Any:
-    """A choice from a short list, given by the field's Literal type; `only` as with a number."""
-    more: Any = {"only": list(only)} if only else None
-    return Field(default, title=title, description=why, json_schema_extra=more)
+def choice(
+    title: str,
+    default: Any,
+    why: str = "",
+    only: Sequence[str] = (),
+    carries: Mapping[str, Mapping[str, Any]] | None = None,
+) -> Any:
+    """A choice from a short list, given by the field's Literal type; `only` as with a number. What it `carries` is
+    set with it, field by field, when somebody chooses.
+    """
+    more: dict[str, Any] = {"only": list(only), "carries": carries}
+    extra: Any = {name: value for name, value in more.items() if value}
+    return Field(default, title=title, description=why, json_schema_extra=extra or None)
 
 
 class Source(Part):

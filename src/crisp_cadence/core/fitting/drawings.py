@@ -4,14 +4,54 @@ from __future__ import annotations
 
 from ..evaluation.evaluate import Run
 from ..fields.belts import Idler
+from ..fields.frames import Frame
 from ..fields.part import part_at
 from ..geometry.figures import Drawing, idler_plate, motor_plate, path_drawing, stack_drawing
 from ..ledger.errors import EntryError, problem
 from ..parts.ends.belt_end import BeltEnd
 from ..parts.ends.carriage_loop import CarriageLoop
 from ..parts.stages.closed_belt import ClosedBelt
+from ..parts.stages.closed_take_up import BY_SHAFT
+from ..parts.stages.contract import Stage
 from .holding import pulled
 from .rows import LineRow, OutRow
+
+
+def _bolted_on(run: Run, at: str) -> int:
+    """The part of the chain that a motor's plate holds: what drives the belt's pulley."""
+    return int(at.split(".")[1]) - 1 if at.startswith("chain") else len(run.stages) - 1
+
+
+def _drawn(run: Run, at: str) -> bool:
+    """Whether the holes of a mount follow from what it holds: a motor or gearbox with a flange, or the idler of a
+    loop.
+    """
+    if at.endswith("motor_mount"):
+        return bool(run.stages[_bolted_on(run, at)].bolted)
+    return at == "end.idler_mount" and isinstance(run.end, CarriageLoop)
+
+
+def _named(stage: Stage) -> str:
+    return str(getattr(stage, "frame", "") or stage.label or stage.kind)
+
+
+def _flange(run: Run, j: int) -> Frame:
+    """The flange of a motor or a gearbox; EntryError where it is not known."""
+    stage = run.stages[j]
+    found = stage.flange()
+    if found is None:
+        raise EntryError(
+            [
+                problem(
+                    f"chain.{j}.{stage.bolted}",
+                    "is not known, and the plate is drilled by it",
+                    value=getattr(stage, stage.bolted, None),
+                    limit="side, bolts and boss of its flange",
+                    remedy="Measure the flange and enter it, or drill by hand.",
+                )
+            ]
+        )
+    return found
 
 
 def out_rows(run: Run, line: list[LineRow]) -> list[OutRow]:
@@ -22,7 +62,7 @@ def out_rows(run: Run, line: list[LineRow]) -> list[OutRow]:
         if scene.strands
     ]
     for at, mount in ((p.at, p.mount) for p in pulled(run, run.end)):
-        if mount.kind == "plate":
+        if mount.kind == "plate" and _drawn(run, at):
             rows.append(
                 OutRow(
                     f"plate:{at}",
@@ -59,19 +99,19 @@ def drawing_of(run: Run, line: list[LineRow], what: str) -> Drawing:
     if kind == "stack":
         return _stack(run, next(r for r in line if r.part == at))
     mount = {p.at: p.mount for p in pulled(run, run.end)}[at]
-    frame = str(getattr(run.design.chain[0], "frame", ""))
     end = run.end
-    if at.startswith("chain"):
-        stage = run.stages[int(at.split(".")[1])]
-        assert isinstance(stage, ClosedBelt)
-        return motor_plate(frame, mount, stage.adjust_mm)
     if at.endswith("motor_mount"):
-        slides = isinstance(end, BeltEnd) and end.tensioner.kind == "slotted motor plate"
-        return motor_plate(
-            frame, mount, end.tensioner.travel_mm if slides and isinstance(end, BeltEnd) else 0.0
-        )
+        j, slides = _bolted_on(run, at), 0.0
+        if at.startswith("chain"):
+            stage = run.stages[j + 1]
+            assert isinstance(stage, ClosedBelt)
+            slides = stage.adjust_mm if stage.tensioner.kind in BY_SHAFT else 0.0
+        elif isinstance(end, BeltEnd) and end.tensioner.kind == "slotted motor plate":
+            slides = end.tensioner.travel_mm
+        return motor_plate(_flange(run, j), _named(run.stages[j]), mount, slides)
     assert isinstance(end, CarriageLoop)
-    return idler_plate(end.idler, mount, end.tensioner, end.strained(run.ctx).take_up.slot.value or 0.0)
+    took = end.strained(run.ctx).take_up
+    return idler_plate(end.idler, mount, end.tensioner, 0.0 if took is None else took.slot.value or 0.0)
 
 
 def _stack(run: Run, row: LineRow) -> Drawing:

@@ -258,9 +258,11 @@ def _closed(run: Run, stage: ClosedBelt, at: str, drawer: Sequence[Stock]) -> Cl
 # ---- tensioner ---------------------------------------------------------------------------------------------
 
 
-def _tensioner(run: Run, end: BeltEnd, drawer: Sequence[Stock]) -> TensionerPlan:
+def _tensioner(run: Run, end: BeltEnd, drawer: Sequence[Stock]) -> TensionerPlan | None:
     strained, t = end.strained(run.ctx), end.tensioner
     took, slack = strained.take_up, strained.cut.slack.value or 0.0
+    if took is None:
+        return None
     moves, set_by, lock_by = KINDS[t.kind]
 
     runs = took.runs.value or 1.0

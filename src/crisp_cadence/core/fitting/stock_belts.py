@@ -105,11 +105,11 @@ def stock_lengths(
         found = float(stage.centre_for(at, profile, length))
         centre = found if math.isfinite(found) else None
         off = centre - wanted_mm if centre is not None else None
-        fits = off is not None and abs(off) <= stage.adjust_mm / 2
+        fits = off is not None and stage.slot_for(off) <= stage.adjust_mm
         says = (
             "cannot reach: the pulleys would touch"
             if off is None
-            else "within the slot's half travel"
+            else "within the slot"
             if fits
             else f"the shafts would stand {said(abs(off), 'mm', '.2f')} {'farther' if off > 0 else 'nearer'}"
         )
@@ -240,9 +240,13 @@ def pairs(
         for a, b, z, off, centre, apart in found[:200]
     ]
     near = [r for r in rows if abs(r.off_mm) <= max(stage.adjust_mm, 0.1 * wanted_mm)] or rows
-    inside = stage.adjust_mm / 2
     return sorted(
-        near, key=lambda r: (abs(r.off_mm) > inside, -r.owned, abs(r.off_mm) + abs(r.ratio_off_percent))
+        near,
+        key=lambda r: (
+            stage.slot_for(r.off_mm) > stage.adjust_mm,
+            -r.owned,
+            abs(r.off_mm) + abs(r.ratio_off_percent),
+        ),
     )[:SOLVED]
 
 

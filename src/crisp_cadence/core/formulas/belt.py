@@ -8,7 +8,7 @@ from __future__ import annotations
 import math
 
 from ..ledger.formula import Real, formula
-from ..ledger.many import asin, cos, floor, least, most, sqrt
+from ..ledger.many import asin, cos, floor, least, most, pick, sqrt
 
 
 @formula
@@ -416,6 +416,39 @@ def tooth_frequency(speed_mm_s: Real, pitch_mm: Real) -> Real:
     200.0
     """
     return speed_mm_s / pitch_mm
+
+
+@formula
+def middle_shaft(first_mm: Real, second_mm: Real, apart_mm: Real) -> tuple[Real, Real]:
+    """Where a shaft between two belts stands so that both are taut: along the line from the first shaft to
+    the last one, and across it.
+
+    Equation: x = (C1² − C2² + D²)/2D, y = √(C1² − x²)
+    Units: mm, mm, mm → mm
+    Range: |C1 − C2| ≤ D ≤ C1 + C2; not a number where both belts cannot be taut at once
+    Source: handbook — intersection of two circles
+
+    >>> [float(v) for v in middle_shaft(50.0, 50.0, 80.0)]
+    [40.0, 30.0]
+    """
+    along = (first_mm**2 - second_mm**2 + apart_mm**2) / (2 * apart_mm)
+    square = first_mm**2 - along**2
+    return along, sqrt(pick(square >= 0, square, math.nan))
+
+
+@formula
+def tension_of_stretch(ea_n: Real, longer_mm: Real, length_mm: Real) -> Real:
+    """Tension of a belt that is stretched over more than its own length; none where it is loose.
+
+    Equation: T = max(EA·ΔL/L, 0)
+    Units: N, mm, mm → N
+    Range: within the elastic range of the cords; it creeps round its pulleys until it is the same all along
+    Source: handbook — Hooke's law
+
+    >>> tension_of_stretch(36000.0, 0.5, 600.0), tension_of_stretch(36000.0, -0.5, 600.0)
+    (30.0, 0.0)
+    """
+    return most(ea_n * longer_mm / length_mm, 0.0)
 
 
 @formula

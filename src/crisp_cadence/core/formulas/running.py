@@ -24,6 +24,21 @@ def line_angle(offset_mm: Real, span_mm: Real) -> Real:
 
 
 @formula
+def axle_stiffness(youngs_gpa: Real, diameter_mm: Real, reach_mm: Real) -> Real:
+    """Stiffness of a round shaft that sticks out of its bearing and is pulled sideways at its end.
+
+    Equation: k = 3·E·I/l³, I = π·d⁴/64
+    Units: GPa, mm, mm → N/mm
+    Range: slender, held square at its front bearing; what it bends behind that bearing comes on top
+    Source: handbook — cantilever with end load, any strength-of-materials text
+
+    >>> round(axle_stiffness(205.0, 5.0, 15.0), 1)
+    5590.5
+    """
+    return 3 * youngs_gpa * 1000 * math.pi * diameter_mm**4 / 64 / reach_mm**3
+
+
+@formula
 def axle_tilt(force_n: Real, youngs_gpa: Real, diameter_mm: Real, reach_mm: Real) -> Real:
     """Tilt of an axle held at one end, at the place of the belt.
 

@@ -94,14 +94,27 @@ class Network:
     @staticmethod
     def in_series(row: list[tuple[str, str, Real]]) -> Network:
         """Springs one behind the other: part, label, N/mm; none of them give nothing."""
-        made = []
-        for place, (part, label, k) in enumerate(row):
-            reach = [0.0] * len(row)
-            reach[place] = 1.0
-            if place:
-                reach[place - 1] = -1.0
-            made.append(Spring(part, label, k, tuple(reach)))
-        return Network(tuple(made), tuple([0.0] * (len(row) - 1) + [1.0]) if row else ())
+        return Network.side_by_side([row] if row else [])
+
+    @staticmethod
+    def side_by_side(rows: list[list[tuple[str, str, Real]]]) -> Network:
+        """Rows of springs from what is held to the point, one row beside the other.
+
+        >>> two = [("mesh", "Teeth", 10.0)], [("shaft", "Shaft", 10.0), ("mesh", "Teeth", 10.0)]
+        >>> round(float(1 / Network.side_by_side(list(two)).give()), 9)
+        15.0
+        """
+        made, inner = [], 1  # the point is the first node
+        nodes = 1 + sum(len(row) - 1 for row in rows)
+        for row in rows:
+            for place, (part, label, k) in enumerate(row):
+                reach = [0.0] * nodes
+                reach[0 if place == len(row) - 1 else inner + place] = 1.0
+                if place:
+                    reach[inner + place - 1] = -1.0
+                made.append(Spring(part, label, k, tuple(reach)))
+            inner += len(row) - 1
+        return Network(tuple(made), (1.0, *([0.0] * (nodes - 1))) if rows else ())
 
     def give(self) -> Real:
         """Compliance, mm/N, at each place.
@@ -265,6 +278,21 @@ def two_modes(
 
 
 @formula
+def frequency(give_times_mass: Real) -> Real:
+    """Frequency of a mass on a spring, by how much that gives.
+
+    Equation: f = 1/(2π·√(c·m))
+    Units: kg·mm/N → Hz
+    Range: c·m > 0
+    Source: handbook — one mass on one spring, any vibration text
+
+    >>> round(float(frequency(0.1)), 3)
+    15.915
+    """
+    return 1 / (2 * math.pi * sqrt(give_times_mass / 1000))
+
+
+@formula
 def overshoot_factor(damping_ratio: Real) -> Real:
     """How far the peak of a suddenly applied force exceeds it.
 
@@ -295,7 +323,7 @@ def ringing_on_move(damping_ratio: Real, low_hz: Real, high_hz: Real, ramp_s: Re
     >>> round(float(ringing_on_move(0.05, 10.0, 10.0, 0.05, 0.0)), 3)
     3.439
     >>> round(float(ringing_on_move(0.05, 10.0, 40.0, 0.5, 5.0)), 3)
-    1.855
+    1.854
     """
     root = sqrt(1 - damping_ratio**2)
     half_turn = least(most(math.pi / ramp_s, 2 * math.pi * low_hz), 2 * math.pi * high_hz)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from ..ledger.formula import Real, formula
 from ..ledger.many import most, sin
+from .dynamics import GRAVITY
 
 # Coarse pitch of metric threads, mm (ISO 261).
 COARSE_PITCH_MM: dict[float, float] = {
@@ -33,6 +34,21 @@ def pull_on_tensioner(tension_n: Real, wrap_rad: Real) -> Real:
     100.0
     """
     return 2 * tension_n * sin(wrap_rad / 2)
+
+
+@formula
+def tension_of_weight(mass_kg: Real, lever: Real, wrap_rad: Real) -> Real:
+    """Tension of a belt that something hangs in.
+
+    Equation: T = m·g·i/(2·sin(α/2)), i how far the weight sinks where the pulley moves by 1
+    Units: kg, –, rad → N
+    Range: it hangs free; the wrap on the pulley that hangs; equal tension on both sides, at rest
+    Source: handbook — virtual work
+
+    >>> round(float(tension_of_weight(1.0, 1.0, 3.141592653589793)), 6)
+    4.903325
+    """
+    return mass_kg * GRAVITY * lever / (2 * sin(wrap_rad / 2))
 
 
 @formula

@@ -9,8 +9,7 @@ import math
 from collections.abc import Sequence
 
 from ..fields.belts import Idler, Mount, Tensioner
-from ..fields.frames import FRAMES
-from ..ledger.errors import EntryError, problem
+from ..fields.frames import Frame
 from ..ledger.record import record
 from .route import arc_centre
 from .scene import Scene, Strand
@@ -159,23 +158,10 @@ def clearance(screw_mm: float) -> float:
     return CLEARANCE_MM.get(screw_mm, round(screw_mm * 1.1, 1))
 
 
-def motor_plate(frame: str, mount: Mount, travel_mm: float) -> Drawing:
-    """Holes of a motor's plate: boss, bolt square (slots where the plate is the tensioner), bolts to the
-    frame, outline.
+def motor_plate(found: Frame, name: str, mount: Mount, travel_mm: float) -> Drawing:
+    """Holes of a motor's plate, or of a gearbox's: boss, bolt square (slots where the plate is the tensioner),
+    bolts to the frame, outline.
     """
-    if frame not in FRAMES:
-        raise EntryError(
-            [
-                problem(
-                    "chain.0.frame",
-                    "has no bolt square in the table",
-                    value=frame,
-                    limit=", ".join(FRAMES),
-                    remedy="Measure the bolt square and drill by hand, or pick a frame named.",
-                )
-            ]
-        )
-    found = FRAMES[frame]
     square, boss = found.bolts_mm, found.boss_mm
     half, hole = square / 2, clearance(found.screw_mm)
     shapes: list[Shape] = []
@@ -186,7 +172,7 @@ def motor_plate(frame: str, mount: Mount, travel_mm: float) -> Drawing:
     low = -tall / 2 - mount.overhang_mm * 0.5
     shapes += _box(0.0, (tall / 2 + low) / 2, width, tall / 2 - low, "OUTLINE")
     shapes += _row(mount, low + clearance(mount.bolt_mm) + 2, width)
-    what = f"motor plate {frame}: square {square:g}, holes {hole:g}" + (
+    what = f"motor plate, {name}: square {square:g}, holes {hole:g}" + (
         f", slots {travel_mm:g} long travel" if travel_mm else ""
     )
     shapes += [

@@ -50,6 +50,24 @@ def least(*values: Real) -> Real:
 Fold = Literal["least", "most"]
 
 
+def where(which: Fold, of: Real, value: Real) -> Real:
+    """The value at the place along the travel where another one is smallest or largest.
+
+    >>> where("most", np.array([1.0, 3.0, 2.0]), np.array([10.0, 20.0, 30.0]))
+    20.0
+    """
+    if not is_column(value):
+        return value
+    place = (
+        np.argmax(of, axis=-1, keepdims=True) if which == "most" else np.argmin(of, axis=-1, keepdims=True)
+    )
+    if value.ndim == 1:
+        return float(value[place[0]])
+    shape = np.broadcast_shapes(np.shape(of)[:-1], value.shape[:-1])
+    every, places = (np.broadcast_to(a, (*shape, a.shape[-1])) for a in (value, place))
+    return np.take_along_axis(every, places, axis=-1)[..., 0]
+
+
 def taken(which: Fold, values: Iterable[Real]) -> Real:
     """The smallest or the largest of them, place by place.
 

@@ -38,6 +38,15 @@ export default function Aim() {
             <NumberField path="aim.resolution_mm" />
             <NumberField path="aim.error_mm" />
           </Fields>
+          <Folded title="To and fro" paths={["aim.stroke_mm"]}>
+            <Fields>
+              <NumberField path="aim.stroke_mm" />
+            </Fields>
+            <Figs>
+              <Figure of="ringing.factor" label="Peak over a steady push" />
+              <Figure of="ringing.worst" label="On the worst stroke of all" />
+            </Figs>
+          </Folded>
           <Figs>
             <Figure of="travel.time" label="Whole travel takes" />
             <Figure of="travel.stop" label="Stops from top speed in" />

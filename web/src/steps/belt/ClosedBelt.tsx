@@ -6,7 +6,7 @@ import { Figure } from "../../frame/Figure";
 import { money, number } from "../../units/format";
 import { PartForm } from "../PartForm";
 import { Act } from "../../kit/Act";
-import { Acts, Cols, Figs, Num, Sheet, Table } from "../../kit/sheets";
+import { Acts, Cols, Figs, Num, Part, Sheet, Table } from "../../kit/sheets";
 
 export function ClosedBelt({ at, plan }: { at: string; plan: ClosedPlan | undefined }) {
   const { session } = useBench();
@@ -30,6 +30,21 @@ export function ClosedBelt({ at, plan }: { at: string; plan: ClosedPlan | undefi
         <Figure of={`${at}.mesh`} label="Teeth in mesh" />
       </Figs>
       <PartForm path={at} nested={false} />
+      <Part title="What tightens it">
+        <PartForm path={`${at}.tensioner`} />
+        <Figs>
+          <Figure of={`${at}.tensioner.demand`} label="Travel that it must have" />
+          <Figure of={`${at}.tensioner.gives`} label="Tension that it gives" />
+          <Figure of={`${at}.tensioner.draw`} label="Draw the spring out by" />
+          <Figure of={`${at}.tensioner.screw_length`} label="Screw, at least" />
+          <Figure of={`${at}.tensioner.slot`} label="Slot, at least" />
+          <Figure of={`${at}.tensioner.pull`} label="Pull on it at rest" />
+          <Figure of={`${at}.tensioner.force`} label="Force in each screw" />
+          <Figure of={`${at}.tensioner.turn`} label="Tension for one turn" />
+          <Figure of={`${at}.middle_along`} label="Shaft between both belts, along" />
+          <Figure of={`${at}.middle_across`} label="and beside that line" />
+        </Figs>
+      </Part>
       {plan && (
         <Cols>
           <div>

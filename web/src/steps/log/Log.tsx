@@ -104,6 +104,7 @@ interface Read {
   span_mm?: number;
   force_n?: number;
   deflection_mm?: number;
+  look_again?: string;
 }
 
 function Entry({ entry }: { entry: LogEntry }) {
@@ -129,6 +130,7 @@ function Entry({ entry }: { entry: LogEntry }) {
                 : r.how === "scale"
                   ? `${said(r.force_n, "N")} on a scale at the ${r.at === "idler" ? "idler" : "belt end"}`
                   : `${said(r.force_n, "N")} for ${said(r.deflection_mm, "mm")} on ${said(r.span_mm, "mm")}`}
+              {r.look_again && ` · look again by ${r.look_again}`}
             </span>
           </span>
         )}

@@ -251,7 +251,9 @@ function Measure() {
         >
           Write it to the log
         </Act>
-        {logged !== "" && logged === key && <span role="status">Written down for {today()}.</span>}
+        {logged !== "" && logged === key && (
+          <span role="status">Written down for {today()}; the log says when to look again.</span>
+        )}
       </Line>
       <Failed of={write.error} title="It is not written down" />
     </Sheet>

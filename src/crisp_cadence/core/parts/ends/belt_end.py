@@ -5,23 +5,42 @@ built.
 from __future__ import annotations
 
 from dataclasses import replace
+from itertools import pairwise
 
 from ...account.context import Context
 from ...account.found import OutputShaft, Pulled, Seat
 from ...account.report import BillLine, Caution, CutLine, DriveNode, PluckTarget, WorkStep
-from ...fields.belts import Idler, Mount, Pulley
-from ...formulas import motion, springs
+from ...checks import holding
+from ...fields.belts import Idler, Pulley
+from ...formulas import motion
+from ...formulas.running import axle_stiffness
 from ...formulas.springs import Network, Spring
 from ...formulas.tension import hanging_give
 from ...geometry.route import Laid
 from ...ledger.formula import Real
-from ...ledger.many import along, most
+from ...ledger.many import along, cos, most, sin
 from ...ledger.quantity import Given, Quantity, Term
+from ...ledger.record import record
 from ..stages.contract import bought
 from . import loop_build, strain
-from .contract import Band, FloatArray, Moving
+from .contract import STEEL, Band, FloatArray, Moving
 from .open_belt import OpenBelt
 from .strain import Strained
+
+
+@record
+class Yield:
+    """Something that holds the belt and gives: how much, mm of belt for a newton, and which runs lengthen
+    with it.
+    """
+
+    part: str
+    give: Real
+    runs: dict[int, float]
+
+
+def _words(name: str) -> str:
+    return name.replace("_", " ")
 
 
 class BeltEnd(OpenBelt):
@@ -65,42 +84,25 @@ class BeltEnd(OpenBelt):
 
     def pulled(self, ctx: Context) -> list[Pulled]:
         strained = self.strained(ctx)
-        return [
-            Pulled(
-                f"end.{n}",
-                n.replace("_", " "),
-                m,
-                (strained.idler_load if n == "idler_mount" else strained.shaft_load).value,
+        loads = {
+            "motor_mount": strained.shaft_load,
+            "idler_mount": strained.idler_load,
+            "anchor_mount": strained.tight,
+        }
+        if ctx.shaft.pulled is not None:
+            loads["motor_mount"] = holding.with_another(
+                ctx, "motor_mount", strained.shaft_load, ctx.shaft.pulled()
             )
-            for n, m in self.mounts().items()
-        ]
+        return [Pulled(f"end.{n}", _words(n), m, loads[n].value) for n, m in self.mounts().items()]
 
     # ---- what gives ----------------------------------------------------------------------------------------
 
-    def mount_stiffness(self, ctx: Context, mount: Mount, at: str, label: str) -> Quantity | Given | None:
-        """Stiffness of a mount in N/mm; None for a rigid one."""
-        g = ctx.given
-        if mount.kind == "rigid":
-            return None
-        if mount.kind == "measured":
-            return g(f"{at}.stiffness_n_mm")
-        modulus = springs.MATERIALS[mount.material][0]
-        return ctx.calc(
-            f"{at}.stiffness",
-            f"Stiffness of the {label}",
-            springs.plate_stiffness,
-            youngs_gpa=Given(f"{at}.material", modulus, "GPa", "estimate", mount.material),
-            width_mm=g(f"{at}.width_mm"),
-            thickness_mm=g(f"{at}.thickness_mm"),
-            overhang_mm=g(f"{at}.overhang_mm"),
-        )
-
     def soft_mounts(self, ctx: Context) -> dict[str, Quantity | Given]:
         """Stiffness of every mount that gives, N/mm."""
-        found = {
-            n: self.mount_stiffness(ctx, m, f"end.{n}", n.replace("_", " ")) for n, m in self.mounts().items()
-        }
-        return {n: k for n, k in found.items() if k is not None}
+        named = (
+            (n, holding.mount_stiffness(ctx, m, f"end.{n}", _words(n))) for n, m in self.mounts().items()
+        )
+        return {n: k for n, k in named if k is not None}
 
     def run_gives(self, ctx: Context, positions: FloatArray, sagging: bool) -> list[FloatArray]:
         """What each run gives at the positions, mm/N: its cords, and its sag where it hangs free."""
@@ -115,49 +117,112 @@ class BeltEnd(OpenBelt):
             ]
         return gives
 
-    def belt_springs(
-        self, ctx: Context, positions: FloatArray, pulley: str, nodes: list[str], sagging: bool
-    ) -> list[Spring]:
-        """Both runs between the carriage and a pulley node, with what the mounts do to each; a pulley that is
-        held is no node.
-        """
+    def head_reach(self, ctx: Context) -> tuple[tuple[float, ...], ...]:
+        """By how much each run lengthens with each way that the point can go."""
         gain = self.gain(ctx)
-        run_1, run_2 = (1 / give for give in self.run_gives(ctx, positions, sagging))
+        return (gain,), (-gain,)
 
-        def reach(**coefficients: float) -> tuple[float, ...]:
-            return tuple(coefficients.get(n, 0.0) for n in nodes)
+    def head_load(self, ctx: Context) -> tuple[float, ...]:
+        """The direction of the load among the ways that the point can go."""
+        return (1.0,)
 
-        return [
-            Spring("belt", "Belt", run_1, reach(carriage=gain, motor_mount=-1, **{pulley: -gain})),
-            Spring(
-                "belt", "Belt", run_2, reach(carriage=-gain, motor_mount=-1, idler_mount=2, **{pulley: gain})
-            ),
-        ]
+    def leans(self) -> bool:
+        """Whether both runs of a drive pulley may lead away from it in unlike directions."""
+        return bool(self.rollers)
+
+    def _idlers_of_runs(self, ctx: Context) -> list[list[Real]]:
+        """The wrap on each idler, run by run."""
+        path = self.paths(ctx)[0]
+        runs: list[list[Real]] = [[]]
+        for round_, wrap in zip(path.rounds, path.wraps, strict=True):
+            if round_.part == "end.pulley":
+                runs.append([])
+            elif round_.part == "end.idler":
+                runs[-1].append(wrap)
+        return runs
+
+    def _yields(self, ctx: Context) -> list[Yield]:
+        """All that holds the belt and gives. A pulley goes along the bisector of its runs, and across it
+        where they lean; what gives is taken as alike both ways.
+        """
+        soft, rate, runs = self.soft_mounts(ctx), self.tensioner.spring_n_mm, self._idlers_of_runs(ctx)
+        half, found = self.lying(ctx).pulley_wrap.n / 2, []
+        for j in range(len(runs) - 1) if "motor_mount" in soft else ():
+            k = soft["motor_mount"].n
+            found.append(Yield("motor_mount", sin(half) ** 2 / k, {j: -1.0, j + 1: -1.0}))
+            if self.leans():
+                across = most(cos(half) ** 2, 1e-9) / k
+                found.append(Yield("motor_mount", across, {j: 1.0, j + 1: -1.0}))
+        for i, wraps in enumerate(runs):
+            give: Real = 0.0
+            if "idler_mount" in soft:
+                give = sum((2 * sin(w / 2)) ** 2 for w in wraps) / soft["idler_mount"].n
+            if rate is not None and i == len(runs) - 1:  # the tensioner's idler lies in the last run
+                give = give + (2 * sin(self.lying(ctx).idler_wrap.n / 2)) ** 2 / rate
+            if wraps and ("idler_mount" in soft or (rate is not None and i == len(runs) - 1)):
+                found.append(Yield("idler_mount", give, {i: 1.0}))
+        if "anchor_mount" in soft:
+            found += [Yield("anchor_mount", 1 / soft["anchor_mount"].n, {i: 1.0}) for i in (0, len(runs) - 1)]
+        return found
 
     def held(
         self, ctx: Context, positions: FloatArray, far_side: Quantity | None, sagging: bool = True
     ) -> Network:
-        mounts, rate = self.soft_mounts(ctx), self.tensioner.spring_n_mm
-        soft = {n: k.n for n, k in mounts.items()}
-        if rate is not None:
-            soft["idler_mount"] = 1 / (1 / rate + (1 / soft["idler_mount"] if "idler_mount" in soft else 0.0))
-        gain = self.gain(ctx)
-        nodes = ["carriage", *soft, *([] if far_side is None else ["cross_shaft"])]
+        reaches, yields = self.head_reach(ctx), self._yields(ctx)
+        ways, sides = len(reaches[0]), 1 if far_side is None else 2
+        nodes = ways + sides * len(yields) + (far_side is not None)
+        gives = self.run_gives(ctx, positions, sagging)
 
-        def reach(**coefficients: float) -> tuple[float, ...]:
-            return tuple(coefficients.get(n, 0.0) for n in nodes)
+        def reach(coefficients: dict[int, float]) -> tuple[float, ...]:
+            return tuple(coefficients.get(n, 0.0) for n in range(nodes))
 
-        made = self.belt_springs(ctx, positions, "pulley", nodes, sagging)
+        made = []
+        for side in range(sides):
+            first = ways + side * len(yields)
+            for i, give in enumerate(gives):
+                lengthens = dict(enumerate(reaches[i]))
+                lengthens |= {first + n: x.runs[i] for n, x in enumerate(yields) if i in x.runs}
+                if side:
+                    lengthens[nodes - 1] = -reaches[i][0]
+                made.append(Spring("belt", "Belt", 1 / give, reach(lengthens)))
+            made += [
+                Spring(x.part, self._give_words(x.part), 1 / along(x.give), reach({first + n: 1.0}))
+                for n, x in enumerate(yields)
+            ]
         if far_side is not None:
-            made += self.belt_springs(ctx, positions, "cross_shaft", nodes, sagging)
             shaft = along(far_side.n)
-            made.append(Spring("cross_shaft", "Cross shaft and couplers", shaft, reach(cross_shaft=gain)))
-        labels = {
-            "motor_mount": "Motor mount",
-            "idler_mount": "Idler mount" if rate is None else "Sprung tensioner",
-        }
-        made += [Spring(n, labels[n], along(k), reach(**{n: 1})) for n, k in soft.items()]
-        return Network(tuple(made), reach(carriage=1))
+            turn = reach({nodes - 1: self.gain(ctx)})
+            made.append(Spring("cross_shaft", "Cross shaft and couplers", shaft, turn))
+        return Network(tuple(made), (*self.head_load(ctx), *([0.0] * (nodes - ways))))
+
+    def _give_words(self, part: str) -> str:
+        if part == "idler_mount" and self.tensioner.spring_n_mm is not None:
+            return "Sprung tensioner"
+        return "Belt anchors" if part == "anchor_mount" else _words(part).capitalize()
+
+    def bends(self, ctx: Context, positions: FloatArray) -> tuple[Quantity, FloatArray]:
+        """What the shaft under the drive pulley gives by bending, as far as its pulley is pulled sideways:
+        the share of a newton at the point that pulls along the bisector of its runs, and across it, squared.
+        """
+        stiff = ctx.calc(
+            "shaft.bending",
+            "Stiffness of the shaft under the drive pulley against bending",
+            axle_stiffness,
+            youngs_gpa=STEEL,
+            diameter_mm=ctx.shaft.diameter,
+            reach_mm=self.shaft_reach(ctx, "end.pulley.overhang_mm"),
+        )
+        half = along(self.lying(ctx).pulley_wrap.n / 2)
+        changes = self.changes(ctx, positions)
+        pulled = sum(((a + b) * sin(half)) ** 2 + ((a - b) * cos(half)) ** 2 for a, b in pairwise(changes))
+        # A cross shaft shares the force with the far side: half of it on each of two pulleys.
+        return stiff, pulled / 2 if ctx.design.sides.kind == "cross shaft" else pulled
+
+    def changes(self, ctx: Context, positions: FloatArray) -> tuple[FloatArray, ...]:
+        """What each run takes or loses of a newton at the point, its cords alone giving."""
+        one, two = self.runs(ctx, positions)
+        whole = (one + two) * self.gain(ctx)
+        return two / whole, -one / whole
 
     def spring_terms(self, ctx: Context, positions: FloatArray, sagging: bool = True) -> dict[str, Term]:
         mounts = {f"mount{i}": k for i, k in enumerate(self.soft_mounts(ctx).values())}

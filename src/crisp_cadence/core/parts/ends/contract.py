@@ -70,6 +70,7 @@ class Band:
     bending: Quantity
 
 
+STEEL = Given("catalogue.shaft", springs.MATERIALS["steel"][0], "GPa", "estimate", "steel shaft")
 # Part, label, what it hangs on, and N/mm: one number, or one for each place along the travel.
 OwnSpring = tuple[str, str, Term, Real]
 
@@ -134,6 +135,14 @@ class End(Part):
         """
         return None
 
+    def holds_shaft_before(self) -> bool:
+        """Whether a mount of its own holds the last shaft."""
+        return False
+
+    def moves_shaft_before(self) -> str | None:
+        """The step of work in which it moves the last shaft to tighten a belt; None where it moves none."""
+        return None
+
     def positions(self, ctx: Context, count: int) -> Real:
         """Places along the travel, from its near end, at which the rest is worked out."""
         length = pick(ctx.usable > 0, ctx.usable, 1.0)
@@ -171,8 +180,33 @@ class End(Part):
         overhang = self.overhang()
         if overhang is None:
             return
+        tilt = ctx.calc(
+            "shaft.tilt",
+            "Tilt of the shaft where it is pulled",
+            axle_tilt,
+            force_n=load,
+            youngs_gpa=STEEL,
+            diameter_mm=ctx.shaft.diameter,
+            reach_mm=self.shaft_reach(ctx, overhang),
+        )
+        ctx.rung(
+            "shaft_tilt",
+            "Shaft stays square where it is pulled",
+            tilt,
+            ctx.given("assumptions.tilt_limit"),
+            1.0,
+            unit="°",
+            section="end",
+            path=overhang,
+            says="Bring the pull nearer to the bearing, a thicker shaft, or an outboard bearing.",
+            lower_is_better=True,
+            advisory=True,
+        )
+
+    def shaft_reach(self, ctx: Context, overhang: str) -> Quantity:
+        """How far from its shaft's front bearing it pulls."""
         g = ctx.given
-        reach = ctx.book.put(
+        return ctx.book.put(
             "shaft.reach",
             "Pull from the shaft's front bearing",
             lambda: g(overhang).n + g("assumptions.bearing_depth_mm").n,
@@ -181,29 +215,6 @@ class End(Part):
             source="geometry",
             overhang=g(overhang),
             bearing=g("assumptions.bearing_depth_mm"),
-        )
-        steel = Given("catalogue.shaft", springs.MATERIALS["steel"][0], "GPa", "estimate", "steel shaft")
-        tilt = ctx.calc(
-            "shaft.tilt",
-            "Tilt of the shaft where it is pulled",
-            axle_tilt,
-            force_n=load,
-            youngs_gpa=steel,
-            diameter_mm=ctx.shaft.diameter,
-            reach_mm=reach,
-        )
-        ctx.rung(
-            "shaft_tilt",
-            "Shaft stays square where it is pulled",
-            tilt,
-            g("assumptions.tilt_limit"),
-            1.0,
-            unit="°",
-            section="end",
-            path=overhang,
-            says="Bring the pull nearer to the bearing, a thicker shaft, or an outboard bearing.",
-            lower_is_better=True,
-            advisory=True,
         )
 
     def own_springs(self, ctx: Context, positions: FloatArray) -> list[OwnSpring]:
@@ -214,12 +225,22 @@ class End(Part):
         self, ctx: Context, positions: FloatArray, far_side: Quantity | None, sagging: bool = True
     ) -> Network:
         """What of the end gives while its drive is held, at the positions; asked for only where nothing of
-        `spring_terms` is missing. Without `sagging` as if its belt hung straight, before its tension is known.
+        `spring_terms` is missing. Without `sagging` as if its belt hung straight, before its tension is
+        known.
 
         `far_side` is the shaft that crosses to the other side of a gantry, N/mm, where there is one.
         """
-        own = self.own_springs(ctx, positions)
-        return Network.in_series([(part, label, k) for part, label, _, k in own])
+        own = [(part, label, k) for part, label, _, k in self.own_springs(ctx, positions)]
+        if far_side is None:
+            return Network.in_series(own)
+        shaft = ("cross_shaft", "Cross shaft and couplers", along(far_side.n))
+        return Network.side_by_side([own, [shaft, *own]] if own else [[shaft]])
+
+    def bends(self, ctx: Context, positions: FloatArray) -> tuple[Quantity, FloatArray] | None:
+        """Stiffness of the last shaft against bending, N/mm, and at each place how much of a newton at the
+        point pulls it sideways, squared; None where nothing does.
+        """
+        return None
 
     def spring_terms(self, ctx: Context, positions: FloatArray, sagging: bool = True) -> dict[str, Term]:
         """What the springs of the end rest on."""

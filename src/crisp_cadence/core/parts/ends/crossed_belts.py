@@ -15,7 +15,6 @@ from ...account.found import Counts
 from ...account.report import BillLine, Caution, Column, DriveNode, Table
 from ...checks.pulleys import check_belt
 from ...formulas import gantries
-from ...formulas.springs import Network, Spring
 from ...geometry.path import Round
 from ...geometry.route import roller_handles, wheels_of
 from ...geometry.scene import Mark, Scene, SceneWheel, Slab, Spot, strand_of
@@ -188,23 +187,23 @@ class CrossedBelts(CrossedPath):
     def largest_share(self, ctx: Context, positions: FloatArray) -> Real:
         if self.crossed:
             return super().largest_share(ctx, positions)
-        changes = gantries.h_belt_changes(*self.direction(ctx), *self.three_runs(ctx, positions))
-        return most(*(at_most(abs(change)) for change in changes))
+        return most(*(at_most(abs(change)) for change in self.changes(ctx, positions)))
+
+    def changes(self, ctx: Context, positions: FloatArray) -> tuple[FloatArray, ...]:
+        if self.crossed:
+            return super().changes(ctx, positions)
+        return gantries.h_belt_changes(*self.direction(ctx), *self.three_runs(ctx, positions))
 
     def teeth_share(self, ctx: Context) -> float:
         return 1.0 if self.crossed else sum(self.direction(ctx)) / 2
 
-    def held(
-        self, ctx: Context, positions: FloatArray, far_side: Quantity | None, sagging: bool = True
-    ) -> Network:
+    def head_reach(self, ctx: Context) -> tuple[tuple[float, ...], ...]:
         if self.crossed:
-            return super().held(ctx, positions, far_side, sagging)
-        gives = self.run_gives(ctx, positions, sagging)
-        reach = ((1.0, 1.0), (0.0, -2.0), (-1.0, 1.0))  # of each run: how the head along x and y draws it
-        return Network(
-            tuple(Spring("belt", "Belt", 1 / g, r) for g, r in zip(gives, reach, strict=True)),
-            self.direction(ctx),
-        )
+            return super().head_reach(ctx)
+        return (1.0, 1.0), (0.0, -2.0), (-1.0, 1.0)  # the head along x and along y
+
+    def head_load(self, ctx: Context) -> tuple[float, ...]:
+        return super().head_load(ctx) if self.crossed else self.direction(ctx)
 
     def run_lengths(self, ctx: Context, positions: FloatArray) -> tuple[FloatArray, ...]:
         return self.runs(ctx, positions) if self.crossed else self.three_runs(ctx, positions)
@@ -236,17 +235,32 @@ class CrossedBelts(CrossedPath):
             speed=g("aim.speed_mm_s"),
         )
         width, run = g("end.frame_x_mm"), lying.free
-        skew = ctx.calc(
-            "crossed.skew",
+        words, uneven, stiff = (
             "Skew of the beam from unequal tension",
-            gantries.racked_skew,
-            tension_difference_n=g("end.uneven_n"),
-            width_mm=width,
-            guide_nm_rad=g("end.guide_nm_rad"),
-            ea_n=lying.ea,
-            length_a_mm=run,
-            length_b_mm=run,
+            g("end.uneven_n"),
+            g("end.guide_nm_rad"),
         )
+        if self.uneven_as == "measured, beam free":
+            skew = ctx.calc(
+                "crossed.skew",
+                words,
+                gantries.skew_as_measured,
+                tension_difference_n=uneven,
+                width_mm=width,
+                guide_nm_rad=stiff,
+            )
+        else:
+            skew = ctx.calc(
+                "crossed.skew",
+                words,
+                gantries.racked_skew,
+                tension_difference_n=uneven,
+                width_mm=width,
+                guide_nm_rad=stiff,
+                ea_n=lying.ea,
+                length_a_mm=run,
+                length_b_mm=run,
+            )
         offset = put(
             "crossed.squareness",
             "Head out of square from unequal tension",

@@ -8,8 +8,8 @@ from dataclasses import replace
 from typing import ClassVar, Literal
 
 from ...account.context import Context
-from ...fields.belts import Idler
-from ...fields.part import num, piece
+from ...fields.belts import Idler, Mount
+from ...fields.part import choice, num, piece
 from ...geometry.path import Path, Round, belt_path, mirrored
 from ...geometry.route import Laid, roller_handles, rollers_at
 from ...geometry.scene import Handle
@@ -50,9 +50,23 @@ class CrossedPath(BeltEnd):
         2000.0,
         "Push one end of the beam, read the skew.",
     )
+    motor_mount: Mount = piece(Mount(), "belt")
+    idler_mount: Mount = piece(Mount(), "belt")
     uneven_n: float = num(
         "Tensions differ by", "force", "N", 0, 1e4, 5.0, "Between the two belts, as you can set them."
     )
+    uneven_as: Literal["as laid, beam held square", "measured, beam free"] = choice(
+        "That difference is",
+        "as laid, beam held square",
+        "A beam that is free gives way and evens part of it out: what is still measured then skews it more.",
+    )
+
+    def mounts(self) -> dict[str, Mount]:
+        """Each of its motors stands on one of these, each of its idlers on one of those."""
+        return {"motor_mount": self.motor_mount, "idler_mount": self.idler_mount}
+
+    def leans(self) -> bool:
+        return True  # a motor's pulley turns the belt round a corner
 
     def cases(self) -> tuple[str, ...]:
         return ("along x", "along y", "diagonal")

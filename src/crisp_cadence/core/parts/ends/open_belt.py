@@ -182,6 +182,12 @@ class OpenBelt(End):
 
     # ---- shared --------------------------------------------------------------------------------------------
 
+    def holds_shaft_before(self) -> bool:
+        return "motor_mount" in self.mounts()
+
+    def moves_shaft_before(self) -> str | None:
+        return "tensioner_lock" if self.tensioner.kind == "slotted motor plate" else None
+
     def overhang(self) -> str | None:
         return "end.pulley.overhang_mm"
 

@@ -12,7 +12,7 @@ from typing import ClassVar, Literal
 from ...account.context import Context
 from ...account.report import BillLine, Caution, DriveNode
 from ...checks.pulleys import check_belt
-from ...fields.belts import Idler
+from ...fields.belts import Idler, Mount
 from ...fields.part import num, piece
 from ...geometry.path import Round
 from ...geometry.route import roller_handles, rollers_at, wheels_of
@@ -54,6 +54,20 @@ class RidingMotor(BeltEnd):
         10.0,
         "Negative where the clamps sit on the rail.",
     )
+
+    motor_mount: Mount = piece(Mount(), "belt")
+    idler_mount: Mount = piece(Mount(), "belt")
+    anchor_mount: Mount = piece(Mount(), "belt")
+
+    def mounts(self) -> dict[str, Mount]:
+        return {
+            "motor_mount": self.motor_mount,
+            "idler_mount": self.idler_mount,
+            "anchor_mount": self.anchor_mount,
+        }
+
+    def leans(self) -> bool:
+        return True  # the belt climbs from the idlers to the pulley
 
     def rounds(self, ctx: Context, travelled_mm: Real) -> tuple[Round, ...]:
         profile = self.profile(ctx)

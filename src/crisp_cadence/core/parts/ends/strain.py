@@ -31,7 +31,8 @@ class Strained:
     """An open belt under its load, N: the tension to set, the band with its target, the tension at which the
     motor's bearing is at its limit where that is known, the share of the load that one run takes at most,
     loads on drive shaft and idler axle, torque at the hub, the piece to cut, ripple of the bore in mm where
-    it is known, weight of a metre across its run where it hangs, N/m, and what the tensioner takes up.
+    it is known, weight of a metre across its run where it hangs, N/m, and what the tensioner takes up, if
+    there is one.
     """
 
     tension: Quantity
@@ -47,7 +48,7 @@ class Strained:
     cut: Cut
     ripple: Quantity | None
     weight: Quantity | None
-    take_up: tensioners.TakeUp
+    take_up: tensioners.TakeUp | None
 
 
 def rate(end: OpenBelt, ctx: Context) -> Strained:
@@ -147,10 +148,11 @@ def rate(end: OpenBelt, ctx: Context) -> Strained:
         ea_n=lying.ea,
         length_mm=lying.free,
     )
-    wrap = tensioners.wrap_moved(end.tensioner, lying.pulley_wrap, lying.idler_wrap)
-    take_up = tensioners.budget(
-        ctx, end.tensioner, wrap, lying.ea, lying.free, tension.set, cut.slack, stretch
-    )
+    take_up = None
+    if end.tensioner.kind != "none":
+        wrap = tensioners.wrap_moved(end.tensioner, lying.pulley_wrap, lying.idler_wrap)
+        held = tensioners.Taut(wrap, lying.ea, lying.free, stretch, tension.set, cut.slack)
+        take_up = tensioners.budget(ctx, end.tensioner, tensioners.OPEN, held)
     ctx.calc(
         "belt.scale_shift",
         "Shift of steps per millimetre from the tension",
@@ -171,6 +173,9 @@ def rate(end: OpenBelt, ctx: Context) -> Strained:
     axles = running_true.run_true(ctx, laid, "", highest, loads.more)
     bears = [cords, ends, *loads.bears, *axles]
     upper = tautness.bounded(ctx, WORDS, tension, bears, loads.advice)
+    if take_up is None:
+        pitch = ctx.datum(profile, "pitch_mm", profile.pitch_mm, "mm")
+        tensioners.step_of_a_tooth(ctx, lying.ea, lying.free, pitch, tension.set, tension.low, upper.high)
     clearance.clear_of(ctx, laid, end.near)
     ripple = None
     if is_column(end.pulley.runout_mm) or end.pulley.runout_mm > 0:
@@ -325,11 +330,19 @@ def _shaft_loads(
         more=more,
     )
     alike = tautness.alike(ctx, "loop.none", more)
-    on_pulley, on_idler = (more, less, lying.pulley_wrap), (more, alike, lying.idler_wrap)
+    on_pulley = (more, less, lying.pulley_wrap)
+    held = {
+        "motor_mount": (load, holding.under_two_runs(ctx, *on_pulley)),
+        "idler_mount": (idler_load, holding.under_two_runs(ctx, more, alike, lying.idler_wrap)),
+        "anchor_mount": (tight, holding.under_one_run(ctx, peak, share)),
+    }
+    if ctx.shaft.pulled is not None and "motor_mount" in end.mounts():
+        held["motor_mount"] = holding.on_both_sides(
+            ctx, "motor_mount", *held["motor_mount"], ctx.shaft.pulled()
+        )
     bears = []
     for name, mount in end.mounts().items():
-        pulls, on = (on_idler, idler_load) if name == "idler_mount" else (on_pulley, load)
-        bears += holding.mount_checks(ctx, name, f"end.{name}", mount, on, pulls)
+        bears += holding.mount_checks(ctx, name, f"end.{name}", mount, *held[name])
     limit = ctx.shaft.radial_limit
     advice = None
     if not missing_in([limit]):

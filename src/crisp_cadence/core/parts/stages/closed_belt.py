@@ -10,17 +10,20 @@ from ...account.context import Context
 from ...account.found import OutputShaft, Pulled, Seat
 from ...account.report import BillLine, Caution, CutLine, WorkStep
 from ...checks import belt_data, holding, hubs, running_true, tautness
+from ...checks.tensioners import KINDS
 from ...fields.belts import Pulley
 from ...formulas import belt, dynamics
 from ...geometry.route import Laid, roller_handles, wheels_of
 from ...geometry.scene import Handle, Mark, Scene, Spot, strand_of
 from ...ledger.amounts import said
-from ...ledger.many import most
+from ...ledger.formula import Real
+from ...ledger.many import cos, most
 from ...ledger.quantity import Quantity, Term, missing_in
 from ...ledger.record import record
 from ..work_steps import EYES
+from . import closed_take_up
 from .closed_path import PULLEYS, ClosedPath
-from .contract import Transmission, bought, own_shaft, ringing_torque
+from .contract import Transmission, bought, held_after, moved_after, own_shaft, ringing_torque
 
 
 @record
@@ -47,6 +50,7 @@ class ClosedBelt(ClosedPath):
 
     kind: Literal["closed_belt"] = "closed_belt"
     soft_field: ClassVar[str] = "belt.width_mm"
+    holds_shaft_before: ClassVar[bool] = True
 
     def taut(self, at: str, ctx: Context) -> list[Laid]:
         tension = self.loaded(at, ctx).tension.value
@@ -55,14 +59,7 @@ class ClosedBelt(ClosedPath):
     def transmit(self, at: str, ctx: Context) -> Transmission:
         g, fitted = ctx.given, self.fitted(at, ctx)
         ratio = fitted.ratio
-        stiffness = ctx.calc(
-            f"{at}.torsion",
-            "Torsional stiffness of the belt stage at its output",
-            belt.closed_belt_stiffness,
-            ea_n=fitted.ea,
-            radius_mm=fitted.radius["driven"],
-            span_mm=fitted.span,
-        )
+        stiffness = self._torsion(at, ctx)
         j = {
             n: ctx.calc(
                 f"{at}.{n}.inertia",
@@ -87,6 +84,52 @@ class ClosedBelt(ClosedPath):
         )
         return Transmission(ratio, g(f"{at}.efficiency"), inertia, stiffness, 0.0)
 
+    def _torsion(self, at: str, ctx: Context) -> Quantity:
+        """Torsional stiffness at its output. What holds its shafts gives across the belt's two spans where
+        they lean: a newton of pull moves a shaft with the wrap α by cos(α/2)/k, and the belt by as much
+        again.
+        """
+        fitted = self.fitted(at, ctx)
+        holds = {}
+        for name, wrap in (("motor", fitted.wrap), ("driven", fitted.driven_wrap)):
+            where = f"{at}.{name}_mount"
+            k = holding.mount_stiffness(
+                ctx, getattr(self, f"{name}_mount"), where, f"{name} mount, closed belt"
+            )
+            if k is not None:
+                holds[f"{name}_mount"], holds[f"{name}_wrap"] = k, wrap
+        own = ctx.calc(
+            f"{at}.torsion" if not holds else f"{at}.torsion_belt",
+            "Torsional stiffness of the belt stage at its output" + (", belt alone" if holds else ""),
+            belt.closed_belt_stiffness,
+            ea_n=fitted.ea,
+            radius_mm=fitted.radius["driven"],
+            span_mm=fitted.span,
+        )
+        if not holds:
+            return own
+        radius = fitted.radius["driven"]
+
+        def both() -> Real:
+            leans = sum(
+                cos(holds[f"{n}_wrap"].n / 2) ** 2 / holds[f"{n}_mount"].n
+                for n in ("motor", "driven")
+                if f"{n}_mount" in holds
+            )
+            return 1 / (1 / own.n + 1000 * leans / radius.n**2)
+
+        return ctx.book.put(
+            f"{at}.torsion",
+            "Torsional stiffness of the belt stage at its output",
+            both,
+            "N·m/rad",
+            equation="1/(1/k_belt + Σ cos²(α/2)/(k_mount·r²))",
+            source="statics of a pulley whose spans lean; in series",
+            belt=own,
+            radius=radius,
+            also=holds,
+        )
+
     def rate(
         self, at: str, ctx: Context, torque_in: Quantity, speed_in: Quantity, before: OutputShaft
     ) -> None:
@@ -110,6 +153,8 @@ class ClosedBelt(ClosedPath):
                 f"{at}.{name}", f"{at}.{name}.hub_", f"{at}.{name}_grip", f"the {name} pulley", "stages"
             )
             hubs.held(ctx, getattr(self, name), seated, self._torque_on(name, at, ctx), shaft)
+        if moved_after(at, ctx) is not None:
+            closed_take_up.moved_with_next(self, at, ctx)
 
     def _torque_on(self, name: str, at: str, ctx: Context) -> Quantity:
         """Largest torque between one of its pulleys and the shaft under it."""
@@ -125,6 +170,9 @@ class ClosedBelt(ClosedPath):
             radius=radius,
         )
 
+    def moves_shaft_before(self, at: str) -> str | None:
+        return f"{at.replace('.', '_')}_tension" if self.tensioner.kind in closed_take_up.BY_SHAFT else None
+
     def carried(self, at: str, ctx: Context) -> Quantity:
         """The pull that its teeth carry, at standstill where speed counts."""
         return ctx.once(self._carried, at)
@@ -132,14 +180,17 @@ class ClosedBelt(ClosedPath):
     def _carried(self, at: str, ctx: Context) -> Quantity:
         key, mesh = f"{at}.pull_still", self.fitted(at, ctx).mesh
         words = "Pull that the closed belt's teeth carry at standstill"
-        return belt_data.rated_pull(ctx, self._profile(at, ctx), f"{at}.belt", key, words, mesh)
+        return belt_data.rated_pull(ctx, self.profile(at, ctx), f"{at}.belt", key, words, mesh)
 
     def loaded(self, at: str, ctx: Context) -> Loaded:
         """The belt under the largest torque at its input."""
         return ctx.once(self._loaded, at)
 
+    def tension(self, at: str, ctx: Context) -> Quantity:
+        return self.loaded(at, ctx).tension
+
     def _loaded(self, at: str, ctx: Context) -> Loaded:
-        g, put, profile, a = ctx.given, ctx.book.put, self._profile(at, ctx), "assumptions."
+        g, put, profile, a = ctx.given, ctx.book.put, self.profile(at, ctx), "assumptions."
         fitted, torque_in = self.fitted(at, ctx), ringing_torque(at, ctx)
         radius = fitted.radius["driver"]
         pull = put(
@@ -196,7 +247,15 @@ class ClosedBelt(ClosedPath):
                 slack_keep=slack_keep,
             )
 
-        tension = tautness.settle(ctx, profile, f"{at}.belt", _words(at), need, self.at_rest(at, ctx))
+        tension = tautness.settle(
+            ctx,
+            profile,
+            f"{at}.belt",
+            _words(at),
+            need,
+            self.at_rest(at, ctx),
+            closed_take_up.made(self, at, ctx),
+        )
         rung(
             f"{at}.taut",
             "Closed belt stays taut",
@@ -260,10 +319,7 @@ class ClosedBelt(ClosedPath):
             )
             for name, wrap in (("driver", fitted.wrap), ("driven", fitted.driven_wrap))
         )
-        pulls = (half, half, fitted.wrap)
-        bears += holding.mount_checks(
-            ctx, f"{at}.motor_mount", f"{at}.motor_mount", self.motor_mount, load, pulls
-        )
+        bears += self._on_mounts(at, ctx, half, (load, driven_load))
         bears.insert(
             0, tautness.at_pull(ctx, f"{at}.cord", "its cords", f"{at}.belt.width_mm", cord, 1.0, pull, HALF)
         )
@@ -276,28 +332,65 @@ class ClosedBelt(ClosedPath):
             line_mass_g_m=self._line_mass(at, ctx),
             span_mm=fitted.span,
         )
+        if self.tensioner.kind != "none":
+            closed_take_up.budget(self, at, ctx, tension.set)
         return Loaded(pull, tension.set, load, driven_load)
+
+    def _on_mounts(
+        self, at: str, ctx: Context, half: Quantity, loads: tuple[Quantity, Quantity]
+    ) -> list[tautness.Bears]:
+        """What holds both shafts. A shaft between two belts is held where it drives: what holds the driver of
+        the later belt bears both.
+        """
+        fitted, bears = self.fitted(at, ctx), []
+        for name, mount, load, wrap in (
+            ("motor_mount", self.motor_mount, loads[0], fitted.wrap),
+            ("driven_mount", self.driven_mount, loads[1], fitted.driven_wrap),
+        ):
+            where, bearing = f"{at}.{name}", holding.under_two_runs(ctx, half, half, wrap)
+            before = self._belt_before(at, ctx) if name == "motor_mount" else None
+            held = (load, bearing)
+            if before is not None:
+                held = holding.on_both_sides(ctx, where, load, bearing, before)
+            if name == "driven_mount" and held_after(at, ctx):
+                if ctx.plain and mount.kind != "rigid":
+                    ctx.note(
+                        "belt",
+                        f"{where}.kind",
+                        "What holds the driven shaft bears the belt after it too: its tilt and its grip "
+                        "are judged where that belt's driver is held.",
+                    )
+            else:
+                bears += holding.mount_checks(ctx, where, where, mount, *held)
+        return bears
+
+    def _belt_before(self, at: str, ctx: Context) -> Quantity | None:
+        """Load of a closed belt before this one on the shaft that both share."""
+        j = int(at.rpartition(".")[2])
+        stage = ctx.design.chain[j - 1]
+        return stage.loaded(f"chain.{j - 1}", ctx).driven_load if isinstance(stage, ClosedBelt) else None
 
     def at_rest(self, at: str, ctx: Context) -> tautness.AtRest:
         """What the belt asks for before any load."""
         return ctx.once(self._at_rest, at)
 
     def _at_rest(self, at: str, ctx: Context) -> tautness.AtRest:
-        profile, ea, mass = self._profile(at, ctx), self.fitted(at, ctx).ea, self._line_mass(at, ctx)
+        profile, ea, mass = self.profile(at, ctx), self.fitted(at, ctx).ea, self._line_mass(at, ctx)
         span = self._hanging(at, ctx)
-        return tautness.at_rest(ctx, self.belt, profile, f"{at}.belt", _words(at), ea, mass, span)
+        kept = self.tensioner.kind == "hanging motor"
+        return tautness.at_rest(ctx, self.belt, profile, f"{at}.belt", _words(at), ea, mass, span, kept)
 
     def cords(self, at: str, ctx: Context) -> Quantity:
         """Tension that its cords bear."""
         key, label = f"{at}.cord_capacity", "Tension that the closed belt's cords bear"
-        return belt_data.cord_bears(ctx, self.belt, self._profile(at, ctx), f"{at}.belt", key, label)
+        return belt_data.cord_bears(ctx, self.belt, self.profile(at, ctx), f"{at}.belt", key, label)
 
     def _line_mass(self, at: str, ctx: Context) -> Quantity:
         return ctx.once(self._mass_of_a_metre, at)
 
     def _mass_of_a_metre(self, at: str, ctx: Context) -> Quantity:
         words = "Mass of one metre of the closed belt"
-        return belt_data.line_mass(ctx, self._profile(at, ctx), f"{at}.belt", f"{at}.line_mass", words)
+        return belt_data.line_mass(ctx, self.profile(at, ctx), f"{at}.belt", f"{at}.line_mass", words)
 
     def _hanging(self, at: str, ctx: Context) -> tautness.Span:
         """Its longest straight piece, as if it lay level: how the stage stands is not asked for."""
@@ -317,7 +410,7 @@ class ClosedBelt(ClosedPath):
         return [(f"{at}.driver", self.driver, False), (f"{at}.driven", self.driven, True)]
 
     def seats(self, at: str, ctx: Context, before: OutputShaft) -> list[Seat]:
-        profile, pull = self._profile(at, ctx), self.loaded(at, ctx).pull.value
+        profile, pull = self.profile(at, ctx), self.loaded(at, ctx).pull.value
         torque = {
             n: None if pull is None or r.value is None else pull * r.value / 1000
             for n, r in self.fitted(at, ctx).radius.items()
@@ -344,8 +437,20 @@ class ClosedBelt(ClosedPath):
         ]
 
     def pulled(self, at: str, ctx: Context) -> list[Pulled]:
-        load = self.loaded(at, ctx).shaft_load.value
-        return [Pulled(f"{at}.motor_mount", "motor plate of the closed belt", self.motor_mount, load)]
+        loaded = self.loaded(at, ctx)
+        before = self._belt_before(at, ctx)
+        load = (
+            loaded.shaft_load
+            if before is None
+            else holding.with_another(ctx, f"{at}.motor_mount", loaded.shaft_load, before)
+        )
+        out = [Pulled(f"{at}.motor_mount", "motor plate of the closed belt", self.motor_mount, load.value)]
+        if not held_after(at, ctx):
+            after = loaded.driven_load.value
+            out.append(
+                Pulled(f"{at}.driven_mount", "bearing plate of the driven shaft", self.driven_mount, after)
+            )
+        return out
 
     def output_shaft(self, at: str, ctx: Context, overhang: str | None) -> OutputShaft:
         return replace(own_shaft(at, ctx, self.shaft_form), pulled=lambda: self.loaded(at, ctx).driven_load)
@@ -384,7 +489,7 @@ class ClosedBelt(ClosedPath):
         fitted = self.fitted(at, ctx)
         return [
             CutLine(
-                f"Closed belt, {self._profile(at, ctx).name}, {self.belt.width_mm:g} mm wide",
+                f"Closed belt, {self.profile(at, ctx).name}, {self.belt.width_mm:g} mm wide",
                 fitted.length.value or 0,
                 self.belt_teeth,
                 f"bought closed; taut at a centre distance of {said(fitted.centre.value or 0, 'mm', '.2f')}",
@@ -392,7 +497,7 @@ class ClosedBelt(ClosedPath):
         ]
 
     def scene(self, at: str, ctx: Context) -> Scene:
-        fitted, profile, laid = self.fitted(at, ctx), self._profile(at, ctx), self.laid(at, ctx)[0]
+        fitted, profile, laid = self.fitted(at, ctx), self.profile(at, ctx), self.laid(at, ctx)[0]
         r1, r2 = (fitted.radius[n].value or 0 for n in PULLEYS)
         c, lam = fitted.centre.value or 0, ctx.lam_into(at)
         stretch = 2 * math.cos(math.asin(min(abs(r1 - r2) / c, 1.0)))
@@ -416,8 +521,9 @@ class ClosedBelt(ClosedPath):
             ),
         )
 
-    def work(self, at: str) -> list[WorkStep]:
+    def work(self, at: str, ctx: Context) -> list[WorkStep]:
         key = at.replace(".", "_")
+        _, set_by, lock_by = KINDS[self.tensioner.kind]
         return [
             WorkStep(
                 f"{key}_on",
@@ -430,10 +536,11 @@ class ClosedBelt(ClosedPath):
             ),
             WorkStep(
                 f"{key}_tension",
-                "Pull the motor out along its slot until the closed belt has its tension; tighten its bolts.",
+                f"{set_by} {lock_by}",
                 "tightened",
-                after=(f"{key}_on",),
-                check="The pitch of its span is in Tune.",
+                # Where the next belt moves the shaft between them, that one comes first.
+                after=(f"{key}_on", moved_after(at, ctx) or ""),
+                check="The closed belt has its tension: the pitch of its span is on Belt.",
                 caution=EYES,
             ),
             WorkStep(

@@ -11,7 +11,7 @@ from pydantic import Field
 from ...account.context import Context
 from ...checks import belt_data
 from ...checks.pulleys import check_pulley
-from ...fields.belts import Belt, Mount, Pulley, Roller
+from ...fields.belts import Belt, Mount, Pulley, Roller, ShaftTensioner
 from ...fields.columns import each
 from ...fields.part import SHAFTS, num, piece
 from ...fields.profile import Profile
@@ -20,7 +20,7 @@ from ...geometry.path import Path, Round, belt_path, closed_belt_centre, place_f
 from ...geometry.route import Laid, check_rollers, rollers_at
 from ...ledger.errors import EntryError, Problem, Refuse, at_once, problem
 from ...ledger.formula import Real
-from ...ledger.many import least, total
+from ...ledger.many import least, most, total
 from ...ledger.quantity import Quantity
 from ...ledger.record import record
 from .contract import ShaftForm, Stage
@@ -76,7 +76,22 @@ class ClosedPath(Stage):
         "Closed belts come in whole teeth; the centre distance follows.",
     )
     wanted_mm: float | None = num(
-        "Distance of the shafts wanted", "length", "mm", 5, 20_000, None, "What the machine leaves room for."
+        "Distance of the shafts wanted",
+        "length",
+        "mm",
+        5,
+        20_000,
+        None,
+        "What the machine leaves room for: to the middle of the slot, or between shafts that stand still.",
+    )
+    outer_mm: float | None = num(
+        "From the shaft before it to the one after the next belt",
+        "length",
+        "mm",
+        5,
+        20_000,
+        None,
+        "Where the shaft between two closed belts moves: both belts together fix its place.",
     )
     efficiency: float = num("Efficiency", "number", "", 0.5, 1, 0.96)
     adjust_mm: float = num(
@@ -90,20 +105,39 @@ class ClosedPath(Stage):
     )
     rollers: list[Roller] = Field([], title="Further rollers", max_length=40)
     motor_mount: Mount = Mount()
+    driven_mount: Mount = Mount()
+    tensioner: ShaftTensioner = piece(ShaftTensioner(), "belt")
     shaft_mm: float = num("Shaft after it", "length", "mm", 1, 200, 8.0, sizes=SHAFTS)
     shaft_form: ShaftForm = "flat"
     radial_limit_n: float | None = num(
         "Radial limit of the shaft after it", "force", "N", 1, 1e6, None, "By its own bearings."
     )
 
-    def _profile(self, at: str, ctx: Context) -> Profile:
+    def profile(self, at: str, ctx: Context) -> Profile:
         return ctx.profile(self.belt.profile, f"{at}.belt.profile")
 
     def overhang(self, at: str) -> str | None:
         return f"{at}.driver.overhang_mm"
 
+    def slot_for(self, off_mm: Real, runs: Real = 2.0, stretch_mm: Real = 0.0) -> Real:
+        """Slot that takes the belt on, tight and run in, mm, where its distance lies `off_mm` beyond the
+        middle of that slot.
+        """
+        t = self.tensioner
+        return 2 * most(off_mm + (stretch_mm + t.run_in_mm) / runs, t.removal_mm / runs - off_mm)
+
     def check(self, at: str, ctx: Context) -> None:
-        profile = self._profile(at, ctx)
+        ctx.stop(
+            self.tensioner.kind == "roller" and not self.rollers,
+            lambda: problem(
+                f"{at}.tensioner.kind",
+                "moves a roller, and this belt has none",
+                value="roller",
+                limit="one roller",
+                remedy="Add a roller on the belt, or tighten it by one of its shafts.",
+            ),
+        )
+        profile = self.profile(at, ctx)
         for name in PULLEYS:
             check_pulley(ctx, profile, getattr(self, name), f"{at}.{name}")
         check_rollers(self.rollers, f"{at}.rollers", profile, ctx.stop)
@@ -181,16 +215,20 @@ class ClosedPath(Stage):
         return each(one, self, profile, length_mm)
 
     def laid(self, at: str, ctx: Context) -> list[Laid]:
-        profile, path = self._profile(at, ctx), self.fitted(at, ctx).path
+        profile, path = self.profile(at, ctx), self.fitted(at, ctx).path
         still = ((0.0, 0.0),) * len(path.rounds)
         return [Laid(at, profile, self.belt.width_mm, True, path, path, still)]
+
+    def tension(self, at: str, ctx: Context) -> Quantity:
+        """The tension that it has."""
+        raise NotImplementedError
 
     def fitted(self, at: str, ctx: Context) -> Fitted:
         """The belt on its pulleys, before any load."""
         return ctx.once(self._fitted, at)
 
     def _fitted(self, at: str, ctx: Context) -> Fitted:
-        g, profile, put = ctx.given, self._profile(at, ctx), ctx.book.put
+        g, profile, put = ctx.given, self.profile(at, ctx), ctx.book.put
         pitch = ctx.datum(profile, "pitch_mm", profile.pitch_mm, "mm")
         teeth = {n: g(f"{at}.{n}.teeth") for n in PULLEYS}
         d = {

@@ -15,6 +15,7 @@ from ...account.context import Context
 from ...account.found import OutputShaft, Phase, Phases, Pulled, Seat, Stepping
 from ...account.report import BillLine, Caution, CutLine, Setting, TorqueCurve, WorkStep
 from ...fields.belts import Pulley
+from ...fields.frames import Frame
 from ...fields.part import Bought, num
 from ...geometry.route import Laid
 from ...geometry.scene import Scene
@@ -72,10 +73,16 @@ class Stage(Bought):
     """A part of the chain, in power-flow order."""
 
     kind: str
+    holds_shaft_before: ClassVar[bool] = False  # whether a mount of its own holds the shaft before it
+    bolted: ClassVar[str] = ""  # the field of its flange that a plate is drilled by; empty where it has none
     soft_field: ClassVar[str] = "stiffness_nm_rad"  # the field that decides how much it gives
     mass_kg: float | None = num(
         "Mass", "mass", "kg", 0, 500, None, "Needed where it rides along, or where its axis rides on another."
     )
+
+    def flange(self) -> Frame | None:
+        """What bolts it to a plate; None where that is not known."""
+        return None
 
     def check(self, at: str, ctx: Context) -> None:
         """Problems between this stage's own fields, told to `ctx.stop`."""
@@ -84,6 +91,10 @@ class Stage(Bought):
         """Design path of how far out on the shaft before it this stage pulls; None where it does not pull
         sideways.
         """
+        return None
+
+    def moves_shaft_before(self, at: str) -> str | None:
+        """The step of work in which it moves the shaft before it to tighten a belt; None if there is none."""
         return None
 
     def transmit(self, at: str, ctx: Context) -> Transmission:
@@ -135,7 +146,7 @@ class Stage(Bought):
         """Its mounts under load."""
         return []
 
-    def work(self, at: str) -> list[WorkStep]:
+    def work(self, at: str, ctx: Context) -> list[WorkStep]:
         """What it adds to the order of work."""
         return []
 
@@ -149,6 +160,7 @@ class Motor(Stage):
 
     model_config = ConfigDict(json_schema_extra={"role": "motor"})
 
+    bolted: ClassVar[str] = "frame"
     positioning: ClassVar[bool] = True  # whether it can be told to stand at a place
 
     def settle(self, at: str, ctx: Context) -> MotorState:
@@ -350,6 +362,21 @@ def unless_idle(push_n: Real, asked: Given | Quantity) -> Term:
     if is_column(push_n):
         return Given("push.asked", pick(push_n == 0, 0.0, asked.n), asked.unit)
     return 0.0 if push_n == 0 else asked
+
+
+def held_after(at: str, ctx: Context) -> bool:
+    """Whether the mount of a stage's shaft stands with what follows it."""
+    j, chain, end = int(at.rpartition(".")[2]) + 1, ctx.design.chain, ctx.design.end
+    return bool(chain[j].holds_shaft_before if j < len(chain) else end.holds_shaft_before())
+
+
+def moved_after(at: str, ctx: Context) -> str | None:
+    """The step of work in which what follows a stage moves its shaft to tighten a belt of its own."""
+    j, chain, end = int(at.rpartition(".")[2]) + 1, ctx.design.chain, ctx.design.end
+    step: str | None = (
+        chain[j].moves_shaft_before(f"chain.{j}") if j < len(chain) else end.moves_shaft_before()
+    )
+    return step
 
 
 def ringing_torque(at: str, ctx: Context) -> Quantity:

@@ -61,7 +61,7 @@ class Coupler(Stage):
     def bill(self, at: str) -> list[BillLine]:
         return [bought(self, "Coupler", f"{self.form}, to {self.shaft_mm:g} mm", at)]
 
-    def work(self, at: str) -> list[WorkStep]:
+    def work(self, at: str, ctx: Context) -> list[WorkStep]:
         true = (
             "true shafts in line to a few hundredths first"
             if self.form == "solid"
@@ -129,7 +129,7 @@ class Clutch(Stage):
     def bill(self, at: str) -> list[BillLine]:
         return [bought(self, "Clutch", self.form, at)]
 
-    def work(self, at: str) -> list[WorkStep]:
+    def work(self, at: str, ctx: Context) -> list[WorkStep]:
         return [
             WorkStep(
                 "clutch",
@@ -245,7 +245,7 @@ class Worm(Stage):
             )
         ]
 
-    def work(self, at: str) -> list[WorkStep]:
+    def work(self, at: str, ctx: Context) -> list[WorkStep]:
         return [
             WorkStep(
                 "worm",

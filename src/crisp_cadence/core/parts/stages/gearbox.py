@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Literal
+import math
+from typing import ClassVar, Literal
 
 from ...account.context import Context
 from ...account.found import OutputShaft
 from ...account.report import BillLine, WorkStep
+from ...fields.frames import Frame
 from ...fields.part import SHAFTS, num
 from .contract import ShaftForm, Stage, Transmission, bought, own_shaft
 
@@ -16,6 +18,7 @@ class Gearbox(Stage):
 
     FIRST = ("ratio", "torque_limit_nm", "backlash_arcmin")
 
+    bolted: ClassVar[str] = "bolts_mm"
     kind: Literal["gearbox"] = "gearbox"
     ratio: float = num(
         "Ratio",
@@ -41,6 +44,29 @@ class Gearbox(Stage):
         "Radial limit of the shaft", "force", "N", 1, 1e5, None, "At mid shaft, from its sheet."
     )
 
+    side_mm: float | None = num(
+        "Side or diameter of its flange",
+        "length",
+        "mm",
+        5,
+        1000,
+        None,
+        "It stands on the plate, not the motor.",
+    )
+    bolts_mm: float | None = num(
+        "Bolt circle of its flange", "length", "mm", 3, 1000, None, "Four bolts; measure corner to corner."
+    )
+    boss_mm: float | None = num("Boss of its flange", "length", "mm", 1, 1000, None)
+    flange_screw_mm: float = num("Screws of its flange", "length", "mm", 1.5, 20, 3.0, sizes=(3, 4, 5, 6))
+
+    def flange(self) -> Frame | None:
+        if self.side_mm is None or self.bolts_mm is None or self.boss_mm is None:
+            return None
+        square = self.bolts_mm / math.sqrt(2)
+        return Frame(
+            self.side_mm, square, self.boss_mm, self.flange_screw_mm, self.radial_limit_n, self.shaft_mm
+        )
+
     def transmit(self, at: str, ctx: Context) -> Transmission:
         g = ctx.given
         return Transmission(
@@ -64,7 +90,7 @@ class Gearbox(Stage):
     def bill(self, at: str) -> list[BillLine]:
         return [bought(self, "Gearbox", f"{self.ratio:g}:1, {self.shaft_mm:g} mm shaft", at)]
 
-    def work(self, at: str) -> list[WorkStep]:
+    def work(self, at: str, ctx: Context) -> list[WorkStep]:
         return [
             WorkStep(
                 "gearbox",

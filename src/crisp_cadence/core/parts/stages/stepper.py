@@ -11,8 +11,8 @@ from ...account.context import Context
 from ...account.found import OutputShaft, Phase, Phases, Stepping
 from ...account.report import BillLine, Caution, Setting, WorkStep
 from ...fields.driver import Driver
-from ...fields.frames import FRAMES
-from ...fields.part import SHAFTS, num
+from ...fields.frames import FRAMES, Frame
+from ...fields.part import SHAFTS, choice, num
 from ...formulas import stepper, stepping
 from ...ledger.amounts import said
 from ...ledger.formula import Real
@@ -56,7 +56,12 @@ class Stepper(Motor):
     UNKNOWN = ("resistance_ohm", "inductance_mh", "rotor_inertia_gcm2", "detent_torque_nm", "mass_kg")
 
     kind: Literal["stepper"] = "stepper"
-    frame: Literal["NEMA 11", "NEMA 14", "NEMA 17", "NEMA 23", "NEMA 24", "NEMA 34", "other"] = "NEMA 17"
+    frame: Literal["NEMA 11", "NEMA 14", "NEMA 17", "NEMA 23", "NEMA 24", "NEMA 34", "other"] = choice(
+        "Frame",
+        "NEMA 17",
+        "Its usual shaft comes with it; measure yours.",
+        carries={name: {"shaft_mm": frame.shaft_mm} for name, frame in FRAMES.items()},
+    )
     hold_torque_nm: float = num(
         "Hold torque", "torque", "N·m", 0.001, 200, 0.45, "Both phases at rated current."
     )
@@ -99,6 +104,9 @@ class Stepper(Motor):
             )
             for (n, g), f in zip(given.items(), factors, strict=True)
         }
+
+    def flange(self) -> Frame | None:
+        return FRAMES.get(self.frame)
 
     def settle(self, at: str, ctx: Context) -> MotorState:
         return self.wired(at, ctx).state
@@ -376,7 +384,7 @@ class Stepper(Motor):
             ),
         ]
 
-    def work(self, at: str) -> list[WorkStep]:
+    def work(self, at: str, ctx: Context) -> list[WorkStep]:
         square = f" Bolt square {said(FRAMES[self.frame].bolts_mm, 'mm')}." if self.frame in FRAMES else ""
         return [
             WorkStep(

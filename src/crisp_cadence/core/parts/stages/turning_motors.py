@@ -80,7 +80,7 @@ class TurningMotor(Motor):
     def output_shaft(self, at: str, ctx: Context, overhang: str | None) -> OutputShaft:
         return own_shaft(at, ctx, self.shaft_form)
 
-    def work(self, at: str) -> list[WorkStep]:
+    def work(self, at: str, ctx: Context) -> list[WorkStep]:
         return [
             WorkStep(
                 "motor_on",
