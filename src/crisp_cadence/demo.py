@@ -13,7 +13,7 @@ from . import catalog
 from .core.design.design import AxisDesign, design_from
 from .core.design.riding import carrying
 from .core.evaluation.evaluate import evaluate
-from .core.tuning.reading import PluckReading, look_again, read_tension
+from .core.tuning.reading import PluckReading, read_tension
 from .demo_layouts import MORE, mass, part
 from .store import Store, axes, drawer, log
 
@@ -212,7 +212,7 @@ def _fill(store: Store) -> None:
     )
     for before, (day, hertz, says) in enumerate(readings):
         reading = PluckReading(span_mm=200.0, frequency_hz=hertz)
-        again = look_again(date.fromisoformat(day), before)
+        again = log.look_again(date.fromisoformat(day), before)
         kept = log.kept(reading, read_tension(aisle(), catalog.profiles(), reading), again)
         log.add(store, ids["Aisle"], day, "tension", says, None, kept, f"{day}T10:00:00.000+00:00")
     for axis, day, kind, says, cost in (

@@ -17,6 +17,7 @@ from crisp_cadence.core.design.design import AxisDesign, changed, design_schema
 from crisp_cadence.core.design.layouts import LAYOUTS, begin, layout_of
 from crisp_cadence.core.evaluation.evaluate import evaluate
 from crisp_cadence.core.fields.axis import Sides
+from crisp_cadence.core.fields.belts import ShaftTensioner, Tensioner
 from crisp_cadence.core.fitting.drawer import DATA, KINDS
 from crisp_cadence.core.ledger.formula import FORMULAS, formula
 
@@ -27,10 +28,25 @@ SCREENS = {p.relative_to(WEB): p.read_text(encoding="utf-8") for p in sorted(WEB
 
 @pytest.fixture(scope="module")
 def designs() -> list[AxisDesign]:
-    """Every layout as it begins, a gantry in every way to drive its sides, and every design of the demo."""
+    """Every layout as it begins, a gantry in every way to drive its sides, belts with every kind of tensioner, and
+    every design of the demo.
+    """
     driven = get_args(Sides.model_fields["kind"].annotation)
     gantries = [changed(begin("gantry", "A"), {"sides.kind": kind}) for kind in driven]
-    return [*(begin(key, "A") for key in LAYOUTS), *gantries, *demo.designs().values()]
+    open_belts = [
+        changed(begin("carriage_loop", "A"), {"end.tensioner.kind": kind})
+        for kind in get_args(Tensioner.model_fields["kind"].annotation)
+    ]
+    roller = {"x_mm": 60.0, "y_mm": -24.0, "diameter_mm": 20.0}
+    closed = [
+        changed(
+            demo.designs()["clay-printer-long-way"],
+            {"chain.1.tensioner.kind": kind, "chain.1.rollers": [roller], "chain.1.wanted_mm": 130.0},
+        )
+        for kind in get_args(ShaftTensioner.model_fields["kind"].annotation)
+    ]
+    begun = [begin(key, "A") for key in LAYOUTS]
+    return [*begun, *gantries, *open_belts, *closed, *demo.designs().values()]
 
 
 @pytest.fixture(scope="module")

@@ -246,10 +246,11 @@ def test_belt_rungs_fall_with_every_force(factor: float) -> None:
 
 @given(width=st.floats(3, 30), factor=st.floats(1.1, 3))
 def test_pull_grows_with_width_to_the_power_of_the_handbook(width: float, factor: float) -> None:
-    light = {"line_mass_g_m": 8.0}
+    # Of so much damping nothing is left of starting when it stops, whatever the belt's frequency.
+    light, damped = {"line_mass_g_m": 8.0}, {"damping": 0.3}
     one, more = (
-        evaluate(build(end__belt={"width_mm": width, **light})),
-        evaluate(build(end__belt={"width_mm": width * factor, **light})),
+        evaluate(build(end__belt={"width_mm": w, **light}, assumptions=damped))
+        for w in (width, width * factor)
     )
     assert ratios(more)["pull"] == pytest.approx(ratios(one)["pull"] * factor**1.14)
     assert value(more, "cord.capacity") == pytest.approx(value(one, "cord.capacity") * factor)

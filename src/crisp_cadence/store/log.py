@@ -6,7 +6,7 @@ import json
 import sqlite3
 import uuid
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, timedelta
 from typing import Any, Literal
 
 from ..core.ledger.errors import NotFoundError
@@ -35,6 +35,19 @@ class LogEntry:
     says: str
     cost: float | None
     reading: dict[str, Any] | None
+
+
+SETTLES = timedelta(days=7)  # in its first week a belt runs in and creeps (a tenth to a fifth, from memory)
+SEASON = timedelta(days=91)  # afterwards a look each season (estimate)
+
+
+def look_again(read_on: date, before: int) -> date:
+    """When to read a tension again, by how many times it was read before.
+
+    >>> look_again(date(2026, 4, 2), 0).isoformat(), look_again(date(2026, 4, 9), 1).isoformat()
+    ('2026-04-09', '2026-07-09')
+    """
+    return read_on + (SEASON if before else SETTLES)
 
 
 def kept(reading: AnyReading, answer: TensionAnswer, again: date) -> dict[str, Any]:

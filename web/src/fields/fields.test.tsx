@@ -187,6 +187,16 @@ describe("other fields", () => {
     await userEvent.type(screen.getByRole("textbox", { name: "Cost" }), "0");
     expect(heard).toHaveBeenLastCalledWith(0);
   });
+  it("are set with what they carry, in one step", async () => {
+    const session = await onBench(<ChoiceField path="chain.0.frame" />);
+    expect(getAt(session.get().design, "chain.0.shaft_mm")).toBe(5);
+    await userEvent.selectOptions(screen.getByRole("combobox", { name: /Frame/ }), "NEMA 23");
+    expect(getAt(session.get().design, "chain.0.shaft_mm")).toBe(6.35);
+    expect(session.get().design.chosen).not.toContain("chain.0.shaft_mm");
+    session.undo();
+    expect(getAt(session.get().design, "chain.0.shaft_mm")).toBe(5);
+    expect(getAt(session.get().design, "chain.0.frame")).toBe("NEMA 17");
+  });
 });
 
 describe("what nobody has chosen", () => {

@@ -9,7 +9,7 @@ from fastapi import Request
 
 from ... import catalog
 from ...core.ledger.errors import EntryError, problem
-from ...core.tuning.reading import Calibration, TensionAnswer, calibrate, look_again, read_tension
+from ...core.tuning.reading import Calibration, TensionAnswer, calibrate, read_tension
 from ...store import axes, log
 from .. import models as m
 from .common import now, router, store_of
@@ -54,7 +54,7 @@ def add_log(request: Request, axis_id: m.Id, body: m.LogBody) -> m.IdAnswer:
     if body.reading is not None:
         answer = read_tension(axes.get_axis(store, axis_id).whole(), catalog.profiles(), body.reading)
         before = sum(e.kind == "tension" and e.on_date <= body.on_date for e in log.entries(store, axis_id))
-        reading = log.kept(body.reading, answer, look_again(day, before))
+        reading = log.kept(body.reading, answer, log.look_again(day, before))
     if reading is None and not body.says.strip() and body.cost is None:
         raise EntryError(
             [

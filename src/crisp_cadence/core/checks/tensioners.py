@@ -42,14 +42,14 @@ KINDS: dict[str, tuple[str, str, str]] = {
 @record
 class TakeUp:
     """What a tensioner takes up: belt for 1 mm of it, stretch of the belt, the travel that it must
-    have, the travel that its screw's thread allows where that is known, and the slot to mill; mm.
+    have, the travel that its screw's thread allows where that is known, and the slot to mill for a screw; mm.
     """
 
     runs: Quantity
     stretch: Quantity
     demand: Quantity
     thread: Quantity | None
-    slot: Quantity
+    slot: Quantity | None
 
 
 @record
@@ -151,10 +151,10 @@ def budget(
         if wanted is None
         else "A longer slot, another number of belt teeth, or shafts that stand where the belt wants them.",
     )
-    slot = calc(
-        f"{name}slot", f"Slot to mill, at least{named.behind}", slot_length, travel_mm=demand, screw_mm=screw
-    )
+    slot = None
     if screwed(tensioner):
+        words = f"Slot to mill, at least{named.behind}"
+        slot = calc(f"{name}slot", words, slot_length, travel_mm=demand, screw_mm=screw)
         _screw(ctx, named, belt_, runs, demand)
     return TakeUp(runs, belt_.stretch, demand, thread, slot)
 

@@ -106,8 +106,8 @@ def choice(
     only: Sequence[str] = (),
     carries: Mapping[str, Mapping[str, Any]] | None = None,
 ) -> Any:
-    """A choice from a short list, given by the field's Literal type; `only` as with a number. What it `carries` is
-    set with it, field by field, when somebody chooses.
+    """A choice from a short list, given by the field's Literal type; `only` as with a number. What it
+    `carries` is set with it, field by field, when somebody chooses.
     """
     more: dict[str, Any] = {"only": list(only), "carries": carries}
     extra: Any = {name: value for name, value in more.items() if value}

@@ -23,8 +23,8 @@ def _bolted_on(run: Run, at: str) -> int:
 
 
 def _drawn(run: Run, at: str) -> bool:
-    """Whether the holes of a mount follow from what it holds: a motor or gearbox with a flange, or the idler of a
-    loop.
+    """Whether the holes of a mount follow from what it holds: a motor or gearbox with a flange, or the idler
+    of a loop.
     """
     if at.endswith("motor_mount"):
         return bool(run.stages[_bolted_on(run, at)].bolted)
@@ -111,7 +111,9 @@ def drawing_of(run: Run, line: list[LineRow], what: str) -> Drawing:
         return motor_plate(_flange(run, j), _named(run.stages[j]), mount, slides)
     assert isinstance(end, CarriageLoop)
     took = end.strained(run.ctx).take_up
-    return idler_plate(end.idler, mount, end.tensioner, 0.0 if took is None else took.slot.value or 0.0)
+    return idler_plate(
+        end.idler, mount, end.tensioner, 0.0 if took is None or took.slot is None else took.slot.value or 0.0
+    )
 
 
 def _stack(run: Run, row: LineRow) -> Drawing:

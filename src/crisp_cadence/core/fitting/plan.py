@@ -272,7 +272,7 @@ def _tensioner(run: Run, end: BeltEnd, drawer: Sequence[Stock]) -> TensionerPlan
         TravelPiece("stretch", (took.stretch.value or 0.0) / runs),
         TravelPiece("run-in", t.run_in_mm / runs),
     )
-    needs, slot = took.demand.value or 0.0, took.slot.value or 0.0
+    needs, slot = took.demand.value or 0.0, (took.slot.value if took.slot else None) or 0.0
     thread = math.inf if took.thread is None else took.thread.value or 0.0
     has, margin = min(t.travel_mm, thread), run.design.assumptions.margin_other
     wanted = max(needs * margin, needs + 0.5)

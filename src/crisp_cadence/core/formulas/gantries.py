@@ -99,8 +99,8 @@ def racked_skew(
     length_a_mm: Real,
     length_b_mm: Real,
 ) -> Real:
-    """Skew of a beam that two crossed belts pull askew, which were laid with unequal tension while it was held
-    square: as it gives way it evens part of the difference out.
+    """Skew of a beam that two crossed belts pull askew, which were laid with unequal tension while it was
+    held square: as it gives way it evens part of the difference out.
 
     Equation: φ = (T_A − T_B)·W/(k_guide + EA·W²·(1/L_A + 1/L_B))
     Units: N, mm, N·m/rad, N, mm, mm → rad
@@ -120,7 +120,8 @@ def skew_as_measured(tension_difference_n: Real, width_mm: Real, guide_nm_rad: R
 
     Equation: φ = (T_A − T_B)·W/k_guide
     Units: N, mm, N·m/rad → rad
-    Range: small angles; what is left of the difference after the beam has given way, which the guides alone bear
+    Range: small angles; what is left of the difference after the beam has given way, which the guides alone
+    bear
     Source: handbook — moment over rotational stiffness, statics
 
     >>> round(skew_as_measured(5.0, 400.0, 2000.0), 7)

@@ -159,8 +159,8 @@ def clearance(screw_mm: float) -> float:
 
 
 def motor_plate(found: Frame, name: str, mount: Mount, travel_mm: float) -> Drawing:
-    """Holes of a motor's plate, or of a gearbox's: boss, bolt square (slots where the plate is the tensioner),
-    bolts to the frame, outline.
+    """Holes of a motor's plate, or of a gearbox's: boss, bolt square (slots where the plate is the
+    tensioner), bolts to the frame, outline.
     """
     square, boss = found.bolts_mm, found.boss_mm
     half, hole = square / 2, clearance(found.screw_mm)

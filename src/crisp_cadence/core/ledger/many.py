@@ -58,12 +58,10 @@ def where(which: Fold, of: Real, value: Real) -> Real:
     """
     if not is_column(value):
         return value
-    place = (
-        np.argmax(of, axis=-1, keepdims=True) if which == "most" else np.argmin(of, axis=-1, keepdims=True)
-    )
-    if value.ndim == 1:
+    place = (np.argmax if which == "most" else np.argmin)(of, axis=-1, keepdims=True)
+    if place.ndim == 1 and value.ndim == 1:
         return float(value[place[0]])
-    shape = np.broadcast_shapes(np.shape(of)[:-1], value.shape[:-1])
+    shape = np.broadcast_shapes(place.shape[:-1], value.shape[:-1])
     every, places = (np.broadcast_to(a, (*shape, a.shape[-1])) for a in (value, place))
     return np.take_along_axis(every, places, axis=-1)[..., 0]
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
-from datetime import date, timedelta
 from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -56,19 +55,6 @@ class ScaleReading(BaseModel):
     how: Literal["scale"] = "scale"
     force_n: Measured
     at: Literal["idler", "clamp"] = "idler"
-
-
-SETTLES = timedelta(days=7)  # in its first week a belt runs in and creeps (a tenth to a fifth, from memory)
-SEASON = timedelta(days=91)  # afterwards a look each season (estimate)
-
-
-def look_again(read_on: date, before: int) -> date:
-    """When to read a tension again, by how many times it was read before.
-
-    >>> look_again(date(2026, 4, 2), 0).isoformat(), look_again(date(2026, 4, 9), 1).isoformat()
-    ('2026-04-09', '2026-07-09')
-    """
-    return read_on + (SEASON if before else SETTLES)
 
 
 AnyReading = PluckReading | PushReading | ScaleReading

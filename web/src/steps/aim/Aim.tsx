@@ -84,6 +84,9 @@ export default function Aim() {
                 <NumberField path="guide.drag_n" />
               </Fields>
             </Folded>
+            <Figs>
+              <Figure of="guide.friction_by_kind" label="Friction counted on, by its kind" />
+            </Figs>
           </Sheet>
         ) : (
           <Sheet title="Drag" note="bearings, lead pulleys, seals; the end's own drag stands in Drive">

@@ -34,6 +34,12 @@ export function Tensioner({ plan }: { plan: Plan | null }) {
         </Line>
       )}
       <PartForm path="end.tensioner" />
+      {!plan && (
+        <Figs>
+          <Figure of="tensioner.tooth" label="One tooth makes" />
+          <Figure of="tensioner.band" label="Room in the band" />
+        </Figs>
+      )}
       {plan && (
         <>
           <Figs>

@@ -366,15 +366,9 @@ class BeltEnd(OpenBelt):
             )
         )
         lines.append(bought(self.clamp, "Belt clamp", self.clamp.kind, "end.clamp", n))
-        lines.append(
-            bought(
-                self.tensioner,
-                "Tensioner",
-                f"{self.tensioner.kind}, {self.tensioner.travel_mm:g} mm",
-                "end.tensioner",
-                n,
-            )
-        )
+        if self.tensioner.kind != "none":
+            says = f"{self.tensioner.kind}, {self.tensioner.travel_mm:g} mm"
+            lines.append(bought(self.tensioner, "Tensioner", says, "end.tensioner", n))
         return lines
 
     def work(self, ctx: Context) -> list[WorkStep]:

@@ -138,6 +138,8 @@ def work(end: OpenBelt, ctx: Context, strained: Strained) -> list[WorkStep]:
         "key": "key in its slot",
     }.get(fixing.kind, "fixing snug")
     guide = {w.key: w for w in guide_work(ctx.design.guide.kind == "wheels")}
+    kind = end.tensioner.kind
+    loose = kind == "none"
     return [
         lay_out("rail length, shaft, bore, belt width, screw lengths"),
         WorkStep(
@@ -159,10 +161,12 @@ def work(end: OpenBelt, ctx: Context, strained: Strained) -> list[WorkStep]:
         guide["rail_on"],
         WorkStep(
             "idler_on",
-            f"Fit the idler with its tensioner ({end.tensioner.kind}) at the slack end of its travel.",
+            "Fit the idler."
+            if loose
+            else f"Fit the idler with its tensioner ({kind}) at the slack end of its travel.",
             "loose",
             after=("rail_on",),
-            needs=("end.idler", "end.tensioner"),
+            needs=("end.idler",) if loose else ("end.idler", "end.tensioner"),
             check="Spins free, no rub at either flange.",
         ),
         guide["carriage_on"],
@@ -222,7 +226,7 @@ def work(end: OpenBelt, ctx: Context, strained: Strained) -> list[WorkStep]:
         ),
         WorkStep(
             "tensioner_lock",
-            "Lock the tensioner.",
+            "Tighten the clamps' screws." if loose else "Lock the tensioner.",
             "tightened",
             after=("tension",),
             check="The pitch has not moved.",

@@ -483,6 +483,12 @@ class ClosedBelt(ClosedPath):
                 bought(roller, "Roller", roller.kind, f"{at}.rollers.{i}")
                 for i, roller in enumerate(self.rollers)
             ),
+            # A slot costs nothing: what is bought for it is on the bill once it has a name or a price.
+            *(
+                [bought(self.tensioner, "Tensioner", self.tensioner.kind, f"{at}.tensioner")]
+                if self.tensioner.label or self.tensioner.price is not None
+                else []
+            ),
         ]
 
     def cut(self, at: str, ctx: Context) -> list[CutLine]:
