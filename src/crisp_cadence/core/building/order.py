@@ -53,17 +53,12 @@ def plan(
     A part is here when it lies in the drawer, or when it costs nothing (it is made from scraps). A step is
     ready when every step before it is done and every part it needs is here.
     """
-    ordered, finished = order_of_work(steps), set(done)
-    open_ = {s.key for s in ordered} - finished
-    away = {b.field: b for b in bill if not b.in_stock and b.total != 0}
+    listed, away = list(steps), {b.field: b for b in bill if not b.in_stock and b.total != 0}
+    waits = tuple([(s.key, (*s.after, *s.covers), s.needs) for s in listed])
     planned: list[PlannedStep] = []
     orders: dict[str, OrderLine] = {}
-    for step in ordered:
-        before = tuple(dict.fromkeys([k for k in (*step.after, *step.covers) if k in open_]))
-        lacking = [f for f in step.needs if f in away]
-        now: Literal["done", "ready", "waits"] = (
-            "done" if step.key in finished else "waits" if before or lacking else "ready"
-        )
+    for i, now, before, lacking in _states(waits, frozenset(done), frozenset(away)):
+        step = listed[i]
         parts = tuple([away[f].what for f in lacking])
         planned.append(
             PlannedStep(
@@ -76,6 +71,29 @@ def plan(
     for f, line in away.items():
         orders.setdefault(f, OrderLine(line.what, f, line.total, ""))
     return tuple(planned), tuple(orders.values())
+
+
+State = Literal["done", "ready", "waits"]
+
+
+@lru_cache(maxsize=256)
+def _states(
+    waits: tuple[tuple[str, tuple[str, ...], tuple[str, ...]], ...],
+    finished: frozenset[str],
+    away: frozenset[str],
+) -> tuple[tuple[int, State, tuple[str, ...], tuple[str, ...]], ...]:
+    """In working order the place of each step, its state, the steps and the parts that it waits for; the same
+    while only numbers change.
+    """
+    open_ = {key for key, _, _ in waits} - finished
+    out = []
+    for i in _sorted(tuple((key, after) for key, after, _ in waits)):
+        key, after, needs = waits[i]
+        before = tuple(dict.fromkeys([k for k in after if k in open_]))
+        lacking = tuple([f for f in needs if f in away])
+        now: State = "done" if key in finished else "waits" if before or lacking else "ready"
+        out.append((i, now, before, lacking))
+    return tuple(out)
 
 
 def in_words(rung: Rung) -> str:

@@ -94,10 +94,14 @@ class OpenBelt(End):
         """Lengths of run 1 and run 2 at positions along the usable travel, mm: they grow and shrink in step
         with it.
         """
-        near, far = (split_at(path, "end.pulley") for path in self.paths(ctx))
+        first, second = ctx.once(self._runs)
         share = positions / along(most(ctx.usable, 1e-9))
-        first, second = (along(a) + share * along(b - a) for a, b in zip(near, far, strict=True))
-        return first, second
+        return along(first[0]) + share * along(first[1]), along(second[0]) + share * along(second[1])
+
+    def _runs(self, ctx: Context) -> list[tuple[Real, Real]]:
+        """Of run 1 and run 2 the length at the near end of travel, and by how much it grows over the travel."""
+        near, far = (split_at(path, "end.pulley") for path in self.paths(ctx))
+        return [(a, b - a) for a, b in zip(near, far, strict=True)]
 
     def hanging(self, ctx: Context, positions: FloatArray) -> list[FloatArray]:
         """Sum of the cubes of the straight pieces of each run at the same positions, mm³: each piece grows
