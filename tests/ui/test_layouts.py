@@ -207,7 +207,7 @@ def test_rack(page: Page, bench: Running, shown: Shown) -> None:
     enter(page, MOTOR)
     page.get_by_role("tab", name="Pinion and rack").click()
     assert shown("pinion.radius") == pytest.approx(10)
-    assert shown("pinion.force") == pytest.approx(25 * 10 * 1 * (0.484 - 2.87 / 20))
+    assert shown("pinion.force") == pytest.approx(25 * 10 * 1 * 0.322)
     finish(page, "Shutter", 4)
 
 
