@@ -21,6 +21,7 @@ from ..formulas.brackets import (
     slot_bolt_grip,
 )
 from ..formulas.running import axle_tilt
+from ..formulas.threads import of_size, screw_name
 from ..ledger.formula import Real
 from ..ledger.many import most, pick
 from ..ledger.quantity import Given, Quantity, Term, bare
@@ -29,6 +30,10 @@ from .belt_line import stack_height
 from .tautness import Bears, alike, at_load, at_pull, over
 from .wheels import Wheel
 
+# What set screws hold of their rating: on a flat it cannot turn under them (common practice); on a round
+# shaft, hard,
+# screwed by hand and turned both ways, a quarter to a third is left (estimate).
+ON_FLAT, ON_ROUND = 2.0, 0.3
 SLOT_AIR_MM = 0.5  # beside and above a belt that lies in a slot (estimate)
 
 
@@ -246,10 +251,10 @@ def mount_checks(ctx: Context, name: str, at: str, mount: Mount, load: Term, bea
     if mount.slotted:
         hold = Given(
             f"{at}.bolt_mm",
-            SLOT_BOLT_N.get(mount.bolt_mm),
+            of_size(SLOT_BOLT_N, mount.bolt_mm),
             "N",
             "common practice",
-            f"preload of M{mount.bolt_mm:g} in a slot nut; known sizes are M3, M4, M5, M6, M8",
+            f"preload of {screw_name(mount.bolt_mm)} in a slot nut; known sizes are M3 to M8, #6 to 5/16 in",
         )
         grip = ctx.calc(
             f"{name}.grip",
@@ -419,7 +424,7 @@ def fixing(
     if kind == "press fit":
         sizes = {"hub_mm": hub_mm, "interference_mm": interference_mm, "length_mm": length_mm}
         return fixings.press_grip, {"shaft_mm": shaft_mm, **sizes, "friction": 0.12}
-    on_flat = 2.0 if kind == "set screw on flat" else 1.0
+    on_flat = ON_FLAT if kind == "set screw on flat" else ON_ROUND
     terms = {"hold_n": hold_n, "shaft_mm": shaft_mm, "screws": screws, "flat_factor": on_flat}
     return fixings.set_screw_grip, terms
 
@@ -439,7 +444,7 @@ def fixing_grip(
     formula, terms = fixing(
         kind,
         screw_mm=screw_mm,
-        hold_n=fixings.SET_SCREW_HOLD_N.get(screw_mm, math.nan),
+        hold_n=of_size(fixings.SET_SCREW_HOLD_N, screw_mm) or math.nan,
         screws=screws,
         shaft_mm=shaft_mm,
         interference_mm=interference_mm,

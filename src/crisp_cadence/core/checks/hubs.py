@@ -7,6 +7,7 @@ from ..account.found import OutputShaft
 from ..account.report import Section
 from ..fields.belts import Pulley
 from ..formulas import fixings
+from ..formulas.threads import of_size, screw_name
 from ..ledger.amounts import said
 from ..ledger.quantity import Given, Quantity, Term
 from ..ledger.record import record
@@ -36,10 +37,10 @@ def held(ctx: Context, pulley: Pulley, seated: Seated, torque: Quantity, shaft: 
     else:
         hold = Given(
             p + "fixing.screw_mm",
-            fixings.SET_SCREW_HOLD_N.get(how.screw_mm),
+            of_size(fixings.SET_SCREW_HOLD_N, how.screw_mm),
             "N",
             "from memory",
-            f"M{how.screw_mm:g} cup point; rated sizes are M3, M4, M5, M6",
+            f"{screw_name(how.screw_mm)} cup point; rated sizes are M3 to M6, #4 to 3/8 in",
         )
         formula, terms = fixing(
             how.kind,
@@ -52,6 +53,14 @@ def held(ctx: Context, pulley: Pulley, seated: Seated, torque: Quantity, shaft: 
             length_mm=g(p + "face_mm"),
         )
         grip = ctx.calc(f"{key}grip", f"Torque that the hub of {title} holds", formula, **terms)
+    if how.kind == "set screw on round" and ctx.plain:
+        ctx.note(
+            "build",
+            p + "fixing.kind",
+            f"Set screws on a round shaft under {title} are not to be trusted, whatever they hold on "
+            f"paper: where "
+            "the load reverses they walk. File a flat, or take a clamp.",
+        )
     if how.kind == "set screw on flat" and shaft.form == "round":
         ctx.note(
             "build",

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from ..account.context import Context
 from ..fields.belts import Idler, Pulley
+from ..fields.part import part_at
 from ..formulas import belt
 from ..geometry.route import Laid
 from ..ledger.formula import Real
-from ..ledger.many import is_column, least, most, pick
+from ..ledger.many import is_column, least, most, pick, row
 from ..ledger.quantity import Given, Quantity, Term
 from .belt_line import in_line
 from .holding import axles_square
@@ -115,23 +116,73 @@ def _faces(ctx: Context, laid: Laid, listed: list[Wheel], key: str, label: str) 
 
 
 def _bends(ctx: Context, laid: Laid, listed: list[Wheel], key: str, label: str) -> None:
-    smooth: list[tuple[Term, str]] = [
-        (ctx.given(f"{w.at}.diameter_mm"), f"{w.at}.diameter_mm")
+    """Smooth idlers against the least that the cords may be bent round; on the back, steel cord wants more,
+    and more teeth on every pulley.
+    """
+    profile = laid.profile
+    teeth = next((w.side for w in listed if isinstance(w.part, Pulley)), 1)
+    smooth = [w for w in listed if isinstance(w.part, Idler) and w.part.kind == "smooth"]
+    behind = [w for w in smooth if w.side != teeth]
+    known = profile.back_bend_mm is not None
+    for rung, words, found, back in (
+        ("bend", "Bend round the smooth idler", [w for w in smooth if not known or w.side == teeth], False),
+        ("back_bend", "Bend round the roller on its back", behind if known else [], True),
+    ):
+        if not found:
+            continue
+        terms: list[tuple[Term, str]] = [
+            (ctx.given(f"{w.at}.diameter_mm"), f"{w.at}.diameter_mm") for w in found
+        ]
+        tightest, at = ctx.extreme("least", terms, f"{key}{rung}", "mm")
+        ctx.rung(
+            f"{key}{rung}",
+            f"{words}{label}",
+            _least_bend(ctx, laid, back),
+            tightest,
+            1.0,
+            unit="mm",
+            section="running",
+            path=at,
+            says="A larger idler; a belt bent too sharply breaks its cords.",
+        )
+    if behind and profile.back_teeth is not None:
+        _both_ways(ctx, laid, listed, key, label)
+
+
+def _cord(ctx: Context, laid: Laid) -> str:
+    cord: str = part_at(ctx.design, f"{laid.at}.belt").cord
+    return cord
+
+
+def _least_bend(ctx: Context, laid: Laid, back: bool) -> Given:
+    profile = laid.profile
+    usual = belt.pitch_diameter(profile.min_teeth, profile.pitch_mm) * LEAST_BEND
+    if not back:
+        return Given("catalogue.least_bend", usual, "mm", "from memory", "1.3 times the least pulley")
+    kind, says = profile.sources["back_bend_mm"]
+    at = f"catalogue.{profile.key}.back_bend_mm"
+    return Given(at, row({"glass": usual, "steel": profile.back_bend_mm}, _cord(ctx, laid)), "mm", kind, says)
+
+
+def _both_ways(ctx: Context, laid: Laid, listed: list[Wheel], key: str, label: str) -> None:
+    """Teeth of the smallest pulley of a belt that also bends backwards."""
+    profile, at = laid.profile, f"catalogue.{laid.profile.key}.back_teeth"
+    kind, says = profile.sources["back_teeth"]
+    asked = row({"glass": float(profile.min_teeth), "steel": profile.back_teeth}, _cord(ctx, laid))
+    toothed: list[tuple[Term, str]] = [
+        (ctx.given(f"{w.at}.teeth"), f"{w.at}.teeth")
         for w in listed
-        if isinstance(w.part, Idler) and w.part.kind == "smooth"
+        if isinstance(w.part, Pulley) or w.part.kind == "toothed"
     ]
-    if not smooth:
-        return
-    tightest, at = ctx.extreme("least", smooth, f"{key}bend", "mm")
-    bend = belt.pitch_diameter(laid.profile.min_teeth, laid.profile.pitch_mm) * LEAST_BEND
+    fewest, path = ctx.extreme("least", toothed, f"{key}back_teeth", "teeth")
     ctx.rung(
-        f"{key}bend",
-        f"Bend round the smooth idler{label}",
-        Given("catalogue.least_bend", bend, "mm", "from memory", "1.3 times the least pulley"),
-        tightest,
+        f"{key}back_teeth",
+        f"Teeth of a belt that bends both ways{label}",
+        Given(at, asked, "teeth", kind, says),
+        fewest,
         1.0,
-        unit="mm",
+        unit="teeth",
         section="running",
-        path=at,
-        says="A larger idler; a belt bent too sharply breaks its cords.",
+        path=path,
+        says="A larger pulley, or a path without a roller on the belt's back.",
     )

@@ -8,11 +8,13 @@ from ..account.context import Context
 from ..fields.belts import SCREWED_ON, ShaftTensioner, Tensioner, Tightener
 from ..formulas import belt
 from ..formulas.threads import (
-    COARSE_PITCH_MM,
+    COARSE,
+    of_size,
     pull_on_tensioner,
     screw_force,
     screw_length,
     slot_length,
+    tap_drill,
     tension_of_weight,
     tension_per_turn,
     thread_travel,
@@ -201,14 +203,8 @@ def _screw(ctx: Context, named: Named, belt_: Taut, runs: Quantity, demand: Quan
     calc(
         f"{name}torque", f"Torque that turns the screw{behind}", turning_torque, force_n=force, screw_mm=screw
     )
-    size = bare(screw)
-    pitch = Given(
-        "catalogue.coarse_pitch",
-        COARSE_PITCH_MM.get(size),
-        "mm",
-        "standard",
-        f"ISO 261 coarse pitch of M{size:g}",
-    )
+    pitch = _pitch(ctx, at, bare(screw))
+    calc(f"{name}tap", f"Drill for its thread{behind}", tap_drill, diameter_mm=screw, pitch_mm=pitch)
     turn = calc(
         f"{name}turn",
         f"Belt tension for one turn of the screw{behind}",
@@ -228,6 +224,18 @@ def _screw(ctx: Context, named: Named, belt_: Taut, runs: Quantity, demand: Quan
         source="the turn above",
         turn=turn,
     )
+
+
+def _pitch(ctx: Context, at: str, size: float) -> Given:
+    """Pitch of its thread: as entered for a fine one, else the coarse one of its size, metric or inch."""
+    own = ctx.given(f"{at}pitch_mm")
+    if own.value is not None:
+        return own
+    found = of_size(COARSE, size)
+    if found is None:
+        return Given("catalogue.coarse_pitch", None, "mm", "standard", f"no coarse thread of {size:g} mm")
+    says = f"{found.standard} pitch of {found.name}"
+    return Given("catalogue.coarse_pitch", found.pitch_mm, "mm", "standard", says)
 
 
 def hung(ctx: Context, tensioner: ShaftTensioner, named: Named, wrap: Quantity, motor: Term) -> Quantity:

@@ -15,13 +15,16 @@ from ..ledger.record import record
 
 @record
 class Wheel:
-    """A pulley or idler under a belt: its name, design path, part, pitch line radius and largest wrap."""
+    """A pulley or idler under a belt: its name, design path, part, pitch line radius, largest wrap, and the
+    side on which the belt has it.
+    """
 
     name: str
     at: str
     part: Pulley | Idler
     radius_mm: Real
     wrap_rad: Real
+    side: int
 
 
 def wheels(ctx: Context, laid: Laid) -> list[Wheel]:
@@ -35,5 +38,5 @@ def wheels(ctx: Context, laid: Laid) -> list[Wheel]:
             known is None or wrap > known.wrap_rad
         ):
             part = part_at(ctx.design, at)
-            found[at] = Wheel(round_.name, at, part, round_.radius_mm, wrap)
+            found[at] = Wheel(round_.name, at, part, round_.radius_mm, wrap, round_.side)
     return list(found.values())

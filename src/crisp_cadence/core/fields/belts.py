@@ -362,8 +362,18 @@ class Tightener(Bought):
         2,
         16,
         5.0,
-        "Nominal diameter, coarse thread.",
+        "Nominal diameter; 1/4 in is 6.35 mm.",
         sizes=(3, 4, 5, 6),
+        only=SCREWED_ON,
+    )
+    pitch_mm: float | None = num(
+        "Pitch of its thread",
+        "length",
+        "mm",
+        0.1,
+        6,
+        None,
+        "Of a fine thread. Empty: coarse.",
         only=SCREWED_ON,
     )
     screws: int = num("Screws that share the pull", "count", "", 1, 4, 1, only=SCREWED_ON)

@@ -12,7 +12,8 @@ class Profile:
     Its teeth are rated either by the width (`working_tension_n_per_25_4mm`, with a factor for teeth in mesh)
     or by the tooth (`tooth_n_per_mm`, which counts the mesh). `install_n_per_mm` is the least tension that
     seats the teeth, `cord_…` what the cords bear, `bend_n_mm2_per_mm` the bending stiffness, all for 1 mm of
-    width.
+    width. `back_bend_mm` is the least roller on the back of one with steel cord, `back_teeth` the least
+    pulley where it bends both ways.
     """
 
     key: str
@@ -31,6 +32,8 @@ class Profile:
     install_n_per_mm: float | None
     cord_glass_n_per_mm: float | None
     cord_steel_n_per_mm: float | None
+    back_bend_mm: float | None
+    back_teeth: float | None
     bend_n_mm2_per_mm: float
     usual_cord: str
     flank_deg: float | None

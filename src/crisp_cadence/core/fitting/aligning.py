@@ -10,6 +10,7 @@ from ..checks import belt_line
 from ..evaluation.evaluate import Run
 from ..fields.belts import Idler, Pulley
 from ..fields.part import part_at
+from ..formulas.threads import screw_name
 from ..geometry.route import Laid
 from ..ledger.amounts import said
 from . import line
@@ -121,7 +122,8 @@ def _row(
         change,
         screw.name
         if screw is not None
-        else f"none long enough in the list: M{part.axle_mm:g}, at least {said(math.ceil(need), 'mm')}",
+        else f"none long enough in the list: {screw_name(part.axle_mm)}, at least "
+        f"{said(math.ceil(need), 'mm')}",
         need,
     )
 

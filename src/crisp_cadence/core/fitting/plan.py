@@ -18,7 +18,7 @@ from ..fields.frames import side_of
 from ..fields.part import part_at
 from ..fields.profile import Profile
 from ..formulas import belt
-from ..formulas.threads import COARSE_PITCH_MM
+from ..formulas.threads import COARSE, of_size, screw_name
 from ..geometry.figures import Drawing
 from ..geometry.route import Laid, roller_offer
 from ..ledger.amounts import said
@@ -285,8 +285,12 @@ def _tensioner(run: Run, end: BeltEnd, drawer: Sequence[Stock]) -> TensionerPlan
             mend["end.tensioner.travel_mm"] = math.ceil(wanted * 2) / 2
         if t.screw_length_mm is not None and thread < wanted:
             mend["end.tensioner.screw_length_mm"] = long if long is not None else math.ceil(least)
-    if t.screw_mm not in COARSE_PITCH_MM:
-        says = f"M{t.screw_mm:g} is no coarse thread of the table (M2 to M16): force and turn stay open."
+    if t.pitch_mm is None and of_size(COARSE, t.screw_mm) is None:
+        says = (
+            f"A screw of {t.screw_mm:g} mm is no coarse thread of the tables (M2 to M16, #4 to 1/2 in): "
+            f"enter its "
+            "pitch, or its turn stays open."
+        )
     elif has < needs:
         ends = "the thread ends" if thread < t.travel_mm else "the slot ends"
         says = (
@@ -303,6 +307,7 @@ def _tensioner(run: Run, end: BeltEnd, drawer: Sequence[Stock]) -> TensionerPlan
     name = (
         screw.name
         if screw is not None
-        else f"a screw M{t.screw_mm:g} of at least {math.ceil(least)} mm (none in the drawer's list)"
+        else f"a screw {screw_name(t.screw_mm)} of at least {said(math.ceil(least), 'mm')} "
+        "(none in the drawer's list)"
     )
     return TensionerPlan(t.kind, moves, set_by, lock_by, pieces, needs, has, name, long, slot, mend, says)

@@ -5,8 +5,11 @@ from __future__ import annotations
 from ..ledger.formula import Real, formula
 
 # Axial preload of a bolt in the slot nut of an aluminium rail at its usual tightening, N: F = M/(0.2·d) with
-# 1, 2, 4, 7 and 14 N·m for M3 to M8 (common practice, from memory).
-SLOT_BOLT_N: dict[float, float] = {3.0: 1700.0, 4.0: 2500.0, 5.0: 4000.0, 6.0: 5800.0, 8.0: 8750.0}
+# 1, 2, 4, 7 and 14 N·m for M3 to M8 and for #6, #8, #10, 1/4 and 5/16 (common practice, from memory).
+SLOT_BOLT_N: dict[float, float] = {
+    3.0: 1700.0, 4.0: 2500.0, 5.0: 4000.0, 6.0: 5800.0, 8.0: 8750.0,
+    3.505: 1430.0, 4.166: 2400.0, 4.826: 4100.0, 6.35: 5500.0, 7.938: 8800.0,
+}  # fmt: skip
 SLOT_FRICTION = 0.15  # aluminium on aluminium, dry, as bolts count on it (common practice)
 # Static hold of a belt end against the running rating of its teeth (common practice, no source; a trial clamp
 # says more).

@@ -4,8 +4,13 @@ from __future__ import annotations
 
 from ..ledger.formula import Real, formula
 
-# Axial holding force of one cup-point set screw seated to full torque on steel, N (handbook, from memory).
-SET_SCREW_HOLD_N: dict[float, float] = {3.0: 700.0, 4.0: 1700.0, 5.0: 2400.0, 6.0: 4400.0}
+# Axial holding force of one cup-point set screw seated to full torque on steel, N (handbook, from memory); of
+# inch
+# sizes 160, 250, 385, 540, 1000, 1500 and 2000 lb.
+SET_SCREW_HOLD_N: dict[float, float] = {
+    3.0: 700.0, 4.0: 1700.0, 5.0: 2400.0, 6.0: 4400.0,
+    2.845: 712.0, 3.505: 1112.0, 4.166: 1713.0, 4.826: 2402.0, 6.35: 4448.0, 7.938: 6672.0, 9.525: 8896.0,
+}  # fmt: skip
 
 
 @formula
@@ -13,10 +18,10 @@ def set_screw_grip(hold_n: Real, shaft_mm: Real, screws: Real, flat_factor: Real
     """Torque that set screws hold on a shaft.
 
     Equation: T = F_h·(d/2)·n·c
-    Units: N, mm, –, – (1 round shaft, 2 on a flat) → N·m
+    Units: N, mm, –, – (2 on a flat, 0.3 on a round shaft) → N·m
     Range: screws seated to full torque on steel; half of it after a few reversals without threadlock
     Source: from memory — holding power of cup-point set screws, machinery handbooks; the flat's factor 2 is
-    common practice
+    common practice, that of a round shaft an estimate (a quarter to a third)
 
     >>> round(set_screw_grip(700.0, 5.0, 1, 2), 3)
     3.5

@@ -110,6 +110,38 @@ def torque_at_current(hold_torque_nm: Real, current_a: Real, rated_current_a: Re
 
 
 @formula
+def current_that_counts(current_a: Real, rated_current_a: Real) -> Real:
+    """Current that still makes torque: what is pushed beyond the rating is taken as heat alone.
+
+    Equation: I' = min(I, √2·I_rated)
+    Units: A (peak), A (rated, both phases on) → A
+    Range: the iron of a hybrid stepper saturates near its rating; what little torque comes beyond it is not
+    counted on
+    Source: common practice — torque curves of hybrid steppers flatten at rated current
+
+    >>> round(float(current_that_counts(3.0, 1.7)), 3), float(current_that_counts(2.0, 1.7))
+    (2.404, 2.0)
+    """
+    return least(current_a, math.sqrt(2) * rated_current_a)
+
+
+@formula
+def copper_heat(current_a: Real, resistance_ohm: Real) -> Real:
+    """Heat of both windings of a stepper.
+
+    Equation: P = 2·(I/√2)²·R
+    Units: A (peak), Ω → W
+    Range: both phases, sine or full step with both on; the winding cold (its resistance grows by 0.4 % for a
+    kelvin); losses of iron and driver not counted
+    Source: handbook — Joule's law
+
+    >>> copper_heat(2.0, 1.5)
+    6.0
+    """
+    return current_a**2 * resistance_ohm
+
+
+@formula
 def field_stiffness(torque_now_nm: Real, steps_per_turn: Real) -> Real:
     """Stiffness of the rotor's magnetic spring at rest.
 

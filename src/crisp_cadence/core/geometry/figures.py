@@ -10,6 +10,7 @@ from collections.abc import Sequence
 
 from ..fields.belts import Idler, Mount, Tensioner
 from ..fields.frames import Frame
+from ..formulas.threads import of_size
 from ..ledger.record import record
 from .route import arc_centre
 from .scene import Scene, Strand
@@ -23,7 +24,14 @@ CLEARANCE_MM = {
     6.0: 6.6,
     8.0: 9.0,
     10.0: 11.0,
-}  # ISO 273, medium
+    2.845: 3.25,
+    3.505: 3.9,
+    4.166: 4.5,
+    4.826: 5.2,
+    6.35: 7.1,
+    7.938: 8.7,
+    9.525: 10.3,
+}  # ISO 273, medium; inch sizes by ASME B18.2.8, normal, from memory
 
 
 @record
@@ -155,7 +163,7 @@ def _slot(x: float, y: float, length: float, width: float, layer: str) -> list[S
 
 def clearance(screw_mm: float) -> float:
     """Clearance hole of a screw, mm (ISO 273, medium; a tenth more beyond its table)."""
-    return CLEARANCE_MM.get(screw_mm, round(screw_mm * 1.1, 1))
+    return of_size(CLEARANCE_MM, screw_mm) or round(screw_mm * 1.1, 1)
 
 
 def motor_plate(found: Frame, name: str, mount: Mount, travel_mm: float) -> Drawing:

@@ -45,6 +45,7 @@ export function Tensioner({ plan }: { plan: Plan | null }) {
           <Figs>
             <Figure of="tensioner.screw_length" label="Screw, at least" />
             <Figure of="tensioner.slot" label="Slot, at least" />
+            <Figure of="tensioner.tap" label="Drill for its thread" />
             <Figure of="tensioner.pull" label="Pull on it at rest" />
             <Figure of="tensioner.force" label="Force in each screw" />
             <Figure of="tensioner.torque" label="Torque to turn it" />

@@ -124,6 +124,8 @@ function MotorEditor({ choose }: { choose: Props["choose"] }) {
         <Figure of="steps_per_mm" digits={6} />
         <Figure of="motor.microstep_torque" />
         <Figure of="motor.generated" label="Pushed by hand it generates" />
+        <Figure of="motor.heat" label="Heat, moving slowly" />
+        <Figure of="motor.heat_standing" label="Heat, standing" />
       </Figs>
     </Sheet>
   );

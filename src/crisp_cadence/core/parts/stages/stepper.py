@@ -16,10 +16,12 @@ from ...fields.part import SHAFTS, choice, num
 from ...formulas import stepper, stepping
 from ...ledger.amounts import said
 from ...ledger.formula import Real
-from ...ledger.many import along, row, spoken
-from ...ledger.quantity import Given, Quantity, Term
+from ...ledger.many import along, pick, row, spoken
+from ...ledger.quantity import Given, Quantity, Term, missing_in
 from ...ledger.record import record
 from .contract import Motor, MotorState, ShaftForm, Transmission, bought
+
+ROUNDED = 1.001  # a rating is read to a thousandth
 
 
 @record
@@ -132,14 +134,24 @@ class Stepper(Motor):
             driver_current=g(f"{d}.current_a"),
             is_peak=float(self.driver.current_is == "peak"),
         )
+        rated = wound["rated_current_a"]
+        pushed = limit
+        limit = ctx.calc(
+            "motor.current_used",
+            "Peak current that still makes torque",
+            stepper.current_that_counts,
+            current_a=pushed,
+            rated_current_a=rated,
+        )
         now = ctx.calc(
             "motor.torque_now",
             "Hold torque at this current",
             stepper.torque_at_current,
             hold_torque_nm=wound["hold_torque_nm"],
             current_a=limit,
-            rated_current_a=wound["rated_current_a"],
+            rated_current_a=rated,
         )
+        self._warmth(at, ctx, pushed, rated, wound["resistance_ohm"])
         standing = ctx.book.put(
             "motor.standing",
             "Hold torque at standing current",
@@ -170,20 +182,58 @@ class Stepper(Motor):
             torque_now_nm=now,
             microsteps=g(f"{d}.microsteps"),
         )
-        if (
-            ctx.plain
-            and limit.value is not None
-            and (rated := wound["rated_current_a"].value) is not None
-            and limit.value > math.sqrt(2) * rated * 1.001
-        ):
-            ctx.note(
-                "drive",
-                f"{d}.current_a",
-                f"The driver pushes {limit.value / math.sqrt(2):.2f} A rms, more than the "
-                f"{rated:.2f} A that the winding is rated for: it will run hot.",
-            )
         state = MotorState(spring, at_rest, standing, g(f"{at}.detent_torque_nm"))
         return Wired(state, kt, limit, now, wound["resistance_ohm"], wound["inductance_mh"])
+
+    def _warmth(
+        self, at: str, ctx: Context, pushed: Quantity, rated: Given | Quantity, ohms: Given | Quantity
+    ) -> None:
+        """Whether the winding bears the current that it is given, and how much heat it makes."""
+        g, d = ctx.given, f"{at}.driver"
+        rms = ctx.book.put(
+            "motor.current_rms",
+            "Current of a phase, both phases alike",
+            lambda: pushed.n / math.sqrt(2),
+            "A",
+            equation="I/√2",
+            source="what the rating of a winding is stated in",
+            current=pushed,
+        )
+        heat = ctx.calc(
+            "motor.heat",
+            "Heat of the winding while it moves slowly",
+            stepper.copper_heat,
+            current_a=pushed,
+            resistance_ohm=ohms,
+        )
+        idle = g(f"{d}.idle_percent")
+        ctx.book.put(
+            "motor.heat_standing",
+            "Heat of the winding while it stands",
+            lambda: heat.n * (idle.n / 100) ** 2,
+            "W",
+            equation="P·(idle/100)²",
+            source="heat by the square of the current",
+            heat=heat,
+            idle=idle,
+        )
+        # A current within the rating says nothing of headroom: it would stand on top of every ladder.
+        asked: Term = rms
+        if not ctx.plain:
+            asked = Given("motor.current_asked", pick(rms.n > rated.n * ROUNDED, rms.n, 0.0), "A")
+        elif missing_in([rms, rated]) or rms.n <= rated.n * ROUNDED:
+            return
+        ctx.rung(
+            "current",
+            "Current that the winding bears",
+            asked,
+            rated,
+            1.0,
+            unit="A",
+            section="motor",
+            path=f"{d}.current_a",
+            says="Set the driver to the motor's rated current: heat grows with its square, torque above it hardly.",
+        )
 
     def pull_at(self, at: str, ctx: Context) -> Callable[[Real], Real]:
         wired, g = self.wired(at, ctx), ctx.given
@@ -320,12 +370,13 @@ class Stepper(Motor):
 
     def _generated(self, at: str, ctx: Context) -> Quantity:
         lam = ctx.drive.lam_motor
+        locks = ctx.drive.locks
         hand = ctx.book.put(
             "motor.hand_speed",
             "Motor speed when pushed by hand at 500 mm/s",
-            lambda: 500.0 * lam.n,
+            lambda: pick(locks, 0.0, 500.0 * lam.n),
             "rad/s",
-            equation="ω = 500 mm/s·λ",
+            equation="ω = 500 mm/s·λ; 0 where it cannot be driven backwards",
             source_kind="common practice",
             source="a brisk push by hand",
             radians_per_mm=lam,

@@ -1,0 +1,159 @@
+"""Rungs that were never asked: current and heat of a winding, bends of a belt's back, set screws, inch threads."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import pytest
+
+import crisp_cadence
+from conftest import build
+from crisp_cadence import catalog, demo
+from crisp_cadence.core.account.report import Report
+from crisp_cadence.core.design.design import AxisDesign, changed
+from crisp_cadence.core.design.layouts import begin
+from crisp_cadence.core.evaluation.evaluate import evaluate
+from crisp_cadence.core.fitting.plan import plan_belts
+from crisp_cadence.core.formulas.threads import COARSE, of_size
+from helpers import rung, value
+
+PROFILES = catalog.profiles()
+DESIGNS = demo.designs()
+
+
+def of(design: AxisDesign, changes: dict[str, Any]) -> Report:
+    return evaluate(changed(design, changes), PROFILES)
+
+
+# ---- current -----------------------------------------------------------------------------------------------
+
+
+def test_current_beyond_the_rating_brings_no_torque_and_is_short() -> None:
+    rated, hot = (
+        crisp_cadence.evaluate(build(chain__0__driver__current_a=amps, chain__0__rated_current_a=1.5))
+        for amps in (1.5, 3.0)
+    )
+    assert value(hot, "motor.torque_now") == value(rated, "motor.torque_now")
+    assert value(hot, "motor.reach") == value(rated, "motor.reach")
+    found = rung(hot, "current")
+    assert (found.demand, found.capacity, found.verdict) == (pytest.approx(3.0), 1.5, "short")
+    assert found.field == "chain.0.driver.current_a"
+    assert not any(r.key == "current" for r in rated.ladder), "what is met says nothing of headroom"
+    peak = crisp_cadence.evaluate(
+        build(
+            chain__0__driver={"supply_v": 24.0, "current_a": 2.0, "current_is": "peak"},
+            chain__0__rated_current_a=1.5,
+        )
+    )
+    assert not any(r.key == "current" for r in peak.ladder)
+
+
+def test_heat_grows_with_the_square_of_the_current() -> None:
+    report = crisp_cadence.evaluate(
+        build(chain__0__driver__current_a=1.5, chain__0__driver__idle_percent=50.0)
+    )
+    assert value(report, "motor.heat") == pytest.approx(2 * 1.5**2 * 1.5)
+    assert value(report, "motor.heat_standing") == pytest.approx(value(report, "motor.heat") / 4)
+
+
+def test_a_screw_that_cannot_be_driven_backwards_feeds_nothing_into_its_driver() -> None:
+    board = of(DESIGNS["clay-printer-board"], {})
+    assert value(board, "motor.generated") == 0
+    steep = of(DESIGNS["clay-printer-board"], {"end.starts": 4, "end.friction": 0.02})
+    assert value(steep, "motor.generated") > 10
+
+
+# ---- bends -------------------------------------------------------------------------------------------------
+
+RIDING = begin("riding_motor", "Riding")
+
+
+@pytest.mark.parametrize(("profile", "least"), [("t5", 30.0), ("at5", 60.0), ("t10", 60.0), ("at10", 120.0)])
+def test_steel_cord_wants_large_rollers_on_its_back(profile: str, least: float) -> None:
+    """Least rollers on the back, makers' tables, from memory."""
+    belt = {"profile": profile, "cord": "steel", "width_mm": 16.0}
+    report = of(
+        RIDING,
+        {
+            "end.belt": belt,
+            "end.idler.diameter_mm": least - 1,
+            "end.idler_spread_mm": 400.0,
+            "end.belt_beyond_mm": 400.0,
+            "end.pulley_rise_mm": 200.0,
+            "end.pulley.teeth": 25,
+        },
+    )
+    assert (rung(report, "back_bend").demand, rung(report, "back_bend").verdict) == (least, "short")
+    assert not any(r.key == "bend" for r in report.ladder), "none of its rollers bends it the usual way"
+    assert rung(report, "back_teeth").verdict == "holds"
+    few = of(
+        RIDING,
+        {
+            "end.belt": belt,
+            "end.idler.diameter_mm": least,
+            "end.idler_spread_mm": 400.0,
+            "end.belt_beyond_mm": 400.0,
+            "end.pulley_rise_mm": 200.0,
+            "end.pulley.teeth": 15,
+        },
+    )
+    assert rung(few, "back_bend").verdict == "holds"
+    assert rung(few, "back_teeth").demand == PROFILES[profile].back_teeth
+    assert (rung(few, "back_teeth").verdict == "short") == (PROFILES[profile].back_teeth > 15)
+
+
+def test_glass_cord_keeps_the_usual_rule() -> None:
+    report = of(DESIGNS["drying-shelves-probe"], {})
+    assert rung(report, "bend").demand == pytest.approx(1.3 * 14 * 2 / math.pi)
+    assert not any(r.key in ("back_bend", "back_teeth") for r in report.ladder)
+
+
+# ---- screws ------------------------------------------------------------------------------------------------
+
+
+def test_set_screws_on_a_round_shaft_hold_a_third_at_most() -> None:
+    flat, round_ = (
+        of(DESIGNS["seed-shuttle-aisle"], {"end.pulley.fixing.kind": f"set screw on {form}"})
+        for form in ("flat", "round")
+    )
+    rating = 1700.0 * 6.35 / 2 * 2 / 1000
+    assert value(flat, "hub.grip") == pytest.approx(2 * rating)
+    assert rating / 4 < value(round_, "hub.grip") < rating / 3
+    assert any("not to be trusted" in n.says for n in round_.notes)
+
+
+@pytest.mark.parametrize(
+    ("inch", "name", "per_inch"),
+    [
+        (0.112, "#4-40", 40),
+        (0.138, "#6-32", 32),
+        (0.164, "#8-32", 32),
+        (0.19, "#10-24", 24),
+        (0.25, "1/4-20", 20),
+        (0.3125, "5/16-18", 18),
+        (0.375, "3/8-16", 16),
+        (0.5, "1/2-13", 13),
+    ],
+)
+def test_inch_threads_have_their_name_and_pitch(inch: float, name: str, per_inch: int) -> None:
+    """ASME B1.1, coarse series."""
+    found = of_size(COARSE, round(inch * 25.4, 2))
+    assert found is not None
+    assert (found.name, found.pitch_mm) == (name, pytest.approx(25.4 / per_inch))
+
+
+def test_an_inch_screw_turns_drills_and_is_in_the_list() -> None:
+    aisle = DESIGNS["seed-shuttle-aisle"]
+    coarse = of(aisle, {"end.tensioner.screw_mm": 6.35})
+    metric = of(aisle, {"end.tensioner.screw_mm": 6.0})
+    assert value(coarse, "tensioner.turn") / value(metric, "tensioner.turn") == pytest.approx(1.27)
+    assert value(coarse, "tensioner.tap") == pytest.approx(5.08)
+    fine = of(aisle, {"end.tensioner.screw_mm": 6.35, "end.tensioner.pitch_mm": 25.4 / 28})
+    assert value(fine, "tensioner.turn") / value(coarse, "tensioner.turn") == pytest.approx(20 / 28)
+    plan = plan_belts(changed(aisle, {"end.tensioner.screw_mm": 6.35}), PROFILES, catalog.stock())
+    assert plan.tensioner is not None
+    assert plan.tensioner.screw == "Socket head screw 1/4-20 × 1 in"
+    held = of(aisle, {"end.pulley.fixing.screw_mm": 6.35, "end.idler_mount.bolt_mm": 6.35})
+    assert value(held, "hub.grip") == pytest.approx(4448.0 * 6.35 / 2 * 2 * 2 / 1000)
+    assert value(held, "idler_mount.grip") == pytest.approx(2 * 5500.0 * 0.15)
