@@ -5648,10 +5648,15 @@ export interface components {
             source: components["schemas"]["Source"];
             /**
              * Its screw
-             * @description Nominal diameter, coarse thread.
+             * @description Nominal diameter; 1/4 in is 6.35 mm.
              * @default 5
              */
             screw_mm: number;
+            /**
+             * Pitch of its thread
+             * @description Of a fine thread. Empty: coarse.
+             */
+            pitch_mm?: number | null;
             /**
              * Screws that share the pull
              * @default 1
@@ -6494,10 +6499,15 @@ export interface components {
             source: components["schemas"]["Source"];
             /**
              * Its screw
-             * @description Nominal diameter, coarse thread.
+             * @description Nominal diameter; 1/4 in is 6.35 mm.
              * @default 5
              */
             screw_mm: number;
+            /**
+             * Pitch of its thread
+             * @description Of a fine thread. Empty: coarse.
+             */
+            pitch_mm?: number | null;
             /**
              * Screws that share the pull
              * @default 1

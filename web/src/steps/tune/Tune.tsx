@@ -325,12 +325,12 @@ function Wheels() {
         <li>Open the eccentrics; fixed wheels above, eccentrics below.</li>
         <li>Turn all eccentrics the same way until each wheel just touches.</li>
         <li>
-          Hold the carriage and turn one wheel with a finger. It spins free: loose. It turns with a slight drag:
-          right. It can only drag the carriage along: tight.
+          Hold the carriage and turn one wheel with a finger. It spins free: loose. It turns with a slight
+          drag: right. It can only drag the carriage along: tight.
         </li>
         <li>
-          Some set it at the slight drag; others go on to where turning a wheel just begins to move the carriage.
-          Take one of the two for all wheels, never both.
+          Some set it at the slight drag; others go on to where turning a wheel just begins to move the
+          carriage. Take one of the two for all wheels, never both.
         </li>
         <li>Rock the carriage in every direction: no play.</li>
         <li>Lock the nuts without moving the eccentrics; feel again.</li>
