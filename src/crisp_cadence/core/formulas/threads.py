@@ -40,6 +40,8 @@ def of_size(table: Mapping[float, V], diameter_mm: float) -> V | None:
     >>> of_size(COARSE, 6.35).name, of_size(COARSE, 7.94).name, of_size(COARSE, 7.0)
     ('1/4-20', '5/16-18', None)
     """
+    if diameter_mm in table:
+        return table[diameter_mm]
     near = min(table, key=lambda d: abs(d - diameter_mm))
     return table[near] if abs(near - diameter_mm) <= ALIKE_MM else None
 

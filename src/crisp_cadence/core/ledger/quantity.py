@@ -8,7 +8,7 @@ import math
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 from functools import partial
-from typing import Any, TypeAlias
+from typing import TYPE_CHECKING, Any, TypeAlias
 
 import numpy as np
 
@@ -72,6 +72,17 @@ class _Value:
         return value
 
 
+class _Number:
+    """The same number under its short name: it is read far more often than it is made."""
+
+    def __get__(self, made: Quantity | None, _: type) -> Any:
+        if made is None:
+            return self
+        own = made.__dict__
+        own["n"] = number = made.value
+        return number
+
+
 @dataclass(init=False, unsafe_hash=True)
 class Quantity:
     """A result: value, unit, formula, inputs and source; or, with value None, the inputs that are missing."""
@@ -109,10 +120,11 @@ class Quantity:
         self.source = source
         self.missing = missing
 
-    @property
-    def n(self) -> Real:
-        """The number, or the column, for what is worked out only when nothing is missing."""
-        return self.value
+    if TYPE_CHECKING:
+
+        @property
+        def n(self) -> Real:
+            """The number, or the column, for what is worked out only when nothing is missing."""
 
     def named(self, label: str) -> Quantity:
         """The same result under another label."""
@@ -140,6 +152,7 @@ class Quantity:
 
 Quantity.inputs = _Inputs()  # type: ignore[assignment]
 Quantity.value = _Value()  # type: ignore[assignment]
+Quantity.n = _Number()  # type: ignore[method-assign, assignment]
 
 
 Term: TypeAlias = Given | Quantity | float | int | None
