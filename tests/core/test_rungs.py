@@ -14,8 +14,8 @@ from crisp_cadence.core.account.report import Report
 from crisp_cadence.core.design.design import AxisDesign, changed
 from crisp_cadence.core.design.layouts import begin
 from crisp_cadence.core.evaluation.evaluate import evaluate
+from crisp_cadence.core.fields.screws import COARSE, of_size
 from crisp_cadence.core.fitting.plan import plan_belts
-from crisp_cadence.core.formulas.threads import COARSE, of_size
 from helpers import rung, value
 
 PROFILES = catalog.profiles()

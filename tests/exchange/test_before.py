@@ -80,6 +80,7 @@ STROKE = (
     "a sudden force was taken to ring as after a long ramp; it rings as on the move itself, what is left of "
     "starting meeting stopping"
 )
+LOCKED = "a screw that cannot be driven backwards turns no motor by hand"
 LEWIS = "a fit stood up to 8 % over the Lewis table; the table itself is read"
 MOVED = """
     end.torque_accelerate end.torque_cruise end.torque_push force_accelerate force_cruise force_push
@@ -122,6 +123,7 @@ CORRECTED: dict[str, tuple[float, str]] = {
     "motor.reach": (1e-7, GRID),
     **dict.fromkeys(("ringing.factor", "force.whip", "force.peak_move", "belt.peak_force"), (0.065, STROKE)),
     **dict.fromkeys(("tension.needed", "hub.torque", "grip"), (0.065, STROKE)),
+    **{f"clay-printer-board {key}": (math.inf, LOCKED) for key in ("motor.hand_speed", "motor.generated")},
     **{f"seed-store-shutter {key}": (0.05, LEWIS) for key in ("pinion.form", "pinion.force", "teeth")},
     "clay-printer-head unpowered": (0.51, DRAG_ONCE),
     "kiln-room-loader unpowered": (0.51, DRAG_ONCE),

@@ -19,6 +19,7 @@ from crisp_cadence.core.design.design import design_from
 from crisp_cadence.core.evaluation.evaluate import evaluate
 from crisp_cadence.core.fields.belts import Near
 from crisp_cadence.core.fields.frames import FRAMES
+from crisp_cadence.core.fields.screws import COARSE
 from crisp_cadence.core.fitting.line import Shim, fewest_pieces
 from crisp_cadence.core.fitting.rolls import CutPiece, Roll, pack
 from crisp_cadence.core.fitting.stock_belts import ratio_and_distance
@@ -301,7 +302,7 @@ def test_threads_holes_and_bolt_squares_of_the_standards() -> None:
     """ISO 261 coarse pitches and ISO 273 medium holes (from memory); NEMA ICS 16 bolt circles in inches:
     1.725, 2.625 and 3.875 for 17, 23, 34.
     """
-    assert {d: threads.COARSE[d].pitch_mm for d in (3.0, 4.0, 5.0, 6.0, 8.0)} == {
+    assert {d: COARSE[d].pitch_mm for d in (3.0, 4.0, 5.0, 6.0, 8.0)} == {
         3.0: 0.5,
         4.0: 0.7,
         5.0: 0.8,

@@ -10,6 +10,7 @@ from typing import Any
 from ..account.context import Context
 from ..fields.belts import Clamp, Idler, Mount
 from ..fields.profile import Profile
+from ..fields.screws import of_size, screw_name
 from ..formulas import belt, fixings, springs
 from ..formulas.brackets import (
     CLAMP_FACTOR,
@@ -21,7 +22,6 @@ from ..formulas.brackets import (
     slot_bolt_grip,
 )
 from ..formulas.running import axle_tilt
-from ..formulas.threads import of_size, screw_name
 from ..ledger.formula import Real
 from ..ledger.many import most, pick
 from ..ledger.quantity import Given, Quantity, Term, bare

@@ -6,8 +6,8 @@ from ..account.context import Context
 from ..account.found import OutputShaft
 from ..account.report import Section
 from ..fields.belts import Pulley
+from ..fields.screws import of_size, screw_name
 from ..formulas import fixings
-from ..formulas.threads import of_size, screw_name
 from ..ledger.amounts import said
 from ..ledger.quantity import Given, Quantity, Term
 from ..ledger.record import record

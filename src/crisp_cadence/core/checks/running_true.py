@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from ..account.context import Context
 from ..fields.belts import Idler, Pulley
 from ..fields.part import part_at
 from ..formulas import belt
 from ..geometry.route import Laid
 from ..ledger.formula import Real
-from ..ledger.many import is_column, least, most, pick, row
+from ..ledger.many import is_column, least, most, pick
 from ..ledger.quantity import Given, Quantity, Term
 from .belt_line import in_line
 from .holding import axles_square
@@ -149,9 +151,9 @@ def _bends(ctx: Context, laid: Laid, listed: list[Wheel], key: str, label: str) 
         _both_ways(ctx, laid, listed, key, label)
 
 
-def _cord(ctx: Context, laid: Laid) -> str:
-    cord: str = part_at(ctx.design, f"{laid.at}.belt").cord
-    return cord
+def _cord(ctx: Context, laid: Laid) -> Any:
+    """Its cord, or a column of them."""
+    return part_at(ctx.design, f"{laid.at}.belt").cord
 
 
 def _least_bend(ctx: Context, laid: Laid, back: bool) -> Given:
@@ -161,14 +163,14 @@ def _least_bend(ctx: Context, laid: Laid, back: bool) -> Given:
         return Given("catalogue.least_bend", usual, "mm", "from memory", "1.3 times the least pulley")
     kind, says = profile.sources["back_bend_mm"]
     at = f"catalogue.{profile.key}.back_bend_mm"
-    return Given(at, row({"glass": usual, "steel": profile.back_bend_mm}, _cord(ctx, laid)), "mm", kind, says)
+    return Given(at, pick(_cord(ctx, laid) == "steel", profile.back_bend_mm, usual), "mm", kind, says)
 
 
 def _both_ways(ctx: Context, laid: Laid, listed: list[Wheel], key: str, label: str) -> None:
     """Teeth of the smallest pulley of a belt that also bends backwards."""
     profile, at = laid.profile, f"catalogue.{laid.profile.key}.back_teeth"
     kind, says = profile.sources["back_teeth"]
-    asked = row({"glass": float(profile.min_teeth), "steel": profile.back_teeth}, _cord(ctx, laid))
+    asked = pick(_cord(ctx, laid) == "steel", profile.back_teeth, 1.0 * profile.min_teeth)
     toothed: list[tuple[Term, str]] = [
         (ctx.given(f"{w.at}.teeth"), f"{w.at}.teeth")
         for w in listed

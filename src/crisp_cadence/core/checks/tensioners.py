@@ -6,10 +6,9 @@ from collections.abc import Callable
 
 from ..account.context import Context
 from ..fields.belts import SCREWED_ON, ShaftTensioner, Tensioner, Tightener
+from ..fields.screws import COARSE, of_size
 from ..formulas import belt
 from ..formulas.threads import (
-    COARSE,
-    of_size,
     pull_on_tensioner,
     screw_force,
     screw_length,

@@ -10,7 +10,7 @@ from ..checks import belt_line
 from ..evaluation.evaluate import Run
 from ..fields.belts import Idler, Pulley
 from ..fields.part import part_at
-from ..formulas.threads import screw_name
+from ..fields.screws import screw_name
 from ..geometry.route import Laid
 from ..ledger.amounts import said
 from . import line

@@ -17,8 +17,8 @@ from ..fields.belts import Idler, Pulley
 from ..fields.frames import side_of
 from ..fields.part import part_at
 from ..fields.profile import Profile
+from ..fields.screws import COARSE, of_size, screw_name
 from ..formulas import belt
-from ..formulas.threads import COARSE, of_size, screw_name
 from ..geometry.figures import Drawing
 from ..geometry.route import Laid, roller_offer
 from ..ledger.amounts import said

@@ -10,7 +10,7 @@ from collections.abc import Sequence
 
 from ..fields.belts import Idler, Mount, Tensioner
 from ..fields.frames import Frame
-from ..formulas.threads import of_size
+from ..fields.screws import of_size
 from ..ledger.record import record
 from .route import arc_centre
 from .scene import Scene, Strand

@@ -232,7 +232,8 @@ class Stepper(Motor):
             unit="A",
             section="motor",
             path=f"{d}.current_a",
-            says="Set the driver to the motor's rated current: heat grows with its square, torque above it hardly.",
+            says="Set the driver to the motor's rated current: heat grows with its square, torque beyond it "
+            "hardly.",
         )
 
     def pull_at(self, at: str, ctx: Context) -> Callable[[Real], Real]:
