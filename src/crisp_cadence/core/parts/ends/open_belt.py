@@ -99,7 +99,7 @@ class OpenBelt(End):
         return along(first[0]) + share * along(first[1]), along(second[0]) + share * along(second[1])
 
     def _runs(self, ctx: Context) -> list[tuple[Real, Real]]:
-        """Of run 1 and run 2 the length at the near end of travel, and by how much it grows to the far one."""
+        """Of run 1 and run 2 the length at the near end of travel, and how much it grows to the far one."""
         near, far = (split_at(path, "end.pulley") for path in self.paths(ctx))
         return [(a, b - a) for a, b in zip(near, far, strict=True)]
 
