@@ -38,7 +38,7 @@ export default function Aim() {
             <NumberField path="aim.resolution_mm" />
             <NumberField path="aim.error_mm" />
           </Fields>
-          <Folded title="To and fro" paths={["aim.stroke_mm"]}>
+          <Folded title="Short strokes, to and fro" paths={["aim.stroke_mm"]}>
             <Fields>
               <NumberField path="aim.stroke_mm" />
             </Fields>
