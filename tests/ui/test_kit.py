@@ -236,6 +236,7 @@ def test_every_step_of_every_layout_opens_with_few_inputs(page: Page, bench: Run
             settled(page)
             if view == "drive":
                 expect(page.get_by_role("tab", name="Why not…")).to_be_visible()
+            page.wait_for_load_state("networkidle")  # the Belt step's plan brings inputs of its own
             count = page.evaluate(OPEN_INPUTS)
             assert count <= 20, f"{name}, {view}: {count} inputs"
             total += count

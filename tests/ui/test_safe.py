@@ -144,6 +144,9 @@ def test_a_layout_that_is_taken_shows_what_is_stored(page: Page, running: Runnin
         before = shows_what_is_stored(page, running, axis)
         page.reload()
         expect(page.locator("main [data-drive-line]")).to_be_visible()
+        expect(
+            page.locator("main [data-form] [data-path]").first
+        ).to_be_visible()  # the editor comes after the line
         assert fields(page) == before
 
 

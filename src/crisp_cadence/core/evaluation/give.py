@@ -109,8 +109,7 @@ def ringing(ctx: Context, end: End, moving: Moving, far_side: Quantity | None) -
             "Hz",
             equation=equation,
             source="what moves on the end and the stages, belt taken as straight; rotor and field make it "
-            "slower, "
-            "at most by half",
+            "slower, at most by half",
             mass=total,
             also=inputs,
         )

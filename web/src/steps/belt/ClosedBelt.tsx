@@ -31,7 +31,7 @@ export function ClosedBelt({ at, plan }: { at: string; plan: ClosedPlan | undefi
       </Figs>
       <PartForm path={at} nested={false} />
       <Part title="What tightens it">
-        <PartForm path={`${at}.tensioner`} />
+        <PartForm path={`${at}.tensioner`} folded="Its kind, and what belongs to it" />
         <Figs>
           <Figure of={`${at}.tensioner.demand`} label="Travel that it must have" />
           <Figure of={`${at}.tensioner.gives`} label="Tension that it gives" />
