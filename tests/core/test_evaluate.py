@@ -14,7 +14,7 @@ import crisp_cadence
 from conftest import build
 from crisp_cadence import catalog, demo
 from crisp_cadence.core.account.report import BillLine, Report, WorkStep
-from crisp_cadence.core.building.order import order_of_work, plan
+from crisp_cadence.core.building.order import plan
 from crisp_cadence.core.evaluation.evaluate import evaluate as evaluated
 from crisp_cadence.core.evaluation.evaluate import work_out
 from crisp_cadence.core.ledger.errors import EntryError
@@ -359,7 +359,7 @@ class TestOrderOfWork:
 
     def test_steps_that_wait_for_each_other_are_named(self) -> None:
         with pytest.raises(ValueError, match="wait for each other: a, b"):
-            order_of_work([WorkStep("a", "", after=("b",)), WorkStep("b", "", after=("a",))])
+            plan([WorkStep("a", "", after=("b",)), WorkStep("b", "", after=("a",))], [], [])
 
 
 def test_bill_adds_up_and_never_takes_an_unknown_price_as_free() -> None:

@@ -188,6 +188,8 @@ def test_shafts_that_stand_still_make_the_tension() -> None:
     assert value(tight, "chain.1.tensioner.longer") == pytest.approx(longer, abs=1e-9)
     assert value(tight, "chain.1.tension") == pytest.approx(value(tight, "chain.1.ea") * longer / 360.0)
     assert not any(r.key == "chain.1.tensioner" for r in tight.ladder)
+    step = next(w for w in tight.work if w.key == "chain_1_tension")
+    assert "both shafts where they stand" in step.do, "a closed belt has no end to draw"
     entered = one_stage(
         wanted_mm=135.0, tensioner={"kind": "none"}, belt={**closed()["belt"], "tension_n": 20.0}
     )

@@ -10,22 +10,12 @@ from typing import Literal
 from ..account.report import BillLine, OrderLine, PlannedStep, Rung, WorkStep
 
 
-def order_of_work(steps: Iterable[WorkStep]) -> tuple[WorkStep, ...]:
-    """Put steps in an order in which each comes after what it needs, and before whatever would cover it.
-
-    Steps named by nobody are ignored in `after` and `covers`; among those that may come next the one listed
-    first is taken. Raises ValueError when steps wait for each other.
-
-    >>> [s.key for s in order_of_work([WorkStep("lid", "", "", covers=("screw",)), WorkStep("screw", "", "")])]
-    ['screw', 'lid']
-    """
-    listed = list(steps)
-    return tuple(listed[i] for i in _sorted(tuple((s.key, (*s.after, *s.covers)) for s in listed)))
-
-
 @lru_cache(maxsize=256)
 def _sorted(waits: tuple[tuple[str, tuple[str, ...]], ...]) -> tuple[int, ...]:
-    """Places in working order; the same for every design of one layout, whatever its numbers."""
+    """Places in working order: each after what it needs, and before whatever would cover it; the same for every
+    design of one layout, whatever its numbers. Steps named by nobody are ignored; among those that may come next
+    the one listed first is taken. ValueError when steps wait for each other.
+    """
     place = {key: i for i, (key, _) in enumerate(waits)}
     before = {i: {place[k] for k in keys if k in place} for i, (_, keys) in enumerate(waits)}
     ready = [i for i, needs in before.items() if not needs]

@@ -31,13 +31,18 @@ KINDS: dict[str, tuple[str, str, str]] = {
     "slotted motor plate": ("motor", "Turn the jack screw against the motor plate, its bolts just snug.", "Tighten the plate's bolts crosswise, then counter the jack screw."),
     "swinging arm": ("idler", "Turn the screw that swings the arm.", "Tighten the arm's pivot bolt, then counter the screw."),
     "none": ("clamp", "Draw the belt's end through its clamp by hand, a tooth at a time.", "Tighten the clamp's screws."),
+    "movable clamp": ("clamp", "Draw the clamp tab along the carriage with its screw.", "Tighten the tab's bolts, then counter the screw."),
+}  # fmt: skip
+# The same of what tightens a closed belt.
+OF_SHAFTS: dict[str, tuple[str, str, str]] = {
     "slotted plate": ("driver", "Lever the plate along its slot, its bolts just snug.", "Tighten the plate's bolts crosswise."),
     "jack screw": ("driver", "Turn the jack screw against the plate, its bolts just snug.", "Tighten the plate's bolts crosswise, then counter the jack screw."),
     "roller": ("roller", "Press the roller into the belt with its screw.", "Tighten the roller's bolt, then counter the screw."),
     "spring": ("driver", "Let the spring draw the plate, its bolts just snug.", "Tighten the plate's bolts, or leave it sprung with a stop behind it."),
     "hanging motor": ("driver", "Let the motor hang in the belt on its hinge.", "Leave the hinge free, with a stop under the motor."),
-    "movable clamp": ("clamp", "Draw the clamp tab along the carriage with its screw.", "Tighten the tab's bolts, then counter the screw."),
+    "none": ("nothing", "Lay the belt on with both shafts where they stand.", "Nothing is locked: the distance of the shafts makes the tension."),
 }  # fmt: skip
+BY_SHAFT = tuple(kind for kind, (moves, _, _) in OF_SHAFTS.items() if moves == "driver")
 
 
 @record

@@ -8,6 +8,7 @@ from dataclasses import replace
 from typing import Any
 
 from ..design.design import AxisDesign
+from ..fields.belts import Tensioner
 from ..fields.profile import Profile
 from ..fitting.drawer import Stock
 from ..fitting.parts import NAMELESS, rack_of, screw_of, stock_pulleys
@@ -190,33 +191,7 @@ def held(design: AxisDesign) -> Iterator[Swap]:
             0.0,
             "make",
         )
-    if end.tensioner.kind == "none":
-        yield Swap(
-            "Take up the slack with a movable clamp",
-            "end.tensioner.kind",
-            "none",
-            "movable clamp",
-            {"end.tensioner.kind": "movable clamp"},
-            None,
-            "part",
-        )
-    yield setting(
-        "Give the tensioner 5 mm more",
-        "end.tensioner.travel_mm",
-        end.tensioner.travel_mm,
-        end.tensioner.travel_mm + 5,
-        "mm",
-        "make",
-    )
-    if end.tensioner.screw_length_mm is not None:
-        yield setting(
-            "Take a longer tensioner screw",
-            "end.tensioner.screw_length_mm",
-            end.tensioner.screw_length_mm,
-            end.tensioner.screw_length_mm + 10,
-            "mm",
-            "part",
-        )
+    yield from _tensioner(end.tensioner)
     for kind in ("set screw on flat", "clamp"):
         if end.pulley.fixing.kind.startswith("set screw on round") or (
             kind == "clamp" and end.pulley.fixing.kind == "set screw on flat"
@@ -251,6 +226,25 @@ def held(design: AxisDesign) -> Iterator[Swap]:
             0.0,
             "make",
         )
+
+
+def _tensioner(now: Tensioner) -> Iterator[Swap]:
+    if now.kind == "none":
+        yield Swap(
+            "Take up the slack with a movable clamp",
+            "end.tensioner.kind",
+            "none",
+            "movable clamp",
+            {"end.tensioner.kind": "movable clamp"},
+            None,
+            "part",
+        )
+        return
+    travel, long = now.travel_mm, now.screw_length_mm
+    yield setting("Give the tensioner 5 mm more", "end.tensioner.travel_mm", travel, travel + 5, "mm", "make")
+    if long is not None:
+        at = "end.tensioner.screw_length_mm"
+        yield setting("Take a longer tensioner screw", at, long, long + 10, "mm", "part")
 
 
 def _mounts(design: AxisDesign) -> Iterator[tuple[str, Any]]:

@@ -4,7 +4,7 @@ near.
 
 from __future__ import annotations
 
-from typing import ClassVar, Literal
+from typing import ClassVar, Literal, get_args
 
 from pydantic import Field
 
@@ -119,17 +119,20 @@ Flanges = Literal["both", "one", "none"]
 PulleyMaterial = Literal["aluminium", "steel", "printed", "printed, metal insert"]
 
 
-# Kinds of tensioner with a screw, and those with something to move.
-OF_OPEN_BELTS = (
+OpenKind = Literal[
     "slotted idler",
     "sliding block",
     "threaded rod block",
     "slotted motor plate",
     "swinging arm",
     "movable clamp",
-)
+    "none",
+]
+ShaftKind = Literal["slotted plate", "jack screw", "roller", "spring", "hanging motor", "none"]
+# Kinds of tensioner with a screw, and those with something to move.
+OF_OPEN_BELTS = tuple(kind for kind in get_args(OpenKind) if kind != "none")
 SCREWED_ON = (*OF_OPEN_BELTS, "jack screw", "roller")
-MOVED = (*SCREWED_ON, "slotted plate", "spring", "hanging motor")
+MOVED = (*OF_OPEN_BELTS, *(kind for kind in get_args(ShaftKind) if kind != "none"))
 
 
 class Layer(Bought):
@@ -411,15 +414,9 @@ class Tensioner(Tightener):
 
     FIRST = ("kind", "travel_mm")
 
-    kind: Literal[
-        "slotted idler",
-        "sliding block",
-        "threaded rod block",
-        "slotted motor plate",
-        "swinging arm",
-        "movable clamp",
-        "none",
-    ] = choice("Tensioner", "slotted idler", "None: the belt's ends are drawn by hand, a tooth at a time.")
+    kind: OpenKind = choice(
+        "Tensioner", "slotted idler", "None: the belt's ends are drawn by hand, a tooth at a time."
+    )
     travel_mm: float = num(
         "Tensioner travel", "length", "mm", 0, 500, 10.0, "What slot or block allows.", only=OF_OPEN_BELTS
     )
@@ -440,7 +437,7 @@ class ShaftTensioner(Tightener):
 
     FIRST = ("kind",)
 
-    kind: Literal["slotted plate", "jack screw", "roller", "spring", "hanging motor", "none"] = choice(
+    kind: ShaftKind = choice(
         "Tensioner",
         "slotted plate",
         "None: the shafts stand still, and the distance between them makes the tension.",

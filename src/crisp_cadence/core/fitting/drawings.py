@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ..checks.tensioners import BY_SHAFT
 from ..evaluation.evaluate import Run
 from ..fields.belts import Idler
 from ..fields.frames import Frame
@@ -11,7 +12,6 @@ from ..ledger.errors import EntryError, problem
 from ..parts.ends.belt_end import BeltEnd
 from ..parts.ends.carriage_loop import CarriageLoop
 from ..parts.stages.closed_belt import ClosedBelt
-from ..parts.stages.closed_take_up import BY_SHAFT
 from ..parts.stages.contract import Stage
 from .holding import pulled
 from .rows import LineRow, OutRow

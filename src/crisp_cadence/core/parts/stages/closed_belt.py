@@ -10,7 +10,7 @@ from ...account.context import Context
 from ...account.found import OutputShaft, Pulled, Seat
 from ...account.report import BillLine, Caution, CutLine, WorkStep
 from ...checks import belt_data, holding, hubs, running_true, tautness
-from ...checks.tensioners import KINDS
+from ...checks.tensioners import BY_SHAFT, OF_SHAFTS
 from ...fields.belts import Pulley
 from ...formulas import belt, dynamics
 from ...geometry.route import Laid, roller_handles, wheels_of
@@ -171,7 +171,7 @@ class ClosedBelt(ClosedPath):
         )
 
     def moves_shaft_before(self, at: str) -> str | None:
-        return f"{at.replace('.', '_')}_tension" if self.tensioner.kind in closed_take_up.BY_SHAFT else None
+        return f"{at.replace('.', '_')}_tension" if self.tensioner.kind in BY_SHAFT else None
 
     def carried(self, at: str, ctx: Context) -> Quantity:
         """The pull that its teeth carry, at standstill where speed counts."""
@@ -332,8 +332,7 @@ class ClosedBelt(ClosedPath):
             line_mass_g_m=self._line_mass(at, ctx),
             span_mm=fitted.span,
         )
-        if self.tensioner.kind != "none":
-            closed_take_up.budget(self, at, ctx, tension.set)
+        closed_take_up.budget(self, at, ctx, tension.set)
         return Loaded(pull, tension.set, load, driven_load)
 
     def _on_mounts(
@@ -529,7 +528,7 @@ class ClosedBelt(ClosedPath):
 
     def work(self, at: str, ctx: Context) -> list[WorkStep]:
         key = at.replace(".", "_")
-        _, set_by, lock_by = KINDS[self.tensioner.kind]
+        _, set_by, lock_by = OF_SHAFTS[self.tensioner.kind]
         return [
             WorkStep(
                 f"{key}_on",

@@ -14,8 +14,6 @@ from ...ledger.many import sin
 from ...ledger.quantity import Given, Quantity, Term
 from .closed_path import ClosedPath
 
-BY_SHAFT = ("slotted plate", "jack screw", "spring", "hanging motor")  # kinds that move the driver's shaft
-
 
 def _named(at: str) -> tensioners.Named:
     return tensioners.Named(f"{at}.tensioner.", f"{at}.tensioner.", f"{at}.adjust_mm", ", closed belt")
