@@ -12,9 +12,9 @@ from ..account.report import BillLine, OrderLine, PlannedStep, Rung, WorkStep
 
 @lru_cache(maxsize=256)
 def _sorted(waits: tuple[tuple[str, tuple[str, ...]], ...]) -> tuple[int, ...]:
-    """Places in working order: each after what it needs, and before whatever would cover it; the same for every
-    design of one layout, whatever its numbers. Steps named by nobody are ignored; among those that may come next
-    the one listed first is taken. ValueError when steps wait for each other.
+    """Places in working order: each after what it needs, and before whatever would cover it; the same for
+    every design of one layout, whatever its numbers. Steps named by nobody are ignored; among those that may
+    come next the one listed first is taken. ValueError when steps wait for each other.
     """
     place = {key: i for i, (key, _) in enumerate(waits)}
     before = {i: {place[k] for k in keys if k in place} for i, (_, keys) in enumerate(waits)}

@@ -30,9 +30,8 @@ from .belt_line import stack_height
 from .tautness import Bears, alike, at_load, at_pull, over
 from .wheels import Wheel
 
-# What set screws hold of their rating: on a flat it cannot turn under them (common practice); on a round
-# shaft, hard,
-# screwed by hand and turned both ways, a quarter to a third is left (estimate).
+# What set screws hold of their rating: on a flat the shaft cannot turn under them (common practice); on a
+# round shaft, hard, screwed by hand and turned both ways, a quarter to a third is left (estimate).
 ON_FLAT, ON_ROUND = 2.0, 0.3
 SLOT_AIR_MM = 0.5  # beside and above a belt that lies in a slot (estimate)
 
@@ -130,9 +129,8 @@ def mount_stiffness(ctx: Context, mount: Mount, at: str, label: str) -> Quantity
     )
 
 
-Bearing = Callable[
-    [str, str, str, Term], Bears
-]  # key, words, field and load of what gives up under that load
+# Key, words, field and load of what gives up under that load.
+Bearing = Callable[[str, str, str, Term], Bears]
 
 
 def under_two_runs(ctx: Context, tight: Term, slack: Term, wrap: Term) -> Bearing:
@@ -153,7 +151,7 @@ def on_both_sides(
     ctx: Context, name: str, load: Quantity, bearing: Bearing, before: Quantity
 ) -> tuple[Quantity, Bearing]:
     """What holds a shaft that a belt before it pulls on too: it bears both, at worst the same way."""
-    return with_another(ctx, name, load, before), _left_of(ctx, bearing, before)
+    return with_another(ctx, name, load, before), _beside(ctx, bearing, before)
 
 
 def with_another(ctx: Context, name: str, load: Quantity, other: Quantity) -> Quantity:
@@ -170,18 +168,23 @@ def with_another(ctx: Context, name: str, load: Quantity, other: Quantity) -> Qu
     )
 
 
-def _left_of(ctx: Context, bearing: Bearing, other: Quantity) -> Bearing:
+def left_of(ctx: Context, key: str, label: str, allowed: Term, other: Quantity) -> Quantity:
+    """What a second belt on the same shaft leaves of what is allowed."""
+    return ctx.book.put(
+        key,
+        label,
+        lambda: most(bare(allowed) - other.n, 0.0),
+        "N",
+        equation="F − F_2",
+        source="both pull the same way at worst",
+        allowed=allowed,
+        other=other,
+    )
+
+
+def _beside(ctx: Context, bearing: Bearing, other: Quantity) -> Bearing:
     def found(key: str, says: str, path: str, load: Term) -> Bears:
-        left = ctx.book.put(
-            f"{key}.left",
-            "What the other belt leaves of it",
-            lambda: most(bare(load) - other.n, 0.0),
-            "N",
-            equation="F − F_2",
-            source="both pull the same way at worst",
-            allowed=load,
-            other=other,
-        )
+        left = left_of(ctx, f"{key}.left", "What the other belt leaves of it", load, other)
         return bearing(key, says, path, left)
 
     return found

@@ -57,9 +57,8 @@ def held(ctx: Context, pulley: Pulley, seated: Seated, torque: Quantity, shaft: 
         ctx.note(
             "build",
             p + "fixing.kind",
-            f"Set screws on a round shaft under {title} are not to be trusted, whatever they hold on "
-            f"paper: where "
-            "the load reverses they walk. File a flat, or take a clamp.",
+            f"Set screws on a round shaft under {title} are not to be trusted, whatever they hold on paper: "
+            "where the load reverses they walk. File a flat, or take a clamp.",
         )
     if how.kind == "set screw on flat" and shaft.form == "round":
         ctx.note(

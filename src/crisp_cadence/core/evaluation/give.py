@@ -131,8 +131,8 @@ def ringing(ctx: Context, end: End, moving: Moving, far_side: Quantity | None) -
         "speed_mm_s": g("aim.speed_mm_s"),
         "acceleration_mm_s2": g("aim.acceleration_mm_s2"),
     }
-    on_move = ctx.calc(
-        "ringing.factor" if ctx.plain else "ringing.on_move",
+    return ctx.calc(
+        "ringing.factor",
         f"Peak of a sudden force, {words}",
         springs.ringing_on_move,
         damping_ratio=damping,
@@ -140,18 +140,6 @@ def ringing(ctx: Context, end: End, moving: Moving, far_side: Quantity | None) -
         high_hz=high,
         ramp_s=ctx.calc("ringing.ramp", "Time that it speeds up", motion.ramp_time, **move),
         coast_s=ctx.calc("ringing.coast", "Time at top speed", motion.coast_time, **move),
-    )
-    if ctx.plain:
-        return on_move
-    return put(
-        "ringing.factor",
-        f"Peak of a sudden force, {words}",
-        lambda: pick(np.isnan(on_move.n), long.n, on_move.n),
-        "",
-        equation="k, or 1 + q where no frequency is known",
-        source="the same, place by place",
-        on_move=on_move,
-        long=long,
     )
 
 

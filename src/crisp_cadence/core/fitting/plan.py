@@ -288,8 +288,7 @@ def _tensioner(run: Run, end: BeltEnd, drawer: Sequence[Stock]) -> TensionerPlan
     if t.pitch_mm is None and of_size(COARSE, t.screw_mm) is None:
         says = (
             f"A screw of {t.screw_mm:g} mm is no coarse thread of the tables (M2 to M16, #4 to 1/2 in): "
-            f"enter its "
-            "pitch, or its turn stays open."
+            "enter its pitch, or its turn stays open."
         )
     elif has < needs:
         ends = "the thread ends" if thread < t.travel_mm else "the slot ends"

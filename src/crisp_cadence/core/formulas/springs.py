@@ -317,7 +317,7 @@ def ringing_on_move(damping_ratio: Real, low_hz: Real, high_hz: Real, ramp_s: Re
     Range: 0 ≤ ζ < 1; one mode; what is left of starting meets stopping in step: the worst that the timing can
     be, since no frequency is known so well. Of a mode that lies between two frequencies along the travel, the
     one that rings most on this ramp. (1 + q)² where ramps are half a period long and meet, 1 + q after a long
-    coast
+    coast, and where a frequency is not a number
     Source: handbook — response of one damped mode to steps of force, superposed, any vibration text
 
     >>> round(float(ringing_on_move(0.05, 10.0, 10.0, 0.05, 0.0)), 3)
@@ -332,4 +332,5 @@ def ringing_on_move(damping_ratio: Real, low_hz: Real, high_hz: Real, ramp_s: Re
     whole = exp(-math.pi * damping_ratio / root)
     long = 1 + whole + whole * (1 + left) * exp(-fades * coast_s)
     swing = sqrt(1 + left**2 - 2 * left * cos(turned))
-    return pick(turned >= math.pi * (1 - 1e-12), long, swing * (1 + left * exp(-fades * coast_s)))
+    found = pick(turned >= math.pi * (1 - 1e-12), long, swing * (1 + left * exp(-fades * coast_s)))
+    return pick(np.isnan(found), 1 + whole, found)

@@ -235,32 +235,17 @@ class CrossedBelts(CrossedPath):
             speed=g("aim.speed_mm_s"),
         )
         width, run = g("end.frame_x_mm"), lying.free
-        words, uneven, stiff = (
-            "Skew of the beam from unequal tension",
-            g("end.uneven_n"),
-            g("end.guide_nm_rad"),
-        )
+        key, words = "crossed.skew", "Skew of the beam from unequal tension"
+        terms: dict[str, Term] = {
+            "tension_difference_n": g("end.uneven_n"),
+            "width_mm": width,
+            "guide_nm_rad": g("end.guide_nm_rad"),
+        }
         if self.uneven_as == "measured, beam free":
-            skew = ctx.calc(
-                "crossed.skew",
-                words,
-                gantries.skew_as_measured,
-                tension_difference_n=uneven,
-                width_mm=width,
-                guide_nm_rad=stiff,
-            )
+            skew = ctx.calc(key, words, gantries.skew_as_measured, **terms)
         else:
-            skew = ctx.calc(
-                "crossed.skew",
-                words,
-                gantries.racked_skew,
-                tension_difference_n=uneven,
-                width_mm=width,
-                guide_nm_rad=stiff,
-                ea_n=lying.ea,
-                length_a_mm=run,
-                length_b_mm=run,
-            )
+            terms |= {"ea_n": lying.ea, "length_a_mm": run, "length_b_mm": run}
+            skew = ctx.calc(key, words, gantries.racked_skew, **terms)
         offset = put(
             "crossed.squareness",
             "Head out of square from unequal tension",

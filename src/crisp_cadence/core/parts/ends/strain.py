@@ -6,7 +6,7 @@ from ...account.context import Context
 from ...checks import belt_data, clearance, holding, hubs, running_true, tautness, tensioners
 from ...formulas import belt, running
 from ...ledger.many import ceil, is_column, most, pick
-from ...ledger.quantity import Quantity, Term, bare, missing_in
+from ...ledger.quantity import Quantity, Term, missing_in
 from ...ledger.record import record
 from .open_belt import Lying, OpenBelt
 
@@ -348,17 +348,8 @@ def _shaft_loads(
     if not missing_in([limit]):
         left: Term = limit
         if ctx.shaft.pulled is not None:
-            before = ctx.shaft.pulled()
-            left = put(
-                "shaft.limit_left",
-                "What the stage before leaves of the shaft's limit",
-                lambda: most(bare(limit) - before.n, 0.0),
-                "N",
-                equation="F_radial − F_stage",
-                source="both pull the same way at worst",
-                limit=limit,
-                stage=before,
-            )
+            words = "What the stage before leaves of the shaft's limit"
+            left = holding.left_of(ctx, "shaft.limit_left", words, limit, ctx.shaft.pulled())
         at = tautness.at_load(ctx, "motor_bearing", "the shaft's bearing", "", left, *on_pulley)
         advice = at.tension
     return Loads(load, idler_load, bears, advice, more)

@@ -341,26 +341,22 @@ class ClosedBelt(ClosedPath):
         """What holds both shafts. A shaft between two belts is held where it drives: what holds the driver of
         the later belt bears both.
         """
-        fitted, bears = self.fitted(at, ctx), []
-        for name, mount, load, wrap in (
-            ("motor_mount", self.motor_mount, loads[0], fitted.wrap),
-            ("driven_mount", self.driven_mount, loads[1], fitted.driven_wrap),
-        ):
-            where, bearing = f"{at}.{name}", holding.under_two_runs(ctx, half, half, wrap)
-            before = self._belt_before(at, ctx) if name == "motor_mount" else None
-            held = (load, bearing)
-            if before is not None:
-                held = holding.on_both_sides(ctx, where, load, bearing, before)
-            if name == "driven_mount" and held_after(at, ctx):
-                if ctx.plain and mount.kind != "rigid":
-                    ctx.note(
-                        "belt",
-                        f"{where}.kind",
-                        "What holds the driven shaft bears the belt after it too: its tilt and its grip "
-                        "are judged where that belt's driver is held.",
-                    )
-            else:
-                bears += holding.mount_checks(ctx, where, where, mount, *held)
+        fitted, motor, driven = self.fitted(at, ctx), f"{at}.motor_mount", f"{at}.driven_mount"
+        held = (loads[0], holding.under_two_runs(ctx, half, half, fitted.wrap))
+        before = self._belt_before(at, ctx)
+        if before is not None:
+            held = holding.on_both_sides(ctx, motor, *held, before)
+        bears = holding.mount_checks(ctx, motor, motor, self.motor_mount, *held)
+        if not held_after(at, ctx):
+            after = holding.under_two_runs(ctx, half, half, fitted.driven_wrap)
+            bears += holding.mount_checks(ctx, driven, driven, self.driven_mount, loads[1], after)
+        elif ctx.plain and self.driven_mount.kind != "rigid":
+            ctx.note(
+                "belt",
+                f"{driven}.kind",
+                "What holds the driven shaft bears the belt after it too: its tilt and its grip are judged "
+                "where that belt's driver is held.",
+            )
         return bears
 
     def _belt_before(self, at: str, ctx: Context) -> Quantity | None:

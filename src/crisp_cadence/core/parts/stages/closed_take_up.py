@@ -157,21 +157,19 @@ def moved_with_next(stage: ClosedPath, at: str, ctx: Context) -> None:
     if stage.outer_mm is None or not isinstance(following, ClosedPath):
         return
     first, second = _taut(stage, at, ctx), _taut(following, after, ctx)
-    outer, margin = ctx.given(f"{at}.outer_mm"), 1.0
+    outer = ctx.given(f"{at}.outer_mm")
     reach, least = (
         ctx.book.put(
-            f"{at}.{key}",
-            label,
-            partial(both, first, second),
-            "mm",
-            equation=equation,
-            source="geometry",
-            first=first,
-            second=second,
+            f"{at}.{key}", label, both, "mm", equation=equation, source="geometry", first=first, second=second
         )
         for key, label, both, equation in (
-            ("outer_most", "Outer shafts at most, both belts taut", _sum, "C1 + C2"),
-            ("outer_least", "Outer shafts at least, both belts taut", _apart, "|C1 − C2|"),
+            ("outer_most", "Outer shafts at most, both belts taut", lambda: first.n + second.n, "C1 + C2"),
+            (
+                "outer_least",
+                "Outer shafts at least, both belts taut",
+                lambda: abs(first.n - second.n),
+                "|C1 − C2|",
+            ),
         )
     )
     for key, label, demand, capacity in (
@@ -183,7 +181,7 @@ def moved_with_next(stage: ClosedPath, at: str, ctx: Context) -> None:
             label,
             demand,
             capacity,
-            margin,
+            1.0,
             unit="mm",
             section="tension",
             path=f"{at}.outer_mm",
@@ -218,14 +216,6 @@ def _taut(stage: ClosedPath, at: str, ctx: Context) -> Quantity:
         ea=fitted.ea,
         wrap=fitted.wrap,
     )
-
-
-def _sum(first: Quantity, second: Quantity) -> Real:
-    return first.n + second.n
-
-
-def _apart(first: Quantity, second: Quantity) -> Real:
-    return abs(first.n - second.n)
 
 
 def _place(first: Quantity, second: Quantity, outer: Given, place: int) -> Real:

@@ -127,7 +127,7 @@ class Stepper(Motor):
             hold_torque_nm=wound["hold_torque_nm"],
             rated_current_a=wound["rated_current_a"],
         )
-        limit = ctx.calc(
+        pushed = ctx.calc(
             "motor.current",
             "Peak current of a phase",
             stepper.current_limit,
@@ -135,7 +135,6 @@ class Stepper(Motor):
             is_peak=float(self.driver.current_is == "peak"),
         )
         rated = wound["rated_current_a"]
-        pushed = limit
         limit = ctx.calc(
             "motor.current_used",
             "Peak current that still makes torque",
