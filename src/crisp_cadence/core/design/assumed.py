@@ -47,13 +47,13 @@ def _unchanged(part: BaseModel, started: BaseModel | None, at: str) -> list[str]
     alike = type(started) is type(part) and started.__dict__.get("kind", "") == kind
     before = started.__dict__ if alike else None
     for name, inner, only, default in _fields(type(part)):
-        if only and kind not in only:
-            continue
         value = own[name]
-        was = before[name] if before is not None else default
+        if value is None or (only and kind not in only):
+            continue
+        was = default if before is None else before[name]
         if not inner:
-            if value == was and value is not None:
-                out.append(f"{at}{name}")
+            if value == was:
+                out.append(at + name)
         elif isinstance(value, list):
             rows = was if isinstance(was, list) else []
             for place, item in enumerate(value):

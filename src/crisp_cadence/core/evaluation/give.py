@@ -313,7 +313,7 @@ def give_along(
     def shares() -> tuple[Share, ...]:
         if not known:
             return ()
-        relief = held().relief() | {p: (label, 1 / k.n) for p, label, k in path}
+        relief = held().relief(of_end()) | {p: (label, 1 / k.n) for p, label, k in path}
         if bends is not None:
             relief["shaft_bend"] = ("Drive shaft, bending", bent_along())
         places = (int(np.argmax(of_end())), 0, -1)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,6 +10,7 @@ from numpy.typing import NDArray
 from ..ledger.formula import Real, formula
 from ..ledger.many import cos, exp, least, most, pick, sqrt
 from ..ledger.quantity import Given
+from ..ledger.record import record
 
 FloatArray = NDArray[np.float64]
 # Young's modulus in GPa and creep factor of common bracket materials (estimates; plastics creep, E/(1+φ)).
@@ -29,7 +29,7 @@ MATERIALS: dict[str, tuple[float, float]] = {
 RIGID = 1e7
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Spring:
     """One elastic part: its elongation is the sum of coefficients times node displacements."""
 
@@ -60,29 +60,38 @@ def network_compliance(stiffness_n_mm: Real, reach: Real, load: Real) -> Real:
         if isinstance(stiffness_n_mm, (list, tuple))
         else np.moveaxis(stiffness_n_mm, -1, 0)
     )
-    nodes = range(len(load))
-    # K by its entries on and below the diagonal: numbers or arrays, for each place at once.
-    matrix = {
-        (i, j): sum(ks * row[i] * row[j] for ks, row in zip(k, reach, strict=True) if row[i] and row[j])
-        for i in nodes
-        for j in range(i + 1)
-    }
+    # K by its entries on and below the diagonal: numbers or arrays, for each place at once; what no spring
+    # joins is left out.
+    matrix: dict[tuple[int, int], Real] = {}
+    for ks, row in zip(k, reach, strict=True):
+        at = [i for i, coefficient in enumerate(row) if coefficient]
+        for i in at:
+            for j in at:
+                if j <= i:
+                    more = ks if row[i] == row[j] == 1.0 else ks * (row[i] * row[j])
+                    matrix[i, j] = matrix[i, j] + more if (i, j) in matrix else more
     # K = L·D·Lᵀ; with L·y = f the compliance is Σ y²/d.
+    nodes = len(load)
     rest: list[Real] = list(load)
     out: Real = 0.0
-    for i in nodes:
-        pivot = matrix[i, i]
-        out = out + rest[i] * rest[i] / pivot
-        for j in range(i + 1, len(load)):
-            factor = matrix[j, i] / pivot
-            if isinstance(factor, np.ndarray) or factor:
-                rest[j] = rest[j] - factor * rest[i]
+    for i in range(nodes):
+        pivot, left = matrix[i, i], rest[i]
+        moved = type(left) is np.ndarray or left != 0
+        if moved:
+            out = out + left * left / pivot
+        for j in range(i + 1, nodes):
+            if (j, i) in matrix:
+                factor = matrix[j, i] / pivot
+                if moved:
+                    rest[j] = rest[j] - factor * left
                 for m in range(i + 1, j + 1):
-                    matrix[j, m] = matrix[j, m] - factor * matrix[m, i]
+                    if (m, i) in matrix:
+                        less = factor * matrix[m, i]
+                        matrix[j, m] = matrix[j, m] - less if (j, m) in matrix else -less
     return out
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Network:
     """Springs between the point and what is held: its give for one newton there, and how much less it would
     give with one part alone made rigid.
@@ -133,8 +142,9 @@ class Network:
             [s.stiffness_n_mm for s in self.springs], [s.reach for s in self.springs], self.load
         )
 
-    def relief(self) -> dict[str, tuple[str, Real]]:
-        """By part its label, and by how much less the network would give if that part alone were rigid.
+    def relief(self, whole: Real) -> dict[str, tuple[str, Real]]:
+        """By part its label, and by how much less than the `whole` of its give the network would give if that
+        part alone were rigid.
 
         Equation: Δc_p = c − c_p, c_p the compliance with part p made rigid
         Units: N/mm, – → mm/N
@@ -143,13 +153,13 @@ class Network:
         Source: handbook — direct stiffness method; this is the program's own measure of a share
 
         >>> two = (Spring("belt", "Belt", 30.0, (1.0, -1.0)), Spring("mount", "Mount", 60.0, (0.0, 1.0)))
-        >>> found = Network(two, (1.0, 0.0)).relief()
+        >>> network = Network(two, (1.0, 0.0))
+        >>> found = network.relief(network.give())
         >>> round(float(found["belt"][1]), 6), round(float(found["mount"][1]), 6)
         (0.033333, 0.016667)
         """
         if not self.springs:
             return {}
-        whole = self.give()
         stiffest = most(*(s.stiffness_n_mm for s in self.springs)) * RIGID
         reach = [s.reach for s in self.springs]
         out: dict[str, tuple[str, Real]] = {}

@@ -82,6 +82,10 @@ def pull_out_torque(
     z2 = resistance_ohm**2 + x**2
     i, v = current_a, voltage_v
     full = (resistance_ohm * i + e) ** 2 + (x * i) ** 2 <= v**2
+    if full is True:  # of one number: what the voltage would allow is not asked
+        return torque_constant_nm_a * most(i, 0.0)
+    if full is True:  # of one number: what the voltage would allow is not asked
+        return torque_constant_nm_a * most(i, 0.0)
     # Voltage optimum, and the current it needs: i_q from the top of the voltage circle, i_d from its centre.
     iq_v = v / sqrt(z2) - e * resistance_ohm / z2
     id_v = -e * x / z2

@@ -35,7 +35,7 @@ def most(*values: Real) -> Real:
     >>> most(1.0, 3.0), most(2.0, np.array([1.0, 3.0])).tolist()
     (3.0, [2.0, 3.0])
     """
-    return reduce(np.maximum, values) if is_column(*values) else max(values)
+    return reduce(np.maximum, values) if nd in map(type, values) else max(values)
 
 
 def least(*values: Real) -> Real:
@@ -44,7 +44,7 @@ def least(*values: Real) -> Real:
     >>> least(1.0, 3.0), least(2.0, np.array([1.0, 3.0])).tolist()
     (1.0, [1.0, 2.0])
     """
-    return reduce(np.minimum, values) if is_column(*values) else min(values)
+    return reduce(np.minimum, values) if nd in map(type, values) else min(values)
 
 
 Fold = Literal["least", "most"]
@@ -82,7 +82,7 @@ def pick(where: Real, one: Real, other: Real) -> Real:
     >>> pick(True, 1.0, 2.0), pick(np.array([True, False]), 1.0, None).tolist()
     (1.0, [1.0, nan])
     """
-    if not isinstance(where, nd):
+    if type(where) is not nd:
         return one if where else other
     return np.where(where, *(math.nan if value is None else value for value in (one, other)))
 
@@ -124,8 +124,13 @@ def _folded(worst: Callable[..., Real], values: Real) -> Real:
     return found if isinstance(found, nd) else float(found)
 
 
-def _root(value: float) -> float:
-    return math.sqrt(value) if value >= 0 else math.nan
+def sqrt(value: Real) -> Real:
+    """The root; NaN where there is none.
+
+    >>> sqrt(4.0), sqrt(-1.0), sqrt(np.array([4.0, 9.0])).tolist()
+    (2.0, nan, [2.0, 3.0])
+    """
+    return np.sqrt(value) if type(value) is nd else math.sqrt(value) if value >= 0 else math.nan
 
 
 def _arc(sine: float) -> float:
@@ -149,7 +154,6 @@ def _either_of_two(
 
 
 # Of one number the plain function, which NumPy takes some ten times as long for; NaN where there is none.
-sqrt = _either(_root, np.sqrt)
 exp = _either(math.exp, np.exp)
 log = _either(math.log, np.log)
 floor = _either(math.floor, np.floor)

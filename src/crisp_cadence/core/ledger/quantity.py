@@ -8,6 +8,7 @@ import math
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 from functools import partial
+from math import isfinite
 from typing import TYPE_CHECKING, Any, TypeAlias
 
 import numpy as np
@@ -16,20 +17,28 @@ from .formula import FORMULAS, Real
 from .record import record
 
 
-@record
+@dataclass(init=False, unsafe_hash=True)
 class Given:
-    """A number from the design or the catalogue: where it stands, and where it comes from."""
+    """A number from the design or the catalogue: where it stands, and where it comes from.
+
+    `n` is the number, or the column, for what is worked out only when nothing is missing.
+    """
 
     ref: str
     value: float | None
-    unit: str = ""
-    source_kind: str = "your entry"
-    source: str = ""
+    unit: str
+    source_kind: str
+    source: str
 
-    @property
-    def n(self) -> Real:
-        """The number, or the column, for what is worked out only when nothing is missing."""
-        return self.value
+    def __init__(
+        self, ref: str, value: float | None, unit: str = "", source_kind: str = "your entry", source: str = ""
+    ) -> None:
+        self.ref = ref
+        self.value = value
+        self.unit = unit
+        self.source_kind = source_kind
+        self.source = source
+        self.n: Real = value
 
     @property
     def missing(self) -> tuple[str, ...]:
@@ -169,22 +178,6 @@ def _input(name: str, term: Term) -> Input:
     return Input(name, None if term is None else float(term), "", "", "", "")
 
 
-def _values(terms: Mapping[str, Term]) -> tuple[dict[str, float | None], tuple[str, ...]]:
-    """Bare values and missing paths of a call's terms, in one pass: this runs some hundred times an
-    evaluation.
-    """
-    values: dict[str, float | None] = {}
-    lacking: tuple[str, ...] = ()
-    for name, term in terms.items():
-        if type(term) is Quantity or type(term) is Given:
-            values[name] = value = term.value
-            if value is None:
-                lacking = tuple(dict.fromkeys((*lacking, *term.missing)))
-        else:
-            values[name] = term  # type: ignore[assignment]
-    return values, lacking
-
-
 def missing_in(terms: Iterable[Term]) -> tuple[str, ...]:
     """Every design path that the terms lack, each once, in order.
 
@@ -222,12 +215,27 @@ class Ledger:
     def calc(self, key: str, label: str, fn: Callable[..., Real], /, **terms: Term) -> Quantity:
         """Call a registered formula and write its result down; missing inputs pass through by name."""
         meta = FORMULAS[fn.__name__]
-        said = (meta.unit, meta.equation, terms, meta.source_kind, meta.source)
         if self.late:
             lacking = missing_in(terms.values())
+            said = (meta.unit, meta.equation, terms, meta.source_kind, meta.source)
             return self._later(key, label, None if lacking else partial(_called, fn, terms), said, lacking)
-        values, lacking = _values(terms)
-        return self._now(key, label, None if lacking else fn(**values), said, lacking)
+        # This runs some two hundred times an evaluation: the terms are gone through once, nothing is called.
+        values: dict[str, float | None] = {}
+        lacking = ()
+        for name, term in terms.items():
+            if type(term) is Quantity or type(term) is Given:
+                values[name] = value = term.value
+                if value is None:
+                    lacking = tuple(dict.fromkeys((*lacking, *term.missing)))
+            else:
+                values[name] = term  # type: ignore[assignment]
+        raw = None if lacking else fn(**values)
+        if raw is not None and not isfinite(raw := float(raw)):
+            raw, lacking = None, _not_finite(key)
+        self.results[key] = made = Quantity(
+            key, label, raw, meta.unit, meta.equation, terms, meta.source_kind, meta.source, lacking
+        )
+        return made
 
     def put(
         self,
@@ -247,22 +255,22 @@ class Ledger:
 
         `also` holds further inputs whose number is known only at run time.
         """
-        terms = {**terms, **also} if also else terms
-        lacking = missing_in(terms.values())
-        said = (unit, equation, terms, source_kind, source)
+        if also:
+            terms = {**terms, **also}
         if self.late:
+            lacking = missing_in(terms.values())
+            said = (unit, equation, terms, source_kind, source)
             return self._later(key, label, None if lacking else value, said, lacking)
-        if callable(value) and not lacking:
-            value = value()
-        return self._now(key, label, None if lacking else value, said, lacking)
-
-    def _now(self, key: str, label: str, raw: Real, said: Said, lacking: tuple[str, ...]) -> Quantity:
-        number: float | None = None
-        if raw is not None:
-            number = float(raw)
-            if not math.isfinite(number):
-                number, lacking = None, (f"{key} (no finite value for these inputs)",)
-        self.results[key] = made = Quantity(key, label, number, *said, lacking)
+        lacking = ()
+        for term in terms.values():
+            if (type(term) is Quantity or type(term) is Given) and term.value is None:
+                lacking = tuple(dict.fromkeys((*lacking, *term.missing)))
+        raw: Real = None if lacking else value() if callable(value) else value
+        if raw is not None and not isfinite(raw := float(raw)):
+            raw, lacking = None, _not_finite(key)
+        self.results[key] = made = Quantity(
+            key, label, raw, unit, equation, terms, source_kind, source, lacking
+        )
         return made
 
     def _later(self, key: str, label: str, raw: Real, said: Said, lacking: tuple[str, ...]) -> Quantity:
@@ -272,6 +280,10 @@ class Ledger:
             del own["value"]
             own["todo"] = partial(_settled, raw)
         return made
+
+
+def _not_finite(key: str) -> tuple[str, ...]:
+    return (f"{key} (no finite value for these inputs)",)
 
 
 def _called(fn: Callable[..., Real], terms: Mapping[str, Term]) -> Real:

@@ -99,6 +99,9 @@ class BeltEnd(OpenBelt):
 
     def soft_mounts(self, ctx: Context) -> dict[str, Quantity | Given]:
         """Stiffness of every mount that gives, N/mm."""
+        return ctx.once(self._soft_mounts)
+
+    def _soft_mounts(self, ctx: Context) -> dict[str, Quantity | Given]:
         named = (
             (n, holding.mount_stiffness(ctx, m, f"end.{n}", _words(n))) for n, m in self.mounts().items()
         )
