@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from typing import Any
+from typing import Any, ClassVar
 
 import numpy as np
 import pytest
@@ -15,6 +15,7 @@ from crisp_cadence.core.account.context import Context
 from crisp_cadence.core.account.report import Report
 from crisp_cadence.core.design.design import design_from
 from crisp_cadence.core.evaluation.evaluate import evaluate
+from crisp_cadence.core.ledger.errors import EntryError
 from helpers import rung, value
 
 PROFILES = catalog.profiles()
@@ -217,9 +218,20 @@ class TestJoint:
 
 class TestSpindle:
     NAME = "trimming-bench-potter-s-wheel"
+    DRAWN: ClassVar[dict[str, Any]] = {
+        "cones_from": "cones as drawn",
+        "motor_pairs": [{"driver_mm": 60.0, "driven_mm": 180.0}, {"driver_mm": 100.0, "driven_mm": 150.0}],
+        "cone_pairs": [{"driver_mm": 60.0, "driven_mm": 180.0}, {"driver_mm": 90.0, "driven_mm": 160.0}],
+    }
+
+    def column(self, report: Report, table: int, says: str) -> list[Any]:
+        """A column of one of its tables: speeds, motor's belt, cone's belt."""
+        found = report.tables[table]
+        at = [c.says for c in found.head].index(says)
+        return [row[at] for row in found.rows]
 
     def test_speeds_stand_in_equal_ratios_within_the_turning(self) -> None:
-        speeds = [float(row[0]) for row in axis(self.NAME, end={"round_mm": 0.01}).tables[0].rows]  # type: ignore[arg-type]
+        speeds = self.column(axis(self.NAME, end={"round_mm": 0.01}), 0, "spindle")
         assert speeds == pytest.approx([60 * 4 ** (k / 3) for k in range(4)], rel=2e-3)
 
     def test_finer_turning_moves_the_middle_pulley_less(self) -> None:
@@ -227,15 +239,124 @@ class TestSpindle:
         assert fine < coarse
         assert fine < 0.02
 
-    def test_slower_steps_want_more_tension(self) -> None:
-        rows = axis(self.NAME).tables[0].rows
-        tension = [float(row[-1]) for row in rows]  # type: ignore[arg-type]
-        assert tension == sorted(tension, reverse=True)
-
     def test_a_travel_too_small_for_the_middle_pulley_is_said(self) -> None:
         assert (
             rung(axis(self.NAME, end={"round_mm": 4.0, "middle_travel_mm": 0.2}), "middle").verdict == "short"
         )
+
+    def test_drawn_cones_give_their_speeds(self) -> None:
+        report = axis(self.NAME, end=self.DRAWN)
+        slip = 0.985**2
+        wanted = sorted(700 * slip * a * b for a in (60 / 180, 100 / 150) for b in (60 / 180, 90 / 160))
+        assert self.column(report, 0, "spindle") == pytest.approx(wanted)
+        turns = [700 * 0.985 / i for i in (3, 3, 1.5, 1.5)]
+        assert sorted(self.column(report, 0, "middle turns")) == pytest.approx(turns)
+        assert {r.key for r in report.ladder}.isdisjoint({"low", "high"})
+
+    def test_solved_cones_kept_as_drawn_give_the_same_report(self) -> None:
+        solved = axis(self.NAME)
+        pairs = list(
+            dict.fromkeys(
+                zip(self.column(solved, 0, "motor pulley"), self.column(solved, 0, "middle"), strict=True)
+            )
+        )
+        cone = list(
+            dict.fromkeys(
+                zip(self.column(solved, 0, "cone driver"), self.column(solved, 0, "cone driven"), strict=True)
+            )
+        )
+        kept = {
+            "cones_from": "cones as drawn",
+            "motor_pairs": [{"driver_mm": a, "driven_mm": b} for a, b in pairs],
+            "cone_pairs": [{"driver_mm": a, "driven_mm": b} for a, b in cone],
+        }
+        drawn = axis(self.NAME, end=kept)
+        for table in (1, 2):
+            for mine, theirs in zip(drawn.tables[table].rows, solved.tables[table].rows, strict=True):
+                assert mine == pytest.approx(theirs)
+
+    def test_every_speed_is_a_case_with_what_is_asked_there(self) -> None:
+        cuts = [{"rpm": 60.0, "torque_nm": 8.0}, {"rpm": 250.0, "torque_nm": 1.0}]
+        report = axis(self.NAME, end={"cuts": cuts})
+        assert [c.name for c in report.cases] == ["59.7 rpm", "94.9 rpm", "151 rpm", "240 rpm"]
+        driven = self.column(report, 0, "cone driven")
+        pulls = self.column(report, 2, "pull")
+        drag = 2.0 * 0.12  # N·m
+        # The two speeds that no line is for have the rim's force, 35 N at 120 mm.
+        asked = [8.0, 35 * 0.12, 35 * 0.12, 1.0]
+        assert pulls == pytest.approx(
+            [(m + drag) * 2000 / d for m, d in zip(asked, driven, strict=True)], rel=1e-9
+        )
+
+    def test_tension_of_a_speed_is_the_same_in_every_case(self) -> None:
+        """The table is worked out from within the worst case, its own row by the case itself."""
+        cuts = [{"rpm": 60.0, "torque_nm": 8.0}, {"rpm": 240.0, "torque_nm": 1.0}]
+        one = axis(self.NAME, end={"cuts": cuts})
+        other = axis(self.NAME, end={"cuts": [*cuts, {"rpm": 150.0, "torque_nm": 20.0}]})
+        assert one.case != other.case
+        mine, theirs = self.column(one, 2, "tension to set"), self.column(other, 2, "tension to set")
+        assert [mine[i] for i in (0, 1, 3)] == pytest.approx([theirs[i] for i in (0, 1, 3)])
+        assert theirs[2] > 3 * mine[2]
+
+    def test_what_no_belt_serves_stays_in_the_table_and_says_why(self) -> None:
+        report = axis(self.NAME, end={"high_rpm": 900.0})
+        says = self.column(report, 0, "belts")
+        assert [s == "served" for s in says] == [False, False, True, True]
+        assert "below the least of 50 mm" in says[0]
+        assert rung(report, "served").verdict == "short"
+
+    def test_pairs_that_are_given_stand(self) -> None:
+        report = axis(self.NAME, end={"low_pair": 3.5, "high_pair": 1.75, "round_mm": 0.01})
+        ratios = {
+            round(b / a, 2)
+            for a, b in zip(
+                self.column(report, 0, "motor pulley"), self.column(report, 0, "middle"), strict=True
+            )
+        }
+        assert ratios == {3.5, 1.75}
+        speeds = self.column(report, 0, "spindle")
+        assert (speeds[0], speeds[-1]) == pytest.approx((60, 240), rel=2e-3)
+
+    @pytest.mark.parametrize("more", [{"cuts": [{"rpm": 150.0, "torque_nm": 6.0}]}, {"service": 1.6}])
+    def test_more_asked_never_leaves_more(self, more: dict[str, Any]) -> None:
+        before, after = axis(self.NAME), axis(self.NAME, end=more)
+        for key in ("motor_belt_power", "cone_belt_power"):
+            now, then = rung(after, key).headroom, rung(before, key).headroom
+            assert now is not None
+            assert then is not None
+            assert now <= then * (1 + 1e-9)
+
+    def test_power_in_is_power_out_and_losses(self) -> None:
+        """At every speed: what the motor's belt carries, less one belt's losses and slip, drives the cone's."""
+        report = axis(self.NAME)
+        first, second = self.column(report, 1, "carries"), self.column(report, 2, "carries")
+        assert [a * 0.95 * 0.985 for a in first] == pytest.approx(second, rel=1e-9)
+        torque = self.column(report, 2, "pull")
+        driven, speeds = self.column(report, 0, "cone driven"), self.column(report, 0, "spindle")
+        out = [f * d / 2000 * n * math.pi / 30 for f, d, n in zip(torque, driven, speeds, strict=True)]
+        assert [b * 0.985 for b in second] == pytest.approx(out, rel=1e-9)
+
+    def test_bearings_shaft_and_balance_are_judged_where_given(self) -> None:
+        plain = {r.key for r in axis(self.NAME).ladder}
+        assert plain.isdisjoint({"middle_bearing", "spindle_bearing", "spindle_bending"})
+        given = axis(
+            self.NAME,
+            end={
+                "middle_bearing_n": 50.0,
+                "spindle_bearing_n": 500.0,
+                "spindle_shaft_mm": 12.0,
+                "bore_off_mm": 0.4,
+            },
+        )
+        assert rung(given, "middle_bearing").verdict == "short"
+        assert rung(given, "spindle_bearing").verdict == "holds"
+        assert rung(given, "balance").verdict == "short"
+        load = max(self.column(given, 2, "on the spindle's shaft"))
+        assert rung(given, "spindle_bending").demand == pytest.approx(32 * load * 40 / (math.pi * 12**3))
+
+    def test_no_pulleys_drawn_is_refused_by_field(self) -> None:
+        with pytest.raises(EntryError, match=r"end\.motor_pairs"):
+            axis(self.NAME, end={"cones_from": "cones as drawn"})
 
 
 class TestSides:

@@ -254,7 +254,7 @@ class TestLengths:
         lengths = {s.length_mm: s for s in rows[0].stock}
         assert lengths[1000.0].smallest_mm is not None
         assert lengths[560.0].smallest_mm is None
-        assert lengths[560.0].says.startswith("cannot serve every step")
+        assert lengths[560.0].says.startswith("serves 0 of 4 speeds: a step of")
 
 
 class TestTensioner:

@@ -147,7 +147,7 @@ class TestRefusals:
 
     def test_cone_steps_that_cannot_share_a_belt(self) -> None:
         assert (
-            "cannot serve every step"
+            "cannot serve any step"
             in refusal("trimming-bench-potter-s-wheel", end={"high_rpm": 5000.0})["end.motor_belt_mm"]
         )
 

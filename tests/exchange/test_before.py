@@ -82,6 +82,11 @@ STROKE = (
 )
 LOCKED = "a screw that cannot be driven backwards turns no motor by hand"
 LEWIS = "a fit stood up to 8 % over the Lewis table; the table itself is read"
+SPEEDS = (
+    "every speed of a spindle is a case of its own with what is asked there, where the fastest alone was judged; "
+    "its belts are tensioned for that, not for all of the motor's power; the middle pulley's travel counts what "
+    "lays a belt on and tensions it"
+)
 MOVED = """
     end.torque_accelerate end.torque_cruise end.torque_push force_accelerate force_cruise force_push
     torque_accelerate torque_cruise torque_push torque_worst torque force.accelerate force.cruise force.push
@@ -104,6 +109,11 @@ BY_FILE = {
         "force.motor_hold belt.peak_force wheel.grip tyres unpowered",
     ),
 }
+BY_FILE[SPEEDS] = (
+    "trimming-bench-potter-s-wheel",
+    MOVED + " travel.stop spindle.ratio end.lam mass motor.lam motor.speed_top motor.speed_push unpowered "
+    "unpowered.capacity speed_out middle spindle.belt_speed",
+)
 # Verdicts that are others now, and results that are no more, by file.
 JUDGED = {
     "glaze-bench-pass motor_mount_tilt": SET,
@@ -111,6 +121,7 @@ JUDGED = {
     "kiln-room-loader shaft_load": SET,
     "seed-shuttle-lift shaft_load": SET,
     "slip-writer-reach shaft_load": SET,
+    "trimming-bench-potter-s-wheel middle": SPEEDS,
 }
 CORRECTED: dict[str, tuple[float, str]] = {
     **{key: (math.inf, why) for why, keys in FOLLOW.items() for key in keys.split()},
@@ -134,6 +145,7 @@ EMPTY = "no tension is right there: what the brackets bear is less than what the
 GONE = {
     "tray-rover-wheels unpowered.asked": DRAG_ONCE,
     "clay-printer-head crossed.run": BEAM,
+    **{f"trimming-bench-potter-s-wheel spindle.{key}": SPEEDS for key in ("tension", "screw_force", "rpm")},
     **{f"glaze-bench-pass {of}.{end}": EMPTY for of in ("pluck", "push") for end in ("low", "high")},
 }
 

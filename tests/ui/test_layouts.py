@@ -185,19 +185,88 @@ def test_drum(page: Page, bench: Running, shown: Shown) -> None:
     finish(page, "Winch", 5)
 
 
+def column(page: Page, table: str, nth: int) -> list[str]:
+    """A column of one of the tables of the step."""
+    rows = page.locator(f'[data-table="{table}"] tbody tr')
+    expect(rows.first).to_be_visible()
+    return [row.locator("td").nth(nth).inner_text() for row in rows.all()]
+
+
+def speeds_become(page: Page, wanted: list[float], nth: int = 0) -> None:
+    """Waits until a column of the table of speeds says so."""
+    near = pytest.approx(sorted(wanted), rel=0.01)
+    for _ in range(100):
+        if sorted(float(x) for x in column(page, "speeds", nth)) == near:
+            return
+        page.wait_for_timeout(100)
+    assert sorted(float(x) for x in column(page, "speeds", nth)) == near
+
+
 def test_spindle(page: Page, bench: Running, shown: Shown) -> None:
     begin(page, bench, "spindle", "Wheel head")
+    # In Aim: speeds in rpm, and what the work asks at one of them.
+    expect(page.locator('[data-path="aim.travel_mm"]')).to_have_count(0)
+    assert (shown("spindle.low"), shown("spindle.high")) == pytest.approx((60, 240), rel=0.01)
+    page.get_by_role("button", name="Add a speed").click()
+    enter(page, {"end.cuts.0.rpm": "60", "end.cuts.0.torque_nm": "6"})
     step(page, "Drive")
-    enter(page, TURNING)
-    rows = page.locator('[data-table="speeds"] tbody tr')
-    expect(rows).to_have_count(4)
-    speeds = [float(rows.nth(i).locator("td").first.inner_text()) for i in range(4)]
-    assert speeds == pytest.approx([60 * 4 ** (i / 3) for i in range(4)], rel=0.01)
-    page.get_by_role("tab", name="Cones and belts").click()
+    expect(page.locator('[data-table="speeds"] tbody tr')).to_have_count(4)
+    speeds_become(page, [60 * 4 ** (i / 3) for i in range(4)])
+    # 6 N·m and the drag on the cone's largest pulley, at the lowest speed alone
+    driven = float(column(page, "speeds", 5)[0])
+    step(page, "Belt")
+    pulls = [float(x) for x in column(page, "cone_belt", 3)]
+    assert pulls[0] == pytest.approx((6 + 0.12) * 2000 / driven, rel=1e-3)
+    assert max(pulls[1:]) < pulls[0] / 2
+
+    # Speeds wanted give cones; a range too wide keeps its table and says which speeds can be had.
+    step(page, "Aim")
+    field(page, "end.high_rpm").fill("900")
+    step(page, "Drive")
+    expect(page.locator("[data-rung=served]")).to_be_visible()
+    assert [x == "served" for x in column(page, "speeds", 8)] == [False, False, True, True]
+    step(page, "Aim")
     field(page, "end.high_rpm").fill("9000")
-    expect(page.get_by_text("cannot serve every step").first).to_be_visible()
+    expect(page.get_by_text("cannot serve any step").first).to_be_visible()
     field(page, "end.high_rpm").fill("240")
     expect(page.get_by_text("Not worked out")).to_have_count(0)
+
+    # The solved cones kept as drawn, and then one pair changed: speeds come out of diameters.
+    step(page, "Drive")
+    page.get_by_role("tab", name="Cones and belts").click()
+    page.get_by_role("button", name="Keep these diameters as drawn").click()
+    expect(field(page, "end.motor_pairs.1.driver_mm")).to_be_visible()
+    enter(
+        page,
+        {
+            "end.motor_pairs.0.driver_mm": "60", "end.motor_pairs.0.driven_mm": "180",
+            "end.motor_pairs.1.driver_mm": "100", "end.motor_pairs.1.driven_mm": "150",
+            "end.cone_pairs.0.driver_mm": "60", "end.cone_pairs.0.driven_mm": "180",
+            "end.cone_pairs.1.driver_mm": "90", "end.cone_pairs.1.driven_mm": "160",
+        },
+    )  # fmt: skip
+    wanted = sorted(700 * 0.985**2 * a * b for a in (1 / 3, 2 / 3) for b in (1 / 3, 90 / 160))
+    speeds_become(page, wanted)
+    # The middle pulley's own speeds
+    speeds_become(page, [700 * 0.985 / i for i in (3, 1.5, 3, 1.5)], 6)
+
+    # A thicker section carries more, and bends round larger pulleys only.
+    step(page, "Belt")
+    before = float(column(page, "cone_belt", 5)[3])
+    field(page, "end.section").select_option("A")
+    expect(page.locator("[data-rung=motor_belt_least]")).to_have_attribute("data-verdict", "short")
+    assert float(column(page, "cone_belt", 5)[3]) > 1.5 * before
+    field(page, "end.section").select_option("Z")
+    expect(page.locator("[data-rung=motor_belt_least]")).to_have_attribute("data-verdict", "holds")
+
+    # Both belts' tension at the lowest speed, on Belt and in Build alike.
+    both = [float(column(page, f"{belt}_belt", 6)[0]) for belt in ("motor", "cone")]
+    step(page, "Build")
+    for newtons in both:
+        expect(page.locator('[data-work="tension"]')).to_contain_text(f"{newtons:.0f} N")
+    page.reload()
+    step(page, "Drive")
+    speeds_become(page, wanted)
     finish(page, "Wheel head", 4)
 
 

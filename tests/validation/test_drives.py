@@ -146,7 +146,7 @@ def test_gearmotor_line() -> None:
 def test_cone_steps_against_a_root_finder(ratio: float) -> None:
     """One belt on every step (exact open-belt length); each step by SciPy's root finder."""
     length, centre = 1000.0, 300.0
-    (driver, driven), (even, _) = cones.cone_steps([ratio, 1.0], length, centre, 40.0)
+    (driver, driven), (even, _) = (cones.cone_step(i, length, centre, 40.0) for i in (ratio, 1.0))
     expected = brentq(
         lambda d: float(open_belt_length(centre, d / 2, ratio * d / 2)) - length, 20.0, 250.0, xtol=1e-10
     )

@@ -2560,6 +2560,26 @@ export interface components {
             /** Leftover Mm */
             leftover_mm: number;
         };
+        /**
+         * CutAt
+         * @description What the work asks of the spindle at one speed.
+         */
+        CutAt: {
+            /**
+             * At about
+             * @description Counts for the speed nearest to it.
+             * @default 500
+             */
+            rpm: number;
+            /**
+             * Torque on the spindle
+             * @description Force times its radius.
+             * @default 1
+             */
+            torque_nm: number;
+        } & {
+            [key: string]: unknown;
+        };
         /** CutBody */
         CutBody: {
             /** Key */
@@ -3298,7 +3318,7 @@ export interface components {
         };
         /**
          * GroovedPlan
-         * @description Stock lengths for one V-belt of a spindle.
+         * @description Stock lengths for one V-belt of a spindle, and the driver and driven diameters of its pulleys, mm.
          */
         GroovedPlan: {
             /** Field */
@@ -3309,6 +3329,11 @@ export interface components {
             length_mm: number;
             /** Stock */
             stock: components["schemas"]["GroovedStock"][];
+            /** Turned */
+            turned: [
+                number,
+                number
+            ][];
         };
         /**
          * GroovedStock
@@ -5728,6 +5753,26 @@ export interface components {
             /** Field */
             field: string;
         };
+        /**
+         * Sheave
+         * @description Two pulleys with one belt, as drawn.
+         */
+        Sheave: {
+            /**
+             * Driver
+             * @description Pitch diameter.
+             * @default 80
+             */
+            driver_mm: number;
+            /**
+             * Driven
+             * @description Pitch diameter.
+             * @default 80
+             */
+            driven_mm: number;
+        } & {
+            [key: string]: unknown;
+        };
         /** ShelfAxis */
         ShelfAxis: {
             /** Name */
@@ -5879,7 +5924,7 @@ export interface components {
         };
         /**
          * Spindle
-         * @description Speeds run in equal ratios from the lowest to the highest, half of them in each pair.
+         * @description Its cones either give the speeds wanted, in equal ratios, or are as drawn.
          */
         Spindle: {
             /**
@@ -5917,6 +5962,13 @@ export interface components {
              */
             section: "Z" | "A";
             /**
+             * Diameters
+             * @description Solved from the speeds wanted, so that one belt fits every step; or given, and the speeds come out.
+             * @default speeds wanted
+             * @enum {string}
+             */
+            cones_from: "speeds wanted" | "cones as drawn";
+            /**
              * Lowest speed wanted
              * @default 60
              */
@@ -5933,6 +5985,28 @@ export interface components {
              */
             steps: number;
             /**
+             * Reduction of the low pair
+             * @description Motor to middle pulley. Empty: shared alike by both belts.
+             */
+            low_pair?: number | null;
+            /** Reduction of the high pair */
+            high_pair?: number | null;
+            /**
+             * Pairs from motor to middle pulley
+             * @default []
+             */
+            motor_pairs: components["schemas"]["Sheave"][];
+            /**
+             * Steps from middle pulley to spindle
+             * @default []
+             */
+            cone_pairs: components["schemas"]["Sheave"][];
+            /**
+             * What the work asks
+             * @default []
+             */
+            cuts: components["schemas"]["CutAt"][];
+            /**
              * Belt from motor to middle pulley
              * @description Pitch length.
              * @default 1000
@@ -5946,11 +6020,13 @@ export interface components {
             cone_belt_mm: number;
             /**
              * Motor to middle pulley
+             * @description Solves the wanted pairs.
              * @default 300
              */
             motor_centre_mm: number;
             /**
              * Middle pulley to spindle
+             * @description Solves the wanted cone.
              * @default 300
              */
             cone_centre_mm: number;
@@ -5967,9 +6043,14 @@ export interface components {
             /**
              * Travel of the middle pulley
              * @description What its slot and screw allow.
-             * @default 30
+             * @default 60
              */
             middle_travel_mm: number;
+            /**
+             * Belts side by side
+             * @default 1
+             */
+            abreast: number;
             /**
              * Friction of belt on pulley
              * @default 0.3
@@ -5977,10 +6058,16 @@ export interface components {
             friction: number;
             /**
              * Cap on the tension ratio
-             * @description Near 5 for a belt that lasts (from memory).
+             * @description At half a turn of wrap; near 5 for a belt that lasts (from memory).
              * @default 5
              */
             cap: number;
+            /**
+             * Service factor
+             * @description 1.1 to 1.3 for a day's light work (from memory).
+             * @default 1.2
+             */
+            service: number;
             /**
              * Slip of each belt
              * @default 1.5
@@ -5992,6 +6079,11 @@ export interface components {
              */
             work_mm: number;
             /**
+             * Comes up to speed in
+             * @description Empty: the acceleration of the aim at the rim.
+             */
+            spin_up_s?: number | null;
+            /**
              * Inertia of spindle and work
              * @default 200000
              */
@@ -6001,6 +6093,33 @@ export interface components {
              * @default 1
              */
             drag_n: number;
+            /**
+             * Bores off centre by
+             * @description Half of what a dial gauge on the rim runs out.
+             * @default 0.05
+             */
+            bore_off_mm: number;
+            /**
+             * Middle shaft bears
+             * @description Its bearings' radial load. Empty: not checked.
+             */
+            middle_bearing_n?: number | null;
+            /**
+             * Spindle bears
+             * @description Its bearings' radial load. Empty: not checked.
+             */
+            spindle_bearing_n?: number | null;
+            /**
+             * Spindle shaft under its cone
+             * @description Empty: its bending is not checked.
+             */
+            spindle_shaft_mm?: number | null;
+            /**
+             * Cone beyond the spindle's bearing
+             * @description To the groove farthest out.
+             * @default 40
+             */
+            spindle_overhang_mm: number;
             /**
              * Motor's groove above the datum
              * @description The groove in use on its shaft. Empty: not checked.
@@ -6402,6 +6521,12 @@ export interface components {
              * @default
              */
             note: string;
+            /**
+             * Step
+             * @default drive
+             * @enum {string}
+             */
+            step: "aim" | "drive" | "belt" | "shake" | "build" | "tune" | "log";
         };
         /**
          * TakeBody

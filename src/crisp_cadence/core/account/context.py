@@ -6,7 +6,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
-from functools import cache
+from functools import cache, lru_cache
 from typing import Any, TypeVar
 
 import numpy as np
@@ -34,6 +34,13 @@ def _field_words(model: type[Part]) -> dict[str, tuple[str, str]]:
         extra = info.json_schema_extra
         found[name] = str(extra.get("unit", "")) if isinstance(extra, dict) else "", info.description or ""
     return found
+
+
+@lru_cache(maxsize=4096)
+def _parted(path: str) -> tuple[str, str]:
+    """Path of the owner of a field, and the field's name."""
+    owner, _, name = path.rpartition(".")
+    return owner, name
 
 
 @dataclass
@@ -64,6 +71,8 @@ class Context:
 
     def __post_init__(self) -> None:
         self.calc = self.book.calc
+        self.whole = self.design  # as it was before what is aimed at in this case stood in it
+        self.aims: Mapping[str, str] = self.design.end.AIMS
         self._measured = {m.field for m in self.design.measured}
         # Whether one design is worked out, not columns: only then are there words to say of its numbers.
         self.plain = not self.book.late
@@ -72,20 +81,20 @@ class Context:
         """A number of the design, with its unit and the source of the part that it belongs to."""
         known = self._given.get(path)
         if known is None:
-            owner, _, name = path.rpartition(".")
+            owner, name = _parted(path)
             part, kind, note, all_words = self._parts.get(owner) or self._part(owner)
             value = getattr(part, name)
             unit, words = all_words.get(name, ("", ""))
             if owner == "assumptions":
                 kind, note = "estimate", words
-            if path in self._measured:
+            if self._measured and path in self._measured:
                 kind, note = (
                     "measured by you",
                     "measured on the real thing; it counts instead of what was drawn",
                 )
             if type(value) is int:
                 value = float(value)
-            known = self._given[path] = Given(path, value, unit, kind, note)
+            known = self._given[path] = Given(self.aims.get(path, path), value, unit, kind, note)
         return known
 
     def _part(self, path: str) -> tuple[Any, str, str, dict[str, tuple[str, str]]]:

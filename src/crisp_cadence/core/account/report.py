@@ -249,6 +249,7 @@ class Table:
     head: tuple[Column, ...]
     rows: tuple[tuple[float | str | None, ...], ...]
     note: str = ""
+    step: Step = "drive"
 
 
 @record

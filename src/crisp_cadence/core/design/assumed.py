@@ -21,8 +21,8 @@ def assumed(design: AxisDesign) -> tuple[str, ...]:
     """Paths of the numbers and choices that stand as the design's layout began and that nobody has chosen
     since, in the order of the design.
 
-    Left out: fields that are empty, that do not count for the kind of their part, that belong to the bill,
-    and what was measured on the real thing.
+    Left out: fields that are empty, that do not count for the kind of their part or for the end of the chain,
+    that belong to the bill, and what was measured on the real thing.
 
     >>> at_first = begin("rack", "Shutter")
     >>> "aim.speed_mm_s" in assumed(at_first)
@@ -33,7 +33,10 @@ def assumed(design: AxisDesign) -> tuple[str, ...]:
     layout = layout_of(design)
     started = _started(layout) if layout in LAYOUTS else None
     known = {*design.chosen, *(m.field for m in design.measured)}
-    return tuple(path for path in _unchanged(design, started, "") if path not in known)
+    idle = (*design.end.IDLE, *design.end.AIMS)
+    return tuple(
+        path for path in _unchanged(design, started, "") if path not in known and not path.startswith(idle)
+    )
 
 
 @lru_cache(maxsize=64)

@@ -6,6 +6,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from functools import cached_property
+from typing import cast
 
 from ..account.cases import Cases
 from ..account.context import Context
@@ -76,7 +77,7 @@ def each_case(
     over all. With `late` for columns.
     """
     heads: list[Head | None] = [*design.heads] or [None]
-    listed = [(case, head) for head in heads for case in end.cases()]
+    listed = [(case, head) for head in heads for case in end.cases(design)]
 
     def walked(late: bool, cases: Cases | None) -> list[Run]:
         return [Run(design, profiles, end, stages, motor, *one, late=late, cases=cases) for one in listed]
@@ -96,7 +97,8 @@ def draw(design: AxisDesign, profiles: Mapping[str, Profile]) -> tuple[Scene, ..
     """
     design = as_measured(design)
     end, stages, _ = parts_of(design)
-    ctx = Context(design, profiles, case=end.cases()[0])
+    case = end.cases(design)[0]
+    ctx = Context(end.aimed(design, case), profiles, case=case)
     check(ctx, stages, end)
     if ctx.problems:
         raise EntryError(ctx.problems)
@@ -130,7 +132,9 @@ class Run:
         late: bool = False,
         cases: Cases | None = None,
     ) -> None:
+        whole, design = design, cast(AxisDesign, end.aimed(design, case))
         ctx = self.ctx = Context(design, profiles, Ledger(late=late), case=case, cases=cases)
+        ctx.whole = whole
         self.design, self.end, self.stages, self.motor = design, end, stages, motor
         self.name = ", ".join(n for n in (head.label if head else "", case) if n)
         hubs_over_shafts(ctx, end)
@@ -253,7 +257,7 @@ class Run:
             tuple(self.motor.settings(ctx)),
             tuple(ctx.notes),
             misfits(design.made, ctx.book.results),
-            assumed(design),
+            assumed(cast(AxisDesign, ctx.whole)),
         )
         return made if end.point == "carriage" else in_terms_of(made, end.point)
 

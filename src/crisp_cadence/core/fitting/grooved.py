@@ -6,10 +6,10 @@ import math
 from collections.abc import Sequence
 
 from ..evaluation.evaluate import Run
-from ..formulas import belt, vbelt
-from ..geometry import cones
+from ..formulas import belt
 from ..ledger.amounts import said
 from ..parts.ends.spindle import V_LINE_DEG, Spindle
+from ..parts.ends.step_cones import motor_rpm
 from .drawer import Stock, number, of_kind
 from .rows import BeltRow, GroovedPlan, GroovedStock, LineRow, WheelRow
 
@@ -17,11 +17,10 @@ SHOWN = 9
 
 
 def belt_rows(run: Run, end: Spindle) -> list[BeltRow]:
-    """Both belts at the fastest step."""
-    out = []
-    tension = end.cone_tension(run.ctx).value
-    for name, field, path in end.grooved(run.ctx):
-        pull = tension if field == "end.cone_belt_mm" else None
+    """Both belts at the lowest speed, with the tension to set there."""
+    out, now = [], end.at_speeds(run.ctx)[0]
+    for (name, field, path), found in zip(end.grooved(run.ctx), (now.motor, now.cone), strict=True):
+        pull = found.rest.value
         heights = {n: h for n, _, h, _ in end.lines(run.ctx)}
         wheels = tuple(
             WheelRow(
@@ -48,19 +47,20 @@ def belt_rows(run: Run, end: Spindle) -> list[BeltRow]:
             f"2. Roll it onto the {path.rounds[1].name} by hand, supply locked off.",
             "3. Draw the middle pulley out; no twist.",
         )
-        out.append(BeltRow(field, name, True, path.length_mm, None, pull, wheels, cards, None))
+        out.append(
+            BeltRow(
+                field, f"{name}, at {now.step.name}", True, path.length_mm, None, pull, wheels, cards, None
+            )
+        )
     return out
 
 
 def stock_lengths(run: Run, end: Spindle, drawer: Sequence[Stock]) -> list[GroovedPlan]:
-    """Stock lengths near each belt's, each tried on every step of its pulleys."""
-    _, pairs, cone = end.ratios(run.ctx)
-    section = vbelt.SECTIONS[end.section]
-    out = []
-    for (name, field, _), ratios, centre in zip(
-        end.grooved(run.ctx), (pairs, cone), (end.motor_centre_mm, end.cone_centre_mm), strict=True
-    ):
-        now = float(getattr(end, field.rpartition(".")[2]))
+    """Stock lengths near each belt's, each with the speeds that it serves."""
+    turns, out = motor_rpm(run.ctx.design), []
+    for (name, field, _), made in zip(end.grooved(run.ctx), end.turned(turns), strict=True):
+        own = field.rpartition(".")[2]
+        now = float(getattr(end, own))
         rows = [
             (long, row)
             for row in of_kind(drawer, "v belt")
@@ -68,13 +68,18 @@ def stock_lengths(run: Run, end: Spindle, drawer: Sequence[Stock]) -> list[Groov
         ]
         found = []
         for long, row in sorted(sorted(rows, key=lambda r: abs(r[0] - now))[:SHOWN], key=lambda r: r[0]):
-            try:
-                smallest = min(min(pair) for pair in cones.cone_steps(ratios, long, centre, section.least_mm))
-                says = f"smallest pulley {said(smallest, 'mm', '.1f')}"
-            except ValueError as error:
-                smallest, says = None, f"cannot serve every step: {error}"
+            every = end.model_copy(update={own: long}).every(turns)
+            served = [s for s in every if not s.says]
+            turned = [s.first if own == "motor_belt_mm" else s.second for s in served]
+            smallest = min((min(t.driver_mm, t.driven_mm) for t in turned), default=None)
+            says = f"serves {len(served)} of {len(every)} speeds"
+            if smallest is not None:
+                says += f", smallest pulley {said(smallest, 'mm', '.1f')}"
+            elif every:
+                says += f": {every[0].says}"
             found.append(GroovedStock(long, smallest, row.quantity, row.price, says))
-        out.append(GroovedPlan(field, name, now, tuple(found)))
+        diameters = tuple((t.driver_mm, t.driven_mm) for t in made if not t.says)
+        out.append(GroovedPlan(field, name, now, tuple(found), diameters))
     return out
 
 

@@ -71,12 +71,13 @@ class GroovedStock:
 
 @record
 class GroovedPlan:
-    """Stock lengths for one V-belt of a spindle."""
+    """Stock lengths for one V-belt of a spindle, and the driver and driven diameters of its pulleys, mm."""
 
     field: str
     name: str
     length_mm: float
     stock: tuple[GroovedStock, ...]
+    turned: tuple[tuple[float, float], ...]
 
 
 @record

@@ -18,48 +18,45 @@ def _open_length(centre_mm: float, small_mm: float, large_mm: float, lean_rad: f
 
 
 @formula
-def cone_steps(
-    ratios: list[float], length_mm: float, centre_mm: float, least_mm: float, largest_mm: float = 400.0
-) -> list[tuple[float, float]]:
-    """Driver and driven pitch diameters of each step so that one belt fits every step at one centre distance.
+def cone_step(
+    ratio: float, length_mm: float, centre_mm: float, least_mm: float, largest_mm: float = 400.0
+) -> tuple[float, float]:
+    """Driver and driven pitch diameters of a step so that one belt fits it at a centre distance.
 
-    Equal sums of diameters alone would be wrong by the term φ(D − d). ValueError names a step that cannot be
+    Equal sums of diameters alone would be wrong by the term φ(D − d). ValueError says why a step cannot be
     made.
 
-    Equation: L(C, i·d/2, d/2) = L_belt solved for d, for each ratio i = D/d; L the open belt's length
-    Units: – (driven over driver), mm, mm, mm, mm → mm (driver and driven, for each step)
+    Equation: L(C, i·d/2, d/2) = L_belt solved for d, for a ratio i = D/d; L the open belt's length
+    Units: – (driven over driver), mm, mm, mm, mm → mm (driver and driven)
     Range: least ≤ d, D ≤ largest
     Source: handbook — open belt drive, exact form, solved by bisection
 
-    >>> [(round(a, 3), round(b, 3)) for a, b in cone_steps([1.0, 2.0], 900.0, 300.0, 50.0)]
+    >>> [tuple(round(d, 3) for d in cone_step(i, 900.0, 300.0, 50.0)) for i in (1.0, 2.0)]
     [(95.493, 95.493), (62.96, 125.921)]
     """
-    out = []
-    for ratio in ratios:
-        low, high = 1e-3, 2 * centre_mm / max(ratio, 1.0)
-        for _ in range(60):
-            middle = (low + high) / 2
-            lean = (ratio - 1) * middle / 2 / centre_mm
-            if (
-                abs(lean) >= 1
-                or _open_length(centre_mm, middle / 2, ratio * middle / 2, math.asin(lean)) > length_mm
-            ):
-                high = middle
-            else:
-                low = middle
-        driver, driven = low, low * ratio
-        if min(driver, driven) < least_mm:
-            raise ValueError(
-                f"a step of {ratio:.3g} : 1 would need a pulley of {said(min(driver, driven), 'mm', '.1f')}, "
-                f"below the least of {said(least_mm, 'mm')}"
-            )
-        if max(driver, driven) > largest_mm:
-            raise ValueError(
-                f"a step of {ratio:.3g} : 1 would need a pulley of {said(max(driver, driven), 'mm', '.0f')}, "
-                f"above {said(largest_mm, 'mm')}"
-            )
-        out.append((driver, driven))
-    return out
+    low, high = 1e-3, 2 * centre_mm / max(ratio, 1.0)
+    for _ in range(60):
+        middle = (low + high) / 2
+        lean = (ratio - 1) * middle / 2 / centre_mm
+        if (
+            abs(lean) >= 1
+            or _open_length(centre_mm, middle / 2, ratio * middle / 2, math.asin(lean)) > length_mm
+        ):
+            high = middle
+        else:
+            low = middle
+    driver, driven = low, low * ratio
+    if min(driver, driven) < least_mm:
+        raise ValueError(
+            f"a step of {ratio:.3g} : 1 would need a pulley of {said(min(driver, driven), 'mm', '.1f')}, "
+            f"below the least of {said(least_mm, 'mm')}"
+        )
+    if max(driver, driven) > largest_mm:
+        raise ValueError(
+            f"a step of {ratio:.3g} : 1 would need a pulley of {said(max(driver, driven), 'mm', '.0f')}, "
+            f"above {said(largest_mm, 'mm')}"
+        )
+    return driver, driven
 
 
 @formula

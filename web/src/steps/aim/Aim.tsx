@@ -7,6 +7,7 @@ import { ChoiceField, TextField } from "../../fields/OtherFields";
 import { Cols, Fields, Figs, Fold, Sheet } from "../../kit/sheets";
 import { Cautions } from "../Cautions";
 import { PartForm } from "../PartForm";
+import { SpindleAim, useSpindle } from "../Cones";
 import { Gantry, Riding } from "./Across";
 import { Layout } from "./Layout";
 import { Heads, Tally } from "./Masses";
@@ -17,7 +18,7 @@ const GUIDE = ["guide.friction", "guide.drag_n"];
 
 export default function Aim() {
   const guided = usePick((v) => v.report?.guided ?? true);
-  const slopes = usePick((v) => v.report?.sloped ?? true);
+  const spindle = useSpindle();
   return (
     <>
       <Cols>
@@ -29,49 +30,15 @@ export default function Aim() {
         </Sheet>
         <Layout />
       </Cols>
-      {guided ? <Travel /> : <FreeTravel />}
-      <Cols>
-        <Sheet title="How fast, how fine">
-          <Fields>
-            <NumberField path="aim.speed_mm_s" />
-            <NumberField path="aim.acceleration_mm_s2" />
-            <NumberField path="aim.resolution_mm" />
-            <NumberField path="aim.error_mm" />
-          </Fields>
-          <Folded title="Short strokes, to and fro" paths={["aim.stroke_mm"]}>
-            <Fields>
-              <NumberField path="aim.stroke_mm" />
-            </Fields>
-            <Figs>
-              <Figure of="ringing.factor" label="Peak over a steady push" />
-              <Figure of="ringing.worst" label="On the worst stroke of all" />
-            </Figs>
-          </Folded>
-          <Figs>
-            <Figure of="travel.time" label="Whole travel takes" />
-            <Figure of="travel.stop" label="Stops from top speed in" />
-          </Figs>
-        </Sheet>
-        <Sheet title="Against what">
-          <Fields>
-            <NumberField path="aim.push_n" />
-            {slopes && <NumberField path="aim.slope_deg" />}
-          </Fields>
-          <Folded title="While pushing, and standing" paths={PUSHING}>
-            <Fields>
-              <NumberField path="aim.push_speed_mm_s" />
-              <NumberField path="aim.hold_n" />
-            </Fields>
-          </Folded>
-          <Figs>
-            <Figure of="force.accelerate" label="To accelerate" />
-            <Figure of="force.cruise" label="To keep moving" />
-          </Figs>
-        </Sheet>
-      </Cols>
-      <Tally />
-      <Gantry />
-      <Heads />
+      {spindle ? <SpindleAim /> : guided ? <Travel /> : <FreeTravel />}
+      {!spindle && <Motion />}
+      {!spindle && (
+        <>
+          <Tally />
+          <Gantry />
+          <Heads />
+        </>
+      )}
       <Cols>
         {guided ? (
           <Sheet title="Guide">
@@ -89,9 +56,16 @@ export default function Aim() {
             </Figs>
           </Sheet>
         ) : (
-          <Sheet title="Drag" note="bearings, lead pulleys, seals; the end's own drag stands in Drive">
+          <Sheet
+            title="Drag"
+            note={
+              spindle
+                ? "bearings and seals, felt at the rim"
+                : "bearings, lead pulleys, seals; the end's own drag stands in Drive"
+            }
+          >
             <Fields>
-              <NumberField path="guide.drag_n" />
+              <NumberField path={spindle ? "end.drag_n" : "guide.drag_n"} />
             </Fields>
           </Sheet>
         )}
@@ -123,5 +97,51 @@ export default function Aim() {
         <PartForm path="assumptions" />
       </Fold>
     </>
+  );
+}
+
+/** How a point moves along its travel, and against what. */
+function Motion() {
+  const slopes = usePick((v) => v.report?.sloped ?? true);
+  return (
+    <Cols>
+      <Sheet title="How fast, how fine">
+        <Fields>
+          <NumberField path="aim.speed_mm_s" />
+          <NumberField path="aim.acceleration_mm_s2" />
+          <NumberField path="aim.resolution_mm" />
+          <NumberField path="aim.error_mm" />
+        </Fields>
+        <Folded title="Short strokes, to and fro" paths={["aim.stroke_mm"]}>
+          <Fields>
+            <NumberField path="aim.stroke_mm" />
+          </Fields>
+          <Figs>
+            <Figure of="ringing.factor" label="Peak over a steady push" />
+            <Figure of="ringing.worst" label="On the worst stroke of all" />
+          </Figs>
+        </Folded>
+        <Figs>
+          <Figure of="travel.time" label="Whole travel takes" />
+          <Figure of="travel.stop" label="Stops from top speed in" />
+        </Figs>
+      </Sheet>
+      <Sheet title="Against what">
+        <Fields>
+          <NumberField path="aim.push_n" />
+          {slopes && <NumberField path="aim.slope_deg" />}
+        </Fields>
+        <Folded title="While pushing, and standing" paths={PUSHING}>
+          <Fields>
+            <NumberField path="aim.push_speed_mm_s" />
+            <NumberField path="aim.hold_n" />
+          </Fields>
+        </Folded>
+        <Figs>
+          <Figure of="force.accelerate" label="To accelerate" />
+          <Figure of="force.cruise" label="To keep moving" />
+        </Figs>
+      </Sheet>
+    </Cols>
   );
 }

@@ -7,7 +7,9 @@ import { Figure } from "../../frame/Figure";
 import { Folded } from "../../fields/Folded";
 import { NumberField } from "../../fields/NumberField";
 import { Cautions } from "../Cautions";
+import { Cones, STANDS_ELSEWHERE, useSpindle } from "../Cones";
 import { PartForm } from "../PartForm";
+import { TablesOf } from "../TablesOf";
 import { PartPicker } from "../PartPicker";
 import { Bores } from "./Bores";
 import { Brackets } from "./Brackets";
@@ -30,6 +32,7 @@ export default function Belt() {
   const planned = useBeltPlan();
   const plan = planned.data;
   const open = usePick((v) => "tensioner" in v.design.end);
+  const spindle = useSpindle();
   const { hash } = useLocation();
   const closed = usePick((v) =>
     v.design.chain
@@ -143,9 +146,11 @@ export default function Belt() {
         )}
         {!open && (
           <Sheet title="The end of the chain">
-            <PartForm path="end" without={["motor_line_mm", "middle_line_mm", "spindle_line_mm"]} />
+            {spindle && <Cones />}
+            <PartForm path="end" without={STANDS_ELSEWHERE} />
           </Sheet>
         )}
+        <TablesOf step="belt" />
         <div id="sec-out" className={css.section}>
           <Guard what="“Take out”">
             <Suspense fallback={null}>{plan && <Out plan={plan} />}</Suspense>

@@ -1,7 +1,7 @@
 /** The drive line in power-flow order, the belt path to scale, and the editor of the part that is chosen. */
 import { lazy, Suspense, useState } from "react";
 import { useLocation } from "react-router";
-import type { Design, Report, Start } from "../../api/client";
+import type { Design, Start } from "../../api/client";
 import { useBench, useNumbers, useScale, useView } from "../../design/context";
 import { modelAt } from "../../design/fields";
 import { SceneDrawing } from "../../drawing/SceneDrawing";
@@ -10,10 +10,11 @@ import { plainPath } from "../../frame/Ladder";
 import { VerdictMark } from "../../frame/verdict";
 import { number } from "../../units/format";
 import { Cautions } from "../Cautions";
+import { TablesOf } from "../TablesOf";
 import { Guard } from "../../kit/Guard";
 import { DriveLine, idOf, PANEL, type NodeData } from "./DriveLine";
 import { PartEditor } from "./editors";
-import { Cols, Num, Sheet, Table } from "../../kit/sheets";
+import { Cols, Sheet, Table } from "../../kit/sheets";
 import { capital } from "../../units/words";
 
 const Choose = lazy(() => import("./Choose"));
@@ -51,9 +52,7 @@ export default function Drive() {
           <Choose />
         </Suspense>
       </Guard>
-      {report?.tables.map((t) => (
-        <TableSheet key={t.key} table={t} />
-      ))}
+      <TablesOf step="drive" />
       <Cols>
         <TorquePlot />
         <div>
@@ -77,31 +76,6 @@ function Cases() {
               <VerdictMark verdict={c.verdict} />
             </td>
             <td className="small">{c.in_words}</td>
-          </tr>
-        ))}
-      </Table>
-    </Sheet>
-  );
-}
-
-function TableSheet({ table }: { table: TableData }) {
-  const { show } = useNumbers();
-  return (
-    <Sheet title={table.title} note={table.note} data-table={table.key}>
-      <Table
-        dense
-        columns={table.head.map(({ says, unit }) => ({
-          name: unit ? `${says}, ${show(1, unit ?? "").unit}` : says,
-          right: true,
-        }))}
-      >
-        {table.rows.map((row, i) => (
-          <tr key={i}>
-            {row.map((c, j) => (
-              <Num key={j}>
-                {typeof c === "number" ? show(c, table.head[j]?.unit ?? "", 4).text : (c ?? "–")}
-              </Num>
-            ))}
           </tr>
         ))}
       </Table>
@@ -137,8 +111,6 @@ function bare(design: Design, start: Start): NodeData[] {
   ];
 }
 
-type TableData = Report["tables"][number];
-
 function TorquePlot() {
   const { show } = useNumbers();
   const scale = useScale();
@@ -167,9 +139,9 @@ function TorquePlot() {
   return (
     <Sheet title="Torque against speed" note="what the motor has left, and what the move asks">
       <LinePlot
-        label={`Pull-out torque against speed of the carriage; the move asks ${number(need)} N·m at ${number(curve.asked_speed_mm_s)} mm/s`}
+        label={`Pull-out torque against speed of the ${report.point}; the move asks ${number(need)} N·m at ${number(curve.asked_speed_mm_s)} mm/s`}
         x={x}
-        xAxis={{ name: "Speed of the carriage", unit: speed.unit }}
+        xAxis={{ name: `Speed of the ${report.point}`, unit: speed.unit }}
         yAxis={{ name: "Torque", unit: torque.unit }}
         height={230}
         lines={[

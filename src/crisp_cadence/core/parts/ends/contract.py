@@ -18,6 +18,7 @@ from ...account.found import ONE_EACH, Counts, OutputShaft, Pulled, Seat
 from ...account.report import BillLine, Caution, CutLine, DriveNode, PluckTarget, Table, WorkStep
 from ...checks import friction
 from ...checks.travel import rail_travel
+from ...fields.axis import Axis
 from ...fields.belts import Pulley
 from ...fields.part import Part
 from ...formulas import dynamics, motion, springs
@@ -89,13 +90,21 @@ class End(Part):
     rides: ClassVar[bool] = False  # motor and stages ride along with the point
     SINGLY: ClassVar[bool] = False  # it is worked out design by design, never in columns
     turning: ClassVar[bool] = False  # it turns for hours, which a stepper is not made for
+    IDLE: ClassVar[tuple[str, ...]] = ()  # beginnings of the fields elsewhere that count for nothing here
+    AIMS: ClassVar[dict[str, str]] = {}  # by fields of the aim those of the end that stand in for them
     # What of the results belongs to each of its parts on the drive line, by the beginning of their keys; the
     # part's own path if not said.
     shows: ClassVar[dict[str, tuple[str, ...]]] = {}
 
-    def cases(self) -> tuple[str, ...]:
+    def cases(self, design: Axis) -> tuple[str, ...]:
         """Directions or settings that are worked out one by one; the worst governs."""
         return ("",)
+
+    def aimed(self, design: Axis, case: str) -> Axis:
+        """The design with what is aimed at in a case, where the end has an aim of its own instead of what the
+        fields named in `AIMS` say.
+        """
+        return design
 
     def check(self, ctx: Context) -> None:
         """Problems between fields, told to `ctx.stop`."""

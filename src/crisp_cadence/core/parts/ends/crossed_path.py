@@ -8,6 +8,7 @@ from dataclasses import replace
 from typing import ClassVar, Literal
 
 from ...account.context import Context
+from ...fields.axis import Axis
 from ...fields.belts import Idler, Mount
 from ...fields.part import choice, num, piece
 from ...geometry.path import Path, Round, belt_path, mirrored
@@ -68,7 +69,7 @@ class CrossedPath(BeltEnd):
     def leans(self) -> bool:
         return True  # a motor's pulley turns the belt round a corner
 
-    def cases(self) -> tuple[str, ...]:
+    def cases(self, design: Axis) -> tuple[str, ...]:
         return ("along x", "along y", "diagonal")
 
     @property

@@ -8,6 +8,7 @@ from typing import ClassVar, Literal
 from ...account.context import Context
 from ...account.report import BillLine, Caution, Column, CutLine, DriveNode, Table, WorkStep
 from ...checks import masses
+from ...fields.axis import Axis
 from ...fields.columns import each
 from ...fields.part import Bought, num
 from ...formulas import drums, dynamics, motion, screws
@@ -57,7 +58,7 @@ class Drum(End):
     def overhang(self) -> str | None:
         return "end.overhang_mm"
 
-    def cases(self) -> tuple[str, ...]:
+    def cases(self, design: Axis) -> tuple[str, ...]:
         return ("full drum", "empty drum")
 
     def _layers(self, travel_mm: float) -> list[tuple[int, float, float]]:

@@ -1,8 +1,7 @@
-"""Spindle by V-belt: motor, a movable middle pulley with a low and a high pair, a stepped cone, and the
-spindle.
+"""Spindle by V-belt: motor, a movable middle pulley with pairs of pulleys, a stepped cone, and the spindle.
 
-Two belts of stock length; the diameters of every step are solved so that one belt fits all of them at one
-place of the middle pulley, which tensions both.
+Two belts of stock length; the middle pulley stands where both are taut. Every speed is a case of its own,
+with what the work asks there.
 """
 
 from __future__ import annotations
@@ -13,33 +12,34 @@ from typing import ClassVar, Literal
 
 from ...account.context import Context
 from ...account.report import BillLine, Caution, Column, CutLine, DriveNode, Table, WorkStep
-from ...formulas import motion, vbelt
+from ...formulas import vbelt
 from ...formulas.belt import open_belt_length
 from ...formulas.running import line_angle
-from ...geometry.scene import Handle, Mark, Scene, SceneWheel, Spot, strand_of
+from ...geometry.scene import Scene
 from ...ledger.amounts import said
-from ...ledger.quantity import Given, Quantity
-from ..stages.contract import Motor, bought
-from ..work_steps import AID, lay_out
+from ...ledger.quantity import Given, Ledger, Quantity
+from . import spindle_build
 from .contract import FloatArray, Moving, OwnSpring
-from .step_cones import Step, StepCones
+from .step_cones import StepCones, Turned, motor_rpm
+from .v_belts import SHARE, AtSpeed, Carried, at_speed, forces_at_rim
 
 V_LINE_DEG = 0.5  # offset over span that a V-belt bears (handbook, from memory)
-SHARE = 0.95  # efficiency of one V-belt (common practice)
+LAY_ON, TAKE_UP = 0.015, 0.03  # travel to lay a V-belt on and to tension it, of its length (from memory)
+GRADE = Given("catalogue.v.grade", 6.3, "mm/s", "standard", "grade G 6.3 of ISO 21940-11 (from memory)")
+# Mild steel under rotating bending, with the notch of a shoulder or a keyway
+ENDURES = Given("catalogue.shaft.endures", 60.0, "MPa", "estimate", "plain steel turning under load, notched")
 
 
 class Spindle(StepCones):
-    """Speeds run in equal ratios from the lowest to the highest, half of them in each pair."""
+    """Its cones either give the speeds wanted, in equal ratios, or are as drawn."""
 
-    FIRST = ("low_rpm", "high_rpm", "steps", "section")
+    FIRST = ("cones_from", "section", "motor_belt_mm", "cone_belt_mm", "work_mm")
 
     kind: Literal["spindle"] = "spindle"
     point: ClassVar[str] = "rim"
     guided: ClassVar[bool] = False
     turning: ClassVar[bool] = True
-    shows: ClassVar[dict[str, tuple[str, ...]]] = {"end": ("spindle.",)}
-
-    # ---- the cones -----------------------------------------------------------------------------------------
+    shows: ClassVar[dict[str, tuple[str, ...]]] = {"end": ("spindle.", "motor_belt.", "cone_belt.")}
 
     # ---- the chain -----------------------------------------------------------------------------------------
 
@@ -47,16 +47,16 @@ class Spindle(StepCones):
         return None
 
     def moving(self, ctx: Context) -> Moving:
-        g, put, now = ctx.given, ctx.book.put, self._now(ctx)
+        g, put, now, turns = ctx.given, ctx.book.put, self.step_of(ctx), motor_rpm(ctx.design)
         ratio = put(
             "spindle.ratio",
-            "Reduction from motor to spindle, highest speed",
-            self._motor_rpm(ctx) / now.rpm,
+            f"Reduction from motor to spindle at {now.name}",
+            turns / now.rpm,
             ": 1",
             equation="(D1/d1)·(D2/d2)/(1 − slip)²",
-            source="solved steps",
-            low=g("end.low_rpm"),
-            high=g("end.high_rpm"),
+            source="pulleys of this speed",
+            first=now.first.ratio,
+            second=now.second.ratio,
             slip=g("end.slip_percent"),
         )
         lam = put(
@@ -113,7 +113,16 @@ class Spindle(StepCones):
         return weight, drag
 
     def forces(self, ctx: Context) -> None:
-        g, put, steps, section = ctx.given, ctx.book.put, self.solved(ctx), vbelt.SECTIONS[self.section]
+        self._speeds(ctx)
+        self._middle_travel(ctx)
+        self._in_line(ctx)
+        self._belts(ctx)
+        self._shafts(ctx)
+
+    def _speeds(self, ctx: Context) -> None:
+        """What comes out against what is wanted, and how many speeds the belts serve."""
+        put, every, turns = ctx.book.put, self.every(motor_rpm(ctx.design)), motor_rpm(ctx.design)
+        served = self.served(turns)
         low, high = (
             put(
                 f"spindle.{name}",
@@ -121,16 +130,46 @@ class Spindle(StepCones):
                 step.rpm,
                 "rpm",
                 equation="n·(d1/D1)·(d2/D2)·(1 − slip)²",
-                source="turned diameters",
-                wanted=g(f"end.{name}_rpm"),
+                source="pulleys as turned",
+                motor=turns,
+                first=step.first.ratio,
+                second=step.second.ratio,
+                slip=ctx.given("end.slip_percent"),
             )
-            for name, words, step in (("low", "Lowest", steps[0]), ("high", "Highest", steps[-1]))
+            for name, words, step in (("low", "Lowest", served[0]), ("high", "Highest", served[-1]))
         )
+        now = self.step_of(ctx)
+        put(
+            "spindle.middle_rpm",
+            f"Speed of the middle pulley at {now.name}",
+            now.rpm * now.second.ratio / (1 - self.slip_percent / 100),
+            "rpm",
+            equation="n·(d1/D1)·(1 − slip)",
+            source="pulleys of this speed",
+            motor=turns,
+            first=now.first.ratio,
+            slip=ctx.given("end.slip_percent"),
+        )
+        if len(served) < len(every):
+            ctx.rung(
+                "served",
+                "Speeds that the belts serve",
+                float(len(every)),
+                float(len(served)),
+                1.0,
+                unit="",
+                section="end",
+                path="end.cone_belt_mm",
+                says="Longer belts, a smaller range, or pairs that leave the cone less to do; the table of "
+                "speeds says why each of the others cannot be had.",
+            )
+        if self.drawn:
+            return
         ctx.rung(
             "low",
             "Lowest spindle speed, within 2 %",
             low,
-            g("end.low_rpm"),
+            ctx.given("end.low_rpm"),
             0.98,
             unit="rpm",
             section="end",
@@ -141,7 +180,7 @@ class Spindle(StepCones):
         ctx.rung(
             "high",
             "Highest spindle speed, within 2 %",
-            g("end.high_rpm"),
+            ctx.given("end.high_rpm"),
             high,
             0.98,
             unit="rpm",
@@ -149,82 +188,206 @@ class Spindle(StepCones):
             path="end.high_rpm",
             says="Finer turning, another pair, or a faster motor.",
         )
-        xs = [(s.middle_x_mm, s.middle_y_mm) for s in steps]
-        roam = max((math.dist(a, b) for a in xs for b in xs), default=0.0)
-        moves = put(
+
+    def _middle_travel(self, ctx: Context) -> None:
+        """What the middle pulley moves: from step to step, to let a belt slip off, and to tension it."""
+        g, put = ctx.given, ctx.book.put
+        xs = [(s.middle_x_mm, s.middle_y_mm) for s in self.served(motor_rpm(ctx.design))]
+        roam = put(
             "spindle.roam",
             "Middle pulley moves between steps",
-            roam,
+            max((math.dist(a, b) for a in xs for b in xs), default=0.0),
             "mm",
             equation="places of two taut belts (intersection of circles)",
             source="two lengths, two unknowns",
             motor=g("end.motor_belt_mm"),
             cone=g("end.cone_belt_mm"),
         )
+        length = "end.motor_belt_mm" if self.motor_belt_mm >= self.cone_belt_mm else "end.cone_belt_mm"
+
+        def of_length(key: str, words: str, share: float) -> Quantity:
+            return put(
+                f"spindle.{key}",
+                words,
+                lambda: share * g(length).n,
+                "mm",
+                equation=f"{share:g}·L",
+                source_kind="from memory",
+                source="V-belt handbooks, after DIN 7753",
+                length=g(length),
+            )
+
+        off = of_length("slip_off", "Middle pulley lets the longer belt slip off", LAY_ON)
+        up = of_length("take_up", "Middle pulley tensions it, for all its life", TAKE_UP)
+        moves = put(
+            "spindle.moves",
+            "Travel that the middle pulley needs",
+            lambda: roam.n + off.n + up.n,
+            "mm",
+            equation="between steps + to slip off + to tension",
+            source="sum of what it is moved for",
+            roam=roam,
+            slip_off=off,
+            take_up=up,
+        )
         ctx.rung(
             "middle",
             "Travel of the middle pulley",
             moves,
             g("end.middle_travel_mm"),
-            1.5,
+            1.0,
             unit="mm",
             section="running",
             path="end.middle_travel_mm",
-            says="A longer slot, or diameters turned closer to the solved ones.",
+            says="A longer slot, shorter belts, or diameters turned closer to the solved ones.",
         )
-        self._in_line(ctx)
-        top = max(max(p[0] for p in self.diameters(ctx)[0]) * self._motor_rpm(ctx), 0.0) * math.pi / 60_000
-        speed = put(
-            "spindle.belt_speed",
-            "Fastest belt",
-            top,
-            "m/s",
-            equation="π·d·n/60",
-            source="kinematics",
-            motor=g("end.low_rpm"),
+
+    def now(self, ctx: Context) -> AtSpeed:
+        """Both belts at the speed worked out."""
+        return ctx.once(self._now)
+
+    def _now(self, ctx: Context) -> AtSpeed:
+        return at_speed(ctx, self, self.step_of(ctx), ctx.loads.worst, ctx.book)
+
+    def at_speeds(self, ctx: Context) -> list[AtSpeed]:
+        """Both belts at every speed that can be had."""
+        return ctx.once(self._at_speeds)
+
+    def _at_speeds(self, ctx: Context) -> list[AtSpeed]:
+        asked, now = forces_at_rim(ctx, self), self.now(ctx)
+        found = []
+        for step in self.served(motor_rpm(ctx.design)):
+            book = Ledger()
+            rim = book.put("rim", "Force at the rim", asked(step), "N", equation="", source="")
+            found.append(now if step.name == now.step.name else at_speed(ctx, self, step, rim, book))
+        return found
+
+    def _belts(self, ctx: Context) -> None:
+        """Power, speed and least pulley of both belts at this speed."""
+        now, section = self.now(ctx), vbelt.SECTIONS[self.section]
+        for at, name, found, turned in (
+            ("motor_belt", "motor's belt", now.motor, now.step.first),
+            ("cone_belt", "cone's belt", now.cone, now.step.second),
+        ):
+            ctx.rung(
+                f"{at}_power",
+                f"Power that the {name} carries",
+                found.asked,
+                found.allowed,
+                ctx.given("end.service"),
+                unit="W",
+                section="running",
+                path="end.section",
+                says="Larger pulleys (a longer belt), belts side by side, or section A.",
+            )
+            small = ctx.book.put(
+                f"{at}.smallest",
+                f"Smaller pulley of the {name}",
+                min(turned.driver_mm, turned.driven_mm),
+                "mm",
+                equation="min(d, D)",
+                source="pulleys of this speed",
+                driver=turned.driver_mm,
+                driven=turned.driven_mm,
+            )
+            ctx.rung(
+                f"{at}_least",
+                f"Smaller pulley of the {name} bends it no more than it bears",
+                Given("catalogue.v.least", section.least_mm, "mm", "from memory", f"section {section.name}"),
+                small,
+                1.0,
+                unit="mm",
+                section="running",
+                path="end.section",
+                says="A larger pulley, or a thinner section.",
+            )
+        fastest = ctx.largest(
+            "spindle.belt_speed", "Faster belt", now.motor.speed, now.cone.speed, unit="m/s"
         )
         ctx.rung(
             "belt_speed",
             "Belt speed",
-            speed,
+            fastest,
             Given("catalogue.v.speed", section.speed_limit_m_s, "m/s", "handbook", f"section {section.name}"),
             1.0,
             unit="m/s",
             section="running",
-            path="end.motor_centre_mm",
-            says="Smaller motor pulleys.",
-        )
-        rest = self.cone_tension(ctx)
-        wrap = self._worst(ctx)[0]
-        put(
-            "spindle.screw_force",
-            "Pull on the screw that sets it",
-            lambda: 2 * rest.n * math.sin(wrap / 2),
-            "N",
-            equation="2·T_0·sin(θ/2)",
-            source="vector sum of two spans",
-            tension=rest,
-            wrap=wrap,
+            path="end.section",
+            says="Smaller pulleys.",
         )
 
-    def _worst(self, ctx: Context) -> tuple[float, float, float, float]:
-        """Of the step whose cone belt wants the most tension: as `_tension` has it."""
-        return max((self._tension(ctx, step) for step in self.solved(ctx)), key=lambda found: found[3])
-
-    def cone_tension(self, ctx: Context) -> Quantity:
-        """Tension to set in the cone's belt, N."""
-        return ctx.once(self._cone_tension)
-
-    def _cone_tension(self, ctx: Context) -> Quantity:
-        return ctx.book.put(
-            "spindle.tension",
-            "Tension to set, the cone's belt",
-            self._worst(ctx)[3],
-            "N",
-            equation="T_0 = (T1 + T2)/2, worst step",
-            source="wedge friction with centrifugal tension",
-            friction=ctx.given("end.friction"),
-            cap=ctx.given("end.cap"),
+    def _shafts(self, ctx: Context) -> None:
+        """What the belts pull on the shafts, and how true the cones run."""
+        g, now = ctx.given, self.now(ctx)
+        for key, label, load, field in (
+            ("middle_bearing", "Both belts on the middle shaft", now.middle, "end.middle_bearing_n"),
+            ("spindle_bearing", "Cone's belt on the spindle", now.cone.on_shaft, "end.spindle_bearing_n"),
+        ):
+            if g(field).value is not None:
+                ctx.rung(
+                    key,
+                    label,
+                    load,
+                    g(field),
+                    1.0,
+                    unit="N",
+                    section="running",
+                    path=field,
+                    says="Larger pulleys, larger bearings, or a bearing on the other side too.",
+                )
+        if ctx.shaft.radial_limit.value is not None:
+            ctx.rung(
+                "shaft_load",
+                "Motor's belt on the motor's shaft",
+                now.motor.on_shaft,
+                ctx.shaft.radial_limit,
+                1.0,
+                unit="N",
+                section="end",
+                path="end.motor_centre_mm",
+                says="A larger motor pulley, set close to the motor.",
+                advisory=True,
+            )
+        if self.spindle_shaft_mm is not None:
+            stress = ctx.calc(
+                "spindle.bending",
+                "Bending of the spindle under its cone",
+                vbelt.bending_stress,
+                force_n=now.cone.on_shaft,
+                reach_mm=g("end.spindle_overhang_mm"),
+                diameter_mm=g("end.spindle_shaft_mm"),
+            )
+            ctx.rung(
+                "spindle_bending",
+                "Spindle bears its bending, turning",
+                stress,
+                ENDURES,
+                1.5,
+                unit="MPa",
+                section="running",
+                path="end.spindle_shaft_mm",
+                says="A thicker shaft, or the cone closer to its bearing.",
+            )
+        fastest = max(now.step.rpm, now.step.rpm * now.step.second.ratio / (1 - self.slip_percent / 100))
+        wobble = ctx.calc(
+            "spindle.unbalance",
+            "Centre of mass of the cones moves at",
+            vbelt.unbalance,
+            bore_off_mm=g("end.bore_off_mm"),
+            rpm=fastest,
+        )
+        ctx.rung(
+            "balance",
+            "Cones run true",
+            wobble,
+            GRADE,
+            1.0,
+            unit="mm/s",
+            section="running",
+            path="end.bore_off_mm",
+            says="Turn the grooves on their own shaft, or balance the cones on two knife edges.",
+            lower_is_better=True,
+            advisory=True,
         )
 
     def _in_line(self, ctx: Context) -> None:
@@ -257,42 +420,22 @@ class Spindle(StepCones):
                 says="Shift the pulley on its shaft until a straight edge touches both rims.",
             )
 
-    def _tension(self, ctx: Context, s: Step) -> tuple[float, float, float, float]:
-        """Wrap (rad), belt speed (m/s), tight tension and resting tension (N) of the cone's belt at full
-        motor power.
-        """
-        motor: Motor = ctx.design.chain[0]
-        power = (motor.rated_power_w() or 100.0) * SHARE
-        driver, driven = self.diameters(ctx)[1][s.cone]
-        section = vbelt.SECTIONS[self.section]
-        wrap = float(vbelt.smallest_wrap(self.cone_centre_mm, driver, driven))
-        v = math.pi * driven * s.rpm / 60_000
-        groove = float(vbelt.groove_angle(min(driver, driven), 80.0 if self.section == "Z" else 118.0))
-        ratio = min(float(vbelt.wedge_ratio(self.friction, wrap, groove)), self.cap)
-        tc = float(vbelt.centrifugal_tension(section.line_mass_g_m, v))
-        tight = float(vbelt.tight_tension(power, v, ratio, tc))
-        return wrap, v, tight, float(vbelt.resting_tension(tight, (tight - tc) / ratio + tc))
-
     def own_springs(self, ctx: Context, positions: FloatArray) -> list[OwnSpring]:
         return []
 
+    # ---- what to show --------------------------------------------------------------------------------------
+
     def drive_nodes(self, ctx: Context) -> list[DriveNode]:
-        steps = self.solved(ctx)
-        rpm = ctx.calc(
-            "spindle.rpm",
-            "Spindle speed at the speed aimed at",
-            motion.shaft_speed,
-            speed_mm_s=ctx.given("aim.speed_mm_s"),
-            radians_per_mm=1 / self.work_mm,
-        )
+        served = self.served(motor_rpm(ctx.design))
+        now = self.step_of(ctx)
         return [
             DriveNode(
                 "cones",
                 "Cones and belts",
                 "end",
                 "end.steps",
-                f"{2 * self.steps} speeds",
-                steps[-1].rpm,
+                f"{len(served)} speeds",
+                now.rpm * now.second.ratio / (1 - self.slip_percent / 100),
                 "rpm",
                 ctx.drive.torque_end["accelerate"].value,
                 "N·m",
@@ -303,8 +446,8 @@ class Spindle(StepCones):
                 "Spindle",
                 "end",
                 "end.work_mm",
-                f"{steps[0].rpm:.0f} to {steps[-1].rpm:.0f} rpm",
-                rpm.value,
+                f"{served[0].rpm:.0f} to {served[-1].rpm:.0f} rpm",
+                now.rpm,
                 "rpm",
                 ctx.loads.by_phase["push"].value,
                 "N",
@@ -313,120 +456,80 @@ class Spindle(StepCones):
         ]
 
     def tables(self, ctx: Context) -> list[Table]:
-        pairs, cone = self.diameters(ctx)
-        plate: Motor = ctx.design.chain[0]
-        power = plate.rated_power_w() or 0.0
         rows: list[tuple[float | str | None, ...]] = []
-        for s in self.solved(ctx):
-            (motor, middle), (driver, driven) = pairs[s.pair], cone[s.cone]
-            wrap, v, tight, rest = self._tension(ctx, s)
-            torque = power * SHARE**2 / (s.rpm * math.pi / 30)
-            rows.append(
-                (
-                    s.rpm,
-                    "low" if s.pair == 0 else "high",
-                    motor,
-                    middle,
-                    driver,
-                    driven,
-                    math.degrees(wrap),
-                    v,
-                    torque,
-                    tight,
-                    rest,
-                )
-            )
-        head = (
-            Column("spindle", "rpm"),
-            Column("pair"),
-            Column("motor pulley", "mm"),
-            Column("middle", "mm"),
-            Column("cone driver", "mm"),
-            Column("cone driven", "mm"),
-            Column("wrap", "°"),
-            Column("belt", "m/s"),
-            Column("torque", "N·m"),
-            Column("tight span", "N"),
-            Column("tension to set", "N"),
+        for s in self.every(motor_rpm(ctx.design)):
+            turned = [
+                None if math.isnan(d) else d for t in (s.first, s.second) for d in (t.driver_mm, t.driven_mm)
+            ]
+            middle = s.rpm * s.second.ratio / (1 - self.slip_percent / 100)
+            rows.append((s.rpm, s.pair + 1.0, *turned, middle, 2 * self.slip_percent, s.says or "served"))
+        speeds = Table(
+            "speeds",
+            "Every speed",
+            (
+                Column("spindle", "rpm"),
+                Column("pair"),
+                Column("motor pulley", "mm"),
+                Column("middle", "mm"),
+                Column("cone driver", "mm"),
+                Column("cone driven", "mm"),
+                Column("middle turns", "rpm"),
+                Column("slip", "%"),
+                Column("belts"),
+            ),
+            tuple(rows),
+            "Pitch diameters. The middle pulley stands where both belts are taut; one not to be had says "
+            "why.",
         )
         return [
-            Table(
-                "speeds",
-                "Every speed",
-                head,
-                tuple(rows),
-                "Pitch diameters. One belt fits every step of its cone; the middle pulley tensions "
-                "both belts.",
-            )
+            speeds,
+            self._asks(ctx, "motor", "motor's belt", "both belts on the middle shaft"),
+            self._asks(ctx, "cone", "cone's belt", "on the spindle's shaft"),
         ]
 
-    def scene(self, ctx: Context) -> Scene:
-        now, (pairs, cone) = self._now(ctx), self.diameters(ctx)
-        (motor, middle), (driver, driven) = pairs[now.pair], cone[now.cone]
-        m, p, s = (0.0, 0.0), (now.middle_x_mm, now.middle_y_mm), (self.apart_mm, 0.0)
-        (_, _, first), (_, _, second) = self.grooved(ctx)
-        draws = (
-            Handle("end.motor_centre_mm", self.motor_centre_mm, 1.0, 0.0),
-            Handle("end.cone_centre_mm", self.cone_centre_mm, -1.0, 0.0),
-        )
-        apart = (Handle("end.apart_mm", self.apart_mm, 1.0, 0.0),)
-        lam = 1 / self.work_mm
-        at_middle = lam * driven / driver
-        wheels = (
-            SceneWheel(
-                "Motor", "groove", Spot(*m), motor / 2, motor / 2 + 2, 14.0, at_middle * middle / motor
-            ),
-            SceneWheel(
-                "Middle, motor side",
-                "groove",
-                Spot(*p),
-                middle / 2,
-                middle / 2 + 2,
-                12.0,
-                at_middle,
-                part="end.middle",
-                handles=draws,
-            ),
-            SceneWheel(
-                "Middle, cone",
-                "groove",
-                Spot(*p),
-                driver / 2,
-                driver / 2 + 2,
-                12.0,
-                at_middle,
-                part="end.middle",
-                handles=draws,
-            ),
-            SceneWheel(
-                "Spindle",
-                "groove",
-                Spot(*s),
-                driven / 2,
-                driven / 2 + 2,
-                20.0,
-                lam,
-                part="end.spindle",
-                handles=apart,
-            ),
-        )
-        low = -max(motor, driven) / 2 - 30
-        return Scene(
-            "Seen along the shafts, highest speed",
-            "",
-            2 * math.pi * self.work_mm,
-            wheels,
-            (strand_of(first, "v", at_middle * middle / 2), strand_of(second, "v", lam * driven / 2)),
-            (),
+    def _asks(self, ctx: Context, which: str, name: str, then: str) -> Table:
+        rows: list[tuple[float | str | None, ...]] = []
+        for found in self.at_speeds(ctx):
+            belt: Carried = getattr(found, which)
+            on_shaft = found.middle if which == "motor" else belt.on_shaft
+            rows.append(
+                (
+                    found.step.rpm,
+                    math.degrees(belt.wrap.n),
+                    belt.speed.value,
+                    belt.pull.value,
+                    belt.asked.value,
+                    belt.allowed.value,
+                    belt.rest.value,
+                    belt.sounds.value,
+                    on_shaft.value,
+                )
+            )
+        return Table(
+            f"{which}_belt",
+            f"What each speed asks of the {name}",
             (
-                Mark("motor", Spot(m[0], low)),
-                Mark("middle pulley", Spot(p[0], p[1] + middle / 2 + 14)),
-                Mark("spindle", Spot(s[0], low)),
+                Column("spindle", "rpm"),
+                Column("wrap", "°"),
+                Column("runs at", "m/s"),
+                Column("pull", "N"),
+                Column("carries", "W"),
+                Column("may carry", "W"),
+                Column("tension to set", "N"),
+                Column("sounds at", "Hz"),
+                Column(then, "N"),
             ),
+            tuple(rows),
+            "Sized on what the work and coming up to speed ask there, not on all that the motor has; to be set "
+            "anew at each change of step.",
+            "belt",
         )
 
+    def scene(self, ctx: Context) -> Scene:
+        return spindle_build.scene(self, ctx)
+
     def cut(self, ctx: Context) -> list[CutLine]:
-        pairs, cone = self.diameters(ctx)
+        pairs, cone = self.turned(motor_rpm(ctx.design))
         lines = [
             CutLine(
                 f"V-belt {self.section}, motor to middle",
@@ -440,107 +543,25 @@ class Spindle(StepCones):
             ("motor pulleys and middle pulley", pairs, self.motor_centre_mm, self.motor_belt_mm),
             ("cone of middle pulley and spindle", cone, self.cone_centre_mm, self.cone_belt_mm),
         ):
-            off = max(abs(float(open_belt_length(c, a / 2, b / 2)) - length) for a, b in rows)
-            lines.append(
-                CutLine(
-                    f"Turn the {name}",
-                    max(max(r) for r in rows),
-                    0,
-                    "pitch diameters "
-                    + ", ".join(f"{a:g}/{b:g}" for a, b in rows)
-                    + f" mm; turned to {said(self.round_mm, 'mm')} they differ by "
-                    + f"{said(off, 'mm', '.2f')} of belt",
-                )
-            )
+            made = [t for t in rows if not t.says]
+            if made:
+                lines.append(self._turn(name, made, c, length))
         return lines
 
+    def _turn(self, name: str, made: list[Turned], centre: float, length: float) -> CutLine:
+        says = "pitch diameters " + ", ".join(f"{t.driver_mm:g}/{t.driven_mm:g}" for t in made) + " mm"
+        if not self.drawn:
+            off = max(
+                abs(float(open_belt_length(centre, t.driver_mm / 2, t.driven_mm / 2)) - length) for t in made
+            )
+            says += f"; turned to {said(self.round_mm, 'mm')} they differ by {said(off, 'mm', '.2f')} of belt"
+        return CutLine(f"Turn the {name}", max(max(t.driver_mm, t.driven_mm) for t in made), 0, says)
+
     def bill(self, ctx: Context) -> list[BillLine]:
-        return [
-            bought(
-                self.cones,
-                "Cones and pulleys",
-                f"section {self.section}, {2 * self.steps} speeds",
-                "end.cones",
-            ),
-            bought(
-                self.belts,
-                "V-belts",
-                f"{self.section} {self.motor_belt_mm:g} and {self.cone_belt_mm:g} mm",
-                "end.belts",
-                2,
-            ),
-        ]
+        return spindle_build.bill(self, len(self.served(motor_rpm(ctx.design))))
 
     def work(self, ctx: Context) -> list[WorkStep]:
-        return [
-            lay_out("shafts, bores, belt lengths"),
-            WorkStep(
-                "bearings",
-                "Press the bearings in and run the spindle through both: it must turn by its own weight.",
-                "aligned",
-                after=("check_parts",),
-            ),
-            WorkStep(
-                "pulley_on",
-                "Fit motor pulleys, middle pulley and cones, keys in.",
-                "loose",
-                after=("bearings",),
-                needs=("end.cones",),
-            ),
-            WorkStep(
-                "line_up",
-                "Line each pair of grooves up with a straight edge.",
-                "aligned",
-                after=("pulley_on", "motor_on"),
-                check="Touches both rims in two places each.",
-            ),
-            WorkStep(
-                "belts_on",
-                "Lay both belts on the slowest step with the middle pulley slack.",
-                after=("line_up",),
-                needs=("end.belts",),
-                caution="Plug pulled and locked away.",
-            ),
-            WorkStep(
-                "tension",
-                f"Draw the middle pulley out until the cone's belt has "
-                f"{said(self.cone_tension(ctx).value or 0, 'N', '.0f')}, then lock its screw.",
-                "tightened",
-                after=("belts_on",),
-                check="Both belts give alike under a thumb.",
-            ),
-            WorkStep(
-                "guards",
-                "Fit the guards over both belts and the cones.",
-                "tightened",
-                after=("tension",),
-                covers=("tension",),
-                caution="Never run it without: belts and spindle catch sleeves and hair.",
-            ),
-            WorkStep(
-                "slow_run",
-                "Run the slowest speed for ten minutes, then each speed in turn.",
-                after=("guards",),
-                check="No squeal, no smell, bearings hand-warm.",
-            ),
-            WorkStep(
-                "look_again",
-                "Pull the plug; tension the belts again, check keys and screws.",
-                "look again",
-                after=("slow_run",),
-            ),
-            WorkStep(
-                "lock_screws", "Threadlock the screws of pulleys and motor.", "locked", after=("look_again",)
-            ),
-        ]
+        return spindle_build.work(self.at_speeds(ctx))
 
     def cautions(self, ctx: Context) -> list[Caution]:
-        return [
-            Caution(
-                "drive",
-                "A turning spindle catches sleeves, hair and gloves: roll sleeves up, tie hair back, "
-                "no gloves, guard both belts.",
-            ),
-            Caution("belt", "Disconnect and lock the supply before you change a belt's step."),
-            AID,
-        ]
+        return spindle_build.cautions()

@@ -1,31 +1,106 @@
-"""Stepped cones from motor over a middle pulley to a spindle: every speed, both belts taut."""
+"""Stepped cones from motor over a middle pulley to a spindle: every speed, both belts taut.
+
+The cones are solved from the speeds wanted, so that one belt fits every step, or they are given as drawn and
+the speeds come out. A speed that no belt serves stays in the list and says why.
+"""
 
 from __future__ import annotations
 
 import math
+from collections import Counter
+from dataclasses import dataclass, field, replace
+from functools import lru_cache
 from typing import ClassVar, Literal
 
+from pydantic import Field
+
 from ...account.context import Context
-from ...fields.part import Bought, num
+from ...fields.axis import Axis
+from ...fields.part import Bought, Part, choice, num
 from ...formulas import vbelt
 from ...geometry import cones
 from ...geometry.path import Path, Round, belt_path
-from ...ledger.amounts import said
-from ...ledger.errors import EntryError, problem
+from ...ledger.amounts import said, shown_in
+from ...ledger.errors import EntryError, Problem, problem
 from ...ledger.record import record
 from ..stages.contract import Motor
 from .contract import End
 
 
+class Sheave(Part):
+    """Two pulleys with one belt, as drawn."""
+
+    driver_mm: float = num("Driver", "length", "mm", 10, 1000, 80.0, "Pitch diameter.")
+    driven_mm: float = num("Driven", "length", "mm", 10, 1000, 80.0, "Pitch diameter.")
+
+
+class CutAt(Part):
+    """What the work asks of the spindle at one speed."""
+
+    rpm: float = num(
+        "At about", "turning speed", "rpm", 1, 50_000, 500.0, "Counts for the speed nearest to it."
+    )
+    torque_nm: float = num(
+        "Torque on the spindle", "torque", "N·m", 0, 10_000, 1.0, "Force times its radius."
+    )
+
+
+@record
+class Turned:
+    """A pair of pulleys: driven over driver, their pitch diameters in mm, or why there are none."""
+
+    ratio: float
+    driver_mm: float = math.nan
+    driven_mm: float = math.nan
+    says: str = ""
+
+
 @record
 class Step:
-    """One spindle speed: its two pulley pairs, where the middle pulley stands, and what its belts carry."""
+    """One spindle speed: its two pairs of pulleys, and where the middle pulley stands; or why it cannot be
+    had.
+    """
 
+    name: str
     rpm: float
     pair: int
     cone: int
-    middle_x_mm: float
-    middle_y_mm: float
+    first: Turned
+    second: Turned
+    middle_x_mm: float = math.nan
+    middle_y_mm: float = math.nan
+    says: str = ""
+
+
+# What the speeds and pulleys follow from, besides the motor's speed and the pulleys drawn.
+SOLVES = (
+    "section", "cones_from", "low_rpm", "high_rpm", "steps", "low_pair", "high_pair", "motor_belt_mm",
+    "cone_belt_mm", "motor_centre_mm", "cone_centre_mm", "apart_mm", "round_mm", "slip_percent",
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class _Cones:
+    """Cones to solve, alike where what they follow from is."""
+
+    follows: tuple[object, ...]
+    end: StepCones = field(compare=False)
+    motor_rpm: float = field(compare=False)
+
+
+@lru_cache(maxsize=64)
+def _every(of: _Cones) -> list[Step]:
+    return of.end.solve(of.motor_rpm)
+
+
+def motor_rpm(design: Axis) -> float:
+    """Speed of the motor under load."""
+    motor: Motor = design.chain[0]
+    return motor.own_rpm() or 1000.0
+
+
+def _rpm(rpm: float) -> str:
+    return f"{rpm:.0f} rpm" if rpm >= 100 else f"{rpm:.3g} rpm"
 
 
 class StepCones(End):
@@ -34,9 +109,14 @@ class StepCones(End):
     SINGLY: ClassVar[bool] = True  # its cones are searched for one after the other
     cones: Bought = Bought()
     belts: Bought = Bought()
-    section: Literal["Z", "A"] = "Z"
-    low_rpm: float = num("Lowest speed wanted", "turning speed", "rpm", 1, 50_000, 60.0)
-    high_rpm: float = num("Highest speed wanted", "turning speed", "rpm", 2, 50_000, 240.0)
+    section: Literal["Z", "A"] = choice("Section", "Z")
+    cones_from: Literal["speeds wanted", "cones as drawn"] = choice(
+        "Diameters",
+        "speeds wanted",
+        "Solved from the speeds wanted, so that one belt fits every step; or given, and the speeds come out.",
+    )
+    low_rpm: float = num("Lowest speed wanted", "turning speed", "rpm", 1, 50_000, 60.0, step="aim")
+    high_rpm: float = num("Highest speed wanted", "turning speed", "rpm", 2, 50_000, 240.0, step="aim")
     steps: int = num(
         "Steps of the cone",
         "count",
@@ -46,27 +126,81 @@ class StepCones(End):
         2,
         "With the low and the high pair there are twice as many speeds.",
     )
+    low_pair: float | None = num(
+        "Reduction of the low pair",
+        "ratio",
+        ": 1",
+        0.1,
+        20,
+        None,
+        "Motor to middle pulley. Empty: shared alike by both belts.",
+    )
+    high_pair: float | None = num("Reduction of the high pair", "ratio", ": 1", 0.05, 20, None)
+    motor_pairs: list[Sheave] = Field([], title="Pairs from motor to middle pulley", max_length=4)
+    cone_pairs: list[Sheave] = Field([], title="Steps from middle pulley to spindle", max_length=6)
+    cuts: list[CutAt] = Field(
+        [], title="What the work asks", max_length=24, json_schema_extra={"step": "aim"}
+    )
     motor_belt_mm: float = num(
         "Belt from motor to middle pulley", "length", "mm", 100, 10_000, 1000.0, "Pitch length."
     )
     cone_belt_mm: float = num(
         "Belt from middle pulley to spindle", "length", "mm", 100, 10_000, 1000.0, "Pitch length."
     )
-    motor_centre_mm: float = num("Motor to middle pulley", "length", "mm", 40, 5000, 300.0)
-    cone_centre_mm: float = num("Middle pulley to spindle", "length", "mm", 40, 5000, 300.0)
+    motor_centre_mm: float = num(
+        "Motor to middle pulley", "length", "mm", 40, 5000, 300.0, "Solves the wanted pairs."
+    )
+    cone_centre_mm: float = num(
+        "Middle pulley to spindle", "length", "mm", 40, 5000, 300.0, "Solves the wanted cone."
+    )
     apart_mm: float = num("Motor shaft to spindle", "length", "mm", 20, 10_000, 420.0)
     round_mm: float = num("Diameters turned to the nearest", "length", "mm", 0.01, 5, 0.5)
     middle_travel_mm: float = num(
-        "Travel of the middle pulley", "length", "mm", 0, 500, 30.0, "What its slot and screw allow."
+        "Travel of the middle pulley", "length", "mm", 0, 500, 60.0, "What its slot and screw allow."
     )
+    abreast: int = num("Belts side by side", "count", "", 1, 6, 1)
     friction: float = num("Friction of belt on pulley", "number", "", 0.05, 1, 0.3)
     cap: float = num(
-        "Cap on the tension ratio", "number", "", 1.5, 20, 5.0, "Near 5 for a belt that lasts (from memory)."
+        "Cap on the tension ratio",
+        "number",
+        "",
+        1.5,
+        20,
+        5.0,
+        "At half a turn of wrap; near 5 for a belt that lasts (from memory).",
+    )
+    service: float = num(
+        "Service factor", "number", "", 1, 2.5, 1.2, "1.1 to 1.3 for a day's light work (from memory)."
     )
     slip_percent: float = num("Slip of each belt", "share", "%", 0, 10, 1.5)
-    work_mm: float = num("Radius at which the work is touched", "length", "mm", 1, 2000, 120.0)
-    spin_gcm2: float = num("Inertia of spindle and work", "inertia", "g·cm²", 1, 1e9, 200_000.0)
-    drag_n: float = num("Drag at that radius", "force", "N", 0, 1000, 1.0)
+    work_mm: float = num("Radius at which the work is touched", "length", "mm", 1, 2000, 120.0, step="aim")
+    spin_up_s: float | None = num(
+        "Comes up to speed in",
+        "time",
+        "s",
+        0.05,
+        600,
+        None,
+        "Empty: the acceleration of the aim at the rim.",
+        step="aim",
+    )
+    spin_gcm2: float = num("Inertia of spindle and work", "inertia", "g·cm²", 1, 1e9, 200_000.0, step="aim")
+    drag_n: float = num("Drag at that radius", "force", "N", 0, 1000, 1.0, step="aim")
+    bore_off_mm: float = num(
+        "Bores off centre by", "length", "mm", 0, 5, 0.05, "Half of what a dial gauge on the rim runs out."
+    )
+    middle_bearing_n: float | None = num(
+        "Middle shaft bears", "force", "N", 1, 1e5, None, "Its bearings' radial load. Empty: not checked."
+    )
+    spindle_bearing_n: float | None = num(
+        "Spindle bears", "force", "N", 1, 1e5, None, "Its bearings' radial load. Empty: not checked."
+    )
+    spindle_shaft_mm: float | None = num(
+        "Spindle shaft under its cone", "length", "mm", 3, 200, None, "Empty: its bending is not checked."
+    )
+    spindle_overhang_mm: float = num(
+        "Cone beyond the spindle's bearing", "length", "mm", 0, 500, 40.0, "To the groove farthest out."
+    )
     motor_line_mm: float | None = num(
         "Motor's groove above the datum",
         "length",
@@ -81,95 +215,135 @@ class StepCones(End):
     )
     spindle_line_mm: float | None = num("Spindle's groove above the datum", "length", "mm", -2000, 2000, None)
 
-    def _motor_rpm(self, ctx: Context) -> float:
-        motor: Motor = ctx.design.chain[0]
-        return motor.own_rpm() or 1000.0
+    @property
+    def drawn(self) -> bool:
+        return self.cones_from == "cones as drawn"
 
-    def ratios(self, ctx: Context) -> tuple[float, list[float], list[float]]:
-        """Ratio between neighbouring speeds; ratios of the two pairs; ratios of the cone (driven over
-        driver).
+    def slipping(self) -> float:
+        """What both belts leave of a speed."""
+        return (1 - self.slip_percent / 100) ** 2
+
+    def ratios(self, motor_rpm: float) -> tuple[list[float], list[float]]:
+        """Ratios wanted of the pairs and of the cone, driven over driver: speeds in equal ratios from the
+        lowest to the highest. Where the pairs are not given both belts share the reduction alike, so that
+        neither needs a very small or a very large pulley.
         """
-        count = 2 * self.steps
-        step = (self.high_rpm / self.low_rpm) ** (1 / (count - 1))
-        slip = (1 - self.slip_percent / 100) ** 2
-        # Both belts share the reduction alike, so that neither needs a very small or a very large pulley.
-        each = math.sqrt(self._motor_rpm(ctx) * slip / math.sqrt(self.low_rpm * self.high_rpm))
-        cone = [each * step ** ((self.steps - 1) / 2 - j) for j in range(self.steps)]
-        return step, [each * step ** (self.steps / 2), each * step ** (-self.steps / 2)], cone
+        step = (self.high_rpm / self.low_rpm) ** (1 / (2 * self.steps - 1))
+        whole = motor_rpm * self.slipping()
+        each = math.sqrt(whole / math.sqrt(self.low_rpm * self.high_rpm))
+        low = self.low_pair or each * step ** (self.steps / 2)
+        high = self.high_pair or each * step ** (-self.steps / 2)
+        slowest, fastest = whole / self.low_rpm / low, whole / self.high_rpm / high
+        if self.steps == 1:
+            return [low, high], [math.sqrt(slowest * fastest)]
+        down = (fastest / slowest) ** (1 / (self.steps - 1))
+        return [low, high], [slowest * down**j for j in range(self.steps)]
 
-    def diameters(self, ctx: Context) -> tuple[list[tuple[float, float]], list[tuple[float, float]]]:
-        """Driver and driven diameters of the pairs and of the cone, turned to the nearest; EntryError where a
-        step cannot be made.
-        """
-        return ctx.once(self._diameters)
+    def turned(self, motor_rpm: float) -> tuple[list[Turned], list[Turned]]:
+        """Pulleys of the pairs and of the cone, turned to the nearest."""
+        if self.drawn:
+            first, second = (
+                [Turned(s.driven_mm / s.driver_mm, s.driver_mm, s.driven_mm) for s in listed]
+                for listed in (self.motor_pairs, self.cone_pairs)
+            )
+            return first, second
+        pairs, cone = self.ratios(motor_rpm)
+        return (
+            [self._turned(r, self.motor_belt_mm, self.motor_centre_mm) for r in pairs],
+            [self._turned(r, self.cone_belt_mm, self.cone_centre_mm) for r in cone],
+        )
 
-    def _diameters(self, ctx: Context) -> tuple[list[tuple[float, float]], list[tuple[float, float]]]:
-        _, pairs, cone = self.ratios(ctx)
-        section = vbelt.SECTIONS[self.section]
-        out = []
-        for ratios, length, centre, field in (
-            (pairs, self.motor_belt_mm, self.motor_centre_mm, "end.motor_belt_mm"),
-            (cone, self.cone_belt_mm, self.cone_centre_mm, "end.cone_belt_mm"),
-        ):
-            try:
-                solved = cones.cone_steps(ratios, length, centre, section.least_mm)
-            except ValueError as error:
-                raise EntryError(
-                    [
-                        problem(
-                            field,
-                            f"cannot serve every step: {error}",
-                            value=length,
-                            limit=f"least pulley {said(section.least_mm, 'mm')}",
-                            unit="mm",
-                            remedy="A longer belt or a shorter centre distance makes all pulleys "
-                            "larger; a smaller range of speeds brings them together.",
-                        )
-                    ]
-                ) from None
-            out.append(
+    def _turned(self, ratio: float, length: float, centre: float) -> Turned:
+        try:
+            solved = cones.cone_step(ratio, length, centre, vbelt.SECTIONS[self.section].least_mm)
+        except ValueError as error:
+            return Turned(ratio, says=str(error))
+        driver, driven = (round(d / self.round_mm) * self.round_mm for d in solved)
+        return Turned(driven / driver, driver, driven)
+
+    def every(self, motor_rpm: float) -> list[Step]:
+        """Every speed, slow to fast, with the place of the middle pulley at which both belts are taut."""
+        listed = [(s.driver_mm, s.driven_mm) for s in (*self.motor_pairs, *self.cone_pairs)]
+        numbers = tuple(getattr(self, name) for name in SOLVES)
+        follows = (motor_rpm, len(self.motor_pairs), *listed, *numbers, shown_in("mm"))  # it says why not
+        return _every(_Cones(follows, self, motor_rpm))
+
+    def solve(self, motor_rpm: float) -> list[Step]:
+        """The same, worked out anew."""
+        pairs, cone = self.turned(motor_rpm)
+        found = [
+            self._step(motor_rpm, i, j, first, second)
+            for i, first in enumerate(pairs)
+            for j, second in enumerate(cone)
+        ]
+        found.sort(key=lambda s: s.rpm)
+        names = Counter(s.name for s in found)
+        return [
+            replace(s, name=f"{s.name}, pair {s.pair + 1} step {s.cone + 1}") if names[s.name] > 1 else s
+            for s in found
+        ]
+
+    def _step(self, motor_rpm: float, i: int, j: int, first: Turned, second: Turned) -> Step:
+        rpm = motor_rpm * self.slipping() / first.ratio / second.ratio
+        name, says = _rpm(rpm), first.says or second.says
+        if says:
+            return Step(name, rpm, i, j, first, second, says=says)
+        try:
+            x, y = cones.middle_pulley(
+                self.apart_mm,
+                (self.motor_belt_mm, first.driver_mm, first.driven_mm),
+                (self.cone_belt_mm, second.driven_mm, second.driver_mm),
+            )
+        except ValueError as error:
+            return Step(name, rpm, i, j, first, second, says=str(error))
+        return Step(name, rpm, i, j, first, second, x, y)
+
+    def served(self, motor_rpm: float) -> list[Step]:
+        """The speeds that can be had; EntryError where there are none."""
+        every = self.every(motor_rpm)
+        found = [s for s in every if not s.says]
+        if found:
+            return found
+        if not every:
+            raise EntryError(
                 [
-                    (round(a / self.round_mm) * self.round_mm, round(b / self.round_mm) * self.round_mm)
-                    for a, b in solved
+                    problem(
+                        f"end.{field}",
+                        "has no pulleys",
+                        value=0,
+                        limit=1,
+                        remedy="Enter a driver and a driven pulley for each step, or have the cones solved "
+                        "from the speeds wanted.",
+                    )
+                    for field in ("motor_pairs", "cone_pairs")
+                    if not getattr(self, field)
                 ]
             )
-        return out[0], out[1]
+        raise EntryError([self._unserved(every[0])])
 
-    def solved(self, ctx: Context) -> list[Step]:
-        """Every speed with the place of the middle pulley at which both belts are taut."""
-        return ctx.once(self._solved)
-
-    def _solved(self, ctx: Context) -> list[Step]:
-        pairs, cone = self.diameters(ctx)
-        slip = (1 - self.slip_percent / 100) ** 2
-        out = []
-        for i, (motor, middle) in enumerate(pairs):
-            for j, (driver, driven) in enumerate(cone):
-                try:
-                    x, y = cones.middle_pulley(
-                        self.apart_mm,
-                        (self.motor_belt_mm, motor, middle),
-                        (self.cone_belt_mm, driven, driver),
-                    )
-                except ValueError as error:
-                    raise EntryError(
-                        [
-                            problem(
-                                "end.apart_mm",
-                                f"leaves the middle pulley no place: {error}",
-                                value=self.apart_mm,
-                                unit="mm",
-                                remedy="Bring motor and spindle to where both belts reach, or take "
-                                "longer belts.",
-                            )
-                        ]
-                    ) from None
-                out.append(Step(self._motor_rpm(ctx) * slip * motor / middle * driver / driven, i, j, x, y))
-        return sorted(out, key=lambda s: s.rpm)
+    def _unserved(self, step: Step) -> Problem:
+        if step.first.says or step.second.says:
+            field = "motor_belt_mm" if step.first.says else "cone_belt_mm"
+            return problem(
+                f"end.{field}",
+                f"cannot serve any step: {step.says}",
+                value=getattr(self, field),
+                limit=f"least pulley {said(vbelt.SECTIONS[self.section].least_mm, 'mm')}",
+                unit="mm",
+                remedy="A longer belt or a shorter centre distance makes all pulleys larger; a smaller range "
+                "of speeds brings them together.",
+            )
+        return problem(
+            "end.apart_mm",
+            f"leaves the middle pulley no place: {step.says}",
+            value=self.apart_mm,
+            unit="mm",
+            remedy="Bring motor and spindle to where both belts reach, or take longer belts.",
+        )
 
     def check(self, ctx: Context) -> None:
         ctx.stop(
-            self.high_rpm <= self.low_rpm,
+            not self.drawn and self.high_rpm <= self.low_rpm,
             lambda: problem(
                 "end.high_rpm",
                 "is not above the lowest speed",
@@ -180,25 +354,79 @@ class StepCones(End):
             ),
         )
 
-    def _now(self, ctx: Context) -> Step:
-        """The fastest step: the same force at the rim asks most of the motor there."""
-        return self.solved(ctx)[-1]
+    IDLE: ClassVar[tuple[str, ...]] = (
+        "aim.travel_mm",
+        "aim.resolution_mm",
+        "aim.error_mm",
+        "aim.slope_deg",
+        "aim.hold_n",
+        "guide.",
+        "moving.",
+        "stand.",
+    )
+    AIMS: ClassVar[dict[str, str]] = {
+        "aim.speed_mm_s": "end.high_rpm",
+        "aim.push_speed_mm_s": "end.high_rpm",
+        "aim.acceleration_mm_s2": "end.spin_up_s",
+    }
+
+    def aimed(self, design: Axis, case: str) -> Axis:
+        """Its own speed at the rim, the time to come up to it, and what the work asks there."""
+        served = self.served(motor_rpm(design))
+        step = next((s for s in served if s.name == case), served[-1])
+        rim = step.rpm * math.pi / 30 * self.work_mm
+        aim = design.aim.model_copy(
+            update={
+                "speed_mm_s": rim,
+                "push_speed_mm_s": rim,
+                "push_n": self.asked_nm(step, served, design.aim.push_n) * 1000 / self.work_mm,
+                "acceleration_mm_s2": self.speeds_up(step, design.aim.acceleration_mm_s2),
+            }
+        )
+        return design.model_copy(update={"aim": aim})
+
+    def speeds_up(self, step: Step, aimed_mm_s2: float) -> float:
+        """Acceleration at the rim, mm/s²."""
+        return step.rpm * math.pi / 30 * self.work_mm / self.spin_up_s if self.spin_up_s else aimed_mm_s2
+
+    def cases(self, design: Axis) -> tuple[str, ...]:
+        """Every speed is judged on its own."""
+        return tuple(s.name for s in self.served(motor_rpm(design)))
+
+    def step_of(self, ctx: Context) -> Step:
+        """The speed that is worked out."""
+        found = self.served(motor_rpm(ctx.design))
+        return next((s for s in found if s.name == ctx.case), found[-1])
+
+    def asked_nm(self, step: Step, served: list[Step], rim_n: float) -> float:
+        """Torque that the work asks of the spindle at a speed, N·m: each line counts for the speed nearest to
+        it; where none does, that of the force at the rim.
+        """
+        found = [
+            cut.torque_nm
+            for cut in self.cuts
+            if min(served, key=lambda s: abs(math.log(cut.rpm / s.rpm))).name == step.name
+        ]
+        return max(found, default=rim_n * self.work_mm / 1000)
+
+    def slowest(self, ctx: Context) -> Step:
+        """The lowest speed that can be had."""
+        return self.served(motor_rpm(ctx.design))[0]
 
     def grooved(self, ctx: Context) -> tuple[tuple[str, str, Path], tuple[str, str, Path]]:
-        """Both belts at the fastest step: name, the field of its length, and its path."""
-        now, (pairs, cone) = self._now(ctx), self.diameters(ctx)
-        (motor, middle), (driver, driven) = pairs[now.pair], cone[now.cone]
+        """Both belts at the lowest speed, where the work begins: name, field of the length, and path."""
+        now = self.slowest(ctx)
         x, y = now.middle_x_mm, now.middle_y_mm
         first = belt_path(
             (
-                Round("motor", 0, 0, motor / 2, 1, "end.apart_mm"),
-                Round("middle", x, y, middle / 2, 1, "end.motor_centre_mm"),
+                Round("motor", 0, 0, now.first.driver_mm / 2, 1, "end.apart_mm"),
+                Round("middle", x, y, now.first.driven_mm / 2, 1, "end.motor_centre_mm"),
             )
         )
         second = belt_path(
             (
-                Round("middle", x, y, driver / 2, 1, "end.cone_centre_mm"),
-                Round("spindle", self.apart_mm, 0, driven / 2, 1, "end.apart_mm"),
+                Round("middle", x, y, now.second.driver_mm / 2, 1, "end.cone_centre_mm"),
+                Round("spindle", self.apart_mm, 0, now.second.driven_mm / 2, 1, "end.apart_mm"),
             )
         )
         return (f"V-belt {self.section}, motor to middle", "end.motor_belt_mm", first), (

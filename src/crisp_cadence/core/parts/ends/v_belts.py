@@ -1,0 +1,282 @@
+"""What one speed of a spindle asks of its two V-belts and its shafts."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+
+from ...account.context import Context
+from ...formulas import belt, vbelt
+from ...geometry.path import closed_belt_centre
+from ...ledger.quantity import Given, Ledger, Quantity, Term
+from ...ledger.record import record
+from .step_cones import Step, StepCones, motor_rpm
+
+SHARE = 0.95  # efficiency of one V-belt (common practice)
+
+
+@record
+class Carried:
+    """One belt at one speed: wrap on its smaller pulley (rad), speed (m/s), pull (N), power asked and allowed
+    (W), tensions and the pull on either shaft (N), and what a straight span sounds at (Hz).
+    """
+
+    wrap: Quantity
+    speed: Quantity
+    pull: Quantity
+    asked: Quantity
+    allowed: Quantity
+    tight: Quantity
+    rest: Quantity
+    on_shaft: Quantity
+    sounds: Quantity
+
+
+@record
+class AtSpeed:
+    """A speed with both its belts, and what pulls on the middle shaft, N."""
+
+    step: Step
+    motor: Carried
+    cone: Carried
+    middle: Quantity
+
+
+def at_speed(ctx: Context, end: StepCones, step: Step, rim: Quantity, book: Ledger) -> AtSpeed:
+    """Both belts where the rim is asked for so much force, written into the book."""
+    torque = book.put(
+        "spindle.torque",
+        "Torque that the cone's belt gives the spindle",
+        lambda: rim.n * end.work_mm / 1000,
+        "N·m",
+        equation="M = F·R",
+        source="definition of torque",
+        force=rim,
+        radius=ctx.given("end.work_mm"),
+    )
+    middle_rpm = step.rpm * step.second.ratio / (1 - end.slip_percent / 100)
+    cone = _carried(
+        ctx,
+        end,
+        book,
+        "cone_belt",
+        "cone's belt",
+        step.second.driver_mm,
+        step.second.driven_mm,
+        middle_rpm,
+        "end.cone_belt_mm",
+        _pull(book, "cone_belt", "cone's belt", torque, step.second.driven_mm),
+    )
+    at_middle = book.put(
+        "spindle.middle_torque",
+        "Torque on the middle shaft",
+        lambda: cone.pull.n * step.second.driver_mm / 2000 / SHARE,
+        "N·m",
+        equation="F·d/2/η",
+        source="one belt's losses (common practice)",
+        pull=cone.pull,
+        driver=step.second.driver_mm,
+        efficiency=SHARE,
+    )
+    turns = middle_rpm * step.first.ratio / (1 - end.slip_percent / 100)
+    motor = _carried(
+        ctx,
+        end,
+        book,
+        "motor_belt",
+        "motor's belt",
+        step.first.driver_mm,
+        step.first.driven_mm,
+        turns,
+        "end.motor_belt_mm",
+        _pull(book, "motor_belt", "motor's belt", at_middle, step.first.driven_mm),
+    )
+    to_motor = math.atan2(-step.middle_y_mm, -step.middle_x_mm)
+    to_spindle = math.atan2(-step.middle_y_mm, end.apart_mm - step.middle_x_mm)
+    middle = book.calc(
+        "spindle.middle_pull",
+        "Both belts pull on the middle shaft",
+        vbelt.pull_of_two,
+        one_n=motor.on_shaft,
+        other_n=cone.on_shaft,
+        between_rad=abs(to_motor - to_spindle),
+    )
+    return AtSpeed(step, motor, cone, middle)
+
+
+def _pull(book: Ledger, at: str, name: str, torque: Quantity, driven_mm: float) -> Quantity:
+    return book.put(
+        f"{at}.pull",
+        f"Pull that the {name} carries",
+        lambda: 2000 * torque.n / driven_mm,
+        "N",
+        equation="F = 2·M/D",
+        source="lever arm of the driven pulley",
+        torque=torque,
+        driven=driven_mm,
+    )
+
+
+def _carried(
+    ctx: Context,
+    end: StepCones,
+    book: Ledger,
+    at: str,
+    name: str,
+    driver_mm: float,
+    driven_mm: float,
+    rpm: float,
+    length: str,
+    pull: Quantity,
+) -> Carried:
+    g, section = ctx.given, vbelt.SECTIONS[end.section]
+    small = min(driver_mm, driven_mm)
+    small_rpm = rpm if driver_mm <= driven_mm else rpm * driver_mm / driven_mm
+
+    def datum(what: str, value: float, unit: str) -> Given:
+        return Given(f"catalogue.v.{what}", value, unit, "from memory", f"section {section.name}")
+
+    centre = float(closed_belt_centre(g(length).n, driver_mm / 2, driven_mm / 2))
+    wrap = book.calc(
+        f"{at}.wrap",
+        f"Wrap of the {name}, smaller pulley",
+        vbelt.smallest_wrap,
+        centre_mm=centre,
+        a_mm=driver_mm,
+        b_mm=driven_mm,
+    )
+    speed = book.put(
+        f"{at}.speed",
+        f"Speed of the {name}",
+        math.pi * driver_mm * rpm / 60_000,
+        "m/s",
+        equation="π·d·n/60",
+        source="kinematics",
+        driver=driver_mm,
+        rpm=rpm,
+    )
+    asked = book.put(
+        f"{at}.asked",
+        f"Power that the {name} carries",
+        lambda: pull.n * speed.n,
+        "W",
+        equation="P = F·v",
+        source="definition of power",
+        pull=pull,
+        speed=speed,
+    )
+    constants: dict[str, Term] = {f"k{i + 1}": datum(f"k{i + 1}", k, "") for i, k in enumerate(section.rated)}
+    rated = book.calc(
+        f"{at}.rated",
+        f"The {name} is rated at, half a turn of wrap",
+        vbelt.rated_power,
+        small_mm=small,
+        rpm=small_rpm,
+        **constants,
+    )
+    by_wrap = book.calc(f"{at}.wrap_factor", f"Wrap factor of the {name}", vbelt.wrap_factor, wrap_rad=wrap)
+    by_length = book.calc(
+        f"{at}.length_factor",
+        f"Length factor of the {name}",
+        vbelt.length_factor,
+        length_mm=g(length),
+        table_length_mm=datum("length", section.length_mm, "mm"),
+    )
+    allowed = book.put(
+        f"{at}.allowed",
+        f"Power that the {name} may carry",
+        lambda: 1000 * rated.n * by_wrap.n * by_length.n * g("end.abreast").n,
+        "W",
+        equation="P·K_α·K_L·z",
+        source_kind="standard",
+        source="ISO 5292 (tables from memory)",
+        rated=rated,
+        wrap=by_wrap,
+        length=by_length,
+        belts=g("end.abreast"),
+    )
+    groove = book.calc(
+        f"{at}.groove",
+        f"Groove angle, smaller pulley of the {name}",
+        vbelt.groove_angle,
+        pitch_diameter_mm=small,
+        turning_point_mm=datum("turning", section.turning_mm, "mm"),
+    )
+    wedge = book.calc(
+        f"{at}.wedge",
+        f"Tension ratio at which the {name} slips",
+        vbelt.wedge_ratio,
+        friction=g("end.friction"),
+        wrap_rad=wrap,
+        groove_deg=groove,
+    )
+    ratio = book.calc(
+        f"{at}.ratio",
+        f"Tension ratio that the {name} is sized on",
+        vbelt.lasting_ratio,
+        wedge=wedge,
+        cap=g("end.cap"),
+        wrap_rad=wrap,
+    )
+    mass = datum("mass", section.line_mass_g_m * end.abreast, "g/m")
+    own = book.calc(
+        f"{at}.centrifugal",
+        f"Centrifugal tension of the {name}",
+        vbelt.centrifugal_tension,
+        line_mass_g_m=mass,
+        speed_m_s=speed,
+    )
+    sized = book.put(
+        f"{at}.sized",
+        f"Pull that the {name} is tensioned for",
+        lambda: pull.n * g("end.service").n,
+        "N",
+        equation="F·K_A",
+        source="service factor, V-belt handbooks",
+        pull=pull,
+        service=g("end.service"),
+    )
+    tight = book.calc(
+        f"{at}.tight",
+        f"Tight span of the {name}",
+        vbelt.tight_tension,
+        pull_n=sized,
+        ratio=ratio,
+        centrifugal_n=own,
+    )
+    rest = book.calc(
+        f"{at}.tension", f"Tension to set, the {name}", vbelt.resting_tension, tight_n=tight, pull_n=sized
+    )
+    on_shaft = book.calc(
+        f"{at}.shaft_pull",
+        f"The {name} pulls on each of its shafts",
+        vbelt.pull_on_shaft,
+        tight_n=tight,
+        pull_n=sized,
+        centre_mm=centre,
+        one_mm=driver_mm,
+        other_mm=driven_mm,
+    )
+    span = math.sqrt(centre**2 - ((driven_mm - driver_mm) / 2) ** 2)
+    sounds = book.calc(
+        f"{at}.sounds",
+        f"A straight span of the {name} sounds at",
+        belt.pluck_frequency,
+        tension_n=rest,
+        line_mass_g_m=mass,
+        span_mm=span,
+    )
+    return Carried(wrap, speed, pull, asked, allowed, tight, rest, on_shaft, sounds)
+
+
+def forces_at_rim(ctx: Context, end: StepCones) -> Callable[[Step], float]:
+    """The largest force asked at the rim at any of the speeds, N: coming up to speed, or at work."""
+    aim, driven, drag = ctx.whole.aim, ctx.loads.masses.driven.n, ctx.loads.drag.n
+    served = end.served(motor_rpm(ctx.design))
+
+    def asked(step: Step) -> float:
+        starting = driven * end.speeds_up(step, aim.acceleration_mm_s2) / 1000
+        working = end.asked_nm(step, served, aim.push_n) * 1000 / end.work_mm
+        return float(drag + max(starting, working))
+
+    return asked
