@@ -13,6 +13,7 @@ from crisp_cadence import catalog, demo
 from crisp_cadence.core.account.report import Report
 from crisp_cadence.core.design.design import AxisDesign, changed
 from crisp_cadence.core.design.layouts import begin
+from crisp_cadence.core.evaluation.columns import columns
 from crisp_cadence.core.evaluation.evaluate import evaluate
 from crisp_cadence.core.fields.screws import COARSE, of_size
 from crisp_cadence.core.fitting.plan import plan_belts
@@ -157,3 +158,94 @@ def test_an_inch_screw_turns_drills_and_is_in_the_list() -> None:
     held = of(aisle, {"end.pulley.fixing.screw_mm": 6.35, "end.idler_mount.bolt_mm": 6.35})
     assert value(held, "hub.grip") == pytest.approx(4448.0 * 6.35 / 2 * 2 * 2 / 1000)
     assert value(held, "idler_mount.grip") == pytest.approx(2 * 5500.0 * 0.15)
+
+
+# ---- what sits on a shaft ----------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(
+    ("kind", "form", "trusted"),
+    [
+        ("set screw on flat", "flat", True),
+        ("set screw on flat", "round", False),
+        ("set screw on round", "flat", False),
+        ("key", "key", True),
+        ("key", "flat", False),
+        ("clamp", "round", True),
+    ],
+)
+def test_a_fixing_that_the_shaft_does_not_suit_is_tight_at_best(kind: str, form: str, trusted: bool) -> None:
+    """However little is asked of it."""
+    report = of(
+        DESIGNS["seed-shuttle-aisle"],
+        {
+            "end.pulley.fixing.kind": kind,
+            "end.pulley.fixing.screws": 6,
+            "chain.0.shaft_form": form,
+            "aim.acceleration_mm_s2": 50.0,
+            "aim.push_n": 0.0,
+        },
+    )
+    grip = rung(report, "grip")
+    assert grip.ratio is not None
+    assert grip.ratio > grip.margin
+    assert grip.verdict == ("holds" if trusted else "tight")
+    assert (grip.headroom or 0) < 1 or trusted
+    assert any("not to be trusted" in n.says or "no keyway" in n.says for n in report.notes) != trusted
+
+
+def test_a_set_screw_meant_for_a_flat_sits_on_the_round_where_there_is_none() -> None:
+    flat, bare, said = (
+        value(of(DESIGNS["seed-shuttle-aisle"], changes), "hub.grip")
+        for changes in (
+            {"chain.0.shaft_form": "flat"},
+            {"chain.0.shaft_form": "round"},
+            {"chain.0.shaft_form": "round", "end.pulley.fixing.kind": "set screw on round"},
+        )
+    )
+    assert bare == said == pytest.approx(flat * 0.3 / 2)
+
+
+def test_a_search_takes_no_motor_whose_shaft_its_pulley_does_not_suit() -> None:
+    """Of two motors that differ by their shaft alone, in columns as one by one."""
+    design = changed(DESIGNS["seed-shuttle-aisle"], {"aim.acceleration_mm_s2": 300.0})
+    found = columns(design, PROFILES, {"forms": {"chain.0.shaft_form": ["flat", "round"]}})
+    alone = [of(design, {"chain.0.shaft_form": form}) for form in ("flat", "round")]
+    assert found.headroom("grip").ravel().tolist() == pytest.approx([rung(r, "grip").headroom for r in alone])
+
+
+@pytest.mark.parametrize("made_of", ["aluminium", "steel", "printed"])
+def test_a_press_fit_is_judged_by_its_hub_and_when_warm(made_of: str) -> None:
+    design = changed(
+        DESIGNS["seed-shuttle-aisle"],
+        {
+            "end.pulley.fixing.kind": "press fit",
+            "end.pulley.made_of": made_of,
+            "end.pulley.fixing.interference_mm": 0.02,
+        },
+    )
+    report = evaluate(design, PROFILES)
+    shaft = value(report, "hub.bore") + 0.02
+    assert shaft == pytest.approx(design.chain[0].shaft_mm)
+    assert any("Never press or hammer it onto a motor" in n.says for n in report.notes)
+    assert value(report, "hub.hoop") > value(report, "hub.pressed")
+    grown = {"aluminium": 23.1e-6, "steel": 11.7e-6, "printed": 70e-6}[made_of] - 11.7e-6
+    assert value(report, "hub.warm") == pytest.approx(max(0.02 - shaft * grown * 40, 0))
+    tight = rung(of(design, {"end.pulley.fixing.interference_mm": 0.18}), "grip_hub")
+    loose = rung(report, "grip_hub")
+    assert tight.demand == pytest.approx(9 * (loose.demand or 0))
+    assert tight.verdict == "short"
+
+
+def test_a_key_in_a_printed_hub_holds_a_sixth_of_one_in_aluminium() -> None:
+    metal, plastic = (
+        value(
+            of(
+                DESIGNS["seed-shuttle-aisle"],
+                {"end.pulley.fixing.kind": "key", "chain.0.shaft_form": "key", "end.pulley.made_of": made_of},
+            ),
+            "hub.grip",
+        )
+        for made_of in ("aluminium", "printed")
+    )
+    assert plastic == pytest.approx(metal / 6)

@@ -3,17 +3,12 @@
 from __future__ import annotations
 
 import math
-from typing import Any
 
 import numpy as np
 import pytest
 from scipy.optimize import minimize
 
-from crisp_cadence import catalog
-from crisp_cadence.core.fitting.drawer import Stock
-from crisp_cadence.core.fitting.unknown import body_mm, unknown_motor
 from crisp_cadence.core.formulas import stepper
-from crisp_cadence.core.ledger.errors import EntryError
 
 # Label data of made-up but ordinary motors: hold torque N·m, rated A, ohm, mH, steps; driver rms A and supply
 # V.
@@ -37,6 +32,8 @@ def _machine(motor: tuple[float, ...]) -> tuple[float, float, float, float, floa
 def test_against_a_search_of_the_plane(motor: tuple[float, ...], speed: float) -> None:
     """Every current within both limits is tried on a grid (independent numeric search); the grid is within
     0.5 % of the best.
+
+    Outside: 1; brute force
     """
     kt, r, mh, i, v, steps = _machine(motor)
     angle = np.linspace(math.pi / 2, math.pi, 1500)
@@ -53,7 +50,10 @@ def test_against_a_search_of_the_plane(motor: tuple[float, ...], speed: float) -
 @pytest.mark.parametrize("motor", MOTORS)
 @pytest.mark.parametrize("speed", [60.0, 180.0, 400.0])
 def test_against_a_general_optimiser(motor: tuple[float, ...], speed: float) -> None:
-    """SciPy's SLSQP on the same two circles, to a tenth of a per cent."""
+    """SciPy's SLSQP on the same two circles, to a tenth of a per cent.
+
+    Outside: 1; library: SciPy, constrained optimiser
+    """
     kt, r, mh, i, v, steps = _machine(motor)
     x, e = steps / 4 * speed * mh / 1000, kt * speed
     limits = [
@@ -87,6 +87,8 @@ def test_against_a_general_optimiser(motor: tuple[float, ...], speed: float) -> 
 def test_voltage_bound_torque_is_the_textbook_phasor_form(speed: float) -> None:
     """Synchronous machine texts: I = (V∠δ − E)/(R + jX), torque in proportion to its real part, pull-out over
     the load angle δ.
+
+    Outside: 1; published: texts on synchronous machines, torque over the load angle (from memory)
     """
     kt, r, mh, _, v, steps = _machine(MOTORS[0])
     x, e = steps / 4 * speed * mh / 1000, kt * speed
@@ -98,22 +100,21 @@ def test_voltage_bound_torque_is_the_textbook_phasor_form(speed: float) -> None:
 
 
 def test_standing_torque_is_the_hold_torque() -> None:
-    """At rest and rated current a stepper gives its hold torque: definition on every label."""
+    """At rest and rated current a stepper gives its hold torque: definition on every label.
+
+    Outside: 1; published: texts on stepping motors, holding torque (from memory)
+    """
     kt, r, mh, _, v, steps = _machine(MOTORS[0])
     assert stepper.pull_out_torque(0.0, kt, r, mh, stepper.current_limit(1.7, 0), v, steps) == pytest.approx(
         0.45
     )
 
 
-def test_a_supply_that_cannot_push_rated_current_at_rest() -> None:
-    """Ohm's law."""
-    kt = stepper.torque_constant(0.4, 0.4)
-    assert stepper.pull_out_torque(
-        0.0, kt, 30.0, 37.0, stepper.current_limit(0.4, 0), 12.0, 200
-    ) == pytest.approx(kt * 12.0 / 30.0)
-
-
 def test_torque_never_rises_with_speed() -> None:
+    """Pull-out torque falls with speed.
+
+    Outside: 1; published: texts on stepping motors, curves of pull-out torque (from memory)
+    """
     for motor in MOTORS:
         kt, r, mh, i, v, steps = _machine(motor)
         curve = stepper.pull_out_torque(np.linspace(0, 2000, 4001), kt, r, mh, i, v, steps)
@@ -121,13 +122,20 @@ def test_torque_never_rises_with_speed() -> None:
 
 
 def test_one_microstep_carries_little() -> None:
-    """Common practice, no source: 9.8 % of the hold torque at 1/16, 0.6 % at 1/256."""
+    """Common practice, no source: 9.8 % of the hold torque at 1/16, 0.6 % at 1/256.
+
+    Outside: 2; practice
+    """
     assert stepper.microstep_torque(1.0, 16) == pytest.approx(0.098, abs=5e-4)
     assert stepper.microstep_torque(1.0, 256) == pytest.approx(0.006, abs=2e-4)
 
 
 def test_a_load_of_the_whole_hold_torque_costs_one_full_step() -> None:
-    """Stepper texts: the torque curve peaks one full step from rest; 1.8° for 200 steps."""
+    """Stepper texts: the torque curve peaks one full step from rest; 1.8° for 200 steps.
+
+    Outside: 1; published: texts on stepping motors, the torque curve peaks one full step from rest (from
+    memory)
+    """
     assert math.degrees(float(stepper.lag_angle(0.5, 0.5, 200))) == pytest.approx(1.8)
     step = 1e-7  # stiffness at rest is the slope of T·sin(Nθ/4), here by a difference
     assert stepper.field_stiffness(0.5, 200) == pytest.approx(
@@ -138,6 +146,8 @@ def test_a_load_of_the_whole_hold_torque_costs_one_full_step() -> None:
 def test_windings_keep_copper_loss_and_ampere_turns() -> None:
     """Six and eight wire motors: halves in series or parallel at equal copper loss give √2 of the half coil's
     ampere-turns (motor texts).
+
+    Outside: 1; published: texts on stepping motors, windings in series and parallel (from memory)
     """
     for name, halves_in_use in (("series", 2), ("parallel", 2)):
         torque, current, resistance, _ = stepper.WINDINGS[name]
@@ -146,74 +156,3 @@ def test_windings_keep_copper_loss_and_ampere_turns() -> None:
         )
         per_half = current if name == "series" else current / 2
         assert torque == pytest.approx(halves_in_use * per_half)
-
-
-def test_frames_have_the_bolt_circles_of_the_standard() -> None:
-    """NEMA frames, bolt circles of 1.725, 2.625 and 3.875 in (from memory); the square's side is the circle
-    over √2.
-    """
-    from crisp_cadence.core.fields.frames import FRAMES
-
-    for frame, inches, tolerance in (
-        ("NEMA 17", 1.725, 0.05),
-        ("NEMA 23", 2.625, 0.06),
-        ("NEMA 34", 3.875, 0.06),
-    ):
-        assert FRAMES[frame].bolts_mm == pytest.approx(inches * 25.4 / math.sqrt(2), abs=tolerance)
-
-
-def test_a_motor_of_unknown_make_lies_within_its_ranges() -> None:
-    """Each motor of the starter list as if its make were not known, from the others of its frame: nine in ten
-    data within the range.
-
-    Source: the list itself (typical motors by frame and length, from memory), each left out in turn.
-    """
-    shelf = [
-        Stock(p.key, p.kind, p.name, p.data, 0, None) for p in catalog.parts().values() if p.kind == "stepper"
-    ]
-    inside = asked = 0
-    for row in shelf:
-        length = body_mm(row)
-        assert length is not None, row.name
-        found = unknown_motor(
-            row.data["frame"], length, row.data["resistance_ohm"], 4, 5.0, [s for s in shelf if s is not row]
-        )
-        for r in found.ranges:
-            assert r.low < r.likely < r.high
-            assert r.cautious in (r.low, r.high)
-            asked += 1
-            inside += r.low <= row.data[r.name] <= r.high
-    assert inside / asked > 0.9
-
-
-def test_a_winding_of_other_ohms_takes_current_by_the_root_and_has_inductance_in_proportion() -> None:
-    """Same copper, other turns: N² goes with R and with L, and I with 1/√R at the same loss. Source:
-    transformer and winding texts (turns squared).
-    """
-    shelf = [Stock(p.key, p.kind, p.name, p.data, 0, None) for p in catalog.parts().values()]
-    one, four = (unknown_motor("NEMA 23", 60.0, ohm, 4, 6.35, shelf) for ohm in (1.0, 4.0))
-    a, b = ({r.name: r.likely for r in m.ranges} for m in (one, four))
-    assert b["rated_current_a"] == pytest.approx(a["rated_current_a"] / 2)
-    assert b["inductance_mh"] == pytest.approx(4 * a["inductance_mh"])
-    assert b["hold_torque_nm"] == pytest.approx(a["hold_torque_nm"])
-
-
-@pytest.mark.parametrize(
-    ("changes", "field"),
-    [({"frame": "NEMA 99"}, "frame"), ({"wires": 7}, "wires"), ({"length_mm": 400.0}, "length_mm")],
-)
-def test_what_no_motor_is_is_refused(changes: dict[str, Any], field: str) -> None:
-    shelf = [Stock(p.key, p.kind, p.name, p.data, 0, None) for p in catalog.parts().values()]
-    with pytest.raises(EntryError) as caught:
-        unknown_motor(
-            **{
-                "frame": "NEMA 17",
-                "length_mm": 40.0,
-                "coil_ohm": 1.5,
-                "wires": 4,
-                "shaft_mm": 5.0,
-                "drawer": shelf,
-                **changes,
-            }
-        )
-    assert [p.field for p in caught.value.problems] == [field]

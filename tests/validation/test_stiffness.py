@@ -81,7 +81,10 @@ def many_spring_stiffness(
 def test_loop_against_many_springs(
     motor_mount: float | None, idler_mount: float | None, gear: float | None
 ) -> None:
-    """The report's softest and stiffest place against the many-spring belt; agreement to 1e-6 of the value."""
+    """The report's softest and stiffest place against the many-spring belt; agreement to 1e-6 of the value.
+
+    Outside: 3; library: NumPy, linear solver of a belt of many springs: softest, stiffest, with a gearbox
+    """
     changes: dict[str, object] = {
         "end__slot_mm": 8.0,
         "assumptions__bearing_depth_mm": 1.0,
@@ -121,34 +124,12 @@ def test_loop_against_many_springs(
         assert 1 / (1 / got - pulls / bending) == pytest.approx(rigid, rel=2e-6)
 
 
-def test_closed_forms_of_the_texts() -> None:
-    """Rigid mounts: EA(1/L1 + 1/L2); at the far end 2EA/C; a soft idler mount: EA/L1 + 1/(L2/EA + 4/k_b)
-    (statics).
-    """
-    ea, l1, l2, kb = 12_000.0, 300.0, 1300.0, 80.0
-    runs = [springs.Spring("belt", "", ea / l1, (1.0, 0.0)), springs.Spring("belt", "", ea / l2, (-1.0, 2.0))]
-    network = springs.Network((*runs, springs.Spring("idler", "", kb, (0.0, 1.0))), (1.0, 0.0))
-    assert 1 / network.give() == pytest.approx(ea / l1 + 1 / (l2 / ea + 4 / kb))
-    assert springs.fixed_loop_stiffness(ea, l1, l2) == pytest.approx(ea / l1 + ea / l2)
-    assert springs.fixed_loop_stiffness(ea, 800.0, 800.0) == pytest.approx(2 * ea / 800.0)
-
-
-def test_a_soft_motor_mount_counts_near_the_motor_only() -> None:
-    """At the far end both runs pull alike and the mount does not move (statics)."""
-    report = crisp_cadence.evaluate(
-        build(
-            end__motor_mount__kind="measured", end__motor_mount__stiffness_n_mm=50.0, end__clamp__gap_mm=0.0
-        )
-    )
-    share = next(s for s in report.shares if s.part == "motor_mount")
-    assert share.share_near > 0.3
-    assert share.share_far < 0.02
-    assert math.fsum(s.share for s in report.shares) == pytest.approx(1.0)
-
-
 @pytest.mark.parametrize("seed", range(40))
 def test_both_modes_against_an_eigenvalue_solver(seed: int) -> None:
-    """scipy.linalg.eigh on the two masses in series; masses and stiffnesses spread over six decades."""
+    """scipy.linalg.eigh on the two masses in series; masses and stiffnesses spread over six decades.
+
+    Outside: 2; library: SciPy, eigenvalues
+    """
     rotor, load, field, chain = 10 ** np.random.default_rng(seed).uniform(-3, 3, 4)
     k = np.array([[field + chain, -chain], [-chain, chain]]) * 1000
     expected = np.sqrt(np.maximum(eigh(k, np.diag([rotor, load]), eigvals_only=True), 0)) / (2 * math.pi)
@@ -161,7 +142,10 @@ def test_both_modes_against_an_eigenvalue_solver(seed: int) -> None:
 
 
 def test_modes_of_the_report_along_the_travel() -> None:
-    """The report's own stiffnesses and masses put through the eigenvalue solver at three places."""
+    """The report's own stiffnesses and masses put through the eigenvalue solver at three places.
+
+    Outside: 1; library: SciPy, eigenvalues
+    """
     report = crisp_cadence.evaluate(build())
     assert report.along is not None
     field, rotor, load = (
@@ -179,7 +163,10 @@ def test_modes_of_the_report_along_the_travel() -> None:
 
 
 def test_cantilever_against_integration_of_the_bending_line() -> None:
-    """y'' = F(l − x)/EI integrated by SciPy; strength-of-materials texts give δ = F·l³/3EI and φ = F·l²/2EI."""
+    """y'' = F(l − x)/EI integrated by SciPy; strength-of-materials texts give δ = F·l³/3EI and φ = F·l²/2EI.
+
+    Outside: 2; library: SciPy, initial value problem
+    """
     e, b, t, length, force = 69.0, 40.0, 6.0, 30.0, 120.0
     ei = e * 1000 * b * t**3 / 12
     bent = solve_ivp(
@@ -192,26 +179,20 @@ def test_cantilever_against_integration_of_the_bending_line() -> None:
 def test_quarter_inch_aluminium_stays_true_where_4_mm_acrylic_bends() -> None:
     """Common practice, no source: the same plate, 40 mm wide, 30 mm out, under 60 N, against a quarter
     degree.
+
+    Outside: 1; practice
     """
     acrylic = springs.plate_tilt(60.0, springs.MATERIALS["acrylic"][0], 40.0, 4.0, 30.0)
     aluminium = springs.plate_tilt(60.0, springs.MATERIALS["aluminium"][0], 40.0, 6.35, 30.0)
     assert aluminium < 0.25 < acrylic
 
 
-def test_shaft_torsion_against_a_sum_of_rings() -> None:
-    """Saint-Venant: J = ∫ r² dA of a round section, summed in 200 000 rings."""
-    r, n, g, length = 2.5, 200_000, 79.0, 20.0
-    radii = (np.arange(n) + 0.5) * r / n
-    j = float((radii**2 * 2 * math.pi * radii * r / n).sum())
-    assert springs.shaft_torsion_stiffness(g, 2 * r, length) == pytest.approx(
-        g * 1000 * j / length / 1000, rel=1e-9
-    )
-
-
 @pytest.mark.parametrize("damping", [0.02, 0.05, 0.2, 0.6])
 def test_overshoot_against_an_integrator(damping: float) -> None:
     """One damped mode under a sudden force, integrated by SciPy; the peak stands 1 + exp(−πζ/√(1−ζ²)) above
     rest.
+
+    Outside: 1; library: SciPy, initial value problem
     """
     time = np.linspace(0, 8, 8001)
     got = solve_ivp(

@@ -248,9 +248,11 @@ class Context:
         lower_is_better: bool = False,
         advisory: bool = False,
         met: bool = False,
+        untrusted: Real = False,
     ) -> None:
         """Add a rung. For lower-is-better rungs demand is what comes out and capacity what is allowed; the
-        ratio stays capacity/demand. One that is `met` by a number which the program sets is advisory too.
+        ratio stays capacity/demand. One that is `met` by a number which the program sets is advisory too;
+        one that is `untrusted` is tight at best.
         """
         target = Target(
             key,
@@ -266,6 +268,7 @@ class Context:
             says,
             advisory or met,
             met,
+            untrusted,
         )
         self.targets.append(target)
 

@@ -26,6 +26,7 @@ def judge(ratio: float | None, margin: float) -> Verdict:
     return "holds" if ratio >= margin * (1 - 1e-9) else "tight" if ratio >= 1 - 1e-9 else "short"
 
 
+UNTRUSTED = 0.99  # headroom of what holds on paper and is not to be trusted, at most
 RANK: dict[Verdict, int] = {"short": 0, "unknown": 1, "tight": 2, "holds": 3, "no demand": 4}
 
 
@@ -33,7 +34,8 @@ RANK: dict[Verdict, int] = {"short": 0, "unknown": 1, "tight": 2, "holds": 3, "n
 class Target:
     """A rung before it is judged: what is asked and what is there, as terms, which may be columns.
 
-    Advisory ones do not count for the whole; `met` are those that a number met which the program sets itself.
+    Advisory ones do not count for the whole; `met` are those that a number met which the program sets itself;
+    `untrusted` are tight at best, whatever they hold on paper.
 
     For lower-is-better rungs the demand is what comes out and the capacity what is allowed; the ratio stays
     capacity over demand.
@@ -52,6 +54,7 @@ class Target:
     says: str
     advisory: bool
     met: bool = False
+    untrusted: Real = False
 
     def judged(self) -> Rung:
         """The rung of one design."""
@@ -60,7 +63,11 @@ class Target:
         lacking = missing_in([demand, capacity]) if want is None or have is None else ()
         nothing_asked = want is not None and want <= 0
         ratio = None if want is None or have is None or nothing_asked else max(have, 0.0) / want
+        headroom = None if ratio is None else ratio / factor
         verdict: Verdict = "no demand" if nothing_asked else judge(ratio, factor)
+        if self.untrusted and headroom is not None:
+            headroom = min(headroom, UNTRUSTED)
+            verdict = "tight" if verdict == "holds" else verdict
         return Rung(
             self.key,
             self.label,
@@ -69,7 +76,7 @@ class Target:
             self.unit,
             ratio,
             factor,
-            None if ratio is None else ratio / factor,
+            headroom,
             verdict,
             () if nothing_asked else lacking,
             self.lower_is_better,
@@ -89,16 +96,19 @@ class Target:
             return math.nan
         if have is None:
             return pick(want <= 0, math.inf, math.nan)
-        if not is_column(want, have, margin):
+        if not is_column(want, have, margin, self.untrusted):
             rung = self.judged()
             if rung.verdict == "no demand":
                 return math.inf
             return math.nan if rung.headroom is None or not math.isfinite(rung.headroom) else rung.headroom
         have, asked = np.maximum(have, 0.0), np.multiply(want, margin)
-        out = np.full(np.broadcast_shapes(np.shape(have), asked.shape), np.inf)
+        shape = np.broadcast_shapes(np.shape(have), asked.shape, np.shape(self.untrusted))
+        out = np.full(shape, np.inf)
         np.divide(have, asked, out=out, where=~np.less_equal(asked, 0))
         if np.max(have) == np.inf:  # a capacity without a finite value is not known, as with one design
             out[np.broadcast_to(np.isinf(have) & np.greater(asked, 0), out.shape)] = np.nan
+        if self.untrusted is not False:
+            out = np.where(self.untrusted & np.greater(asked, 0), np.minimum(out, UNTRUSTED), out)
         return out
 
 

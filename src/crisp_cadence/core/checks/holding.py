@@ -8,7 +8,7 @@ from functools import partial
 from typing import Any
 
 from ..account.context import Context
-from ..fields.belts import Clamp, Idler, Mount
+from ..fields.belts import Clamp, Idler, Mount, Pulley
 from ..fields.profile import Profile
 from ..fields.screws import of_size, screw_name
 from ..formulas import belt, fixings, springs
@@ -33,6 +33,7 @@ from .wheels import Wheel
 # What set screws hold of their rating: on a flat the shaft cannot turn under them (common practice); on a
 # round shaft, hard, screwed by hand and turned both ways, a quarter to a third is left (estimate).
 ON_FLAT, ON_ROUND = 2.0, 0.3
+WARM_HUB_K = 40.0  # a hub on a motor's shaft that has run for long (estimate)
 SLOT_AIR_MM = 0.5  # beside and above a belt that lies in a slot (estimate)
 
 
@@ -411,47 +412,48 @@ def fixing(
     hold_n: Any,
     screws: Any,
     shaft_mm: Any,
-    interference_mm: Any,
-    hub_mm: Any,
+    pressure_mpa: Any,
     length_mm: Any,
+    form: Any,
+    stuff: fixings.HubStuff,
 ) -> tuple[Callable[..., Real], dict[str, Any]]:
     """The formula of what one kind of fixing holds on a shaft, with those of its terms that it asks for.
 
-    They may be numbers, arrays or terms of the ledger; `hold_n` is the rating of a set screw.
+    They may be numbers, arrays or terms of the ledger; `hold_n` is the rating of a set screw, `pressure_mpa`
+    that of a press fit. A set screw meant for a flat sits on the round where the shaft has none.
     """
     if kind == "clamp":
         terms = {"screw_mm": screw_mm, "shaft_mm": shaft_mm, "screws": screws, "friction": 0.15}
         return fixings.clamp_grip, terms
     if kind == "key":
-        return fixings.key_grip, {"shaft_mm": shaft_mm}
+        return fixings.key_grip, {"shaft_mm": shaft_mm, "pressure_mpa": stuff.key_mpa}
     if kind == "press fit":
-        sizes = {"hub_mm": hub_mm, "interference_mm": interference_mm, "length_mm": length_mm}
-        return fixings.press_grip, {"shaft_mm": shaft_mm, **sizes, "friction": 0.12}
-    on_flat = ON_FLAT if kind == "set screw on flat" else ON_ROUND
-    terms = {"hold_n": hold_n, "shaft_mm": shaft_mm, "screws": screws, "flat_factor": on_flat}
+        terms = {"pressure_mpa": pressure_mpa, "shaft_mm": shaft_mm, "length_mm": length_mm, "friction": 0.12}
+        return fixings.press_grip, terms
+    on_flat = pick(form == "round", ON_ROUND, ON_FLAT) if kind == "set screw on flat" else ON_ROUND
+    terms = {"hold_n": hold_n, "shaft_mm": shaft_mm, "screws": screws, "flat_factor": on_flat * stuff.thread}
     return fixings.set_screw_grip, terms
 
 
-def fixing_grip(
-    kind: str,
-    screw_mm: float,
-    screws: int,
-    shaft_mm: Real,
-    interference_mm: float,
-    hub_mm: Real,
-    length_mm: Real,
-) -> Real:
-    """Torque that one kind of fixing holds on a shaft, N·m, one shaft or an array; NaN where its screw has no
-    rating.
+def fixing_grip(pulley: Pulley, shaft_mm: Real, form: Any = "flat", kind: str | None = None) -> Real:
+    """Torque that a pulley's own kind of fixing, or another, holds on a shaft, N·m, one shaft or an array;
+    NaN where its screw has no rating.
     """
+    how, stuff = pulley.fixing, fixings.HUBS[pulley.made_of]
+    kind, pressure = kind or how.kind, None
+    if kind == "press fit":
+        grown = (stuff.growth_k, fixings.STEEL_GROWTH_K, WARM_HUB_K)
+        left = fixings.interference_left(how.interference_mm, shaft_mm, *grown)
+        pressure = fixings.press_pressure(shaft_mm, pulley.hub_mm, left, stuff.youngs_gpa, stuff.poisson)
     formula, terms = fixing(
         kind,
-        screw_mm=screw_mm,
-        hold_n=of_size(fixings.SET_SCREW_HOLD_N, screw_mm) or math.nan,
-        screws=screws,
+        screw_mm=how.screw_mm,
+        hold_n=of_size(fixings.SET_SCREW_HOLD_N, how.screw_mm) or math.nan,
+        screws=how.screws,
         shaft_mm=shaft_mm,
-        interference_mm=interference_mm,
-        hub_mm=hub_mm,
-        length_mm=length_mm,
+        pressure_mpa=pressure,
+        length_mm=pulley.face_mm,
+        form=form,
+        stuff=stuff,
     )
     return formula(**terms)

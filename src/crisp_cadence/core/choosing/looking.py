@@ -28,7 +28,7 @@ from .space import Space, candidate, taken
 
 AFTERWARDS = ("line", "flanges", "ripple", "clearance")  # settled in the Belt step once the parts are chosen
 SPEED = "speed"  # told exactly for what is listed
-WORDS = ("label", "drawer_key", "price", "price_per_m", "in_stock", "source", "kind", "shaft_form")
+WORDS = ("label", "drawer_key", "price", "price_per_m", "in_stock", "source", "kind")
 
 
 @record

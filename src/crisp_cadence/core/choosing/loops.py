@@ -185,8 +185,7 @@ def _worked_out(
 
 def _held(pulley: Pulley) -> Real:
     """Torque that a pulley holds on a shaft of its own bore, N·m: those on one shaft compare by it."""
-    how, size = pulley.fixing, (pulley.fixing.interference_mm, pulley.hub_mm, pulley.face_mm)
-    return np.nan_to_num(fixing_grip(how.kind, how.screw_mm, how.screws, pulley.bore_mm, *size), nan=0.0)
+    return np.nan_to_num(fixing_grip(pulley, pulley.bore_mm), nan=0.0)
 
 
 def _best_loops(table: Mapping[str, FloatArray]) -> NDArray[np.intp]:

@@ -5,7 +5,9 @@ from __future__ import annotations
 import math
 from typing import Any
 
+from ..account.verdicts import UNTRUSTED
 from ..checks.holding import fixing_grip
+from ..checks.hubs import untrusted
 from ..fields.belts import Pulley
 from ..formulas.fixings import fit_gap, hub_wall
 from ..ledger.amounts import number, said
@@ -144,6 +146,16 @@ def _too_large(pulley: Pulley, shaft_mm: float, gap: float) -> tuple[str, str, s
     )
 
 
+# How each fares by play where the load reverses, the other order of trust (common practice).
+REVERSED = {
+    "clamp": "no play where the load reverses",
+    "press fit": "no play where the load reverses",
+    "set screw on flat": "works loose where the load reverses: threadlock it",
+    "key": "has play where the load reverses, unless a screw sits over it",
+    "set screw on round": "walks where the load reverses: not to be trusted",
+}
+
+
 def holds(
     pulley: Pulley, shaft_mm: float, shaft_form: str, torque_nm: float | None, margin: float
 ) -> tuple[Hold, ...]:
@@ -160,17 +172,7 @@ def holds(
     out = []
     for kind in KINDS:
         fixing = pulley.fixing
-        held = float(
-            fixing_grip(
-                kind,
-                fixing.screw_mm,
-                fixing.screws,
-                shaft_mm,
-                fixing.interference_mm,
-                pulley.hub_mm,
-                pulley.face_mm,
-            )
-        )
+        held = float(fixing_grip(pulley, shaft_mm, shaft_form, kind))
         grip = held if math.isfinite(held) else None
         says = ""
         if kind == "set screw on flat" and shaft_form == "round":
@@ -181,15 +183,10 @@ def holds(
             says = "a printed hub creeps: not for a press fit"
         elif kind.startswith("set screw") and pulley.made_of == "printed":
             says = "the thread strips in plastic: put a metal insert in"
-        out.append(
-            Hold(
-                kind,
-                grip,
-                None if grip is None or not torque_nm else grip / torque_nm / margin,
-                says,
-                kind == fixing.kind,
-            )
-        )
+        headroom = None if grip is None or not torque_nm else grip / torque_nm / margin
+        if headroom is not None and untrusted(kind, shaft_form):
+            headroom = min(headroom, UNTRUSTED)
+        out.append(Hold(kind, grip, headroom, says or REVERSED[kind], kind == fixing.kind))
     if pulley.fixing.kind == "measured":
         own = pulley.fixing.grip_nm
         out.append(

@@ -124,7 +124,7 @@ def lasting_ratio(wedge: Real, cap: Real, wrap_rad: Real) -> Real:
     Range: R > 1
     Source: handbook — near 5 at half a turn for a belt that lasts (from memory)
 
-    >>> lasting_ratio(18.08, 5.0, math.pi)
+    >>> float(lasting_ratio(18.08, 5.0, math.pi))
     5.0
     """
     return np.minimum(wedge, cap ** (wrap_rad / math.pi))

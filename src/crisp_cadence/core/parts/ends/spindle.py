@@ -520,8 +520,8 @@ class Spindle(StepCones):
                 Column(then, "N"),
             ),
             tuple(rows),
-            "Sized on what the work and coming up to speed ask there, not on all that the motor has; to be set "
-            "anew at each change of step.",
+            "Sized on what the work and coming up to speed ask there, not on all that the motor has; to be "
+            "set anew at each change of step.",
             "belt",
         )
 

@@ -72,6 +72,8 @@ class Throttle:
 class Stage(Bought):
     """A part of the chain, in power-flow order."""
 
+    LOOKED_UP: ClassVar[tuple[str, ...]] = ("shaft_form",)
+
     kind: str
     holds_shaft_before: ClassVar[bool] = False  # whether a mount of its own holds the shaft before it
     bolted: ClassVar[str] = ""  # the field of its flange that a plate is drilled by; empty where it has none

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from functools import partial
-from typing import Literal
+from typing import ClassVar, Literal
 
 from ...account.context import Context
 from ...account.found import OutputShaft, Phase, Phases, Stepping
@@ -54,7 +54,7 @@ class Stepper(Motor):
         "rotor_inertia_gcm2",
     )
 
-    LOOKED_UP = ("frame",)
+    LOOKED_UP: ClassVar[tuple[str, ...]] = ("frame", *Motor.LOOKED_UP)
     UNKNOWN = ("resistance_ohm", "inductance_mh", "rotor_inertia_gcm2", "detent_torque_nm", "mass_kg")
 
     kind: Literal["stepper"] = "stepper"
