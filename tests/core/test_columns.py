@@ -88,7 +88,7 @@ def test_where_no_design_can_be_built_every_place_is_refused() -> None:
 def test_the_worst_of_all_heads_and_directions_counts() -> None:
     design = next(d for d in DESIGNS.values() if d.heads)
     found = columns(design, PROFILES, {"push": {"aim.push_n": [1.0, 20.0]}})
-    assert len(found.groups[0][1].runs) == len(design.heads) * len(design.end.cases())
+    assert len(found.groups[0][1].runs) == len(design.heads) * len(design.end.cases(design))
     report = evaluate(found.at((1,)), PROFILES)
     for rung in report.ladder:
         if rung.key in found.rungs and rung.headroom is not None:

@@ -100,7 +100,7 @@ def press_pressure(
     Source: handbook — thick-walled cylinders (Lamé), press fits in any machine-design text
 
     >>> round(press_pressure(5.0, 13.0, 0.015, 69.0, 0.33), 1)
-    108.1
+    108.2
     """
     wide, thin = hub_mm**2 + shaft_mm**2, hub_mm**2 - shaft_mm**2
     return interference_mm / shaft_mm / ((wide / thin + poisson) / (youngs_gpa * 1e3) + (1 - 0.3) / 205e3)
