@@ -249,3 +249,69 @@ def test_a_key_in_a_printed_hub_holds_a_sixth_of_one_in_aluminium() -> None:
         for made_of in ("aluminium", "printed")
     )
     assert plastic == pytest.approx(metal / 6)
+
+
+# ---- the supply, the rotor and its ringing -----------------------------------------------------------------
+
+
+def test_power_drawn_is_what_the_motor_gives_and_what_becomes_heat() -> None:
+    report = evaluate(DESIGNS["seed-shuttle-aisle"], PROFILES)
+    gives = value(report, "chain.0.torque_accelerate") * value(report, "supply.speed")
+    heat = value(report, "motor.heat") + value(report, "driver.heat")
+    assert value(report, "supply.power") == pytest.approx(gives + heat)
+    driver = DESIGNS["seed-shuttle-aisle"].chain[0].driver
+    assert value(report, "supply.current") == pytest.approx(value(report, "supply.power") / driver.supply_v)
+    assert value(report, "driver.heat") == pytest.approx(2 * value(report, "motor.current_rms") ** 2 * 0.3)
+
+
+def test_a_supply_is_judged_by_what_it_gives() -> None:
+    name, field = "seed-shuttle-aisle", "chain.0.driver.supply_a"
+    assert not any(r.key == "supply" for r in evaluate(DESIGNS[name], PROFILES).ladder)
+    small, large = (rung(of(DESIGNS[name], {field: amps}), "supply") for amps in (0.3, 5.0))
+    assert (small.verdict, large.verdict) == ("short", "holds")
+    assert small.field == field
+
+
+def test_a_stop_feeds_back_what_the_windings_do_not_burn() -> None:
+    """A heavy, quick axis; the same by hand: half m·v², less drag over the way, less heat over the time."""
+    fast = {
+        "aim.speed_mm_s": 3000.0,
+        "aim.acceleration_mm_s2": 6000.0,
+        "moving.0.mass_kg": 6.0,
+        "chain.0.driver.supply_uf": 1000.0,
+        "chain.0.driver.most_v": 45.0,
+    }
+    report = of(DESIGNS["seed-shuttle-aisle"], fast)
+    mass, drag = value(report, "supply.mass"), value(report, "force.drag")
+    energy = mass * 9 / 2 - drag * 9 / 12 - value(report, "motor.heat") * 0.5
+    assert energy > 0
+    assert value(report, "supply.fed_back") == pytest.approx(energy)
+    raised = math.sqrt(DESIGNS["seed-shuttle-aisle"].chain[0].driver.supply_v ** 2 + 2 * energy / 1e-3)
+    found = rung(report, "braking")
+    assert found.demand == pytest.approx(raised)
+    assert found.verdict == "short"
+    gentle = of(DESIGNS["seed-shuttle-aisle"], {**fast, "aim.speed_mm_s": 300.0})
+    assert value(gentle, "supply.fed_back") == 0
+    assert rung(gentle, "braking").verdict == "holds"
+
+
+def test_a_light_rotor_under_a_heavy_load_is_advised_against() -> None:
+    report = of(DESIGNS["seed-shuttle-aisle"], {"moving.0.mass_kg": 20.0})
+    found = rung(report, "inertia_ratio")
+    assert found.demand == pytest.approx(value(report, "mass.driven") / value(report, "motor.mass"), rel=1e-9)
+    assert (found.verdict, found.advisory) == ("short", True)
+
+
+def test_speeds_that_excite_the_ringing_stand_one_two_and_four_to_one() -> None:
+    report = evaluate(DESIGNS["glaze-bench-pass"], PROFILES)
+    table = next(t for t in report.tables if t.key == "rings")
+    assert table.step == "shake"
+    for row, mode in zip(table.rows, ("mode.low", "mode.high"), strict=True):
+        _, hertz, full, twice, once = row
+        assert hertz == value(report, mode)
+        # At that speed 200 full steps a turn come as fast as it rings.
+        turns = float(full) * value(report, "motor.lam") / (2 * math.pi)  # type: ignore[arg-type]
+        assert turns * 200 == pytest.approx(hertz)
+        assert (twice, once) == pytest.approx((2 * float(full), 4 * float(full)))  # type: ignore[arg-type]
+    assert table.rows[0][2] == pytest.approx(value(report, "mode.speed"))
+    assert not any(t.key == "rings" for t in evaluate(DESIGNS["kiln-room-hoist"], PROFILES).tables)

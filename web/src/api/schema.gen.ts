@@ -2766,6 +2766,27 @@ export interface components {
              */
             idle_percent: number;
             /**
+             * Resistance of its bridge
+             * @description Both switches that a phase's current passes; 0.1 in large drivers to 1 in small ones (estimate).
+             * @default 0.3
+             */
+            bridge_ohm: number;
+            /**
+             * Supply gives
+             * @description For this axis alone. Empty: not checked.
+             */
+            supply_a?: number | null;
+            /**
+             * Capacitors of the supply
+             * @description What swallows the energy of a stop. Empty: not checked.
+             */
+            supply_uf?: number | null;
+            /**
+             * Driver bears
+             * @description Its highest voltage. Empty: not checked.
+             */
+            most_v?: number | null;
+            /**
              * Step rate limit
              * @description The most steps a second that controller and driver manage.
              * @default 100000
@@ -6387,6 +6408,7 @@ export interface components {
              *       "current_is": "rms",
              *       "microsteps": 16,
              *       "idle_percent": 50,
+             *       "bridge_ohm": 0.3,
              *       "step_rate_limit_hz": 100000
              *     }
              */

@@ -235,7 +235,7 @@ class Run:
             self.curve(),
             next((sides.from_above(ctx, scene) for at, scene in self.drawings if at == "end"), None),
             tuple([scene for at, scene in self.drawings if at != "end"]),
-            tuple(end.tables(ctx)),
+            (*end.tables(ctx), *(t for t in (self.give.rings(),) if t is not None)),
             cases,
             self.name if len(runs) > 1 else "",
             layout_of(design),

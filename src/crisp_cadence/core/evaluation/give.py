@@ -9,7 +9,7 @@ from functools import cache
 import numpy as np
 
 from ..account.context import Context
-from ..account.report import Share, TravelCurves
+from ..account.report import Column, Share, Table, TravelCurves
 from ..formulas import dynamics, motion, springs, stepping
 from ..formulas.springs import Network
 from ..ledger.formula import Real
@@ -162,11 +162,12 @@ def _both_modes(
 
 @record
 class Give:
-    """What gives along the travel: the stiffness at its softest place, and for a report the curves and the
-    shares; nothing where no part of the chain is known to give.
+    """What gives along the travel: the stiffness at its softest place, and for a report the speeds that make
+    it ring, the curves and the shares; nothing where no part of the chain is known to give.
     """
 
     softest: Quantity | None = None
+    rings: Callable[[], Table | None] = lambda: None
     curves: Callable[[], TravelCurves | None] = lambda: None
     shares: Callable[[], tuple[Share, ...]] = tuple
 
@@ -289,8 +290,10 @@ def give_along(
         assert field is not None
         return _both_modes(ctx, field, moving, of_end_there + spread(of_chain(field)), spread)
 
+    found: tuple[Quantity, ...] = ()
     if field is not None:
-        _modes(ctx, cache(lambda: modes(at_most(of_end()) + bent("most"), _itself)) if known else None, k_min)
+        both = cache(lambda: modes(at_most(of_end()) + bent("most"), _itself))
+        found = _modes(ctx, both if known else None, k_min)
 
     def curves() -> TravelCurves | None:
         if not known:
@@ -332,7 +335,7 @@ def give_along(
         ]
         return tuple(sorted(listed, key=lambda s: -s.share))
 
-    return Give(k_min, curves, shares)
+    return Give(k_min, lambda: _rings(ctx, found), curves, shares)
 
 
 def _everywhere(value: Real) -> tuple[float, ...]:
@@ -344,7 +347,35 @@ def _at(value: Real, place: int) -> float:
     return float(value[place] if is_column(value) else value)
 
 
-def _modes(ctx: Context, both: Callable[[], tuple[Real, Real]] | None, k_min: Quantity) -> None:
+def _rings(ctx: Context, modes: tuple[Quantity, ...]) -> Table | None:
+    """The speeds at which a stepper's steps come as fast as it rings."""
+    steps = ctx.stepping
+    if steps is None or not modes or missing_in((*modes, steps.per_mm)):
+        return None
+    full = [stepping.resonant_speed(m.n, steps.per_mm.n, steps.microsteps.n) for m in modes]
+    return Table(
+        "rings",
+        "Speeds at which the steps excite the ringing",
+        (
+            Column("mode"),
+            Column("rings at", "Hz"),
+            Column("full steps", "mm/s"),
+            Column("twice the electrical frequency", "mm/s"),
+            Column("electrical frequency", "mm/s"),
+        ),
+        tuple(
+            (name, m.value, speed, 2 * speed, 4 * speed)
+            for name, m, speed in zip(("lower", "upper"), modes, full, strict=True)
+        ),
+        "A rotor loses full and half steps there: pass through such speeds, do not stay at them. The loss of "
+        "torque at middling speeds of microstepped motors, mid-band instability, is not modelled.",
+        "shake",
+    )
+
+
+def _modes(
+    ctx: Context, both: Callable[[], tuple[Real, Real]] | None, k_min: Quantity
+) -> tuple[Quantity, Quantity]:
     rotor, total = ctx.drive.rotor_mass, ctx.loads.masses.total
     text = "two masses on two springs, eigenvalues in closed form"
 
@@ -362,7 +393,7 @@ def _modes(ctx: Context, both: Callable[[], tuple[Real, Real]] | None, k_min: Qu
         )
 
     first = mode("mode.low", "Ringing frequency, lowest along the travel", 0)
-    mode("mode.high", "Second mode, lowest along the travel", 1)
+    second = mode("mode.high", "Second mode, lowest along the travel", 1)
     if ctx.stepping is not None:
         ctx.calc(
             "mode.speed",
@@ -372,6 +403,7 @@ def _modes(ctx: Context, both: Callable[[], tuple[Real, Real]] | None, k_min: Qu
             steps_mm=ctx.stepping.per_mm,
             microsteps=ctx.stepping.microsteps,
         )
+    return first, second
 
 
 def _sag(

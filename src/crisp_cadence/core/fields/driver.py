@@ -41,6 +41,30 @@ class Driver(Bought):
     idle_percent: float = num(
         "Current when standing", "share", "%", 0, 100, 50.0, "Drivers cut the current when the axis stands."
     )
+    bridge_ohm: float = num(
+        "Resistance of its bridge",
+        "resistance",
+        "Ω",
+        0.001,
+        10,
+        0.3,
+        "Both switches that a phase's current passes; 0.1 in large drivers to 1 in small ones (estimate).",
+    )
+    supply_a: float | None = num(
+        "Supply gives", "current", "A", 0.01, 500, None, "For this axis alone. Empty: not checked."
+    )
+    supply_uf: float | None = num(
+        "Capacitors of the supply",
+        "capacitance",
+        "µF",
+        1,
+        1e7,
+        None,
+        "What swallows the energy of a stop. Empty: not checked.",
+    )
+    most_v: float | None = num(
+        "Driver bears", "voltage", "V", 1, 1000, None, "Its highest voltage. Empty: not checked."
+    )
     step_rate_limit_hz: float = num(
         "Step rate limit",
         "frequency",

@@ -99,6 +99,69 @@ def pull_out_torque(
 
 
 @formula
+def bridge_heat(current_a: Real, bridge_ohm: Real) -> Real:
+    """Heat of a driver's bridge, both phases alike.
+
+    Equation: P = 2·I_rms²·R_b = I²·R_b
+    Units: A (peak), Ω (both switches of a phase) → W
+    Range: chopping losses left out, which add a fifth or so at high voltage
+    Source: handbook — conduction loss of an H-bridge
+
+    >>> bridge_heat(2.0, 0.5)
+    2.0
+    """
+    return current_a**2 * bridge_ohm
+
+
+@formula
+def power_drawn(torque_nm: Real, speed_rad_s: Real, winding_w: Real, bridge_w: Real, motors: Real) -> Real:
+    """Power that an axis draws from its supply while it accelerates at top speed.
+
+    Equation: P = n·(T·ω + P_winding + P_bridge)
+    Units: N·m, rad/s, W, W, – → W
+    Range: iron losses and the supply's own left out
+    Source: handbook — balance of power
+
+    >>> power_drawn(0.2, 100.0, 8.0, 2.0, 1)
+    30.0
+    """
+    return motors * (torque_nm * speed_rad_s + winding_w + bridge_w)
+
+
+@formula
+def energy_fed_back(
+    mass_kg: Real, speed_mm_s: Real, acceleration_mm_s2: Real, drag_n: Real, falls_n: Real, winding_w: Real
+) -> Real:
+    """Energy that a stop from top speed feeds back into the supply.
+
+    Equation: E = max(½·m·v² + (W − F_drag)·v²/2a − P_winding·v/a, 0)
+    Units: kg (rotors included), mm/s, mm/s², N, N (weight along the movement), W → J
+    Range: stops as sharply as it starts, downhill at worst; the windings' heat is met first
+    Source: handbook — balance of energy
+
+    >>> round(energy_fed_back(4.0, 1000.0, 2000.0, 0.0, 0.0, 2.0), 3)
+    1.0
+    """
+    v, a = speed_mm_s / 1000, acceleration_mm_s2 / 1000
+    return most(mass_kg * v**2 / 2 + (falls_n - drag_n) * v**2 / (2 * a) - winding_w * v / a, 0.0)
+
+
+@formula
+def voltage_raised(voltage_v: Real, energy_j: Real, capacitance_uf: Real) -> Real:
+    """Voltage that energy fed back raises a supply to.
+
+    Equation: U' = √(U² + 2·E/C)
+    Units: V, J, µF → V
+    Range: a supply that takes nothing back, without a braking resistor
+    Source: handbook — energy of a capacitor
+
+    >>> round(voltage_raised(24.0, 1.0, 4700.0), 2)
+    31.65
+    """
+    return sqrt(voltage_v**2 + 2 * energy_j / (capacitance_uf * 1e-6))
+
+
+@formula
 def torque_at_current(hold_torque_nm: Real, current_a: Real, rated_current_a: Real) -> Real:
     """Hold torque at the current that the driver really pushes.
 

@@ -187,6 +187,7 @@ DIMENSIONS: dict[str, Dimension] = {
     "frequency": Dimension("Hz", {"Hz": 1, "kHz": 1000, "MHz": 1e6, "1/s": 1}, "Hz", "Hz"),
     "voltage": Dimension("V", {"V": 1, "mV": 1e-3, "kV": 1000}, "V", "V"),
     "current": Dimension("A", {"A": 1, "mA": 1e-3}, "A", "A"),
+    "capacitance": Dimension("µF", {"µF": 1, "uF": 1, "mF": 1000}, "µF", "µF"),
     "resistance": Dimension(
         "Ω",
         {"Ω": 1, "ohm": 1, "ohms": 1, "R": 1, "mΩ": 1e-3, "mohm": 1e-3, "kΩ": 1000, "kohm": 1000},

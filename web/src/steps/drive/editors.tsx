@@ -129,6 +129,10 @@ function MotorEditor({ choose }: { choose: Props["choose"] }) {
         <Figure of="motor.generated" label="Pushed by hand it generates" />
         <Figure of="motor.heat" label="Heat, moving slowly" />
         <Figure of="motor.heat_standing" label="Heat, standing" />
+        <Figure of="driver.heat" label="Heat of the driver" />
+        <Figure of="supply.current" label="Drawn from the supply" />
+        <Figure of="supply.fed_back" label="Fed back by a stop" />
+        <Figure of="motor.inertia_ratio" label="Load to rotor" />
       </Figs>
     </Sheet>
   );

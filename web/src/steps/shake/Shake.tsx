@@ -6,6 +6,7 @@ import { LinePlot } from "../../plots/Lazy";
 import { useGo } from "../../design/go";
 import { number } from "../../units/format";
 import { Cautions } from "../Cautions";
+import { TablesOf } from "../TablesOf";
 import { Act } from "../../kit/Act";
 import { Acts, Cols, Figs, Num, Sheet, Table } from "../../kit/sheets";
 
@@ -50,6 +51,7 @@ export default function Shake() {
           the rotor.
         </p>
       </Sheet>
+      <TablesOf step="shake" />
       <Cautions step="shake" />
     </>
   );

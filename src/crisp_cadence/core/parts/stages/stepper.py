@@ -24,10 +24,15 @@ from .contract import Motor, MotorState, ShaftForm, Transmission, bought
 ROUNDED = 1.001  # a rating is read to a thousandth
 
 
+MOST_LOAD = Given(
+    "catalogue.motor.load", 10.0, ": 1", "common practice", "ten times an open-loop rotor's own"
+)
+
+
 @record
 class Wired:
-    """A stepper as connected and driven: torque constant, peak current of a phase, hold torque at it, and its
-    winding.
+    """A stepper as connected and driven: torque constant, peak current of a phase that makes torque, hold
+    torque at it, its winding, the current that is really pushed, and the winding's heat in W.
     """
 
     state: MotorState
@@ -36,6 +41,8 @@ class Wired:
     torque_now: Quantity
     resistance: Given | Quantity
     inductance: Given | Quantity
+    pushed: Quantity
+    heat: Quantity
 
 
 def _times(given: Given, factor: float) -> Real:
@@ -150,7 +157,7 @@ class Stepper(Motor):
             current_a=limit,
             rated_current_a=rated,
         )
-        self._warmth(at, ctx, pushed, rated, wound["resistance_ohm"])
+        heat = self._warmth(at, ctx, pushed, rated, wound["resistance_ohm"])
         standing = ctx.book.put(
             "motor.standing",
             "Hold torque at standing current",
@@ -182,12 +189,12 @@ class Stepper(Motor):
             microsteps=g(f"{d}.microsteps"),
         )
         state = MotorState(spring, at_rest, standing, g(f"{at}.detent_torque_nm"))
-        return Wired(state, kt, limit, now, wound["resistance_ohm"], wound["inductance_mh"])
+        return Wired(state, kt, limit, now, wound["resistance_ohm"], wound["inductance_mh"], pushed, heat)
 
     def _warmth(
         self, at: str, ctx: Context, pushed: Quantity, rated: Given | Quantity, ohms: Given | Quantity
-    ) -> None:
-        """Whether the winding bears the current that it is given, and how much heat it makes."""
+    ) -> Quantity:
+        """How much heat the winding makes, W, and whether it bears the current that it is given."""
         g, d = ctx.given, f"{at}.driver"
         rms = ctx.book.put(
             "motor.current_rms",
@@ -221,7 +228,7 @@ class Stepper(Motor):
         if not ctx.plain:
             asked = Given("motor.current_asked", pick(rms.n > rated.n * ROUNDED, rms.n, 0.0), "A")
         elif missing_in([rms, rated]) or rms.n <= rated.n * ROUNDED:
-            return
+            return heat
         ctx.rung(
             "current",
             "Current that the winding bears",
@@ -234,6 +241,7 @@ class Stepper(Motor):
             says="Set the driver to the motor's rated current: heat grows with its square, torque beyond it "
             "hardly.",
         )
+        return heat
 
     def pull_at(self, at: str, ctx: Context) -> Callable[[Real], Real]:
         wired, g = self.wired(at, ctx), ctx.given
@@ -351,6 +359,7 @@ class Stepper(Motor):
             radians_per_mm=lam,
         )
         self.generated(at, ctx)
+        self._supplied(at, ctx, lam, torques)
         most_steps = g(f"{d}.step_rate_limit_hz")
         top = ctx.book.put(
             "step_rate.speed",
@@ -363,6 +372,133 @@ class Stepper(Motor):
             steps=per_mm,
         )
         return Stepping(per_mm, step, g(f"{d}.microsteps"), top, f"{d}.microsteps")
+
+    def _supplied(self, at: str, ctx: Context, lam: Quantity, torques: Phases) -> None:
+        """Load against rotor, what the axis draws and a stop feeds back, and whether the supply bears it."""
+        g, d, calc = ctx.given, f"{at}.driver", ctx.calc
+        loads, rotor, motors = ctx.loads, ctx.drive.rotor_mass, ctx.counts.motors
+        ratio = ctx.book.put(
+            "motor.inertia_ratio",
+            "Load for each part of the rotor's inertia",
+            lambda: loads.masses.driven.n / (rotor.n * motors),
+            ": 1",
+            equation="m/(n·J·λ²)",
+            source="equal kinetic energy",
+            load=loads.masses.driven,
+            rotor=rotor,
+            motors=motors,
+        )
+        ctx.rung(
+            "inertia_ratio",
+            "Load against the rotor's inertia",
+            ratio,
+            MOST_LOAD,
+            1.0,
+            unit=": 1",
+            section="motor",
+            path=f"{at}.rotor_inertia_gcm2",
+            says="More reduction, less mass, or a larger motor: a rotor that is light for its load rings long and "
+            "loses steps.",
+            lower_is_better=True,
+            advisory=True,
+        )
+        winding = self.wired(at, ctx).heat
+        bridge = calc(
+            "driver.heat",
+            "Heat of the driver's bridge",
+            stepper.bridge_heat,
+            current_a=self.wired(at, ctx).pushed,
+            bridge_ohm=g(f"{d}.bridge_ohm"),
+        )
+        drawn = calc(
+            "supply.power",
+            "Power drawn while accelerating at top speed",
+            stepper.power_drawn,
+            torque_nm=torques["accelerate"],
+            speed_rad_s=ctx.book.put(
+                "supply.speed",
+                "Motor speed at the top",
+                lambda: g("aim.speed_mm_s").n * lam.n,
+                "rad/s",
+                equation="ω = v·λ",
+                source="kinematics",
+                speed=g("aim.speed_mm_s"),
+                radians_per_mm=lam,
+            ),
+            winding_w=winding,
+            bridge_w=bridge,
+            motors=motors,
+        )
+        current = ctx.book.put(
+            "supply.current",
+            "Current drawn from the supply",
+            lambda: drawn.n / g(f"{d}.supply_v").n,
+            "A",
+            equation="P/U",
+            source="definition of power",
+            power=drawn,
+            voltage=g(f"{d}.supply_v"),
+        )
+        moved = ctx.book.put(
+            "supply.mass",
+            "What moves, rotors included",
+            lambda: loads.masses.driven.n + motors * rotor.n,
+            "kg",
+            equation="m + n·J·λ²",
+            source="equal kinetic energy",
+            load=loads.masses.driven,
+            rotor=rotor,
+            motors=motors,
+        )
+        back = calc(
+            "supply.fed_back",
+            "Energy that a stop feeds back",
+            stepper.energy_fed_back,
+            mass_kg=moved,
+            speed_mm_s=g("aim.speed_mm_s"),
+            acceleration_mm_s2=g("aim.acceleration_mm_s2"),
+            drag_n=loads.drag,
+            falls_n=loads.weight,
+            winding_w=winding,
+        )
+        self._borne(ctx, d, current, back)
+
+    def _borne(self, ctx: Context, d: str, current: Quantity, back: Quantity) -> None:
+        """Rungs of the supply, where what it bears is given."""
+        g = ctx.given
+        if g(f"{d}.supply_a").value is not None:
+            ctx.rung(
+                "supply",
+                "Current of the supply",
+                current,
+                g(f"{d}.supply_a"),
+                g("assumptions.margin_other"),
+                unit="A",
+                section="control",
+                path=f"{d}.supply_a",
+                says="A larger supply, or one of its own for this axis.",
+            )
+        if g(f"{d}.supply_uf").value is not None and g(f"{d}.most_v").value is not None:
+            raised = ctx.calc(
+                "supply.raised",
+                "Voltage that a stop raises the supply to",
+                stepper.voltage_raised,
+                voltage_v=g(f"{d}.supply_v"),
+                energy_j=back,
+                capacitance_uf=g(f"{d}.supply_uf"),
+            )
+            ctx.rung(
+                "braking",
+                "Driver bears what a stop feeds back",
+                raised,
+                g(f"{d}.most_v"),
+                1.0,
+                unit="V",
+                section="control",
+                path=f"{d}.supply_uf",
+                says="Gentler stops, larger capacitors, a lower supply, or a braking resistor.",
+                lower_is_better=True,
+            )
 
     def generated(self, at: str, ctx: Context) -> Quantity:
         """Voltage that a push by hand feeds into the driver."""
