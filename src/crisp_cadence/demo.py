@@ -112,7 +112,7 @@ def glaze_pass() -> AxisDesign:
         "note": "Draws a tile under the glaze nozzle at an even speed, then runs back fast.",
         "aim": {
             "purpose": "Draw a tile under the glaze nozzle, run back fast", "travel_mm": 600.0, "speed_mm_s": 900.0, "acceleration_mm_s2": 6000.0,
-            "resolution_mm": 0.1, "error_mm": 0.5, "budget": 120.0,
+            "resolution_mm": 0.1, "error_mm": 0.6, "budget": 120.0,
         },
         "guide": {"kind": "wheels", "rail_mm": 800.0, "carriage_mm": 100.0, "near_mm": 25.0, "far_mm": 25.0, "overtravel_mm": 8.0, "drag_n": 2.5},
         "moving": [mass("Carriage", 0.42), mass("Tile holder", 0.3), mass("Tile", 0.7)],

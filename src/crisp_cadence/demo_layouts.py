@@ -191,7 +191,7 @@ def spray_arm() -> AxisDesign:
     return _of(
         "joint", "Spray arm",
         note="Swings the glaze nozzle over a pot on the banding wheel, behind the screen.",
-        aim={"purpose": "Swing the glaze nozzle over a pot", "travel_mm": 380.0, "speed_mm_s": 120.0, "acceleration_mm_s2": 300.0, "resolution_mm": 0.2, "error_mm": 1.5, "budget": 180.0},
+        aim={"purpose": "Swing the glaze nozzle over a pot", "travel_mm": 380.0, "speed_mm_s": 120.0, "acceleration_mm_s2": 300.0, "resolution_mm": 0.2, "error_mm": 2.0, "budget": 180.0},
         guide={"drag_n": 0.0},
         moving=[mass("Nozzle and hose", 0.35)],
         chain=[

@@ -180,7 +180,8 @@ def test_virtual_work_holds_without_losses(stages: list[dict[str, Any]], force: 
 
 def test_riding_motor_is_stiffest_at_the_ends_and_4ea_over_l_in_the_middle() -> None:
     """Statics: EA(1/L1 + 1/L2) is 4EA/L in mid rail."""
-    light = changed(DESIGNS["drying-shelves-probe"], {"end.belt.line_mass_g_m": 0.1})
+    rigid = {"end.belt.line_mass_g_m": 0.1, "assumptions.mesh_give_mm": 1e-6}
+    light = changed(DESIGNS["drying-shelves-probe"], rigid)
     report = evaluate(light, catalog.profiles())
     assert report.along is not None
     free, ea = value(report, "belt.free"), value(report, "belt.ea")
@@ -405,7 +406,10 @@ def test_a_soft_motor_mount_counts_near_the_motor_only() -> None:
     """At the far end both runs pull alike and the mount does not move (statics)."""
     report = crisp_cadence.evaluate(
         build(
-            end__motor_mount__kind="measured", end__motor_mount__stiffness_n_mm=50.0, end__clamp__gap_mm=0.0
+            end__motor_mount__kind="measured",
+            end__motor_mount__stiffness_n_mm=50.0,
+            end__clamp__gap_mm=0.0,
+            assumptions__mesh_give_mm=1e-6,
         )
     )
     share = next(s for s in report.shares if s.part == "motor_mount")

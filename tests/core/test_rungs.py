@@ -315,3 +315,42 @@ def test_speeds_that_excite_the_ringing_stand_one_two_and_four_to_one() -> None:
         assert (twice, once) == pytest.approx((2 * float(full), 4 * float(full)))  # type: ignore[arg-type]
     assert table.rows[0][2] == pytest.approx(value(report, "mode.speed"))
     assert not any(t.key == "rings" for t in evaluate(DESIGNS["kiln-room-hoist"], PROFILES).tables)
+
+
+# ---- teeth in their pulley ---------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("name", ["seed-shuttle-aisle", "drying-shelves-probe", "slip-writer-reach"])
+def test_teeth_in_the_drive_pulley_give_in_series(name: str) -> None:
+    """Compliance of the softest place with and without them."""
+    design = DESIGNS[name]
+    report, rigid = (of(design, {"assumptions.mesh_give_mm": give}) for give in (0.07, 1e-6))
+    added = 1 / value(report, "stiffness.min") - 1 / value(rigid, "stiffness.min")
+    assert added == pytest.approx(1 / value(report, "mesh.at_carriage"), rel=1e-4)
+    # 0.07 mm at the pull that the teeth are rated for, standing
+    rated = value(report, "mesh.rated")
+    turn = value(report, "end.lam") * value(report, "pulley.radius")
+    assert value(report, "mesh.at_carriage") == pytest.approx(rated / 0.07 * turn**2)
+    assert any(s.part == "teeth" for s in report.shares)
+
+
+def test_teeth_of_a_closed_belt_give_on_both_pulleys() -> None:
+    design = DESIGNS["clay-printer-long-way"]
+    report, rigid = (of(design, {"assumptions.mesh_give_mm": give}) for give in (0.07, 1e-6))
+    radius = value(report, "chain.1.driven.radius")
+    added = 1 / value(report, "chain.1.torsion") - 1 / value(rigid, "chain.1.torsion")
+    rated = value(
+        report, "chain.1.pull_still" if has(report, "chain.1.pull_still") else "chain.1.pull_capacity"
+    )
+    assert added == pytest.approx(1000 * 2 * 0.07 / rated / radius**2, rel=1e-4)
+
+
+def test_a_wider_belt_stiffens_the_mesh_as_its_rating_grows() -> None:
+    design = DESIGNS["slip-writer-reach"]
+    plain, wide = (of(design, {"end.belt.width_mm": mm}) for mm in (6.0, 15.0))
+    grown = value(wide, "mesh.at_carriage") / value(plain, "mesh.at_carriage")
+    assert grown == pytest.approx(2.5**1.14)
+
+
+def has(report: Report, key: str) -> bool:
+    return any(q.key == key for q in report.results)

@@ -81,6 +81,7 @@ STROKE = (
     "starting meeting stopping"
 )
 LOCKED = "a screw that cannot be driven backwards turns no motor by hand"
+MESH = "the teeth of a belt give in their pulleys too"
 LEWIS = "a fit stood up to 8 % over the Lewis table; the table itself is read"
 SPEEDS = (
     "every speed of a spindle is a case of its own with what is asked there, where the fastest alone was judged; "
@@ -122,6 +123,8 @@ JUDGED = {
     "seed-shuttle-lift shaft_load": SET,
     "slip-writer-reach shaft_load": SET,
     "trimming-bench-potter-s-wheel middle": SPEEDS,
+    "glaze-bench-pass whip": MESH,
+    "spray-booth-spray-arm sag": MESH,
 }
 CORRECTED: dict[str, tuple[float, str]] = {
     **{key: (math.inf, why) for why, keys in FOLLOW.items() for key in keys.split()},

@@ -1110,6 +1110,12 @@ export interface components {
              */
             tilt_limit: number;
             /**
+             * Teeth give at rated pull
+             * @description The teeth of a belt on one pulley, 0.06 to 0.08 mm at the pull that they are rated for (estimate).
+             * @default 0.07
+             */
+            mesh_give_mm: number;
+            /**
              * Motor's front bearing behind its face
              * @description Estimate.
              * @default 10
@@ -1313,6 +1319,7 @@ export interface components {
              *       "warmth_k": 10,
              *       "teeth_full": 6,
              *       "tilt_limit": 0.25,
+             *       "mesh_give_mm": 0.07,
              *       "bearing_depth_mm": 10,
              *       "margin_torque": 1.5,
              *       "margin_belt": 1.3,

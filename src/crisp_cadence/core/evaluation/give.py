@@ -22,6 +22,7 @@ POSITIONS = 25  # along the usable travel
 
 _SHARE_FIELD = {
     "belt": "end.belt.width_mm",
+    "teeth": "end.belt.width_mm",
     "field": "chain.0.driver.current_a",
     "shaft": "end.pulley.overhang_mm",
     "cross_shaft": "sides.shaft_mm",
@@ -198,6 +199,9 @@ def torque_path(
     if overhang:
         bare = shaft_spring(ctx, ctx.shaft.diameter, overhang, lam)
         path.append(("shaft", "Bare shaft under the drive pulley", bare))
+    teeth = end.meshes(ctx, lam)
+    if teeth is not None:
+        path.append(("teeth", "Teeth in the drive pulley", teeth))
     return path, field
 
 

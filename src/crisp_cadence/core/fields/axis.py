@@ -254,6 +254,15 @@ class Assumptions(Part):
     tilt_limit: float = num(
         "Tilt allowed", "angle", "°", 0.01, 5, 0.25, "A quarter degree; handbooks, from memory."
     )
+    mesh_give_mm: float = num(
+        "Teeth give at rated pull",
+        "length",
+        "mm",
+        1e-6,
+        1,
+        0.07,
+        "The teeth of a belt on one pulley, 0.06 to 0.08 mm at the pull that they are rated for (estimate).",
+    )
     bearing_depth_mm: float = num(
         "Motor's front bearing behind its face", "length", "mm", 1, 100, 10.0, "Estimate."
     )

@@ -265,6 +265,21 @@ def torsion_at_carriage(stiffness_nm_rad: Real, radians_per_mm: Real) -> Real:
 
 
 @formula
+def mesh_stiffness(rated_n: Real, give_mm: Real, radius_mm: Real, radians_per_mm: Real) -> Real:
+    """Stiffness of the belt's teeth in one pulley, as the carriage feels it.
+
+    Equation: k = F_rated/δ·(r·λ)²
+    Units: N, mm, mm, rad/mm → N/mm
+    Range: δ what the teeth give at the pull that they are rated for, by width and teeth in mesh; linear
+    Source: estimate — 0.06 to 0.08 mm at rated pull, whatever the pitch
+
+    >>> round(mesh_stiffness(21.0, 0.07, 10.0, 0.1), 6)
+    300.0
+    """
+    return rated_n / give_mm * (radius_mm * radians_per_mm) ** 2
+
+
+@formula
 def two_modes(
     rotor_mass_kg: Real, load_mass_kg: Real, field_n_mm: Real, chain_n_mm: Real
 ) -> tuple[Real, Real]:

@@ -10,11 +10,11 @@ from itertools import pairwise
 from ...account.context import Context
 from ...account.found import OutputShaft, Pulled, Seat
 from ...account.report import BillLine, Caution, CutLine, DriveNode, PluckTarget, WorkStep
-from ...checks import holding
+from ...checks import belt_data, holding
 from ...fields.belts import Idler, Pulley
 from ...formulas import motion
 from ...formulas.running import axle_stiffness
-from ...formulas.springs import Network, Spring
+from ...formulas.springs import Network, Spring, mesh_stiffness
 from ...formulas.tension import hanging_give
 from ...geometry.route import Laid
 from ...ledger.formula import Real
@@ -96,6 +96,22 @@ class BeltEnd(OpenBelt):
         return [Pulled(f"end.{n}", _words(n), m, loads[n].value) for n, m in self.mounts().items()]
 
     # ---- what gives ----------------------------------------------------------------------------------------
+
+    def meshes(self, ctx: Context, lam: Quantity) -> Quantity | None:
+        profile, lying = self.profile(ctx), self.lying(ctx)
+        words = "Pull that the teeth in the drive pulley are rated for"
+        rated = belt_data.rated_pull(ctx, profile, "end.belt", "mesh.rated", words, lying.mesh)
+        if rated.missing:
+            return None
+        return ctx.calc(
+            "mesh.at_carriage",
+            "Teeth in the drive pulley at the carriage",
+            mesh_stiffness,
+            rated_n=rated,
+            give_mm=ctx.given("assumptions.mesh_give_mm"),
+            radius_mm=self.driven(ctx).radius,
+            radians_per_mm=lam,
+        )
 
     def soft_mounts(self, ctx: Context) -> dict[str, Quantity | Given]:
         """Stiffness of every mount that gives, N/mm."""

@@ -144,6 +144,12 @@ class End(Part):
         """
         return None
 
+    def meshes(self, ctx: Context, lam: Quantity) -> Quantity | None:
+        """Stiffness of the belt's teeth in its drive pulley as the point feels it, N/mm; None where there are
+        none, or nothing is known of them.
+        """
+        return None
+
     def holds_shaft_before(self) -> bool:
         """Whether a mount of its own holds the last shaft."""
         return False

@@ -18,7 +18,7 @@ from ...geometry.scene import Handle, Mark, Scene, Spot, strand_of
 from ...ledger.amounts import said
 from ...ledger.formula import Real
 from ...ledger.many import cos, most
-from ...ledger.quantity import Quantity, Term, missing_in
+from ...ledger.quantity import Given, Quantity, Term, missing_in
 from ...ledger.record import record
 from ..work_steps import EYES
 from . import closed_take_up
@@ -87,10 +87,12 @@ class ClosedBelt(ClosedPath):
     def _torsion(self, at: str, ctx: Context) -> Quantity:
         """Torsional stiffness at its output. What holds its shafts gives across the belt's two spans where
         they lean: a newton of pull moves a shaft with the wrap α by cos(α/2)/k, and the belt by as much
-        again.
+        again. Its teeth give in both pulleys.
         """
-        fitted = self.fitted(at, ctx)
-        holds = {}
+        fitted, rated = self.fitted(at, ctx), self.carried(at, ctx)
+        holds: dict[str, Quantity | Given] = {}
+        if not rated.missing:
+            holds |= {"rated": rated, "mesh_give": ctx.given("assumptions.mesh_give_mm")}
         for name, wrap in (("motor", fitted.wrap), ("driven", fitted.driven_wrap)):
             where = f"{at}.{name}_mount"
             k = holding.mount_stiffness(
@@ -99,8 +101,8 @@ class ClosedBelt(ClosedPath):
             if k is not None:
                 holds[f"{name}_mount"], holds[f"{name}_wrap"] = k, wrap
         own = ctx.calc(
-            f"{at}.torsion" if not holds else f"{at}.torsion_belt",
-            "Torsional stiffness of the belt stage at its output" + (", belt alone" if holds else ""),
+            f"{at}.torsion_belt" if holds else f"{at}.torsion",
+            "Torsional stiffness of the belt stage at its output" + (", its cords alone" if holds else ""),
             belt.closed_belt_stiffness,
             ea_n=fitted.ea,
             radius_mm=fitted.radius["driven"],
@@ -116,15 +118,16 @@ class ClosedBelt(ClosedPath):
                 for n in ("motor", "driven")
                 if f"{n}_mount" in holds
             )
-            return 1 / (1 / own.n + 1000 * leans / radius.n**2)
+            meshes = 2 * holds["mesh_give"].n / holds["rated"].n if "rated" in holds else 0.0
+            return 1 / (1 / own.n + 1000 * (leans + meshes) / radius.n**2)
 
         return ctx.book.put(
             f"{at}.torsion",
             "Torsional stiffness of the belt stage at its output",
             both,
             "N·m/rad",
-            equation="1/(1/k_belt + Σ cos²(α/2)/(k_mount·r²))",
-            source="statics of a pulley whose spans lean; in series",
+            equation="1/(1/k_belt + (Σ cos²(α/2)/k_mount + 2·δ/F_rated)/r²)",
+            source="statics of a pulley whose spans lean; teeth of both pulleys; in series",
             belt=own,
             radius=radius,
             also=holds,

@@ -397,7 +397,7 @@ class Stepper(Motor):
             unit=": 1",
             section="motor",
             path=f"{at}.rotor_inertia_gcm2",
-            says="More reduction, less mass, or a larger motor: a rotor that is light for its load rings long and "
+            says="More reduction, less mass, or a larger motor: a light rotor rings long under its load and "
             "loses steps.",
             lower_is_better=True,
             advisory=True,
