@@ -12,7 +12,7 @@ from conftest import build
 from crisp_cadence import catalog, demo
 from crisp_cadence.core.account.report import Report
 from crisp_cadence.core.design.design import AxisDesign, changed
-from crisp_cadence.core.design.layouts import begin
+from crisp_cadence.core.design.layouts import LAYOUTS, begin
 from crisp_cadence.core.evaluation.columns import columns
 from crisp_cadence.core.evaluation.evaluate import evaluate
 from crisp_cadence.core.fields.screws import COARSE, of_size
@@ -354,3 +354,55 @@ def test_a_wider_belt_stiffens_the_mesh_as_its_rating_grows() -> None:
 
 def has(report: Report, key: str) -> bool:
     return any(q.key == key for q in report.results)
+
+
+# ---- without power -----------------------------------------------------------------------------------------
+
+
+def test_a_counterweight_takes_its_weight_off_and_moves_too() -> None:
+    design = DESIGNS["seed-shuttle-lift"]
+    plain, held = (of(design, {"aim.counterweight_kg": kg}) for kg in (None, 1.0))
+    assert value(held, "mass.total") == pytest.approx(value(plain, "mass.total") + 1)
+    weight = value(plain, "force.weight")
+    assert value(held, "force.balanced") == pytest.approx(abs(weight - 9.80665))
+    assert value(held, "force.hold") == pytest.approx(abs(weight - 9.80665))
+    assert (rung(held, "unpowered").headroom or 0) > (rung(plain, "unpowered").headroom or 0)
+    # One that is too heavy pulls it up: what is left counts whichever way it pulls.
+    over = of(design, {"aim.counterweight_kg": 2 * weight / 9.80665})
+    assert value(over, "force.balanced") == pytest.approx(weight)
+
+
+def test_a_brake_holds_beside_the_detent() -> None:
+    design = DESIGNS["seed-shuttle-lift"]
+    plain, braked = (of(design, {"aim.brake_n": newtons}) for newtons in (None, 100.0))
+    assert (rung(braked, "unpowered").capacity or 0) == pytest.approx(
+        (rung(plain, "unpowered").capacity or 0) + 100
+    )
+    assert rung(braked, "unpowered").verdict == "holds"
+
+
+def test_without_power_it_runs_on_until_drag_and_detent_have_its_energy() -> None:
+    report = evaluate(DESIGNS["seed-shuttle-aisle"], PROFILES)
+    mass = value(report, "mass.driven") + value(report, "motor.mass")
+    speed = DESIGNS["seed-shuttle-aisle"].aim.speed_mm_s / 1000
+    assert value(report, "stop.energy") == pytest.approx(mass * speed**2 / 2)
+    assert value(report, "stop.overrun") == pytest.approx(
+        1000 * value(report, "stop.energy") / value(report, "unpowered.capacity")
+    )
+
+
+@pytest.mark.parametrize("key", LAYOUTS)
+def test_a_new_axis_lacks_nothing_that_is_typical_of_its_kind(key: str) -> None:
+    report = evaluate(begin(key, "Axis"), PROFILES)
+    assert [r.key for r in report.ladder if r.verdict == "unknown"] == []
+    # An arm falls without power, which no proposal can hide.
+    short = [r.key for r in report.ladder if r.verdict in ("short", "tight") and not r.advisory]
+    assert short == (["unpowered"] if key == "joint" else [])
+
+
+def test_the_demo_lacks_nothing_that_the_catalogue_could_know() -> None:
+    lacking = {
+        name: [r.key for r in evaluate(design, PROFILES).ladder if r.verdict == "unknown"]
+        for name, design in DESIGNS.items()
+    }
+    assert {name: keys for name, keys in lacking.items() if keys} == {}

@@ -1030,6 +1030,16 @@ export interface components {
              */
             slope_deg: number;
             /**
+             * Counterweight
+             * @description Over a pulley, moving as fast the other way.
+             */
+            counterweight_kg?: number | null;
+            /**
+             * Brake holds, at the moving point
+             * @description One that closes when the power goes; through a chain its torque times radians per millimetre.
+             */
+            brake_n?: number | null;
+            /**
              * Smallest step wanted
              * @default 0.1
              */

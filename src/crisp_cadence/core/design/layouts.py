@@ -24,11 +24,16 @@ class Layout:
     begin: dict[str, Any]
 
 
-_STEPPER: dict[str, Any] = {"kind": "stepper"}
-_CLOSED: dict[str, Any] = {"kind": "closed_belt"}
-_GEAR: dict[str, Any] = {"kind": "gearbox"}
-_GEARMOTOR: dict[str, Any] = {"kind": "gearmotor", "no_load_rpm": 60.0, "stall_torque_nm": 4.0}
-_SLOW: dict[str, Any] = {"speed_mm_s": 2.0, "push_speed_mm_s": 1.0, "acceleration_mm_s2": 50.0}
+# What is typical of its kind (estimates), so that a new axis can be judged at once; it is shown as assumed.
+_STEPPER: dict[str, Any] = {
+    "kind": "stepper", "resistance_ohm": 1.65, "inductance_mh": 3.2, "rotor_inertia_gcm2": 60.0, "detent_torque_nm": 0.016,
+}  # fmt: skip
+_CLOSED: dict[str, Any] = {"kind": "closed_belt", "radial_limit_n": 300.0}
+_GEAR: dict[str, Any] = {"kind": "gearbox", "radial_limit_n": 120.0, "shaft_form": "flat"}
+_GEARMOTOR: dict[str, Any] = {
+    "kind": "gearmotor", "no_load_rpm": 60.0, "stall_torque_nm": 4.0, "inertia_gcm2": 500.0, "detent_torque_nm": 0.5,
+}  # fmt: skip
+_SLOW: dict[str, Any] = {"speed_mm_s": 2.0, "push_speed_mm_s": 1.1, "acceleration_mm_s2": 50.0}
 
 LAYOUTS: dict[str, Layout] = {
     layout.key: layout
@@ -72,22 +77,22 @@ LAYOUTS: dict[str, Layout] = {
             "power_feed", "Power feed", "A slow, strong feed for a bench machine, with the hand wheel still usable.", "No idea of place: it stops by a switch or by your eye.",
             "Some let the belt slip as a clutch; others fit dogs that let go by a lever.",
             {
-                "chain": [{**_GEARMOTOR, "no_load_rpm": 160.0, "stall_torque_nm": 6.0}, {**_CLOSED, "driver": {"teeth": 20, "bore_mm": 8.0, "hub_mm": 16.0}, "driven": {"teeth": 40, "bore_mm": 10.0, "hub_mm": 24.0}, "belt_teeth": 130, "belt": {"profile": "round-g-3", "width_mm": 9.0}}, {"kind": "clutch"}],
+                "chain": [{**_GEARMOTOR, "no_load_rpm": 160.0, "stall_torque_nm": 6.0, "inertia_gcm2": 300.0, "detent_torque_nm": 0.3}, {**_CLOSED, "driver": {"teeth": 20, "bore_mm": 8.0, "hub_mm": 16.0, "face_mm": 10.0}, "driven": {"teeth": 40, "bore_mm": 10.0, "hub_mm": 24.0, "face_mm": 10.0}, "belt_teeth": 130, "belt": {"profile": "round-g-3", "width_mm": 9.0}}, {"kind": "clutch"}],
                 "end": {"kind": "screw", "diameter_mm": 16.0, "pitch_mm": 4.0, "length_mm": 600.0}, "guide": {"kind": "plain", "friction": 0.15, "rail_mm": 560.0}, "aim": {**_SLOW, "travel_mm": 400.0, "push_n": 60.0},
             },
         ),
         Layout(
             "joint", "Rotary joint", "An arm that turns: belt stages or a gearbox keep the heavy motor at the shoulder.", "Weight at the tip costs torque; give at the joint is long at the tip.",
             "Belt stages have no backlash and some stretch; gearboxes are stiff and have play.",
-            {"chain": [_STEPPER, _GEAR, {**_CLOSED, "driver": {"teeth": 20, "bore_mm": 8.0, "hub_mm": 16.0}, "driven": {"teeth": 60, "bore_mm": 10.0, "hub_mm": 24.0}, "belt_teeth": 130, "belt": {"profile": "round-g-3", "width_mm": 9.0}}], "end": {"kind": "joint"}, "moving": [{"label": "Payload", "mass_kg": 0.3}], "aim": {"speed_mm_s": 150.0, "acceleration_mm_s2": 600.0}},
+            {"chain": [_STEPPER, _GEAR, {**_CLOSED, "driver": {"teeth": 20, "bore_mm": 8.0, "hub_mm": 16.0, "face_mm": 10.0}, "driven": {"teeth": 60, "bore_mm": 10.0, "hub_mm": 24.0, "face_mm": 10.0}, "belt_teeth": 130, "belt": {"profile": "round-g-3", "width_mm": 9.0}}], "end": {"kind": "joint"}, "moving": [{"label": "Payload", "mass_kg": 0.3}], "aim": {"speed_mm_s": 150.0, "acceleration_mm_s2": 600.0, "error_mm": 2.5}},
         ),
         Layout(
             "wheel", "Driven wheel", "A cart or small robot: motor, belt, wheel.", "Grip and slope decide, not torque alone.", "Two driven wheels with a motor each steer by themselves; one motor with a steered wheel is cheaper.",
-            {"chain": [_GEARMOTOR, {**_CLOSED, "driver": {"teeth": 24, "bore_mm": 8.0, "hub_mm": 16.0}, "driven": {"teeth": 36, "bore_mm": 10.0, "hub_mm": 24.0}, "belt_teeth": 120, "belt": {"profile": "round-g-3", "width_mm": 9.0}}], "end": {"kind": "wheel"}, "moving": [{"label": "Vehicle with its load", "mass_kg": 8.0}], "aim": {"speed_mm_s": 250.0, "acceleration_mm_s2": 300.0}},
+            {"chain": [{**_GEARMOTOR, "no_load_rpm": 120.0, "stall_torque_nm": 6.0}, {**_CLOSED, "driver": {"teeth": 24, "bore_mm": 8.0, "hub_mm": 16.0, "face_mm": 10.0}, "driven": {"teeth": 36, "bore_mm": 10.0, "hub_mm": 24.0, "face_mm": 10.0}, "belt_teeth": 120, "belt": {"profile": "round-g-3", "width_mm": 9.0}}], "end": {"kind": "wheel"}, "moving": [{"label": "Vehicle with its load", "mass_kg": 8.0}], "aim": {"speed_mm_s": 250.0, "acceleration_mm_s2": 300.0}},
         ),
         Layout(
             "drum", "Cord winch", "Any lift with few parts.", "The load hangs on the motor; radius, speed and torque change with every layer.", "A worm holds by itself and wastes power; a brake holds for certain.",
-            {"chain": [{**_GEARMOTOR, "no_load_rpm": 3000.0, "stall_torque_nm": 0.6}, {"kind": "worm"}], "end": {"kind": "drum"}, "moving": [{"label": "Load", "mass_kg": 4.0}], "aim": {"speed_mm_s": 80.0, "acceleration_mm_s2": 200.0, "slope_deg": 90.0, "travel_mm": 1800.0}, "guide": {"drag_n": 1.0}},
+            {"chain": [{**_GEARMOTOR, "no_load_rpm": 3000.0, "stall_torque_nm": 0.6, "inertia_gcm2": 120.0, "detent_torque_nm": 0.01}, {"kind": "worm", "radial_limit_n": 300.0}], "end": {"kind": "drum"}, "moving": [{"label": "Load", "mass_kg": 4.0}], "aim": {"speed_mm_s": 80.0, "acceleration_mm_s2": 200.0, "slope_deg": 90.0, "travel_mm": 1800.0}, "guide": {"drag_n": 1.0}},
         ),
         Layout(
             "spindle", "Spindle by V-belt", "A range of speeds from one plain motor.", "Changing a step by hand; belts and cones to guard.", "Stepped cones are cheap and sure; a variable drive is handy and dear.",

@@ -43,15 +43,20 @@ def loads(ctx: Context, end: End, moving: Moving, head: Head | None, pull: Quant
     """
     g, put = ctx.given, ctx.book.put
     counted = tally(ctx, head)
+    counter = g("aim.counterweight_kg") if end.guided else None
+    if counter is not None and counter.value is None:
+        counter = None
+    also: dict[str, Term] = {} if counter is None else {"counterweight": counter}
     total = put(
         "mass.total",
         "Mass that the belt accelerates",
-        lambda: counted.n + moving.carried_mass.n,
+        lambda: counted.n + moving.carried_mass.n + sum(bare(m) for m in also.values()),
         "kg",
-        equation="m_tally + m_carried",
+        equation="m_tally + m_carried" + " + m_counterweight" * len(also),
         source="equal kinetic energy",
         tally=counted,
         carried=moving.carried_mass,
+        also=also,
     )
     driven = put(
         "mass.driven",
@@ -85,6 +90,14 @@ def loads(ctx: Context, end: End, moving: Moving, head: Head | None, pull: Quant
     )
     lifted = end.lifted(ctx, counted)
     weight, drag = end.loads(ctx, lifted, slope)
+    if counter is not None:
+        weight = ctx.calc(
+            "force.balanced",
+            "Weight that the counterweight leaves",
+            dynamics.balanced_weight,
+            weight_n=weight,
+            counterweight_kg=counter,
+        )
     push = g("aim.push_n")
     if head is not None and head.push_n is not None:
         at = f"heads.{ctx.design.heads.index(head)}.push_n"
@@ -191,6 +204,31 @@ def _in_one_belt(ctx: Context, share: Real, forces: tuple[Quantity, ...]) -> Qua
     )
 
 
+def _runs_on(ctx: Context, stays: Quantity, motors: Real) -> None:
+    """What is in the axis at top speed when the power goes, and how far that carries it."""
+    driven, rotor, speed = ctx.loads.masses.driven, ctx.drive.rotor_mass, ctx.given("aim.speed_mm_s")
+    energy = ctx.book.put(
+        "stop.energy",
+        "Energy that an end stop takes at top speed",
+        lambda: (driven.n + motors * rotor.n) * (speed.n / 1000) ** 2 / 2,
+        "J",
+        equation="½·(m + n·J·λ²)·v²",
+        source="kinetic energy",
+        mass=driven,
+        rotor=rotor,
+        motors=motors,
+        speed=speed,
+    )
+    ctx.calc(
+        "stop.overrun",
+        "Runs on without power from top speed",
+        dynamics.overrun,
+        energy_j=energy,
+        resists_n=stays,
+        weight_n=ctx.loads.weight,
+    )
+
+
 def unpowered(ctx: Context, detent: Term, motors: Real) -> None:
     """Does it stay where it is when the power goes?"""
     weight, drag, drive = ctx.loads.weight, ctx.loads.drag, ctx.drive
@@ -226,6 +264,19 @@ def unpowered(ctx: Context, detent: Term, motors: Real) -> None:
         drag_n=drag,
         motors=motors,
     )
+    brake, free = ctx.given("aim.brake_n"), stays
+    if brake.value is not None:
+        stays = ctx.book.put(
+            "unpowered.braked",
+            "Force that it resists with its brake",
+            lambda: free.n + brake.n,
+            "N",
+            equation="F + F_brake",
+            source="both hold at once",
+            resists=free,
+            brake=brake,
+        )
+    _runs_on(ctx, stays, motors)
     asked: Term = 0.0
     if is_column(weight.n) or weight.value is None or weight.value > 0:
         asked = weight

@@ -120,6 +120,18 @@ class Aim(Part):
     push_speed_mm_s: float = num("Speed while pushing", "speed", "mm/s", 0.01, 20_000, 20.0)
     hold_n: float = num("Hold against, standing", "force", "N", 0, 20_000, 0.0)
     slope_deg: float = num("Slope", "angle", "°", 0, 90, 0.0, "0 lies level, 90 stands upright.")
+    counterweight_kg: float | None = num(
+        "Counterweight", "mass", "kg", 0.001, 2000, None, "Over a pulley, moving as fast the other way."
+    )
+    brake_n: float | None = num(
+        "Brake holds, at the moving point",
+        "force",
+        "N",
+        0.01,
+        1e5,
+        None,
+        "One that closes when the power goes; through a chain its torque times radians per millimetre.",
+    )
     resolution_mm: float = num("Smallest step wanted", "length", "mm", 0.0001, 100, 0.1)
     error_mm: float = num(
         "Error allowed",

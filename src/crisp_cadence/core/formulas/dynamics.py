@@ -5,9 +5,39 @@ from __future__ import annotations
 import math
 
 from ..ledger.formula import Real, formula
-from ..ledger.many import cos, most, sin
+from ..ledger.many import cos, most, pick, sin
 
 GRAVITY = 9.80665  # m/s², standard gravity
+
+
+@formula
+def balanced_weight(weight_n: Real, counterweight_kg: Real) -> Real:
+    """What a counterweight leaves of the weight along the movement, whichever way it pulls.
+
+    Equation: |W − m_c·g|
+    Units: N, kg → N
+    Range: cord and pulley of the counterweight without friction
+    Source: handbook — statics
+
+    >>> round(balanced_weight(30.0, 2.0), 2)
+    10.39
+    """
+    return abs(weight_n - counterweight_kg * GRAVITY)
+
+
+@formula
+def overrun(energy_j: Real, resists_n: Real, weight_n: Real) -> Real:
+    """How far an axis runs on when the power goes.
+
+    Equation: s = E/(F − W)
+    Units: J, N (drag, detent and brake), N (weight along the movement, downhill) → mm
+    Range: F > W; otherwise it does not stop by itself
+    Source: handbook — work and energy
+
+    >>> overrun(0.5, 12.0, 2.0)
+    50.0
+    """
+    return pick(resists_n > weight_n, 1000 * energy_j / most(resists_n - weight_n, 1e-9), math.inf)
 
 
 @formula

@@ -13,7 +13,7 @@ import { Layout } from "./Layout";
 import { Heads, Tally } from "./Masses";
 import { FreeTravel, Travel } from "./Travel";
 
-const PUSHING = ["aim.push_speed_mm_s", "aim.hold_n"];
+const PUSHING = ["aim.push_speed_mm_s", "aim.hold_n", "aim.counterweight_kg", "aim.brake_n"];
 const GUIDE = ["guide.friction", "guide.drag_n"];
 
 export default function Aim() {
