@@ -289,10 +289,12 @@ def test_pruned_and_exhaustive_searches_find_the_same_front(name: str) -> None:
     assert slim.space.size < whole.space.size == slim.space.size + slim.space.left_out
     assert ended(slim) == ended(whole)
     assert len(whole.best.ranked) > 3
+    # On these no reduction is worth its give and its money.
     assert any(whole.space.first[row[1]] for row in whole.best.index) or name in (
         "seed-shuttle-aisle",
         "drying-shelves-probe",
         "glaze-bench-pass",
+        "slip-writer-reach",
     )
 
 
