@@ -15,6 +15,7 @@ from crisp_cadence.core.design.design import AxisDesign, changed
 from crisp_cadence.core.design.layouts import LAYOUTS, begin
 from crisp_cadence.core.evaluation.columns import columns
 from crisp_cadence.core.evaluation.evaluate import evaluate
+from crisp_cadence.core.fields.axis import RAILS, Stand
 from crisp_cadence.core.fields.screws import COARSE, of_size
 from crisp_cadence.core.fitting.plan import plan_belts
 from helpers import rung, value
@@ -406,3 +407,49 @@ def test_the_demo_lacks_nothing_that_the_catalogue_could_know() -> None:
         for name, design in DESIGNS.items()
     }
     assert {name: keys for name, keys in lacking.items() if keys} == {}
+
+
+# ---- rail and stand ----------------------------------------------------------------------------------------
+
+
+def test_a_rail_sags_by_its_section_and_by_how_it_stands() -> None:
+    design = changed(DESIGNS["seed-shuttle-aisle"], {"stand.rail_span_mm": 800.0})
+
+    def sag(**fields: object) -> float:
+        return value(of(design, {f"stand.{name}": x for name, x in fields.items()}), "rail.sag")
+
+    plain = sag()
+    assert sag(rail_supports="overhung") == pytest.approx(plain * 16)
+    assert sag(rail_supports="several supports") == pytest.approx(plain * 48 / 66.7)
+    assert sag(rail_second_moment_mm4=RAILS["20 × 40 upright"]) == pytest.approx(plain * 7 / 46)
+    carried = Stand.model_fields["rail_section"].json_schema_extra
+    assert isinstance(carried, dict)
+    assert carried["carries"]["40 × 40"] == {"rail_second_moment_mm4": RAILS["40 × 40"]}  # type: ignore[index, call-overload]
+
+
+def test_a_stand_tips_over_its_foot_though_nobody_measured_how_far() -> None:
+    """The middle of the travel over the middle of the foot, where nothing is entered."""
+    design = changed(DESIGNS["seed-shuttle-aisle"], {"stand.stand_kg": 3.0, "stand.foot_mm": 200.0})
+    report = evaluate(design, PROFILES)
+    beyond = (value(report, "travel.usable") - 200) / 2
+    assert value(report, "stand.beyond") == pytest.approx(beyond)
+    entered = of(design, {"stand.beyond_mm": beyond})
+    assert rung(report, "tip").ratio == pytest.approx(rung(entered, "tip").ratio)
+    assert not any(r.key == "tip" for r in of(design, {"stand.foot_mm": 5000.0}).ladder)
+    assert not any(r.key == "tip" for r in of(design, {"stand.beyond_mm": 0.0}).ladder)
+
+
+def test_a_nut_is_judged_by_the_pressure_on_its_flanks() -> None:
+    """A nut of POM, 12 mm on 8 × 2: mean diameter 7 mm, flanks 1 mm deep, six turns of them."""
+    design = changed(DESIGNS["clay-printer-board"], {"end.form": "trapezoidal", "end.nut_of": "POM"})
+    report = evaluate(design, PROFILES)
+    d, p = design.end.diameter_mm, design.end.pitch_mm
+    area = math.pi * (d - p / 2) * (p / 2) * (1.5 * d / p)
+    assert rung(report, "nut").demand == pytest.approx(value(report, "force.worst") / area)
+    assert rung(report, "nut").capacity == 5.0
+    assert rung(of(design, {"end.nut_of": "bronze"}), "nut").capacity == 10.0
+    assert rung(of(design, {"end.nut_mm": 4.0}), "nut").demand == pytest.approx(
+        (rung(report, "nut").demand or 0) * 1.5 * d / 4
+    )
+    assert rung(of(design, {"aim.push_n": 3000.0}), "nut").verdict == "short"
+    assert not any(r.key == "nut" for r in of(design, {"end.form": "ball"}).ladder)

@@ -7,7 +7,7 @@ import math
 import pytest
 
 from crisp_cadence import catalog
-from crisp_cadence.core.formulas import belt, drums, screws, springs, threads, vbelt
+from crisp_cadence.core.formulas import belt, drums, guides, screws, springs, threads, vbelt
 
 PROFILES = catalog.profiles()
 
@@ -127,3 +127,12 @@ def test_grades_of_balance(rpm: float, micrometres: float, grade: float) -> None
     Outside: 3; published: ISO 21940-11, chart of grades
     """
     assert vbelt.unbalance(micrometres / 1000, rpm) == pytest.approx(grade, rel=0.01)
+
+
+def test_a_rail_on_several_supports() -> None:
+    """A load in the middle of one of two equal spans: 0.015·F·L³/EI.
+
+    Outside: 1; published: AISC Manual of Steel Construction, beam diagrams
+    """
+    sag = guides.rail_sag(30.0, 900.0, 69.0, 7000.0, guides.RAIL_HELD["several supports"])
+    assert sag * 69e3 * 7000 / (30 * 900**3) == pytest.approx(0.015, rel=2e-3)

@@ -5,7 +5,8 @@ from __future__ import annotations
 from ..account.context import Context
 from ..formulas import guides
 from ..formulas.dynamics import GRAVITY
-from ..ledger.many import is_column, least, pick
+from ..ledger.many import is_column, least, most, pick
+from ..ledger.quantity import Given, Quantity
 
 
 def check(ctx: Context, guided: bool) -> None:
@@ -67,6 +68,7 @@ def check(ctx: Context, guided: bool) -> None:
             span_mm=g("stand.rail_span_mm"),
             youngs_gpa=g("stand.rail_youngs_gpa"),
             second_moment_mm4=g("stand.rail_second_moment_mm4"),
+            held=guides.RAIL_HELD[stand.rail_supports],
         )
         ctx.calc("rail.frequency", "Carriage bounces on the rail at", guides.rail_frequency, sag_mm=sag)
         ctx.error_rung(
@@ -84,7 +86,21 @@ def check(ctx: Context, guided: bool) -> None:
             "stand.play_mm",
             "Set the wheels' eccentrics again, or take a linear rail.",
         )
-    if stand.stand_kg is not None and (is_column(stand.beyond_mm) or stand.beyond_mm > 0):
+    if stand.stand_kg is None:
+        return
+    beyond: Given | Quantity = g("stand.beyond_mm")
+    if beyond.value is None:
+        beyond = ctx.book.put(
+            "stand.beyond",
+            "Carriage beyond the foot at the end of its travel",
+            lambda: most((ctx.usable - stand.foot_mm) / 2, 0.0),
+            "mm",
+            equation="max((travel − foot)/2, 0)",
+            source="middle of the travel over the middle of the foot",
+            travel=ctx.travel,
+            foot=g("stand.foot_mm"),
+        )
+    if is_column(beyond.n) or beyond.n is None or beyond.n > 0:
         ratio = ctx.calc(
             "stand.ratio",
             "What keeps the stand upright over what tips it",
@@ -92,12 +108,12 @@ def check(ctx: Context, guided: bool) -> None:
             stand_kg=g("stand.stand_kg"),
             half_foot_mm=stand.foot_mm / 2,
             load_kg=mass,
-            beyond_mm=g("stand.beyond_mm"),
+            beyond_mm=beyond,
         )
         ctx.rung(
             "tip",
             "Stand does not tip",
-            pick(stand.beyond_mm > 0, 1.0, 0.0),
+            pick(beyond.n > 0, 1.0, 0.0),
             ratio,
             1.5,
             unit="×",

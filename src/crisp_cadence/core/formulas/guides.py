@@ -9,20 +9,26 @@ import numpy as np
 from ..ledger.formula import Real, formula
 from .dynamics import GRAVITY
 
+# By how a rail stands: a load in the middle between two supports, in the middle of one of two spans, and at the
+# end of what reaches beyond the last support.
+RAIL_HELD = {"at both ends": 48.0, "several supports": 66.7, "overhung": 3.0}
+
 
 @formula
-def rail_sag(force_n: Real, span_mm: Real, youngs_gpa: Real, second_moment_mm4: Real) -> Real:
-    """Sag of a rail between two supports under the carriage at mid span.
+def rail_sag(
+    force_n: Real, span_mm: Real, youngs_gpa: Real, second_moment_mm4: Real, held: Real = 48.0
+) -> Real:
+    """Sag of a rail under the carriage, where it is softest.
 
-    Equation: δ = F·L³/48EI
-    Units: N, mm, GPa, mm⁴ → mm
-    Range: simply supported; fixed ends give a quarter of it
-    Source: handbook — beam with a load at mid span, any strength-of-materials text
+    Equation: δ = F·L³/(c·E·I), c = 48 between two supports, 66.7 in one of two spans, 3 overhung
+    Units: N, mm, GPa, mm⁴, – → mm
+    Range: simply supported, or held square where it is overhung; the rail's own weight left out
+    Source: handbook — beam tables, any strength-of-materials text
 
-    >>> round(rail_sag(20.0, 1000.0, 69.0, 7000.0), 3)
-    0.863
+    >>> round(rail_sag(20.0, 1000.0, 69.0, 7000.0), 3), round(rail_sag(20.0, 200.0, 69.0, 7000.0, 3.0), 3)
+    (0.863, 0.11)
     """
-    return force_n * span_mm**3 / (48 * youngs_gpa * 1000 * second_moment_mm4)
+    return force_n * span_mm**3 / (held * youngs_gpa * 1000 * second_moment_mm4)
 
 
 @formula

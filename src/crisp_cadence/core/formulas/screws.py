@@ -145,6 +145,21 @@ def euler_load(root_mm: Real, length_mm: Real, end_factor: Real, youngs_gpa: Rea
 
 
 @formula
+def nut_pressure(force_n: Real, diameter_mm: Real, pitch_mm: Real, length_mm: Real) -> Real:
+    """Pressure on the flanks of a nut.
+
+    Equation: p = F·P/(π·d_2·H_1·l), d_2 = d − P/2, H_1 = P/2
+    Units: N, mm, mm (pitch, whatever the starts), mm → MPa
+    Range: trapezoidal and square threads, the load spread over the whole nut
+    Source: handbook — power screws, any machine-design text
+
+    >>> round(nut_pressure(200.0, 8.0, 2.0, 12.0), 3)
+    1.516
+    """
+    return force_n * pitch_mm / (math.pi * (diameter_mm - pitch_mm / 2) * pitch_mm / 2 * length_mm)
+
+
+@formula
 def bar_stiffness(youngs_gpa: Real, area_mm2: Real, length_mm: Real) -> Real:
     """Stiffness along a bar, a screw or a rope.
 

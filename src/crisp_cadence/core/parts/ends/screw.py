@@ -8,7 +8,7 @@ from typing import ClassVar, Literal
 from ...account.context import Context
 from ...account.report import BillLine, Caution, Column, CutLine, DriveNode, Setting, Table, WorkStep
 from ...checks import masses, threads
-from ...fields.part import Bought, num
+from ...fields.part import Bought, choice, num
 from ...formulas import motion, screws, springs
 from ...geometry.scene import Mark, Scene, Slab, Spot
 from ...ledger.amounts import said
@@ -38,12 +38,17 @@ class Thread:
     efficiency_back: Quantity
 
 
+# Pressure on the flanks of a greased nut that moves, MPa (machine-design texts, from memory: bronze on steel
+# 11 to 17 at slow speed, 5 to 10 at 10 m/min; POM by its makers' pv)
+NUT_MPA = {"bronze": 10.0, "brass": 8.0, "POM": 5.0, "steel": 13.0}
+
+
 class Screw(End):
     """Lead screw or ball screw, the carriage on its nut."""
 
     FIRST = ("form", "diameter_mm", "pitch_mm", "starts", "length_mm")
 
-    shows: ClassVar[dict[str, tuple[str, ...]]] = {"end": ("screw.",)}
+    shows: ClassVar[dict[str, tuple[str, ...]]] = {"end": ("screw.", "nut.")}
     straight: ClassVar[bool] = True
     kind: Literal["screw"] = "screw"
     screw: Bought = Bought()
@@ -87,6 +92,12 @@ class Screw(End):
         "Estimate; a plastic nut about 1000.",
     )
 
+    nut_of: Literal["bronze", "brass", "POM", "steel"] = choice(
+        "Nut of", "brass", "What its flanks may be pressed with: bronze 10, brass 8, POM 5, steel 13 MPa."
+    )
+    nut_mm: float | None = num(
+        "Length of the nut", "length", "mm", 1, 500, None, "Empty: one and a half diameters."
+    )
     core_mm: float | None = num(
         "Core diameter",
         "length",
@@ -302,6 +313,46 @@ class Screw(End):
             section="stiffness",
             path="end.diameter_mm",
             says="A thicker or shorter screw, or better held ends.",
+        )
+        if self.form != "ball":
+            self._nut(ctx)
+
+    def _nut(self, ctx: Context) -> None:
+        """Pressure on the flanks of the nut, on which it wears."""
+        g = ctx.given
+        length: Given | Quantity = g("end.nut_mm")
+        if length.value is None:
+            length = ctx.book.put(
+                "nut.length",
+                "Length of the nut",
+                lambda: 1.5 * g("end.diameter_mm").n,
+                "mm",
+                equation="1.5·d",
+                source_kind="common practice",
+                source="nuts as they are sold",
+                diameter=g("end.diameter_mm"),
+            )
+        pressure = ctx.calc(
+            "nut.pressure",
+            "Pressure on the flanks of the nut",
+            screws.nut_pressure,
+            force_n=ctx.loads.worst,
+            diameter_mm=g("end.diameter_mm"),
+            pitch_mm=g("end.pitch_mm"),
+            length_mm=length,
+        )
+        ctx.rung(
+            "nut",
+            "Nut bears the load, moving",
+            pressure,
+            Given(
+                "catalogue.nut.pressure", NUT_MPA[self.nut_of], "MPa", "from memory", f"nut of {self.nut_of}"
+            ),
+            1.5,
+            unit="MPa",
+            section="end",
+            path="end.nut_of",
+            says="A longer nut, a thicker screw, or bronze: a nut that is pressed too hard wears out of its thread.",
         )
 
     def own_springs(self, ctx: Context, positions: FloatArray) -> list[OwnSpring]:
