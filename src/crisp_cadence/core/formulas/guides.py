@@ -9,8 +9,8 @@ import numpy as np
 from ..ledger.formula import Real, formula
 from .dynamics import GRAVITY
 
-# By how a rail stands: a load in the middle between two supports, in the middle of one of two spans, and at the
-# end of what reaches beyond the last support.
+# By how a rail stands: a load in the middle between two supports, in the middle of one of two spans, and at
+# the end of what reaches beyond the last support.
 RAIL_HELD = {"at both ends": 48.0, "several supports": 66.7, "overhung": 3.0}
 
 

@@ -352,7 +352,7 @@ class Screw(End):
             unit="MPa",
             section="end",
             path="end.nut_of",
-            says="A longer nut, a thicker screw, or bronze: a nut that is pressed too hard wears out of its thread.",
+            says="A longer nut, a thicker screw, or bronze: pressed too hard it wears out of its thread.",
         )
 
     def own_springs(self, ctx: Context, positions: FloatArray) -> list[OwnSpring]:
