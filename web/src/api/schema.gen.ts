@@ -1252,10 +1252,11 @@ export interface components {
              *       "height_mm": 40,
              *       "preload_n": 5,
              *       "play_mm": 0,
+             *       "rail_supports": "at both ends",
+             *       "rail_section": "20 × 20",
              *       "rail_second_moment_mm4": 7000,
              *       "rail_youngs_gpa": 69,
-             *       "foot_mm": 400,
-             *       "beyond_mm": 0
+             *       "foot_mm": 400
              *     }
              */
             stand: components["schemas"]["Stand"];
@@ -5597,6 +5598,18 @@ export interface components {
              */
             bearing_n_mm: number;
             /**
+             * Nut of
+             * @description What its flanks may be pressed with: bronze 10, brass 8, POM 5, steel 13 MPa.
+             * @default brass
+             * @enum {string}
+             */
+            nut_of: "bronze" | "brass" | "POM" | "steel";
+            /**
+             * Length of the nut
+             * @description Empty: one and a half diameters.
+             */
+            nut_mm?: number | null;
+            /**
              * Core diameter
              * @description Of a ball screw by its maker's sheet, or measured. Empty: by the thread's own rule.
              */
@@ -6246,6 +6259,20 @@ export interface components {
              */
             rail_span_mm?: number | null;
             /**
+             * Rail stands
+             * @description Overhung: how far it reaches beyond its last support.
+             * @default at both ends
+             * @enum {string}
+             */
+            rail_supports: "at both ends" | "several supports" | "overhung";
+            /**
+             * Section of the rail
+             * @description Slotted aluminium; its second moment comes with it.
+             * @default 20 × 20
+             * @enum {string}
+             */
+            rail_section: "20 × 20" | "20 × 40 flat" | "20 × 40 upright" | "30 × 30" | "40 × 40" | "40 × 80 flat" | "40 × 80 upright" | "another";
+            /**
              * Second moment of the rail
              * @description About 7000 for a 20 × 20 slotted rail (estimate).
              * @default 7000
@@ -6269,10 +6296,9 @@ export interface components {
             foot_mm: number;
             /**
              * Carriage beyond the foot
-             * @description At the end of its travel.
-             * @default 0
+             * @description At the end of its travel. Empty: the middle of the travel stands over the middle of the foot.
              */
-            beyond_mm: number;
+            beyond_mm?: number | null;
         } & {
             [key: string]: unknown;
         };
