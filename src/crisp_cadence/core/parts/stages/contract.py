@@ -356,7 +356,7 @@ def highest_speed(pull: Callable[[Real], Real], need: Real) -> Real:
     if not many:
         return found
     found = np.where(never, 0.0, np.where(always, _LISTED[-1], found))
-    return np.where(np.isnan(standing), np.nan, found)[..., 0]
+    return np.where(np.isnan(standing) | np.isnan(racing), np.nan, found)[..., 0]
 
 
 def unless_idle(push_n: Real, asked: Given | Quantity) -> Term:
