@@ -72,11 +72,17 @@ def test_an_edit_leaves_out_what_stands_behind_results_and_that_comes_when_opene
     assert opened == [next(q for q in whole["results"] if q["key"] == k) for k in ("belt.cut", "motor.reach")]
 
 
-def test_a_new_axis_is_on_the_shelf_and_unknown_where_it_lacks_data(client: TestClient, axis: str) -> None:
+def test_a_new_axis_is_on_the_shelf_judged_by_what_is_typical_and_unknown_where_it_lacks_data(
+    client: TestClient, axis: str
+) -> None:
     machines = client.get("/api/shelf").json()
     assert [m["name"] for m in machines] == ["Bench"]
     line = machines[0]["axes"][0]
-    assert (line["id"], line["name"], line["verdict"]) == (axis, "Slide", "unknown")
+    assert (line["id"], line["name"], line["verdict"]) == (axis, "Slide", "holds")
+    design = fetch(client, axis)["design"]
+    design["chain"][0]["inductance_mh"] = None
+    client.put(f"/api/axes/{axis}", json={"base_version": 1, "design": design})
+    assert client.get("/api/shelf").json()[0]["axes"][0]["verdict"] == "unknown"
     assert [w["at"]["x_mm"] for w in line["scene"]["wheels"]] == [0.0, 745.0]
 
 

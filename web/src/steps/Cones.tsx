@@ -95,6 +95,7 @@ function Keep() {
 /** In Aim: how fast the spindle turns, and what the work asks of it. */
 export function SpindleAim() {
   const drawn = usePick((v) => (v.design.end as { cones_from?: string }).cones_from === "cones as drawn");
+  const timed = usePick((v) => (v.design.end as { spin_up_s?: number | null }).spin_up_s != null);
   return (
     <Cols>
       <Sheet
@@ -105,6 +106,7 @@ export function SpindleAim() {
           {!drawn && <NumberField path="end.low_rpm" />}
           {!drawn && <NumberField path="end.high_rpm" />}
           <NumberField path="end.spin_up_s" />
+          {!timed && <NumberField path="aim.acceleration_mm_s2" label="Acceleration at the rim" />}
           <NumberField path="end.spin_gcm2" />
         </Fields>
         <Figs>
