@@ -257,7 +257,7 @@ def test_a_key_in_a_printed_hub_holds_a_sixth_of_one_in_aluminium() -> None:
 
 def test_power_drawn_is_what_the_motor_gives_and_what_becomes_heat() -> None:
     report = evaluate(DESIGNS["seed-shuttle-aisle"], PROFILES)
-    gives = value(report, "chain.0.torque_accelerate") * value(report, "supply.speed")
+    gives = value(report, "chain.0.torque_accelerate") * value(report, "motor.speed_top")
     heat = value(report, "motor.heat") + value(report, "driver.heat")
     assert value(report, "supply.power") == pytest.approx(gives + heat)
     driver = DESIGNS["seed-shuttle-aisle"].chain[0].driver
@@ -283,7 +283,7 @@ def test_a_stop_feeds_back_what_the_windings_do_not_burn() -> None:
         "chain.0.driver.most_v": 45.0,
     }
     report = of(DESIGNS["seed-shuttle-aisle"], fast)
-    mass, drag = value(report, "supply.mass"), value(report, "force.drag")
+    mass, drag = value(report, "mass.moved"), value(report, "force.drag")
     energy = mass * 9 / 2 - drag * 9 / 12 - value(report, "motor.heat") * 0.5
     assert energy > 0
     assert value(report, "supply.fed_back") == pytest.approx(energy)
@@ -299,7 +299,7 @@ def test_a_stop_feeds_back_what_the_windings_do_not_burn() -> None:
 def test_a_light_rotor_under_a_heavy_load_is_advised_against() -> None:
     report = of(DESIGNS["seed-shuttle-aisle"], {"moving.0.mass_kg": 20.0})
     found = rung(report, "inertia_ratio")
-    assert found.demand == pytest.approx(value(report, "mass.driven") / value(report, "motor.mass"), rel=1e-9)
+    assert found.demand == pytest.approx(value(report, "mass.total") / value(report, "motor.mass"), rel=1e-9)
     assert (found.verdict, found.advisory) == ("short", True)
 
 
@@ -384,7 +384,7 @@ def test_a_brake_holds_beside_the_detent() -> None:
 
 def test_without_power_it_runs_on_until_drag_and_detent_have_its_energy() -> None:
     report = evaluate(DESIGNS["seed-shuttle-aisle"], PROFILES)
-    mass = value(report, "mass.driven") + value(report, "motor.mass")
+    mass = value(report, "mass.total") + value(report, "motor.mass")
     speed = DESIGNS["seed-shuttle-aisle"].aim.speed_mm_s / 1000
     assert value(report, "stop.energy") == pytest.approx(mass * speed**2 / 2)
     assert value(report, "stop.overrun") == pytest.approx(

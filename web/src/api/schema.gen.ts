@@ -1253,7 +1253,7 @@ export interface components {
              *       "preload_n": 5,
              *       "play_mm": 0,
              *       "rail_supports": "at both ends",
-             *       "rail_section": "20 × 20",
+             *       "rail_section": "another",
              *       "rail_second_moment_mm4": 7000,
              *       "rail_youngs_gpa": 69,
              *       "foot_mm": 400
@@ -6268,7 +6268,7 @@ export interface components {
             /**
              * Section of the rail
              * @description Slotted aluminium; its second moment comes with it.
-             * @default 20 × 20
+             * @default another
              * @enum {string}
              */
             rail_section: "20 × 20" | "20 × 40 flat" | "20 × 40 upright" | "30 × 30" | "40 × 40" | "40 × 80 flat" | "40 × 80 upright" | "another";

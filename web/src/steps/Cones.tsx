@@ -6,9 +6,10 @@ import { NumberField } from "../fields/NumberField";
 import { ChoiceField } from "../fields/OtherFields";
 import { Act } from "../kit/Act";
 import { Cols, Fields, Figs, Line, Part, Sheet } from "../kit/sheets";
+import { PartForm } from "./PartForm";
 
 /** Fields of the end that stand here or in Aim, not in its own form. */
-export const STANDS_ELSEWHERE = [
+const STANDS_ELSEWHERE = [
   "cones_from",
   "low_rpm",
   "high_rpm",
@@ -29,8 +30,22 @@ export const STANDS_ELSEWHERE = [
 
 export const useSpindle = () => usePick((v) => "cones_from" in v.design.end);
 
-export function Cones() {
-  const drawn = usePick((v) => (v.design.end as { cones_from?: string }).cones_from === "cones as drawn");
+const useDrawn = () =>
+  usePick((v) => (v.design.end as { cones_from?: string }).cones_from === "cones as drawn");
+
+/** The end as a whole; a spindle's cones stand before its other fields. */
+export function EndForm({ nested }: { nested?: boolean }) {
+  const spindle = useSpindle();
+  return (
+    <>
+      {spindle && <Cones />}
+      <PartForm path="end" nested={nested} without={spindle ? STANDS_ELSEWHERE : []} />
+    </>
+  );
+}
+
+function Cones() {
+  const drawn = useDrawn();
   return (
     <Part title="Cones">
       <Fields>
@@ -94,7 +109,7 @@ function Keep() {
 
 /** In Aim: how fast the spindle turns, and what the work asks of it. */
 export function SpindleAim() {
-  const drawn = usePick((v) => (v.design.end as { cones_from?: string }).cones_from === "cones as drawn");
+  const drawn = useDrawn();
   const timed = usePick((v) => (v.design.end as { spin_up_s?: number | null }).spin_up_s != null);
   return (
     <Cols>

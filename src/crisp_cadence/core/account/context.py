@@ -61,6 +61,7 @@ class Context:
     counts: Counts = ONE_EACH
     loads: Loads = field(init=False)
     drive: Drive = field(init=False)
+    moved: Quantity = field(init=False)  # all that moves as a mass at the moving point
     stepping: Stepping | None = None
     reach: Quantity = field(init=False)
     shaft: OutputShaft = field(init=False)

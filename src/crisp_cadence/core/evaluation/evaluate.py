@@ -6,7 +6,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from functools import cached_property
-from typing import cast
 
 from ..account.cases import Cases
 from ..account.context import Context
@@ -132,9 +131,9 @@ class Run:
         late: bool = False,
         cases: Cases | None = None,
     ) -> None:
-        whole, design = design, cast(AxisDesign, end.aimed(design, case))
+        self.whole, design = design, end.aimed(design, case)
         ctx = self.ctx = Context(design, profiles, Ledger(late=late), case=case, cases=cases)
-        ctx.whole = whole
+        ctx.whole = self.whole
         self.design, self.end, self.stages, self.motor = design, end, stages, motor
         self.name = ", ".join(n for n in (head.label if head else "", case) if n)
         hubs_over_shafts(ctx, end)
@@ -151,6 +150,7 @@ class Run:
         state = motor.settle("chain.0", ctx)
         passes = [ctx.once(s.transmit, f"chain.{j}") for j, s in enumerate(stages)]
         drive = ctx.drive = chain.walk(ctx, stages, passes, moving, ctx.loads.by_phase)
+        ctx.moved = forces.moved(ctx)
         last = len(stages) - 1
         ctx.shaft = stages[last].output_shaft(f"chain.{last}", ctx, end.overhang())
         path, field = give.torque_path(ctx, end, state.field_stiffness, moving.lam)
@@ -257,7 +257,7 @@ class Run:
             tuple(self.motor.settings(ctx)),
             tuple(ctx.notes),
             misfits(design.made, ctx.book.results),
-            assumed(cast(AxisDesign, ctx.whole)),
+            assumed(self.whole),
         )
         return made if end.point == "carriage" else in_terms_of(made, end.point)
 

@@ -43,9 +43,8 @@ def loads(ctx: Context, end: End, moving: Moving, head: Head | None, pull: Quant
     """
     g, put = ctx.given, ctx.book.put
     counted = tally(ctx, head)
-    counter = g("aim.counterweight_kg") if end.guided else None
-    if counter is not None and counter.value is None:
-        counter = None
+    hung = end.guided and ctx.design.aim.counterweight_kg is not None
+    counter = g("aim.counterweight_kg") if hung else None
     also: dict[str, Term] = {} if counter is None else {"counterweight": counter}
     total = put(
         "mass.total",
@@ -146,6 +145,22 @@ def loads(ctx: Context, end: End, moving: Moving, head: Head | None, pull: Quant
     return Loads(masses, slope, weight, drag, push, forces, worst, belt_inertia)
 
 
+def moved(ctx: Context) -> Quantity:
+    """All that moves as a mass at the moving point, rotors and what turns with them included, kg."""
+    total, rotor, motors = ctx.loads.masses.total, ctx.drive.rotor_mass, ctx.counts.motors
+    return ctx.book.put(
+        "mass.moved",
+        "What moves, rotors included",
+        lambda: total.n + motors * rotor.n,
+        "kg",
+        equation="m + n·J·λ²",
+        source="equal kinetic energy",
+        load=total,
+        rotor=rotor,
+        motors=motors,
+    )
+
+
 def peaks(ctx: Context, moving: Moving, ringing: Quantity, pull: Quantity | None) -> Peaks:
     """What ringing makes of the forces: on what the belt moves, and in one belt."""
     loads = ctx.loads
@@ -204,19 +219,17 @@ def _in_one_belt(ctx: Context, share: Real, forces: tuple[Quantity, ...]) -> Qua
     )
 
 
-def _runs_on(ctx: Context, stays: Quantity, motors: Real) -> None:
+def _runs_on(ctx: Context, stays: Quantity) -> None:
     """What is in the axis at top speed when the power goes, and how far that carries it."""
-    driven, rotor, speed = ctx.loads.masses.driven, ctx.drive.rotor_mass, ctx.given("aim.speed_mm_s")
+    mass, speed = ctx.moved, ctx.given("aim.speed_mm_s")
     energy = ctx.book.put(
         "stop.energy",
         "Energy that an end stop takes at top speed",
-        lambda: (driven.n + motors * rotor.n) * (speed.n / 1000) ** 2 / 2,
+        lambda: mass.n * (speed.n / 1000) ** 2 / 2,
         "J",
-        equation="½·(m + n·J·λ²)·v²",
+        equation="½·m·v²",
         source="kinetic energy",
-        mass=driven,
-        rotor=rotor,
-        motors=motors,
+        mass=mass,
         speed=speed,
     )
     ctx.calc(
@@ -276,7 +289,7 @@ def unpowered(ctx: Context, detent: Term, motors: Real) -> None:
             resists=free,
             brake=brake,
         )
-    _runs_on(ctx, stays, motors)
+    _runs_on(ctx, stays)
     asked: Term = 0.0
     if is_column(weight.n) or weight.value is None or weight.value > 0:
         asked = weight

@@ -7,7 +7,7 @@ import { Figure } from "../../frame/Figure";
 import { Folded } from "../../fields/Folded";
 import { NumberField } from "../../fields/NumberField";
 import { Cautions } from "../Cautions";
-import { Cones, STANDS_ELSEWHERE, useSpindle } from "../Cones";
+import { EndForm } from "../Cones";
 import { PartForm } from "../PartForm";
 import { TablesOf } from "../TablesOf";
 import { PartPicker } from "../PartPicker";
@@ -32,7 +32,6 @@ export default function Belt() {
   const planned = useBeltPlan();
   const plan = planned.data;
   const open = usePick((v) => "tensioner" in v.design.end);
-  const spindle = useSpindle();
   const { hash } = useLocation();
   const closed = usePick((v) =>
     v.design.chain
@@ -146,8 +145,7 @@ export default function Belt() {
         )}
         {!open && (
           <Sheet title="The end of the chain">
-            {spindle && <Cones />}
-            <PartForm path="end" without={STANDS_ELSEWHERE} />
+            <EndForm />
           </Sheet>
         )}
         <TablesOf step="belt" />

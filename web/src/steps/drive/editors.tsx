@@ -5,7 +5,7 @@ import { inserted, moved, without } from "../../design/chosen";
 import { kindsAt } from "../../design/fields";
 import { getAt } from "../../design/path";
 import { Figure } from "../../frame/Figure";
-import { Cones, STANDS_ELSEWHERE, useSpindle } from "../Cones";
+import { EndForm } from "../Cones";
 import { PartForm } from "../PartForm";
 import { PartPicker } from "../PartPicker";
 import { Results } from "../Results";
@@ -48,7 +48,6 @@ function EndEditor({ node: { at, label, shows }, choose }: Props) {
   const profile = usePick((v) => (getAt(v.design, "end.belt.profile") as string | undefined) ?? "");
   const length = usePick((v) => v.design.chain.length);
   const whole = at === "end";
-  const spindle = useSpindle();
   return (
     <Sheet
       title={label}
@@ -59,8 +58,7 @@ function EndEditor({ node: { at, label, shows }, choose }: Props) {
         </>
       }
     >
-      {whole && spindle && <Cones />}
-      <PartForm path={at} nested={!whole || profile === ""} without={whole ? STANDS_ELSEWHERE : []} />
+      {whole ? <EndForm nested={profile === ""} /> : <PartForm path={at} />}
       <Results of={shows} />
     </Sheet>
   );

@@ -8,7 +8,7 @@ hanging load. So one chain, one network of springs and one ladder serve all of t
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import ClassVar
+from typing import ClassVar, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -72,6 +72,7 @@ class Band:
 
 
 STEEL = Given("catalogue.shaft", springs.MATERIALS["steel"][0], "GPa", "estimate", "steel shaft")
+A = TypeVar("A", bound=Axis)
 # Part, label, what it hangs on, and N/mm: one number, or one for each place along the travel.
 OwnSpring = tuple[str, str, Term, Real]
 
@@ -100,7 +101,7 @@ class End(Part):
         """Directions or settings that are worked out one by one; the worst governs."""
         return ("",)
 
-    def aimed(self, design: Axis, case: str) -> Axis:
+    def aimed(self, design: A, case: str) -> A:
         """The design with what is aimed at in a case, where the end has an aim of its own instead of what the
         fields named in `AIMS` say.
         """

@@ -121,8 +121,8 @@ class Spindle(StepCones):
 
     def _speeds(self, ctx: Context) -> None:
         """What comes out against what is wanted, and how many speeds the belts serve."""
-        put, every, turns = ctx.book.put, self.every(motor_rpm(ctx.design)), motor_rpm(ctx.design)
-        served = self.served(turns)
+        put, turns = ctx.book.put, motor_rpm(ctx.design)
+        every, served = self.every(turns), self.served(turns)
         low, high = (
             put(
                 f"spindle.{name}",
@@ -142,7 +142,7 @@ class Spindle(StepCones):
         put(
             "spindle.middle_rpm",
             f"Speed of the middle pulley at {now.name}",
-            now.rpm * now.second.ratio / (1 - self.slip_percent / 100),
+            now.middle_rpm,
             "rpm",
             equation="n·(d1/D1)·(1 − slip)",
             source="pulleys of this speed",
@@ -368,7 +368,7 @@ class Spindle(StepCones):
                 path="end.spindle_shaft_mm",
                 says="A thicker shaft, or the cone closer to its bearing.",
             )
-        fastest = max(now.step.rpm, now.step.rpm * now.step.second.ratio / (1 - self.slip_percent / 100))
+        fastest = max(now.step.rpm, now.step.middle_rpm)
         wobble = ctx.calc(
             "spindle.unbalance",
             "Centre of mass of the cones moves at",
@@ -435,7 +435,7 @@ class Spindle(StepCones):
                 "end",
                 "end.steps",
                 f"{len(served)} speeds",
-                now.rpm * now.second.ratio / (1 - self.slip_percent / 100),
+                now.middle_rpm,
                 "rpm",
                 ctx.drive.torque_end["accelerate"].value,
                 "N·m",
@@ -461,8 +461,9 @@ class Spindle(StepCones):
             turned = [
                 None if math.isnan(d) else d for t in (s.first, s.second) for d in (t.driver_mm, t.driven_mm)
             ]
-            middle = s.rpm * s.second.ratio / (1 - self.slip_percent / 100)
-            rows.append((s.rpm, s.pair + 1.0, *turned, middle, 2 * self.slip_percent, s.says or "served"))
+            rows.append(
+                (s.rpm, s.pair + 1.0, *turned, s.middle_rpm, 2 * self.slip_percent, s.says or "served")
+            )
         speeds = Table(
             "speeds",
             "Every speed",

@@ -24,7 +24,7 @@ from ...ledger.amounts import said, shown_in
 from ...ledger.errors import EntryError, Problem, problem
 from ...ledger.record import record
 from ..stages.contract import Motor
-from .contract import End
+from .contract import A, End
 
 
 class Sheave(Part):
@@ -67,6 +67,7 @@ class Step:
     cone: int
     first: Turned
     second: Turned
+    middle_rpm: float
     middle_x_mm: float = math.nan
     middle_y_mm: float = math.nan
     says: str = ""
@@ -284,10 +285,12 @@ class StepCones(End):
         ]
 
     def _step(self, motor_rpm: float, i: int, j: int, first: Turned, second: Turned) -> Step:
-        rpm = motor_rpm * self.slipping() / first.ratio / second.ratio
-        name, says = _rpm(rpm), first.says or second.says
-        if says:
-            return Step(name, rpm, i, j, first, second, says=says)
+        left = 1 - self.slip_percent / 100
+        middle = motor_rpm * left / first.ratio
+        rpm = middle * left / second.ratio
+        made = Step(_rpm(rpm), rpm, i, j, first, second, middle, says=first.says or second.says)
+        if made.says:
+            return made
         try:
             x, y = cones.middle_pulley(
                 self.apart_mm,
@@ -295,8 +298,8 @@ class StepCones(End):
                 (self.cone_belt_mm, second.driven_mm, second.driver_mm),
             )
         except ValueError as error:
-            return Step(name, rpm, i, j, first, second, says=str(error))
-        return Step(name, rpm, i, j, first, second, x, y)
+            return replace(made, says=str(error))
+        return replace(made, middle_x_mm=x, middle_y_mm=y)
 
     def served(self, motor_rpm: float) -> list[Step]:
         """The speeds that can be had; EntryError where there are none."""
@@ -370,10 +373,9 @@ class StepCones(End):
         "aim.acceleration_mm_s2": "end.spin_up_s",
     }
 
-    def aimed(self, design: Axis, case: str) -> Axis:
+    def aimed(self, design: A, case: str) -> A:
         """Its own speed at the rim, the time to come up to it, and what the work asks there."""
-        served = self.served(motor_rpm(design))
-        step = next((s for s in served if s.name == case), served[-1])
+        served, step = self.served(motor_rpm(design)), self.step_at(design, case)
         rim = step.rpm * math.pi / 30 * self.work_mm
         aim = design.aim.model_copy(
             update={
@@ -393,10 +395,14 @@ class StepCones(End):
         """Every speed is judged on its own."""
         return tuple(s.name for s in self.served(motor_rpm(design)))
 
+    def step_at(self, design: Axis, case: str) -> Step:
+        """The speed of a case."""
+        found = self.served(motor_rpm(design))
+        return next((s for s in found if s.name == case), found[-1])
+
     def step_of(self, ctx: Context) -> Step:
         """The speed that is worked out."""
-        found = self.served(motor_rpm(ctx.design))
-        return next((s for s in found if s.name == ctx.case), found[-1])
+        return self.step_at(ctx.design, ctx.case)
 
     def asked_nm(self, step: Step, served: list[Step], rim_n: float) -> float:
         """Torque that the work asks of the spindle at a speed, N·m: each line counts for the speed nearest to

@@ -10,7 +10,7 @@ from ...formulas import belt, vbelt
 from ...geometry.path import closed_belt_centre
 from ...ledger.quantity import Given, Ledger, Quantity, Term
 from ...ledger.record import record
-from .step_cones import Step, StepCones, motor_rpm
+from .step_cones import Step, StepCones, Turned, motor_rpm
 
 SHARE = 0.95  # efficiency of one V-belt (common practice)
 
@@ -54,19 +54,7 @@ def at_speed(ctx: Context, end: StepCones, step: Step, rim: Quantity, book: Ledg
         force=rim,
         radius=ctx.given("end.work_mm"),
     )
-    middle_rpm = step.rpm * step.second.ratio / (1 - end.slip_percent / 100)
-    cone = _carried(
-        ctx,
-        end,
-        book,
-        "cone_belt",
-        "cone's belt",
-        step.second.driver_mm,
-        step.second.driven_mm,
-        middle_rpm,
-        "end.cone_belt_mm",
-        _pull(book, "cone_belt", "cone's belt", torque, step.second.driven_mm),
-    )
+    cone = _carried(ctx, end, book, "cone", step.second, step.middle_rpm, torque)
     at_middle = book.put(
         "spindle.middle_torque",
         "Torque on the middle shaft",
@@ -78,19 +66,7 @@ def at_speed(ctx: Context, end: StepCones, step: Step, rim: Quantity, book: Ledg
         driver=step.second.driver_mm,
         efficiency=SHARE,
     )
-    turns = middle_rpm * step.first.ratio / (1 - end.slip_percent / 100)
-    motor = _carried(
-        ctx,
-        end,
-        book,
-        "motor_belt",
-        "motor's belt",
-        step.first.driver_mm,
-        step.first.driven_mm,
-        turns,
-        "end.motor_belt_mm",
-        _pull(book, "motor_belt", "motor's belt", at_middle, step.first.driven_mm),
-    )
+    motor = _carried(ctx, end, book, "motor", step.first, motor_rpm(ctx.design), at_middle)
     to_motor = math.atan2(-step.middle_y_mm, -step.middle_x_mm)
     to_spindle = math.atan2(-step.middle_y_mm, end.apart_mm - step.middle_x_mm)
     middle = book.calc(
@@ -104,8 +80,20 @@ def at_speed(ctx: Context, end: StepCones, step: Step, rim: Quantity, book: Ledg
     return AtSpeed(step, motor, cone, middle)
 
 
-def _pull(book: Ledger, at: str, name: str, torque: Quantity, driven_mm: float) -> Quantity:
-    return book.put(
+def _carried(
+    ctx: Context, end: StepCones, book: Ledger, of: str, turned: Turned, rpm: float, torque: Quantity
+) -> Carried:
+    """The belt `of` the motor or the cone: its driver turns at `rpm`, its driven pulley gives the torque."""
+    at, name, length = f"{of}_belt", f"{of}'s belt", f"end.{of}_belt_mm"
+    driver_mm, driven_mm = turned.driver_mm, turned.driven_mm
+    g, section = ctx.given, vbelt.SECTIONS[end.section]
+    small = min(driver_mm, driven_mm)
+    small_rpm = rpm if driver_mm <= driven_mm else rpm * driver_mm / driven_mm
+
+    def datum(what: str, value: float, unit: str) -> Given:
+        return Given(f"catalogue.v.{what}", value, unit, "from memory", f"section {section.name}")
+
+    pull = book.put(
         f"{at}.pull",
         f"Pull that the {name} carries",
         lambda: 2000 * torque.n / driven_mm,
@@ -115,27 +103,6 @@ def _pull(book: Ledger, at: str, name: str, torque: Quantity, driven_mm: float) 
         torque=torque,
         driven=driven_mm,
     )
-
-
-def _carried(
-    ctx: Context,
-    end: StepCones,
-    book: Ledger,
-    at: str,
-    name: str,
-    driver_mm: float,
-    driven_mm: float,
-    rpm: float,
-    length: str,
-    pull: Quantity,
-) -> Carried:
-    g, section = ctx.given, vbelt.SECTIONS[end.section]
-    small = min(driver_mm, driven_mm)
-    small_rpm = rpm if driver_mm <= driven_mm else rpm * driver_mm / driven_mm
-
-    def datum(what: str, value: float, unit: str) -> Given:
-        return Given(f"catalogue.v.{what}", value, unit, "from memory", f"section {section.name}")
-
     centre = float(closed_belt_centre(g(length).n, driver_mm / 2, driven_mm / 2))
     wrap = book.calc(
         f"{at}.wrap",

@@ -209,28 +209,21 @@ class Motor(Stage):
         """Numbers for the controller."""
         return []
 
+    def top_speed(self, ctx: Context) -> Quantity:
+        """Its speed at the axis's top speed, rad/s."""
+        return ctx.once(self._top_speed)
+
+    def _top_speed(self, ctx: Context) -> Quantity:
+        return _turning(ctx, "motor.speed_top", "Motor speed at the top", "aim.speed_mm_s")
+
     def motion_rungs(
         self, at: str, ctx: Context, lam: Quantity, torques: Phases, state: MotorState
     ) -> Callable[[], TorqueCurve | None]:
         """Rungs of torque and speed, and the curve for the drive step."""
         g = ctx.given
         margin = g("assumptions.margin_torque")
-
-        def omega(key: str, label: str, path: str) -> Quantity:
-            speed = g(path)
-            return ctx.book.put(
-                key,
-                label,
-                lambda: speed.n * lam.n,
-                "rad/s",
-                equation="ω = v·λ",
-                source="kinematics",
-                speed=speed,
-                radians_per_mm=lam,
-            )
-
-        top = omega("motor.speed_top", "Motor speed at the top", "aim.speed_mm_s")
-        slow = omega("motor.speed_push", "Motor speed while pushing", "aim.push_speed_mm_s")
+        top = self.top_speed(ctx)
+        slow = _turning(ctx, "motor.speed_push", "Motor speed while pushing", "aim.push_speed_mm_s")
         at_top = self.torque_left("motor.pull_out_top", "Torque left at top speed", at, ctx, top, False)
         at_push = self.torque_left("motor.pull_out_push", "Torque left at pushing speed", at, ctx, slow, True)
         weak = self.weak()
@@ -316,6 +309,21 @@ class Motor(Stage):
             )
 
         return curve
+
+
+def _turning(ctx: Context, key: str, label: str, path: str) -> Quantity:
+    """How fast the motor turns at a speed that is aimed at, rad/s."""
+    speed, lam = ctx.given(path), ctx.drive.lam_motor
+    return ctx.book.put(
+        key,
+        label,
+        lambda: speed.n * lam.n,
+        "rad/s",
+        equation="ω = v·λ",
+        source="kinematics",
+        speed=speed,
+        radians_per_mm=lam,
+    )
 
 
 def highest_speed(pull: Callable[[Real], Real], need: Real) -> Real:

@@ -359,7 +359,7 @@ class Stepper(Motor):
             radians_per_mm=lam,
         )
         self.generated(at, ctx)
-        self._supplied(at, ctx, lam, torques)
+        self._supplied(at, ctx, torques)
         most_steps = g(f"{d}.step_rate_limit_hz")
         top = ctx.book.put(
             "step_rate.speed",
@@ -373,18 +373,18 @@ class Stepper(Motor):
         )
         return Stepping(per_mm, step, g(f"{d}.microsteps"), top, f"{d}.microsteps")
 
-    def _supplied(self, at: str, ctx: Context, lam: Quantity, torques: Phases) -> None:
+    def _supplied(self, at: str, ctx: Context, torques: Phases) -> None:
         """Load against rotor, what the axis draws and a stop feeds back, and whether the supply bears it."""
         g, d, calc = ctx.given, f"{at}.driver", ctx.calc
         loads, rotor, motors = ctx.loads, ctx.drive.rotor_mass, ctx.counts.motors
         ratio = ctx.book.put(
             "motor.inertia_ratio",
             "Load for each part of the rotor's inertia",
-            lambda: loads.masses.driven.n / (rotor.n * motors),
+            lambda: loads.masses.total.n / (rotor.n * motors),
             ": 1",
             equation="m/(n·J·λ²)",
-            source="equal kinetic energy",
-            load=loads.masses.driven,
+            source="equal kinetic energy; what turns with the rotor is counted with it",
+            load=loads.masses.total,
             rotor=rotor,
             motors=motors,
         )
@@ -415,16 +415,7 @@ class Stepper(Motor):
             "Power drawn while accelerating at top speed",
             stepper.power_drawn,
             torque_nm=torques["accelerate"],
-            speed_rad_s=ctx.book.put(
-                "supply.speed",
-                "Motor speed at the top",
-                lambda: g("aim.speed_mm_s").n * lam.n,
-                "rad/s",
-                equation="ω = v·λ",
-                source="kinematics",
-                speed=g("aim.speed_mm_s"),
-                radians_per_mm=lam,
-            ),
+            speed_rad_s=self.top_speed(ctx),
             winding_w=winding,
             bridge_w=bridge,
             motors=motors,
@@ -439,22 +430,11 @@ class Stepper(Motor):
             power=drawn,
             voltage=g(f"{d}.supply_v"),
         )
-        moved = ctx.book.put(
-            "supply.mass",
-            "What moves, rotors included",
-            lambda: loads.masses.driven.n + motors * rotor.n,
-            "kg",
-            equation="m + n·J·λ²",
-            source="equal kinetic energy",
-            load=loads.masses.driven,
-            rotor=rotor,
-            motors=motors,
-        )
         back = calc(
             "supply.fed_back",
             "Energy that a stop feeds back",
             stepper.energy_fed_back,
-            mass_kg=moved,
+            mass_kg=ctx.moved,
             speed_mm_s=g("aim.speed_mm_s"),
             acceleration_mm_s2=g("aim.acceleration_mm_s2"),
             drag_n=loads.drag,
