@@ -232,7 +232,7 @@ class Stand(Part):
         "another",
     ] = choice(
         "Section of the rail",
-        "20 × 20",
+        "another",
         "Slotted aluminium; its second moment comes with it.",
         carries={name: {"rail_second_moment_mm4": mm4} for name, mm4 in RAILS.items()},
     )
