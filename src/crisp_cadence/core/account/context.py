@@ -18,6 +18,7 @@ from ..ledger.errors import EntryError, Problem, problem
 from ..ledger.formula import Real
 from ..ledger.many import Fold, most, taken
 from ..ledger.quantity import Given, Ledger, Quantity, Term, bare, value_of
+from ..ledger.record import record
 from .cases import Cases
 from .found import ONE_EACH, Counts, Drive, Loads, OutputShaft, Peaks, Stepping
 from .report import STEP_OF, Note, Section, Step
@@ -27,13 +28,13 @@ T = TypeVar("T")
 
 
 @cache
-def _field_words(model: type[Part]) -> dict[str, tuple[str, str]]:
-    """Unit and words of each field of a part, from its definition."""
+def _read(model: type) -> tuple[bool, dict[str, tuple[str, str]]]:
+    """Whether a part of a kind names its own source; unit and words of each of its fields."""
     found = {}
-    for name, info in model.model_fields.items():
+    for name, info in model.model_fields.items() if issubclass(model, Part) else ():
         extra = info.json_schema_extra
         found[name] = str(extra.get("unit", "")) if isinstance(extra, dict) else "", info.description or ""
-    return found
+    return issubclass(model, (Bought, Mass)), found
 
 
 @lru_cache(maxsize=4096)
@@ -41,6 +42,26 @@ def _parted(path: str) -> tuple[str, str]:
     """Path of the owner of a field, and the field's name."""
     owner, _, name = path.rpartition(".")
     return owner, name
+
+
+@record
+class _Owner:
+    """A part of the design, and what there is to say of its numbers: kind and words of its source, units and
+    words of its fields, the paths that were measured.
+    """
+
+    path: str
+    part: Any
+    kind: str
+    note: str
+    fields: dict[str, tuple[str, str]]
+    measured: set[str]
+
+    def __call__(self, path: str) -> tuple[str, str, str]:
+        unit, words = self.fields.get(_parted(path)[1], ("", ""))
+        if path in self.measured:
+            return unit, "measured by you", "measured on the real thing; it counts instead of what was drawn"
+        return (unit, "estimate", words) if self.path == "assumptions" else (unit, self.kind, self.note)
 
 
 @dataclass
@@ -67,7 +88,7 @@ class Context:
     shaft: OutputShaft = field(init=False)
     peaks: Peaks = field(init=False)
     _given: dict[str, Given] = field(default_factory=dict)
-    _parts: dict[str, tuple[Any, str, str, dict[str, tuple[str, str]]]] = field(default_factory=dict)
+    _parts: dict[str, _Owner] = field(default_factory=dict)
     _once: dict[tuple[int, Any, tuple[str, ...]], Any] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
@@ -83,40 +104,29 @@ class Context:
         known = self._given.get(path)
         if known is None:
             owner, name = _parted(path)
-            part, kind, note, all_words = self._parts.get(owner) or self._part(owner)
-            value = getattr(part, name)
-            unit, words = all_words.get(name, ("", ""))
-            if owner == "assumptions":
-                kind, note = "estimate", words
-            if self._measured and path in self._measured:
-                kind, note = (
-                    "measured by you",
-                    "measured on the real thing; it counts instead of what was drawn",
-                )
+            of = self._parts.get(owner) or self._part(owner)
+            value = getattr(of.part, name)
             if type(value) is int:
                 value = float(value)
-            known = self._given[path] = Given(self.aims.get(path, path), value, unit, kind, note)
+            known = Given(self.aims[path], value, *of(path)) if path in self.aims else Given(path, value, of)
+            self._given[path] = known
         return known
 
-    def _part(self, path: str) -> tuple[Any, str, str, dict[str, tuple[str, str]]]:
-        """A part of the design by its path, with the kind and words of its source, a piece of a bought part
-        has that part's, and with the units and words of its fields.
-        """
+    def _part(self, path: str) -> _Owner:
+        """A part of the design by its path; a piece of a bought part has that part's source."""
         known = self._parts.get(path)
         if known is None:
-            owner, _, name = path.rpartition(".")
-            part, kind, note, _ = self._part(owner) if path else (None, "your entry", "", {})
-            part = (
-                self.design
-                if not path
-                else part[int(name)]
-                if isinstance(part, list)
-                else getattr(part, name)
-            )
-            if isinstance(part, (Bought, Mass)):
+            part: Any = self.design
+            kind, note = "your entry", ""
+            if path:
+                owner, name = _parted(path)
+                of = self._part(owner)
+                part = of.part[int(name)] if isinstance(of.part, list) else getattr(of.part, name)
+                kind, note = of.kind, of.note
+            named, fields = _read(part.__class__)
+            if named:
                 kind, note = part.source.kind, part.source.note
-            fields = _field_words(type(part)) if isinstance(part, Part) else {}
-            known = self._parts[path] = (part, kind, note, fields)
+            known = self._parts[path] = _Owner(path, part, kind, note, fields, self._measured)
         return known
 
     @property
@@ -126,7 +136,7 @@ class Context:
 
     def stop(self, where: Real, found: Callable[[], Problem]) -> None:
         """A design that cannot be built: gathered with what else stops it; of columns, just these places."""
-        if isinstance(where, np.ndarray):
+        if type(where) is np.ndarray:
             self.refused.append(where)
         elif where:
             self.problems.append(found())

@@ -46,9 +46,9 @@ def guided(part: Pulley | Idler, laid: Laid) -> Real:
 
 def _flanges(ctx: Context, laid: Laid, listed: list[Wheel], key: str, label: str) -> None:
     kept = [guided(w.part, laid) for w in listed]
-    have = sum(1.0 * k for k in kept)
-    small = 2 * least(*(w.radius_mm for w in listed))
-    longest = most(*(s.length_mm for path in (laid.near, laid.far) for s in path.spans))
+    have = 1.0 * sum(kept)
+    small = 2 * least(*[w.radius_mm for w in listed])
+    longest = most(*[s.length_mm for path in (laid.near, laid.far) for s in path.spans])
     need = least(pick(longest > LONG_CENTRE * small, 2.0, 1.0), float(len(listed)))
     flanged = ctx.book.put(
         f"{key}flanges",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from functools import cache
+from typing import Any
 
 import numpy as np
 
@@ -93,7 +93,7 @@ def ringing(ctx: Context, end: End, moving: Moving, far_side: Quantity | None) -
             long=long,
         )
 
-    @cache
+    @_kept
     def give() -> Real:
         return end.held(ctx, places, far_side, sagging=False).give()
 
@@ -142,6 +142,18 @@ def ringing(ctx: Context, end: End, moving: Moving, far_side: Quantity | None) -
         ramp_s=ctx.calc("ringing.ramp", "Time that it speeds up", motion.ramp_time, **move),
         coast_s=ctx.calc("ringing.coast", "Time at top speed", motion.coast_time, **move),
     )
+
+
+def _kept(work: Callable[[], Any]) -> Callable[[], Any]:
+    """Worked out at the first asking; lighter than a cache, since it is made for each design."""
+    found: list[Any] = []
+
+    def call() -> Any:
+        if not found:
+            found.append(work())
+        return found[0]
+
+    return call
 
 
 def _itself(value: Real) -> Real:
@@ -232,12 +244,12 @@ def give_along(
         inputs["bending"] = bends[0]
     known = not missing_in([*inputs.values(), far_side])
 
-    @cache
+    @_kept
     def held() -> Network:
         # The belt's tension stiffens it: only known when all cases are.
         return end.held(ctx, positions, far_side)
 
-    @cache
+    @_kept
     def of_end() -> Real:
         return held().give()
 
@@ -248,7 +260,7 @@ def give_along(
         """What the last shaft gives by bending, where the end is softest or stiffest."""
         return 0.0 if bends is None else where(which, of_end(), bends[1]) / bends[0].n
 
-    @cache
+    @_kept
     def bent_along() -> Real:
         return 0.0 if bends is None else bends[1] / along(bends[0].n)
 
@@ -296,7 +308,7 @@ def give_along(
 
     found: tuple[Quantity, ...] = ()
     if field is not None:
-        both = cache(lambda: modes(at_most(of_end()) + bent("most"), _itself))
+        both = _kept(lambda: modes(at_most(of_end()) + bent("most"), _itself))
         found = _modes(ctx, both if known else None, k_min)
 
     def curves() -> TravelCurves | None:

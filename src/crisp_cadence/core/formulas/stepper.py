@@ -84,12 +84,12 @@ def pull_out_torque(
     full = (resistance_ohm * i + e) ** 2 + (x * i) ** 2 <= v**2
     if full is True:  # of one number: what the voltage would allow is not asked
         return torque_constant_nm_a * most(i, 0.0)
-    if full is True:  # of one number: what the voltage would allow is not asked
-        return torque_constant_nm_a * most(i, 0.0)
     # Voltage optimum, and the current it needs: i_q from the top of the voltage circle, i_d from its centre.
     iq_v = v / sqrt(z2) - e * resistance_ohm / z2
     id_v = -e * x / z2
     fits = iq_v**2 + id_v**2 <= i**2
+    if fits is True:
+        return torque_constant_nm_a * most(iq_v, 0.0)
     safe_e = pick(e > 0, e, 1.0)
     c = (v**2 - e**2 - z2 * i**2) / (2 * safe_e)
     iq_both = (c * resistance_ohm + x * sqrt(most(z2 * i**2 - c**2, 0.0))) / z2

@@ -10,6 +10,7 @@ import math
 from collections.abc import Callable
 from dataclasses import replace
 from functools import partial
+from typing import TypeAlias
 
 from ..ledger import many
 from ..ledger.amounts import said
@@ -118,7 +119,9 @@ def belt_path(rounds: tuple[Round, ...], closed: bool = True, refuse: Refuse = a
     """
     count = len(rounds)
     pairs = [(i, (i + 1) % count) for i in range(count if closed else count - 1)]
-    _no_overlap(rounds, refuse)
+    plain = not any(many.is_column(r.x_mm, r.y_mm, r.radius_mm) for r in rounds)
+    listed = [(k, r) for k, r in enumerate(rounds) if many.is_column(r.radius_mm) or r.radius_mm > 0]
+    _no_overlap(listed, plain, refuse)
     spans: list[Span] = []
     headings: list[Real] = []
     for i, j in pairs:
@@ -132,7 +135,7 @@ def belt_path(rounds: tuple[Round, ...], closed: bool = True, refuse: Refuse = a
         turn = 0.0 if ends else (pulley.side * (headings[i] - headings[i - 1])) % (2 * math.pi)
         wraps.append(many.pick(turn > whole, 0.0, turn))
         refuse(many.both(turn > FREE, turn <= whole), partial(_impossible, pulley, UNTOUCHED))
-    _no_cut(rounds, spans, pairs, refuse)
+    _no_cut(rounds, listed, spans, pairs, plain, refuse)
     if closed:
         turned = many.total([r.side * w for r, w in zip(rounds, wraps, strict=True)])
         refuse(
@@ -156,24 +159,18 @@ def _impossible(pulley: Round, says: str) -> Problem:
     )
 
 
-def _varies(*rounds: Round) -> bool:
-    return any(many.is_column(r.x_mm, r.y_mm, r.radius_mm) for r in rounds)
+# The pulleys of a path with their places in it, without the points that it begins and ends on.
+Wheels: TypeAlias = list[tuple[int, Round]]
 
 
-def _wheels(rounds: tuple[Round, ...]) -> list[tuple[int, Round]]:
-    """The pulleys of a path with their places in it, without the points that it begins and ends on."""
-    return [(k, r) for k, r in enumerate(rounds) if many.is_column(r.radius_mm) or r.radius_mm > 0]
-
-
-def _no_overlap(rounds: tuple[Round, ...], refuse: Refuse) -> None:
+def _no_overlap(listed: Wheels, plain: bool, refuse: Refuse) -> None:
     """Refuses two pulleys of one belt that stand in each other; a hair of contact is let pass, the tangents
     decide there.
     """
-    listed = _wheels(rounds)
     for place, (i, a) in enumerate(listed):
         for j, b in listed[place + 1 :]:
             need = a.radius_mm + b.radius_mm
-            if not _varies(a, b) and (abs(b.x_mm - a.x_mm) >= need or abs(b.y_mm - a.y_mm) >= need):
+            if plain and (abs(b.x_mm - a.x_mm) >= need or abs(b.y_mm - a.y_mm) >= need):
                 continue
             apart = many.hypot(b.x_mm - a.x_mm, b.y_mm - a.y_mm)
             later, other = (a, b) if i > j else (b, a)
@@ -192,17 +189,20 @@ Box = tuple[float, float, float, float]
 
 
 def _no_cut(
-    rounds: tuple[Round, ...], spans: list[Span], pairs: list[tuple[int, int]], refuse: Refuse
+    rounds: tuple[Round, ...],
+    listed: Wheels,
+    spans: list[Span],
+    pairs: list[tuple[int, int]],
+    plain: bool,
+    refuse: Refuse,
 ) -> None:
     """Refuses a straight piece that runs into a pulley, or crosses another straight piece."""
-    plain = not _varies(*rounds)
     boxes: list[Box] = []
     if plain:  # of one design: what is far apart is passed over without looking closely
         boxes = [
             (min(s.x0_mm, s.x1_mm), max(s.x0_mm, s.x1_mm), min(s.y0_mm, s.y1_mm), max(s.y0_mm, s.y1_mm))
             for s in spans
         ]
-    listed = _wheels(rounds)
     for place, (i, j) in enumerate(pairs):
         for k, r in listed:
             if k in (i, j) or (plain and _apart(boxes[place], r)):

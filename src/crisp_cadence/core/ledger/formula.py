@@ -40,6 +40,7 @@ class Formula:
     valid: str
     source_kind: str
     source: str
+    behind: tuple[str, str, str]  # equation, kind and words of its source, as a result has them
 
 
 Fn = TypeVar("Fn", bound=Callable[..., Any])
@@ -76,7 +77,15 @@ def read_docstring(name: str, doc: str) -> Formula:
     unit = found["Units"].rpartition("→")[2].strip()
     title = " ".join(doc.strip().partition("\n\n")[0].split())
     return Formula(
-        name, title.rstrip("."), found["Equation"], found["Units"], unit, found["Range"], kind, source
+        name,
+        title.rstrip("."),
+        found["Equation"],
+        found["Units"],
+        unit,
+        found["Range"],
+        kind,
+        source,
+        (found["Equation"], kind, source),
     )
 
 

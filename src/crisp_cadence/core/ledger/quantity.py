@@ -26,23 +26,45 @@ class Given:
 
     ref: str
     value: float | None
-    unit: str
-    source_kind: str
-    source: str
+    unit: str = ""
+    source_kind: str = "your entry"
+    source: str = ""
 
-    def __init__(
-        self, ref: str, value: float | None, unit: str = "", source_kind: str = "your entry", source: str = ""
-    ) -> None:
+    def __init__(self, ref: str, value: float | None, *said: str | Says) -> None:
+        """`said` are unit, kind and words of the source, or what says them when they are asked for: most of
+        an evaluation's hundred never are.
+        """
         self.ref = ref
         self.value = value
-        self.unit = unit
-        self.source_kind = source_kind
-        self.source = source
+        self.said = said
         self.n: Real = value
 
     @property
     def missing(self) -> tuple[str, ...]:
         return (self.ref,) if self.value is None else ()
+
+
+class _Said:
+    """Unit, kind or words of the source of a given number, once somebody asks for it."""
+
+    def __init__(self, name: str) -> None:
+        self.name = name
+
+    def __get__(self, made: Given | None, _: type) -> Any:
+        if made is None:
+            return self
+        own = made.__dict__
+        said: tuple[Any, ...] = own["said"]
+        if said and not isinstance(said[0], str):
+            said = said[0](made.ref)
+        own["unit"], own["source_kind"], own["source"] = said + UNSAID[len(said) :]
+        return own[self.name]
+
+
+UNSAID = ("", "your entry", "")
+Says: TypeAlias = Callable[[str], tuple[str, str, str]]
+for _name in ("unit", "source_kind", "source"):
+    setattr(Given, _name, _Said(_name))
 
 
 @record
@@ -68,6 +90,20 @@ class _Inputs:
         own = made.__dict__
         own["inputs"] = inputs = tuple(_input(name, term) for name, term in own["terms"].items())
         return inputs
+
+
+class _Behind:
+    """Equation, kind or words of the source of a result, once somebody opens it."""
+
+    def __init__(self, name: str) -> None:
+        self.name = name
+
+    def __get__(self, made: Quantity | None, _: type) -> Any:
+        if made is None:
+            return self
+        own = made.__dict__
+        own["equation"], own["source_kind"], own["source"] = own["behind"]
+        return own[self.name]
 
 
 class _Value:
@@ -113,20 +149,16 @@ class Quantity:
         label: str,
         value: float | None,
         unit: str,
-        equation: str,
+        behind: tuple[str, str, str],
         terms: Mapping[str, Term],
-        source_kind: str,
-        source: str,
         missing: tuple[str, ...],
     ) -> None:
         self.key = key
         self.label = label
         self.value = value
         self.unit = unit
-        self.equation = equation
+        self.behind = behind  # equation, kind and words of its source: read where the result is opened
         self.terms = terms
-        self.source_kind = source_kind
-        self.source = source
         self.missing = missing
 
     if TYPE_CHECKING:
@@ -139,26 +171,19 @@ class Quantity:
         """The same result under another label."""
         if label == self.label:
             return self
-        return Quantity(
-            self.key,
-            label,
-            self.value,
-            self.unit,
-            self.equation,
-            self.__dict__["terms"],
-            self.source_kind,
-            self.source,
-            self.missing,
-        )
+        return Quantity(self.key, label, self.value, self.unit, self.behind, self.terms, self.missing)
 
     def opened(self) -> Quantity:
         """Itself with its inputs laid out, as those need it who read the instance's dictionary (a JSON
         writer).
         """
         assert self.inputs is not None
+        assert self.equation is not None
         return self
 
 
+for _name in ("equation", "source_kind", "source"):
+    setattr(Quantity, _name, _Behind(_name))
 Quantity.inputs = _Inputs()  # type: ignore[assignment]
 Quantity.value = _Value()  # type: ignore[assignment]
 Quantity.n = _Number()  # type: ignore[method-assign, assignment]
@@ -166,8 +191,8 @@ Quantity.n = _Number()  # type: ignore[method-assign, assignment]
 
 Term: TypeAlias = Given | Quantity | float | int | None
 Said: TypeAlias = tuple[
-    str, str, Mapping[str, Term], str, str
-]  # unit, equation, terms, kind and words of source
+    str, tuple[str, str, str], Mapping[str, Term]
+]  # unit; equation, kind and words of source; terms
 
 
 def _input(name: str, term: Term) -> Input:
@@ -217,7 +242,7 @@ class Ledger:
         meta = FORMULAS[fn.__name__]
         if self.late:
             lacking = missing_in(terms.values())
-            said = (meta.unit, meta.equation, terms, meta.source_kind, meta.source)
+            said = (meta.unit, meta.behind, terms)
             return self._later(key, label, None if lacking else partial(_called, fn, terms), said, lacking)
         # This runs some two hundred times an evaluation: the terms are gone through once, nothing is called.
         values: dict[str, float | None] = {}
@@ -230,11 +255,12 @@ class Ledger:
             else:
                 values[name] = term  # type: ignore[assignment]
         raw = None if lacking else fn(**values)
-        if raw is not None and not isfinite(raw := float(raw)):
-            raw, lacking = None, _not_finite(key)
-        self.results[key] = made = Quantity(
-            key, label, raw, meta.unit, meta.equation, terms, meta.source_kind, meta.source, lacking
-        )
+        if raw is not None:
+            if type(raw) is not float:
+                raw = float(raw)
+            if not isfinite(raw):
+                raw, lacking = None, _not_finite(key)
+        self.results[key] = made = Quantity(key, label, raw, meta.unit, meta.behind, terms, lacking)
         return made
 
     def put(
@@ -259,17 +285,20 @@ class Ledger:
             terms = {**terms, **also}
         if self.late:
             lacking = missing_in(terms.values())
-            said = (unit, equation, terms, source_kind, source)
+            said = (unit, (equation, source_kind, source), terms)
             return self._later(key, label, None if lacking else value, said, lacking)
         lacking = ()
         for term in terms.values():
             if (type(term) is Quantity or type(term) is Given) and term.value is None:
                 lacking = tuple(dict.fromkeys((*lacking, *term.missing)))
         raw: Real = None if lacking else value() if callable(value) else value
-        if raw is not None and not isfinite(raw := float(raw)):
-            raw, lacking = None, _not_finite(key)
+        if raw is not None:
+            if type(raw) is not float:
+                raw = float(raw)
+            if not isfinite(raw):
+                raw, lacking = None, _not_finite(key)
         self.results[key] = made = Quantity(
-            key, label, raw, unit, equation, terms, source_kind, source, lacking
+            key, label, raw, unit, (equation, source_kind, source), terms, lacking
         )
         return made
 

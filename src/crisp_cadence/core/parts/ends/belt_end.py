@@ -187,32 +187,32 @@ class BeltEnd(OpenBelt):
     def held(
         self, ctx: Context, positions: FloatArray, far_side: Quantity | None, sagging: bool = True
     ) -> Network:
-        reaches, yields = self.head_reach(ctx), self._yields(ctx)
+        reaches, yields = self.head_reach(ctx), ctx.once(self._yields)
         ways, sides = len(reaches[0]), 1 if far_side is None else 2
         nodes = ways + sides * len(yields) + (far_side is not None)
         gives = self.run_gives(ctx, positions, sagging)
+        made, inner = [], [0.0] * (nodes - ways)
 
-        def reach(coefficients: dict[int, float]) -> tuple[float, ...]:
-            return tuple(coefficients.get(n, 0.0) for n in range(nodes))
+        def alone(node: int, value: float) -> tuple[float, ...]:
+            row = [0.0] * nodes
+            row[node] = value
+            return tuple(row)
 
-        made = []
         for side in range(sides):
             first = ways + side * len(yields)
             for i, give in enumerate(gives):
-                lengthens = dict(enumerate(reaches[i]))
-                lengthens |= {first + n: x.runs[i] for n, x in enumerate(yields) if i in x.runs}
+                row = [*reaches[i], *inner]
+                for n, x in enumerate(yields, first):
+                    row[n] = x.runs.get(i, 0.0)
                 if side:
-                    lengthens[nodes - 1] = -reaches[i][0]
-                made.append(Spring("belt", "Belt", 1 / give, reach(lengthens)))
-            made += [
-                Spring(x.part, self._give_words(x.part), 1 / along(x.give), reach({first + n: 1.0}))
-                for n, x in enumerate(yields)
-            ]
+                    row[-1] = -reaches[i][0]
+                made.append(Spring("belt", "Belt", 1 / give, tuple(row)))
+            for n, x in enumerate(yields, first):
+                made.append(Spring(x.part, self._give_words(x.part), 1 / along(x.give), alone(n, 1.0)))
         if far_side is not None:
-            shaft = along(far_side.n)
-            turn = reach({nodes - 1: self.gain(ctx)})
+            shaft, turn = along(far_side.n), alone(nodes - 1, self.gain(ctx))
             made.append(Spring("cross_shaft", "Cross shaft and couplers", shaft, turn))
-        return Network(tuple(made), (*self.head_load(ctx), *([0.0] * (nodes - ways))))
+        return Network(tuple(made), (*self.head_load(ctx), *inner))
 
     def _give_words(self, part: str) -> str:
         if part == "idler_mount" and self.tensioner.spring_n_mm is not None:

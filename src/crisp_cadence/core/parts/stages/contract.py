@@ -24,7 +24,7 @@ from ...ledger.many import along, is_column, most, pick
 from ...ledger.quantity import Given, Quantity, Term, missing_in
 
 ShaftForm = Literal["flat", "round", "key"]
-SPEEDS = np.concatenate([[0.0], np.geomspace(1e-2, 1e6, 512)])  # mm/s, searched for the highest speed
+SPEEDS = np.concatenate([[0.0], np.geomspace(1e-2, 1e6, 16)])  # mm/s, searched for the highest speed
 UNIT = np.linspace(0.0, 1.0, 65)
 _LISTED: list[float] = SPEEDS.tolist()
 MOST_STEPS = 60
@@ -330,8 +330,8 @@ def highest_speed(pull: Callable[[Real], Real], need: Real) -> Real:
     """The highest of the speeds searched, mm/s, at which a torque that falls with speed still reaches what is
     needed; 0 where it never does, the last of them where it always does.
 
-    Halving between known speeds, then false position by the Illinois rule: an end that stands still counts
-    half, so that both ends close in.
+    Halving between known speeds, then false position on the power, which bends least where the voltage sets
+    the torque, by the Illinois rule: an end that stands still counts half, so that both ends close in.
     """
     asked = along(need)
     standing, racing = pull(0.0) - asked, pull(_LISTED[-1]) - asked
@@ -347,18 +347,19 @@ def highest_speed(pull: Callable[[Real], Real], need: Real) -> Real:
         enough = pull(speeds[middle]) >= asked
         low, high = pick(enough, middle, low), pick(enough, high, middle)
     a, b = speeds[low], speeds[high]
-    over, under = pull(a) - asked, pull(b) - asked
+    first = _LISTED[1]  # counts on top, so that the standing motor weighs in too
+    over, under = (pull(a) - asked) * (a + first), (pull(b) - asked) * (b + first)
     found, last = a, 0
     for _ in range(MOST_STEPS):
         before, found = found, b - under * (b - a) / (under - over)
-        left = pull(found) - asked
+        left = (pull(found) - asked) * (found + first)
         up = left >= 0
         over, under = (
             pick(up, left, pick(last < 0, over / 2, over)),
             pick(up, pick(last > 0, under / 2, under), left),
         )
         a, b, last = pick(up, found, a), pick(up, b, found), pick(up, 1, -1)
-        stands = abs(found - before) <= 1e-14 * found
+        stands = abs(found - before) <= 1e-12 * found
         if np.all(stands | never | always | np.isnan(found)) if many else stands:
             break
     if not many:
