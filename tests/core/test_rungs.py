@@ -453,3 +453,107 @@ def test_a_nut_is_judged_by_the_pressure_on_its_flanks() -> None:
     )
     assert rung(of(design, {"aim.push_n": 3000.0}), "nut").verdict == "short"
     assert not any(r.key == "nut" for r in of(design, {"end.form": "ball"}).ladder)
+
+
+# ---- what breaks, tips, lifts or wears ---------------------------------------------------------------------
+
+
+def test_a_thin_printed_bracket_that_stays_square_when_stiff_breaks_for_good() -> None:
+    """F_plate = σ·b·t²/6l, F_tips = n·F_b·e/l; both end the band of the tension."""
+    plate = {"kind": "plate", "material": "PLA", "thickness_mm": 6.0, "width_mm": 30.0, "overhang_mm": 40.0}
+    found = crisp_cadence.evaluate(build(end__motor_mount=plate, end__belt__tension_n=40.0))
+    strength = rung(found, "motor_mount_strength")
+    assert strength.capacity == pytest.approx(15.0 * 30 * 36 / (6 * 40))
+    assert strength.verdict == "short"
+    assert strength.field == "end.motor_mount.thickness_mm"
+    metal = crisp_cadence.evaluate(
+        build(end__motor_mount={**plate, "material": "aluminium"}, end__belt__tension_n=40.0)
+    )
+    assert rung(metal, "motor_mount_strength").verdict == "holds"
+    assert value(found, "tension.high") < value(metal, "tension.high")
+
+
+def test_inserts_in_plastic_let_a_bracket_tip_that_nuts_hold() -> None:
+    plate = {"kind": "plate", "bolt_mm": 3.0, "bolts": 1, "overhang_mm": 60.0, "lever_mm": 8.0}
+    nuts = crisp_cadence.evaluate(build(end__motor_mount=plate, end__belt__tension_n=40.0))
+    inserts = crisp_cadence.evaluate(
+        build(end__motor_mount={**plate, "bolts_into": "inserts in plastic"}, end__belt__tension_n=40.0)
+    )
+    assert rung(nuts, "motor_mount_tips").capacity == pytest.approx(1700 * 8 / 60)
+    assert rung(inserts, "motor_mount_tips").capacity == pytest.approx(250 * 8 / 60)
+    assert rung(inserts, "motor_mount_tips").verdict == "short"
+    assert any("One bolt holds" in n.says for n in nuts.notes)
+    odd = crisp_cadence.evaluate(build(end__motor_mount={**plate, "bolt_mm": 7.0}))
+    assert rung(odd, "motor_mount_tips").verdict == "unknown"
+
+
+def test_a_thin_shaft_far_from_its_bearing_breaks_as_it_turns() -> None:
+    near, far = (
+        crisp_cadence.evaluate(build(end__pulley__overhang_mm=mm, end__belt__tension_n=40.0))
+        for mm in (8.0, 40.0)
+    )
+    assert rung(near, "shaft_bending").verdict == "holds"
+    bends = rung(far, "shaft_bending")
+    assert bends.verdict == "short"
+    assert bends.capacity == pytest.approx(180 * math.pi * 5**3 / (32 * 50))
+    # Twice the load that its maker allows for 20 000 hours leaves an eighth of them.
+    load, life = rung(far, "shaft_load"), rung(far, "shaft_life")
+    assert load.capacity is not None
+    assert load.demand is not None
+    assert life.capacity == pytest.approx(20_000 * (load.capacity / load.demand) ** 3)
+    assert life.advisory
+
+
+def test_few_teeth_ripple_and_a_slack_belt_has_the_play_of_its_teeth() -> None:
+    report = crisp_cadence.evaluate(build(end__pulley__teeth=14))
+    r = value(report, "pulley.pitch_diameter") / 2
+    assert rung(report, "chordal").demand == pytest.approx(r * (math.pi / 14 - math.sin(math.pi / 14)))
+    taut = crisp_cadence.evaluate(build(end__belt__tension_n=60.0))
+    slack = crisp_cadence.evaluate(build(end__belt__tension_n=1.0))
+    assert rung(taut, "teeth_play").verdict == "no demand"
+    assert rung(slack, "teeth_play").demand == pytest.approx(0.02 * 2)
+
+
+def test_a_high_belt_lifts_a_wheel_that_is_not_preloaded_for_it() -> None:
+    low = crisp_cadence.evaluate(build(stand__height_mm=10.0))
+    high = crisp_cadence.evaluate(build(stand__height_mm=400.0))
+    assert rung(low, "wheel_play").verdict == "holds"
+    assert rung(high, "wheel_play").verdict == "short"
+    assert value(high, "wheel.lifts") == pytest.approx(value(high, "wheel.moment") / (60.0 * 4 / 2))
+    rails = crisp_cadence.evaluate(build(guide__kind="linear rail"))
+    assert not any(r.key == "wheel_play" for r in rails.ladder)
+
+
+def test_wire_wants_a_larger_drum_than_cord_and_a_rope_without_a_rating_is_estimated() -> None:
+    hoist = DESIGNS["kiln-room-hoist"]
+    cord = of(hoist, {"end.rope_limit_n": None})
+    assert rung(cord, "rope").capacity == pytest.approx(110 * hoist.end.rope_mm**2)
+    assert rung(cord, "rope_bend").demand == pytest.approx(8 * hoist.end.rope_mm)
+    wire = of(hoist, {"end.rope_gpa": 60.0, "end.rope_limit_n": None})
+    assert rung(wire, "rope").capacity == pytest.approx(500 * hoist.end.rope_mm**2)
+    assert rung(wire, "rope_bend").verdict == "short"
+    thin = of(hoist, {"end.diameter_mm": 10.0, "end.rope_mm": 1.0})
+    assert rung(thin, "rope_pressure").verdict == "short"
+    assert rung(thin, "rope_pressure").advisory
+
+
+def test_cones_slip_on_shafts_that_their_fixing_does_not_suit() -> None:
+    wheel = DESIGNS["trimming-bench-potter-s-wheel"]
+    keyed = of(wheel, {"end.spindle_shaft_mm": 20.0})
+    assert rung(keyed, "motor_cone_grip").verdict == "holds"
+    assert rung(keyed, "spindle_cone_grip").verdict == "holds"
+    printed = of(
+        wheel,
+        {
+            "end.spindle_shaft_mm": 20.0,
+            "end.spindle_shaft_form": "round",
+            "end.spindle_cone.made_of": "printed",
+            "end.spindle_cone.fixing.kind": "set screw on round",
+        },
+    )
+    assert rung(printed, "spindle_cone_grip").verdict == "short"
+    torque = rung(printed, "spindle_cone_grip").demand
+    assert torque == pytest.approx(value(printed, "spindle.torque"), rel=1e-9)
+    longer = of(wheel, {"end.spindle_thread_mm": 8.0})
+    assert rung(longer, "extension").capacity == pytest.approx(35 * math.pi * 6.4664**3 / 16000, rel=1e-4)
+    assert any("right-hand" in n.says for n in longer.notes)

@@ -1132,6 +1132,12 @@ export interface components {
              */
             bearing_depth_mm: number;
             /**
+             * Bearings are to last
+             * @description An hour a day for five years and more.
+             * @default 2000
+             */
+            bearing_life_h: number;
+            /**
              * Margin on motor torque
              * @description Open-loop steppers 1.5 to 2, common practice.
              * @default 1.5
@@ -1332,6 +1338,7 @@ export interface components {
              *       "tilt_limit": 0.25,
              *       "mesh_give_mm": 0.07,
              *       "bearing_depth_mm": 10,
+             *       "bearing_life_h": 2000,
              *       "margin_torque": 1.5,
              *       "margin_belt": 1.3,
              *       "margin_grip": 2,
@@ -1796,6 +1803,8 @@ export interface components {
              *       "overhang_mm": 30,
              *       "bolts": 2,
              *       "bolt_mm": 5,
+             *       "bolts_into": "metal or nuts",
+             *       "lever_mm": 15,
              *       "slotted": true
              *     }
              */
@@ -1809,6 +1818,8 @@ export interface components {
              *       "overhang_mm": 30,
              *       "bolts": 2,
              *       "bolt_mm": 5,
+             *       "bolts_into": "metal or nuts",
+             *       "lever_mm": 15,
              *       "slotted": true
              *     }
              */
@@ -2111,6 +2122,8 @@ export interface components {
              *       "overhang_mm": 30,
              *       "bolts": 2,
              *       "bolt_mm": 5,
+             *       "bolts_into": "metal or nuts",
+             *       "lever_mm": 15,
              *       "slotted": true
              *     }
              */
@@ -2124,6 +2137,8 @@ export interface components {
              *       "overhang_mm": 30,
              *       "bolts": 2,
              *       "bolt_mm": 5,
+             *       "bolts_into": "metal or nuts",
+             *       "lever_mm": 15,
              *       "slotted": true
              *     }
              */
@@ -2279,6 +2294,46 @@ export interface components {
              * @default
              */
             unit: string;
+        };
+        /**
+         * Cone
+         * @description How a cone sits on its shaft.
+         */
+        Cone: {
+            /**
+             * Bore
+             * @default 14
+             */
+            bore_mm: number;
+            /**
+             * Hub diameter
+             * @description What is left round the bore.
+             * @default 40
+             */
+            hub_mm: number;
+            /**
+             * Length on the shaft
+             * @default 40
+             */
+            face_mm: number;
+            /**
+             * Made of
+             * @description A printed or wooden cone wants a metal insert where key or screw bites.
+             * @default aluminium
+             * @enum {string}
+             */
+            made_of: "aluminium" | "steel" | "printed" | "printed, metal insert";
+            /**
+             * @default {
+             *       "kind": "key",
+             *       "screw_mm": 3,
+             *       "screws": 2,
+             *       "interference_mm": 0.015
+             *     }
+             */
+            fixing: components["schemas"]["Fixing"];
+        } & {
+            [key: string]: unknown;
         };
         /** CountAnswer */
         CountAnswer: {
@@ -2534,6 +2589,8 @@ export interface components {
              *       "overhang_mm": 30,
              *       "bolts": 2,
              *       "bolt_mm": 5,
+             *       "bolts_into": "metal or nuts",
+             *       "lever_mm": 15,
              *       "slotted": true
              *     }
              */
@@ -2547,6 +2604,8 @@ export interface components {
              *       "overhang_mm": 30,
              *       "bolts": 2,
              *       "bolt_mm": 5,
+             *       "bolts_into": "metal or nuts",
+             *       "lever_mm": 15,
              *       "slotted": true
              *     }
              */
@@ -4135,6 +4194,19 @@ export interface components {
              */
             bolt_mm: number;
             /**
+             * Bolts go into
+             * @description What they pull on when the bracket wants to tip.
+             * @default metal or nuts
+             * @enum {string}
+             */
+            bolts_into: "metal or nuts" | "inserts in plastic";
+            /**
+             * Bolts from the edge it tips over
+             * @description Measured on its foot, away from the belt's pull.
+             * @default 15
+             */
+            lever_mm: number;
+            /**
              * Held by friction in a slot
              * @description Not where it sits against a step or is pinned.
              * @default true
@@ -5133,6 +5205,8 @@ export interface components {
              *       "overhang_mm": 30,
              *       "bolts": 2,
              *       "bolt_mm": 5,
+             *       "bolts_into": "metal or nuts",
+             *       "lever_mm": 15,
              *       "slotted": true
              *     }
              */
@@ -5146,6 +5220,8 @@ export interface components {
              *       "overhang_mm": 30,
              *       "bolts": 2,
              *       "bolt_mm": 5,
+             *       "bolts_into": "metal or nuts",
+             *       "lever_mm": 15,
              *       "slotted": true
              *     }
              */
@@ -5159,6 +5235,8 @@ export interface components {
              *       "overhang_mm": 30,
              *       "bolts": 2,
              *       "bolt_mm": 5,
+             *       "bolts_into": "metal or nuts",
+             *       "lever_mm": 15,
              *       "slotted": true
              *     }
              */
@@ -6165,6 +6243,48 @@ export interface components {
              * @description Empty: its bending is not checked.
              */
             spindle_shaft_mm?: number | null;
+            /**
+             * Spindle shaft is
+             * @description A key wants its keyway, a set screw its flat.
+             * @default key
+             * @enum {string}
+             */
+            spindle_shaft_form: "round" | "flat" | "key";
+            /**
+             * Spindle extended by a thread of
+             * @description Where a longer shaft is screwed on. Empty: in one piece.
+             */
+            spindle_thread_mm?: number | null;
+            /**
+             * @default {
+             *       "bore_mm": 14,
+             *       "hub_mm": 40,
+             *       "face_mm": 40,
+             *       "made_of": "aluminium",
+             *       "fixing": {
+             *         "interference_mm": 0.015,
+             *         "kind": "key",
+             *         "screw_mm": 3,
+             *         "screws": 2
+             *       }
+             *     }
+             */
+            motor_cone: components["schemas"]["Cone"];
+            /**
+             * @default {
+             *       "bore_mm": 20,
+             *       "hub_mm": 40,
+             *       "face_mm": 40,
+             *       "made_of": "aluminium",
+             *       "fixing": {
+             *         "interference_mm": 0.015,
+             *         "kind": "key",
+             *         "screw_mm": 3,
+             *         "screws": 2
+             *       }
+             *     }
+             */
+            spindle_cone: components["schemas"]["Cone"];
             /**
              * Cone beyond the spindle's bearing
              * @description To the groove farthest out.

@@ -13,18 +13,22 @@ from ..fields.profile import Profile
 from ..fields.screws import of_size, screw_name
 from ..formulas import belt, fixings, springs
 from ..formulas.brackets import (
+    BEARS_MPA,
     CLAMP_FACTOR,
     HEAT_ROOM_C,
+    INSERT_N,
     SLOT_BOLT_N,
     SLOT_FRICTION,
     SOFTENS_C,
     clamp_pull,
+    plate_bears,
     slot_bolt_grip,
+    tipping_bears,
 )
 from ..formulas.running import axle_tilt
 from ..ledger.formula import Real
-from ..ledger.many import most, pick
-from ..ledger.quantity import Given, Quantity, Term, bare
+from ..ledger.many import least, most, pick
+from ..ledger.quantity import Given, Quantity, Term, bare, missing_in
 from . import belt_data
 from .belt_line import stack_height
 from .tautness import Bears, alike, at_load, at_pull, over
@@ -229,6 +233,7 @@ def mount_checks(ctx: Context, name: str, at: str, mount: Mount, load: Term, bea
         )
         allowed = _load_at_tilt(ctx, name, title, load, tilt)
         bears.append(bearing(f"{name}.tilt", f"the {title} tilts", f"{at}.thickness_mm", allowed))
+        bears.append(_strength(ctx, name, at, mount, title, load, bearing))
         softens = SOFTENS_C.get(mount.material)
         if softens is not None and mount.warm_c is not None:
             limit = ctx.book.put(
@@ -285,6 +290,91 @@ def mount_checks(ctx: Context, name: str, at: str, mount: Mount, load: Term, bea
         says = f"the bolts of the {title} slip in their slot"
         bears.append(bearing(f"{name}.slip", says, f"{at}.bolts", held))
     return bears
+
+
+def _strength(
+    ctx: Context, name: str, at: str, mount: Mount, title: str, load: Term, bearing: Bearing
+) -> Bears:
+    """Whether a plate breaks at its root, and whether its bolts let it tip."""
+    g, margin = ctx.given, ctx.given("assumptions.margin_other")
+    in_plastic = mount.bolts_into == "inserts in plastic"
+    bolt = Given(
+        f"{at}.bolt_mm",
+        of_size(INSERT_N if in_plastic else SLOT_BOLT_N, mount.bolt_mm),
+        "N",
+        "from memory" if in_plastic else "common practice",
+        f"pull of an insert for {screw_name(mount.bolt_mm)} in plastic, for good; known from M2 to M8"
+        if in_plastic
+        else f"preload of {screw_name(mount.bolt_mm)}; known sizes are M3 to M8, #6 to 5/16 in",
+    )
+    plate = ctx.calc(
+        f"{name}.strength",
+        f"Pull that the {title} bears at its root",
+        plate_bears,
+        stress_mpa=Given(
+            f"{at}.material", BEARS_MPA[mount.material], "MPa", "estimate", f"{mount.material}, for good"
+        ),
+        width_mm=g(f"{at}.width_mm"),
+        thickness_mm=g(f"{at}.thickness_mm"),
+        overhang_mm=g(f"{at}.overhang_mm"),
+    )
+    bolts = ctx.calc(
+        f"{name}.tips",
+        f"Pull at which the {title} tips off its bolts",
+        tipping_bears,
+        bolts=g(f"{at}.bolts"),
+        bolt_n=bolt,
+        lever_mm=g(f"{at}.lever_mm"),
+        overhang_mm=g(f"{at}.overhang_mm"),
+    )
+    if ctx.plain and mount.bolts == 1:
+        ctx.note(
+            "build",
+            f"{at}.bolts",
+            f"One bolt holds the {title} by friction alone when the belt wants to turn it: add a pin, a step "
+            "or a second bolt.",
+        )
+    for key, label, allowed, path, says in (
+        (
+            "strength",
+            f"The {title} bears its load for good",
+            plate,
+            "thickness_mm",
+            "A thicker plate, a shorter one, or metal.",
+        ),
+        (
+            "tips",
+            f"Bolts keep the {title} from tipping",
+            bolts,
+            "lever_mm",
+            "A longer foot, a shorter bracket, more or larger bolts; nuts instead of inserts.",
+        ),
+    ):
+        ctx.rung(
+            f"{name}_{key}",
+            label,
+            load,
+            allowed,
+            margin,
+            unit="N",
+            section="running",
+            path=f"{at}.{path}",
+            says=says,
+        )
+    held = ctx.book.put(
+        f"{name}.bears_for_good",
+        f"Pull allowed on the {title}",
+        lambda: least(plate.n, bolts.n) / margin.n,
+        "N",
+        equation="min(F_plate, F_bolts)/margin",
+        source="what it bears over the margin asked for",
+        plate=plate,
+        bolts=bolts,
+        margin=margin,
+    )
+    tips = ctx.plain and not missing_in([plate, bolts]) and bolts.n < plate.n
+    says, field = ("tips off its bolts", "lever_mm") if tips else ("breaks", "thickness_mm")
+    return bearing(f"{name}.for_good", f"the {title} {says}", f"{at}.{field}", held)
 
 
 def clamp_check(

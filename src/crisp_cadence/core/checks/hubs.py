@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, Protocol
 
 from ..account.context import Context
 from ..account.found import OutputShaft
 from ..account.report import Section
-from ..fields.belts import Pulley
+from ..fields.belts import Fixing, PulleyMaterial
 from ..fields.screws import of_size, screw_name
 from ..formulas import fixings
 from ..ledger.amounts import said
@@ -37,7 +37,7 @@ def untrusted(kind: str, form: Any) -> Real:
     return True if kind == "set screw on round" else kind == "set screw on flat" and form == "round"
 
 
-def _trust(ctx: Context, pulley: Pulley, p: str, title: str, form: str) -> None:
+def _trust(ctx: Context, pulley: Hub, p: str, title: str, form: str) -> None:
     """What a fixing asks of its shaft and of the hand that fits it."""
     kind, words = pulley.fixing.kind, ""
     if kind.startswith("set screw") and untrusted(kind, form):
@@ -58,7 +58,7 @@ def _trust(ctx: Context, pulley: Pulley, p: str, title: str, form: str) -> None:
         ctx.note("build", p + "fixing.kind", words)
 
 
-def _pressed(ctx: Context, pulley: Pulley, seated: Seated, shaft: OutputShaft) -> Quantity:
+def _pressed(ctx: Context, pulley: Hub, seated: Seated, shaft: OutputShaft) -> Quantity:
     """Pressure of a press fit when it is warm; and whether the hub bears what it is when cold."""
     g, p, key, title = ctx.given, f"{seated.at}.", seated.keys, seated.name
     stuff, source = fixings.HUBS[pulley.made_of], f"hub of {pulley.made_of}"
@@ -135,7 +135,18 @@ def _pressed(ctx: Context, pulley: Pulley, seated: Seated, shaft: OutputShaft) -
     )
 
 
-def held(ctx: Context, pulley: Pulley, seated: Seated, torque: Quantity, shaft: OutputShaft) -> None:
+class Hub(Protocol):
+    """What sits on a shaft: how it is fixed, what it is made of, and whether a sleeve fills its bore."""
+
+    @property
+    def fixing(self) -> Fixing: ...
+    @property
+    def made_of(self) -> PulleyMaterial: ...
+    @property
+    def sleeve(self) -> bool: ...
+
+
+def held(ctx: Context, pulley: Hub, seated: Seated, torque: Quantity, shaft: OutputShaft) -> None:
     """Torque at the hub against what holds it, and how the bore fits the shaft."""
     g, p, key, title = ctx.given, f"{seated.at}.", seated.keys, seated.name
     how = pulley.fixing

@@ -261,6 +261,10 @@ def give_along(
         return 0.0 if bends is None else where(which, of_end(), bends[1]) / bends[0].n
 
     @_kept
+    def softest() -> Real:
+        return at_most(of_end()) + bent("most")
+
+    @_kept
     def bent_along() -> Real:
         return 0.0 if bends is None else bends[1] / along(bends[0].n)
 
@@ -275,7 +279,7 @@ def give_along(
         "stiffness.min",
         "Stiffness at the carriage, softest place",
         # The other motors' chains pull beside this one.
-        (lambda: moving.motors / (at_most(of_end()) + bent("most") + of_chain())) if known else None,
+        (lambda: moving.motors / (softest() + of_chain())) if known else None,
         "N/mm",
         equation=equation,
         source=source,
@@ -308,7 +312,7 @@ def give_along(
 
     found: tuple[Quantity, ...] = ()
     if field is not None:
-        both = _kept(lambda: modes(at_most(of_end()) + bent("most"), _itself))
+        both = _kept(lambda: modes(softest(), _itself))
         found = _modes(ctx, both if known else None, k_min)
 
     def curves() -> TravelCurves | None:

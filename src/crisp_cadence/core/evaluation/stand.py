@@ -15,7 +15,7 @@ def check(ctx: Context, guided: bool) -> None:
     if not guided:
         return
     mass, force = ctx.loads.masses.lifted, ctx.loads.worst
-    if stand.wheel_limit_n is not None and ctx.design.guide.kind == "wheels":
+    if ctx.design.guide.kind == "wheels":
         moment = ctx.book.put(
             "wheel.moment",
             "Moment on the carriage under the largest force",
@@ -26,6 +26,28 @@ def check(ctx: Context, guided: bool) -> None:
             force=force,
             height=g("stand.height_mm"),
         )
+        lifts = ctx.calc(
+            "wheel.lifts",
+            "The largest force lifts a wheel by",
+            guides.wheel_lift,
+            moment_nmm=moment,
+            wheels=g("stand.wheels"),
+            base_mm=g("stand.wheel_base_mm"),
+        )
+        ctx.rung(
+            "wheel_play",
+            "Preload keeps every wheel on its rail",
+            lifts,
+            g("stand.preload_n"),
+            1.0,
+            unit="N",
+            section="loads",
+            path="stand.preload_n",
+            says="Where a wheel lifts, the carriage has play: more preload (they still turn freely), wheels "
+            "farther apart, or the belt closer to them.",
+            advisory=True,
+        )
+    if stand.wheel_limit_n is not None and ctx.design.guide.kind == "wheels":
         load = ctx.calc(
             "wheel.load",
             "Load on the most loaded wheel",

@@ -314,6 +314,9 @@ class Assumptions(Part):
     bearing_depth_mm: float = num(
         "Motor's front bearing behind its face", "length", "mm", 1, 100, 10.0, "Estimate."
     )
+    bearing_life_h: float = num(
+        "Bearings are to last", "number", "h", 10, 1e6, 2000.0, "An hour a day for five years and more."
+    )
     margin_torque: float = num(
         "Margin on motor torque", "number", "×", 1, 5, 1.5, "Open-loop steppers 1.5 to 2, common practice."
     )

@@ -290,6 +290,19 @@ class Mount(Part):
     )
     bolts: int = num("Bolts that hold it", "count", "", 1, 20, 2)
     bolt_mm: float = num("Bolt size", "length", "mm", 2, 16, 5.0)
+    bolts_into: Literal["metal or nuts", "inserts in plastic"] = choice(
+        "Bolts go into", "metal or nuts", "What they pull on when the bracket wants to tip.", only=("plate",)
+    )
+    lever_mm: float = num(
+        "Bolts from the edge it tips over",
+        "length",
+        "mm",
+        1,
+        300,
+        15.0,
+        "Measured on its foot, away from the belt's pull.",
+        only=("plate",),
+    )
     slotted: bool = Field(
         True,
         title="Held by friction in a slot",

@@ -26,6 +26,49 @@ SOFTENS_C: dict[str, float] = {"PLA": 55.0, "PETG": 70.0, "acrylic": 90.0, "plyw
 HEAT_ROOM_C = 10.0
 
 
+# Bending that a bracket bears for good, MPa: metals well below their yield, plastics a third or less of what
+# a short trial shows, since they creep and printed layers part (estimates).
+BEARS_MPA: dict[str, float] = {
+    "steel": 160.0, "aluminium": 90.0, "acrylic": 12.0, "PLA": 15.0, "PETG": 12.0, "plywood": 10.0,
+}  # fmt: skip
+# Pull that a threaded insert in printed plastic bears for good, N: a third of what tears it out in a short
+# trial (from memory, makes and prints differ by half).
+INSERT_N: dict[float, float] = {
+    2.0: 100.0, 2.5: 150.0, 3.0: 250.0, 4.0: 400.0, 5.0: 550.0, 6.0: 700.0, 8.0: 1000.0,
+    2.845: 220.0, 3.505: 320.0, 4.166: 420.0, 4.826: 530.0, 6.35: 750.0, 7.938: 1000.0,
+}  # fmt: skip
+
+
+@formula
+def plate_bears(stress_mpa: Real, width_mm: Real, thickness_mm: Real, overhang_mm: Real) -> Real:
+    """Pull at its end that a plate or stub bears at its root.
+
+    Equation: F = σ·b·t²/(6·l)
+    Units: MPa, mm, mm, mm → N
+    Range: clamped at its root, no sharp corner or hole there
+    Source: handbook — cantilever with end load, any strength-of-materials text
+
+    >>> plate_bears(90.0, 40.0, 6.0, 30.0)
+    720.0
+    """
+    return stress_mpa * width_mm * thickness_mm**2 / (6 * overhang_mm)
+
+
+@formula
+def tipping_bears(bolts: Real, bolt_n: Real, lever_mm: Real, overhang_mm: Real) -> Real:
+    """Pull at its end at which a bracket begins to tip over its edge.
+
+    Equation: F = n·F_b·e/l
+    Units: –, N, mm (bolts from the edge), mm → N
+    Range: bolts in one row, each as tight as the others
+    Source: handbook — eccentric load on a bolted bracket, statics about its edge, any machine-design text
+
+    >>> tipping_bears(2, 4000.0, 15.0, 30.0)
+    4000.0
+    """
+    return bolts * bolt_n * lever_mm / overhang_mm
+
+
 @formula
 def slot_bolt_grip(bolts: Real, preload_n: Real, friction: Real) -> Real:
     """Pull along the slot that bolts hold by friction.

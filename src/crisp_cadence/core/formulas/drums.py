@@ -25,6 +25,21 @@ def layer_radius(core_mm: Real, rope_mm: Real, layer: Real) -> Real:
 
 
 @formula
+def rope_pressure(force_n: Real, core_mm: Real, rope_mm: Real) -> Real:
+    """Pressure of a rope on its drum.
+
+    Equation: p = 2·F/(D·d)
+    Units: N, mm (drum), mm (rope) → MPa
+    Range: one layer; the rope as wide as its diameter
+    Source: handbook — rope drums, any machine-design text on hoists
+
+    >>> rope_pressure(60.0, 40.0, 3.0)
+    1.0
+    """
+    return 2 * force_n / (core_mm * rope_mm)
+
+
+@formula
 def capstan_ratio(friction: Real, wrap_rad: Real) -> Real:
     """Largest ratio of tensions that a rope holds round a drum.
 

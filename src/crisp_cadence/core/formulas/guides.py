@@ -47,6 +47,22 @@ def rail_frequency(sag_mm: Real) -> Real:
 
 
 @formula
+def wheel_lift(moment_nmm: Real, wheels: Real, base_mm: Real) -> Real:
+    """Force by which a moment lifts a wheel off its rail.
+
+    Equation: F = M/(b·n/2)
+    Units: N·mm, –, mm (between the wheel pairs) → N
+    Range: wheels on both sides of the rail, each with half of them; weight left out, which presses only the
+    upper ones
+    Source: handbook — statics of a carriage on four wheels
+
+    >>> round(wheel_lift(1000.0, 4, 60.0), 3)
+    8.333
+    """
+    return moment_nmm / (base_mm * wheels / 2)
+
+
+@formula
 def wheel_load(mass_kg: Real, moment_nmm: Real, wheels: Real, base_mm: Real, preload_n: Real) -> Real:
     """Largest load on one wheel of a carriage.
 

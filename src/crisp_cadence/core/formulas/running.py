@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from ..ledger.formula import Real, formula
-from ..ledger.many import atan2
+from ..ledger.many import atan2, exp, most, sin
 
 
 @formula
@@ -52,6 +52,70 @@ def axle_tilt(force_n: Real, youngs_gpa: Real, diameter_mm: Real, reach_mm: Real
     """
     moment = math.pi * diameter_mm**4 / 64
     return force_n * reach_mm**2 / (2 * youngs_gpa * 1000 * moment) * 180 / math.pi
+
+
+@formula
+def bending_bears(stress_mpa: Real, diameter_mm: Real, reach_mm: Real) -> Real:
+    """Pull sideways that a turning shaft bears for good.
+
+    Equation: F = σ·π·d³/(32·l)
+    Units: MPa, mm, mm → N
+    Range: round shaft held square at its bearing, pulled at l beyond it; σ what it endures under bending that
+    turns round, notches counted in
+    Source: handbook — bending of a round bar, any strength-of-materials text
+
+    >>> round(bending_bears(180.0, 5.0, 22.0), 1)
+    100.4
+    """
+    return stress_mpa * math.pi * diameter_mm**3 / (32 * reach_mm)
+
+
+@formula
+def chordal_ripple(radius_mm: Real, teeth: Real) -> Real:
+    """How far a belt that lies on a pulley as a chain of chords runs before and behind a round one's.
+
+    Equation: δ = r·(π/z − sin(π/z))
+    Units: mm (pitch radius), – → mm
+    Range: the most that it can be, straight from tooth to tooth; a belt bends between its teeth and keeps
+    part of it. Once for every tooth
+    Source: handbook — polygon effect of a chain on its wheel, any machine-design text
+
+    >>> round(float(chordal_ripple(6.366, 20.0)), 5), round(float(chordal_ripple(9.549, 12.0)), 5)
+    (0.00411, 0.02847)
+    """
+    return radius_mm * (math.pi / teeth - sin(math.pi / teeth))
+
+
+@formula
+def wrap_holds(tension_n: Real, friction: Real, wrap_rad: Real) -> Real:
+    """Difference of its runs up to which friction alone keeps a belt's teeth where they lie in a pulley.
+
+    Equation: ΔT = 2·T·(e^(µα) − 1)/(e^(µα) + 1)
+    Units: N (of either run at rest), –, rad → N
+    Range: both runs change alike; beyond it the teeth go over to their other flank when the load turns round
+    Source: handbook — Euler–Eytelwein, any machine-design text
+
+    >>> round(float(wrap_holds(20.0, 0.3, math.pi)), 2)
+    17.57
+    """
+    grown = exp(friction * wrap_rad)
+    return 2 * tension_n * (grown - 1) / (grown + 1)
+
+
+@formula
+def life_at_limit(limit_n: Real, load_n: Real) -> Real:
+    """Hours that nine of ten bearings reach, by the load that they may bear for 20 000 hours.
+
+    Equation: L = 20 000·(F_limit/F)³
+    Units: N, N → h
+    Range: about the speed that the limit is stated for, clean grease; slower lasts longer
+    Source: standard — ISO 281, life by the cube of the load; 20 000 h are what motor makers count on (from
+    memory)
+
+    >>> life_at_limit(30.0, 60.0)
+    2500.0
+    """
+    return 20_000 * (limit_n / most(load_n, 1e-6)) ** 3
 
 
 @formula

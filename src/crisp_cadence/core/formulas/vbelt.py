@@ -224,6 +224,22 @@ def smallest_wrap(centre_mm: float, a_mm: float, b_mm: float) -> float:
 
 
 @formula
+def thread_torque(stress_mpa: Real, thread_mm: Real, pitch_mm: Real) -> Real:
+    """Torque that the core of a threaded shaft bears.
+
+    Equation: M = τ·π·(d − 1.2269·p)³/16
+    Units: MPa, mm, mm → N·m
+    Range: right to the thread's end; τ what the steel bears there
+    Source: standard — core of a metric thread, ISO 724 (from memory); torsion of a round bar, any
+    strength-of-materials text
+
+    >>> round(thread_torque(35.0, 12.0, 1.75), 2)
+    6.57
+    """
+    return stress_mpa * math.pi * (thread_mm - 1.2269 * pitch_mm) ** 3 / 16 / 1000
+
+
+@formula
 def unbalance(bore_off_mm: Real, rpm: Real) -> Real:
     """Speed of a turning pulley's centre of mass whose bore is off its rim's centre.
 

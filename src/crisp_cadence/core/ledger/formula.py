@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from inspect import signature
 from typing import Any, TypeAlias, TypeVar
 
 # Formulas take one number or an array of candidates alike; NumPy decides which comes out.
@@ -40,7 +41,17 @@ class Formula:
     valid: str
     source_kind: str
     source: str
-    behind: tuple[str, str, str]  # equation, kind and words of its source, as a result has them
+
+
+@dataclass(frozen=True, slots=True)
+class Called:
+    """What a ledger needs of a formula to call it: names of its arguments in order, unit of its result, and
+    equation, kind and words of its source as a result has them.
+    """
+
+    takes: tuple[str, ...]
+    unit: str
+    behind: tuple[str, str, str]
 
 
 Fn = TypeVar("Fn", bound=Callable[..., Any])
@@ -77,15 +88,7 @@ def read_docstring(name: str, doc: str) -> Formula:
     unit = found["Units"].rpartition("→")[2].strip()
     title = " ".join(doc.strip().partition("\n\n")[0].split())
     return Formula(
-        name,
-        title.rstrip("."),
-        found["Equation"],
-        found["Units"],
-        unit,
-        found["Range"],
-        kind,
-        source,
-        (found["Equation"], kind, source),
+        name, title.rstrip("."), found["Equation"], found["Units"], unit, found["Range"], kind, source
     )
 
 
@@ -95,5 +98,7 @@ def formula(fn: Fn) -> Fn:
     """
     if fn.__name__ in FORMULAS:
         raise ValueError(f"{fn.__name__}: there is a formula of that name already")
-    FORMULAS[fn.__name__] = read_docstring(fn.__name__, fn.__doc__ or "")
+    meta = FORMULAS[fn.__name__] = read_docstring(fn.__name__, fn.__doc__ or "")
+    behind = (meta.equation, meta.source_kind, meta.source)
+    fn.called = Called(tuple(signature(fn).parameters), meta.unit, behind)  # type: ignore[attr-defined]
     return fn

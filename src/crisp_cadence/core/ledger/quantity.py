@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING, Any, TypeAlias
 
 import numpy as np
 
-from .formula import FORMULAS, Real
+from .formula import Called, Real
 from .record import record
 
 
@@ -239,22 +239,25 @@ class Ledger:
 
     def calc(self, key: str, label: str, fn: Callable[..., Real], /, **terms: Term) -> Quantity:
         """Call a registered formula and write its result down; missing inputs pass through by name."""
-        meta = FORMULAS[fn.__name__]
+        meta: Called = fn.called  # type: ignore[attr-defined]
         if self.late:
             lacking = missing_in(terms.values())
             said = (meta.unit, meta.behind, terms)
             return self._later(key, label, None if lacking else partial(_called, fn, terms), said, lacking)
         # This runs some two hundred times an evaluation: the terms are gone through once, nothing is called.
-        values: dict[str, float | None] = {}
-        lacking = ()
-        for name, term in terms.items():
-            if type(term) is Quantity or type(term) is Given:
-                values[name] = value = term.value
+        values: list[Any] = []
+        lacking, named = (), len(terms) != len(meta.takes)
+        for name in terms if named else meta.takes:
+            term = terms[name]
+            of = type(term)
+            if of is Quantity or of is Given:
+                value = term.value  # type: ignore[union-attr]
                 if value is None:
-                    lacking = tuple(dict.fromkeys((*lacking, *term.missing)))
+                    lacking = tuple(dict.fromkeys((*lacking, *term.missing)))  # type: ignore[union-attr]
+                values.append(value)
             else:
-                values[name] = term  # type: ignore[assignment]
-        raw = None if lacking else fn(**values)
+                values.append(term)
+        raw = None if lacking else fn(**dict(zip(terms, values, strict=True))) if named else fn(*values)
         if raw is not None:
             if type(raw) is not float:
                 raw = float(raw)
@@ -289,17 +292,17 @@ class Ledger:
             return self._later(key, label, None if lacking else value, said, lacking)
         lacking = ()
         for term in terms.values():
-            if (type(term) is Quantity or type(term) is Given) and term.value is None:
-                lacking = tuple(dict.fromkeys((*lacking, *term.missing)))
+            of = type(term)
+            if (of is Quantity or of is Given) and term.value is None:  # type: ignore[union-attr]
+                lacking = tuple(dict.fromkeys((*lacking, *term.missing)))  # type: ignore[union-attr]
         raw: Real = None if lacking else value() if callable(value) else value
         if raw is not None:
             if type(raw) is not float:
                 raw = float(raw)
             if not isfinite(raw):
                 raw, lacking = None, _not_finite(key)
-        self.results[key] = made = Quantity(
-            key, label, raw, unit, (equation, source_kind, source), terms, lacking
-        )
+        behind = (equation, source_kind, source)
+        self.results[key] = made = Quantity(key, label, raw, unit, behind, terms, lacking)
         return made
 
     def _later(self, key: str, label: str, raw: Real, said: Said, lacking: tuple[str, ...]) -> Quantity:

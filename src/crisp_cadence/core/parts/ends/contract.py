@@ -22,7 +22,7 @@ from ...fields.axis import Axis
 from ...fields.belts import Pulley
 from ...fields.part import Part
 from ...formulas import dynamics, motion, springs
-from ...formulas.running import axle_tilt
+from ...formulas.running import axle_tilt, bending_bears, life_at_limit
 from ...formulas.springs import Network
 from ...geometry.route import Laid
 from ...geometry.scene import Scene
@@ -72,6 +72,10 @@ class Band:
 
 
 STEEL = Given("catalogue.shaft", springs.MATERIALS["steel"][0], "GPa", "estimate", "steel shaft")
+# A motor's shaft, hardened, with its flat as a notch; a plain steel rod endures less
+ENDURES = Given(
+    "catalogue.shaft.endures", 180.0, "MPa", "estimate", "hard shaft, bent as it turns, 100 to 250"
+)
 A = TypeVar("A", bound=Axis)
 # Part, label, what it hangs on, and N/mm: one number, or one for each place along the travel.
 OwnSpring = tuple[str, str, Term, Real]
@@ -193,9 +197,30 @@ class End(Part):
             says=says,
             advisory=True,
         )
+        life = ctx.calc(
+            "shaft.life",
+            "Hours that the bearing of the drive shaft lasts",
+            life_at_limit,
+            limit_n=ctx.shaft.radial_limit,
+            load_n=load,
+        )
+        ctx.rung(
+            "shaft_life",
+            "Life of the drive shaft's bearing",
+            ctx.given("assumptions.bearing_life_h"),
+            life,
+            1.0,
+            unit="h",
+            section="end",
+            path=self.overhang() or "end",
+            says="Bring the pull nearer to the bearing, give the shaft an outboard bearing, or look at it "
+            "again after that time.",
+            advisory=True,
+        )
         overhang = self.overhang()
         if overhang is None:
             return
+        reach = self.shaft_reach(ctx, overhang)
         tilt = ctx.calc(
             "shaft.tilt",
             "Tilt of the shaft where it is pulled",
@@ -203,7 +228,7 @@ class End(Part):
             force_n=load,
             youngs_gpa=STEEL,
             diameter_mm=ctx.shaft.diameter,
-            reach_mm=self.shaft_reach(ctx, overhang),
+            reach_mm=reach,
         )
         ctx.rung(
             "shaft_tilt",
@@ -217,6 +242,26 @@ class End(Part):
             says="Bring the pull nearer to the bearing, a thicker shaft, or an outboard bearing.",
             lower_is_better=True,
             advisory=True,
+        )
+
+        bears = ctx.calc(
+            "shaft.bears",
+            "Pull that the shaft bears, turning",
+            bending_bears,
+            stress_mpa=ENDURES,
+            diameter_mm=ctx.shaft.diameter,
+            reach_mm=reach,
+        )
+        ctx.rung(
+            "shaft_bending",
+            "Shaft bears its bending, turning",
+            load,
+            bears,
+            ctx.given("assumptions.margin_other"),
+            unit="N",
+            section="end",
+            path=overhang,
+            says="Bring the pull nearer to the bearing, a thicker shaft, or an outboard bearing.",
         )
 
     def shaft_reach(self, ctx: Context, overhang: str) -> Quantity:

@@ -16,11 +16,14 @@ from ...geometry.scene import Mark, Piece, Scene, SceneWheel, Slab, Spot, Strand
 from ...ledger.amounts import said
 from ...ledger.errors import problem
 from ...ledger.formula import Real
-from ...ledger.many import along, most
-from ...ledger.quantity import Quantity
+from ...ledger.many import along, most, pick
+from ...ledger.quantity import Given, Quantity
 from ..stages.contract import bought
 from ..work_steps import AID, shaft_steps
 from .contract import End, FloatArray, Moving, OwnSpring
+
+WIRE_GPA = 20.0  # a rope stiffer than this is of wire
+DRUM_MPA = Given("catalogue.drum", 5.0, "MPa", "estimate", "printed plastic or hardwood, for good")
 
 
 class Drum(End):
@@ -85,13 +88,6 @@ class Drum(End):
                 remedy="Widen the drum.",
             ),
         )
-        if ctx.plain and self.diameter_mm < 6 * self.rope_mm:
-            ctx.note(
-                "drive",
-                "end.diameter_mm",
-                f"The drum is only {self.diameter_mm / self.rope_mm:.1f} rope diameters wide; common "
-                f"practice is 8 or more for cord, 16 for wire.",
-            )
 
     def travel(self, ctx: Context) -> Quantity | None:
         g = ctx.given
@@ -163,19 +159,7 @@ class Drum(End):
 
     def forces(self, ctx: Context) -> None:
         g, peak = ctx.given, ctx.peaks.peak
-        if self.rope_limit_n is not None:
-            ctx.rung(
-                "rope",
-                "Rope",
-                peak,
-                g("end.rope_limit_n"),
-                8.0,
-                unit="N",
-                section="tension",
-                path="end.rope_limit_n",
-                says="A stronger rope. Eight times the load is common practice for hoisting small "
-                "goods; never lift people.",
-            )
+        self._rope(ctx, peak)
         ratio = ctx.calc(
             "drum.capstan",
             "What the kept turns hold",
@@ -194,6 +178,73 @@ class Drum(End):
             ratio=ratio,
         )
         self.shaft_rung(ctx, "Load on the drum's shaft", peak, "Support the drum's shaft on both sides.")
+
+    def _rope(self, ctx: Context, peak: Quantity) -> None:
+        """Whether the rope bears its load, the bend round the drum, and the pressure on it."""
+        g, wire = ctx.given, self.rope_gpa >= WIRE_GPA
+        breaks = g("end.rope_limit_n")
+        if breaks.value is None:
+            breaks = Given(
+                "end.rope_limit_n",
+                pick(wire, 500.0, 110.0) * self.rope_mm**2,
+                "N",
+                "estimate",
+                "110·d² for braided polyester, 500·d² for wire rope; knots take half",
+            )
+        ctx.rung(
+            "rope",
+            "Rope",
+            peak,
+            breaks,
+            8.0,
+            unit="N",
+            section="tension",
+            path="end.rope_limit_n",
+            says="A stronger rope. Eight times the load is common practice for hoisting small "
+            "goods; never lift people.",
+        )
+        least = ctx.book.put(
+            "drum.least",
+            "Least drum for this rope",
+            pick(wire, 16.0, 8.0) * self.rope_mm,
+            "mm",
+            equation="8·d of cord, 16·d of wire",
+            source_kind="common practice",
+            source="ropes that are bent sharper break strand by strand",
+            rope=g("end.rope_mm"),
+            modulus=g("end.rope_gpa"),
+        )
+        ctx.rung(
+            "rope_bend",
+            "Bend of the rope round its drum",
+            least,
+            g("end.diameter_mm"),
+            1.0,
+            unit="mm",
+            section="running",
+            path="end.diameter_mm",
+            says="A larger drum, or a thinner rope.",
+        )
+        presses = ctx.calc(
+            "drum.pressure",
+            "The rope presses on its drum with",
+            drums.rope_pressure,
+            force_n=peak,
+            core_mm=g("end.diameter_mm"),
+            rope_mm=g("end.rope_mm"),
+        )
+        ctx.rung(
+            "rope_pressure",
+            "Drum bears the rope, printed or wooden",
+            presses,
+            DRUM_MPA,
+            1.0,
+            unit="MPa",
+            section="running",
+            path="end.diameter_mm",
+            says="A larger drum or a thicker rope; a metal drum bears several times more.",
+            advisory=True,
+        )
 
     def own_springs(self, ctx: Context, positions: FloatArray) -> list[OwnSpring]:
         area = along(math.pi * self.rope_mm**2 / 4)

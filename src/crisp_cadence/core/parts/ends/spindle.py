@@ -11,6 +11,7 @@ from itertools import pairwise
 from typing import ClassVar, Literal
 
 from ...account.context import Context
+from ...account.found import OutputShaft
 from ...account.report import BillLine, Caution, Column, CutLine, DriveNode, Table, WorkStep
 from ...formulas import vbelt
 from ...formulas.belt import open_belt_length
@@ -18,7 +19,7 @@ from ...formulas.running import line_angle
 from ...geometry.scene import Scene
 from ...ledger.amounts import said
 from ...ledger.quantity import Given, Ledger, Quantity
-from . import spindle_build
+from . import cone_fixing, spindle_build
 from .contract import FloatArray, Moving, OwnSpring
 from .step_cones import StepCones, Turned, motor_rpm
 from .v_belts import SHARE, AtSpeed, Carried, at_speed, forces_at_rim
@@ -368,6 +369,7 @@ class Spindle(StepCones):
                 path="end.spindle_shaft_mm",
                 says="A thicker shaft, or the cone closer to its bearing.",
             )
+        self._fixed(ctx)
         fastest = max(now.step.rpm, now.step.middle_rpm)
         wobble = ctx.calc(
             "spindle.unbalance",
@@ -389,6 +391,25 @@ class Spindle(StepCones):
             lower_is_better=True,
             advisory=True,
         )
+
+    def _fixed(self, ctx: Context) -> None:
+        """What holds the cones on their shafts, and the spindle's extension."""
+        now, ends = self.now(ctx), cone_fixing
+        first, second = now.step.first.driver_mm, now.step.second.driven_mm
+        on_motor = ends.torque_of(
+            ctx, "motor_cone.torque", "Torque at the hub of the motor's pulley", now.motor.pull, first
+        )
+        ends.held(ctx, "end.motor_cone", self.motor_cone, "the motor's pulley", on_motor, ctx.shaft)
+        on_spindle = ends.torque_of(
+            ctx, "spindle_cone.torque", "Torque at the hub of the spindle's cone", now.cone.pull, second
+        )
+        if self.spindle_shaft_mm is not None:
+            shaft = OutputShaft(
+                "end", ctx.given("end.spindle_shaft_mm"), self.spindle_shaft_form, ctx.shaft.radial_limit
+            )
+            ends.held(ctx, "end.spindle_cone", self.spindle_cone, "the spindle's cone", on_spindle, shaft)
+        if self.spindle_thread_mm is not None:
+            ends.extension(ctx, "end.spindle_thread_mm", on_spindle)
 
     def _in_line(self, ctx: Context) -> None:
         """The grooves of each belt against one another; V-belts bear twice the angle of toothed ones."""

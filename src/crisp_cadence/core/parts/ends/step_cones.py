@@ -24,6 +24,7 @@ from ...ledger.amounts import said, shown_in
 from ...ledger.errors import EntryError, Problem, problem
 from ...ledger.record import record
 from ..stages.contract import Motor
+from .cone_fixing import Cone, ShaftForm
 from .contract import A, End
 
 
@@ -199,6 +200,20 @@ class StepCones(End):
     spindle_shaft_mm: float | None = num(
         "Spindle shaft under its cone", "length", "mm", 3, 200, None, "Empty: its bending is not checked."
     )
+    spindle_shaft_form: ShaftForm = choice(
+        "Spindle shaft is", "key", "A key wants its keyway, a set screw its flat."
+    )
+    spindle_thread_mm: float | None = num(
+        "Spindle extended by a thread of",
+        "length",
+        "mm",
+        2,
+        16,
+        None,
+        "Where a longer shaft is screwed on. Empty: in one piece.",
+    )
+    motor_cone: Cone = Cone()
+    spindle_cone: Cone = Cone(bore_mm=20.0)
     spindle_overhang_mm: float = num(
         "Cone beyond the spindle's bearing", "length", "mm", 0, 500, 40.0, "To the groove farthest out."
     )

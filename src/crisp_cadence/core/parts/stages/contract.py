@@ -24,10 +24,11 @@ from ...ledger.many import along, is_column, most, pick
 from ...ledger.quantity import Given, Quantity, Term, missing_in
 
 ShaftForm = Literal["flat", "round", "key"]
-SPEEDS = np.concatenate([[0.0], np.geomspace(1e-2, 1e6, 16)])  # mm/s, searched for the highest speed
+SPEEDS = np.concatenate([[0.0], np.geomspace(1e-2, 1e6, 4)])  # mm/s, searched for the highest speed
 UNIT = np.linspace(0.0, 1.0, 65)
 _LISTED: list[float] = SPEEDS.tolist()
 MOST_STEPS = 60
+_TINY = 1e-300
 
 
 @dataclass(frozen=True, slots=True)
@@ -331,7 +332,8 @@ def highest_speed(pull: Callable[[Real], Real], need: Real) -> Real:
     needed; 0 where it never does, the last of them where it always does.
 
     Halving between known speeds, then false position on the power, which bends least where the voltage sets
-    the torque, by the Illinois rule: an end that stands still counts half, so that both ends close in.
+    the torque, by the Pegasus rule: an end that stands still counts less, by how far the other came, so
+    that both ends close in.
     """
     asked = along(need)
     standing, racing = pull(0.0) - asked, pull(_LISTED[-1]) - asked
@@ -342,21 +344,24 @@ def highest_speed(pull: Callable[[Real], Real], need: Real) -> Real:
     speeds: Any = SPEEDS if many else _LISTED
     low: Real = 0
     high: Real = len(SPEEDS) - 1
+    over, under = standing, racing
     for _ in range((len(SPEEDS) - 1).bit_length() - 1):
         middle = (low + high) // 2
-        enough = pull(speeds[middle]) >= asked
+        left = pull(speeds[middle]) - asked
+        enough = left >= 0
         low, high = pick(enough, middle, low), pick(enough, high, middle)
+        over, under = pick(enough, left, over), pick(enough, under, left)
     a, b = speeds[low], speeds[high]
     first = _LISTED[1]  # counts on top, so that the standing motor weighs in too
-    over, under = (pull(a) - asked) * (a + first), (pull(b) - asked) * (b + first)
+    over, under = over * (a + first), under * (b + first)
     found, last = a, 0
     for _ in range(MOST_STEPS):
         before, found = found, b - under * (b - a) / (under - over)
         left = (pull(found) - asked) * (found + first)
         up = left >= 0
         over, under = (
-            pick(up, left, pick(last < 0, over / 2, over)),
-            pick(up, pick(last > 0, under / 2, under), left),
+            pick(up, left, pick(last < 0, over * _lessened(under, left), over)),
+            pick(up, pick(last > 0, under * _lessened(over, left), under), left),
         )
         a, b, last = pick(up, found, a), pick(up, b, found), pick(up, 1, -1)
         stands = abs(found - before) <= 1e-12 * found
@@ -366,6 +371,13 @@ def highest_speed(pull: Callable[[Real], Real], need: Real) -> Real:
         return found
     found = np.where(never, 0.0, np.where(always, _LISTED[-1], found))
     return np.where(np.isnan(standing) | np.isnan(racing), np.nan, found)[..., 0]
+
+
+def _lessened(before: Real, now: Real) -> Real:
+    """What an end that stood still counts for, where the other went from one to the other; a half where that
+    has arrived.
+    """
+    return (abs(before) + _TINY) / (abs(before) + abs(now) + 2 * _TINY)
 
 
 def unless_idle(push_n: Real, asked: Given | Quantity) -> Term:
