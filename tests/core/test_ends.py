@@ -337,7 +337,7 @@ class TestSpindle:
         assert [b * 0.985 for b in second] == pytest.approx(out, rel=1e-9)
 
     def test_bearings_shaft_and_balance_are_judged_where_given(self) -> None:
-        plain = {r.key for r in axis(self.NAME).ladder}
+        plain = {r.key for r in axis(self.NAME, end={"spindle_shaft_mm": None}).ladder}
         assert plain.isdisjoint({"middle_bearing", "spindle_bearing", "spindle_bending"})
         given = axis(
             self.NAME,

@@ -5,9 +5,21 @@ from __future__ import annotations
 import math
 
 import pytest
+from scipy.integrate import dblquad, quad, solve_ivp
+from scipy.optimize import minimize_scalar
 
 from crisp_cadence import catalog
-from crisp_cadence.core.formulas import belt, drums, guides, screws, springs, threads, vbelt
+from crisp_cadence.core.formulas import (
+    belt,
+    brackets,
+    drums,
+    guides,
+    running,
+    screws,
+    springs,
+    threads,
+    vbelt,
+)
 
 PROFILES = catalog.profiles()
 
@@ -136,3 +148,48 @@ def test_a_rail_on_several_supports() -> None:
     """
     sag = guides.rail_sag(30.0, 900.0, 69.0, 7000.0, guides.RAIL_HELD["several supports"])
     assert sag * 69e3 * 7000 / (30 * 900**3) == pytest.approx(0.015, rel=2e-3)
+
+
+@pytest.mark.parametrize(
+    ("size", "pitch", "core"), [(8.0, 1.25, 6.466), (10.0, 1.5, 8.160), (12.0, 1.75, 9.853)]
+)
+def test_the_core_that_bears_a_threaded_shafts_torque(size: float, pitch: float, core: float) -> None:
+    """Core diameters of coarse threads.
+
+    Outside: 3; published: ISO 724, core of a bolt's thread d3 (from memory)
+    """
+    bears = vbelt.thread_torque(35.0, size, pitch)
+    assert (bears * 1000 * 16 / (math.pi * 35.0)) ** (1 / 3) == pytest.approx(core, abs=1e-3)
+
+
+def test_bending_stress_adds_up_to_its_moment() -> None:
+    """Outside: 2; library: SciPy, stress over a round and a flat section integrated"""
+    shaft = running.bending_bears(180.0, 5.0, 22.0) * 22.0
+
+    def rim(x: float) -> float:
+        return math.sqrt(6.25 - x * x)
+
+    moment, _ = dblquad(lambda y, _: 180.0 * y / 2.5 * y, -2.5, 2.5, lambda x: -rim(x), rim)
+    assert shaft == pytest.approx(moment, rel=1e-6)
+    plate = brackets.plate_bears(90.0, 40.0, 6.0, 30.0) * 30.0
+    flat, _ = quad(lambda y: 90.0 * y / 3.0 * y * 40.0, -3.0, 3.0)
+    assert plate == pytest.approx(flat, rel=1e-9)
+
+
+def test_friction_round_a_pulley_grows_as_its_equation_says() -> None:
+    """Outside: 1; library: SciPy, dT/dα = µ·T integrated, both runs as far from the mean"""
+    grown = solve_ivp(lambda _, t: 0.3 * t, (0.0, math.pi), [1.0], rtol=1e-10, atol=1e-12).y[0, -1]
+    slack = 2 * 20.0 / (1 + grown)
+    assert running.wrap_holds(20.0, 0.3, math.pi) == pytest.approx(slack * grown - slack, rel=1e-7)
+
+
+def test_a_belt_of_chords_runs_ahead_of_a_round_pulley() -> None:
+    """Outside: 1; library: SciPy, largest difference between a polygon's pull and a circle's"""
+    r, z = 9.549, 12
+    worst = minimize_scalar(
+        lambda a: -(r * a - r * math.sin(a)),
+        bounds=(0.0, math.pi / z),
+        method="bounded",
+        options={"xatol": 1e-12},
+    )
+    assert running.chordal_ripple(r, z) == pytest.approx(-worst.fun, rel=1e-6)

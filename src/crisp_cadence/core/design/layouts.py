@@ -96,7 +96,7 @@ LAYOUTS: dict[str, Layout] = {
         ),
         Layout(
             "spindle", "Spindle by V-belt", "A range of speeds from one plain motor.", "Changing a step by hand; belts and cones to guard.", "Stepped cones are cheap and sure; a variable drive is handy and dear.",
-            {"chain": [{"kind": "induction", "power_w": 370.0, "rated_rpm": 700.0, "synchronous_rpm": 750.0, "inertia_gcm2": 15_000.0, "detent_torque_nm": 0.1}], "end": {"kind": "spindle", "spin_up_s": 4.0}, "moving": [{"label": "Counted with the spindle", "mass_kg": 0.001}], "aim": {"speed_mm_s": 2900.0, "acceleration_mm_s2": 500.0, "push_n": 20.0, "push_speed_mm_s": 2900.0}},
+            {"chain": [{"kind": "induction", "power_w": 370.0, "rated_rpm": 700.0, "synchronous_rpm": 750.0, "inertia_gcm2": 15_000.0, "detent_torque_nm": 0.1}], "end": {"kind": "spindle", "spin_up_s": 4.0, "spindle_shaft_mm": 20.0}, "moving": [{"label": "Counted with the spindle", "mass_kg": 0.001}], "aim": {"speed_mm_s": 2900.0, "acceleration_mm_s2": 500.0, "push_n": 20.0, "push_speed_mm_s": 2900.0}},
         ),
         Layout(
             "rack", "Rack and pinion", "Any length, as stiff at one end as at the other.", "Backlash unless the pinion is sprung; joints between pieces of rack.", "A printed rack is a fair first bet; steel is the fallback.",

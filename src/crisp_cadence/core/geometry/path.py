@@ -9,7 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import replace
-from functools import partial
+from functools import lru_cache, partial
 from typing import TypeAlias
 
 from ..ledger import many
@@ -149,6 +149,32 @@ def belt_path(rounds: tuple[Round, ...], closed: bool = True, refuse: Refuse = a
         [r.radius_mm * w for r, w in zip(rounds, wraps, strict=True)]
     )
     return Path(rounds, tuple(spans), tuple(wraps), length)
+
+
+def laid_path(rounds: tuple[Round, ...], closed: bool = True, refuse: Refuse = at_once) -> Path:
+    """A belt's path as `belt_path` has it, from what is remembered of one that is known: most changes to a
+    design move no pulley.
+
+    Equation: as belt_path
+    Units: mm (places and pitch-line radii), – (side ±1) → mm
+    Range: as belt_path; columns are not remembered
+    Source: handbook — common tangents of circles, plane geometry
+
+    >>> pair = (Round("a", 0, 0, 10, 1), Round("b", 500, 0, 10, 1))
+    >>> laid_path(pair) is laid_path(pair), round(laid_path(pair).length_mm, 4)
+    (True, 1062.8319)
+    """
+    if any(many.is_column(r.x_mm, r.y_mm, r.radius_mm) for r in rounds):
+        return belt_path(rounds, closed, refuse)
+    try:
+        return _known_path(rounds, closed)
+    except EntryError:
+        return belt_path(rounds, closed, refuse)
+
+
+@lru_cache(maxsize=256)
+def _known_path(rounds: tuple[Round, ...], closed: bool) -> Path:
+    return belt_path(rounds, closed)
 
 
 def _impossible(pulley: Round, says: str) -> Problem:

@@ -266,6 +266,9 @@ class End(Part):
 
     def shaft_reach(self, ctx: Context, overhang: str) -> Quantity:
         """How far from its shaft's front bearing it pulls."""
+        return ctx.once(self._shaft_reach, overhang)
+
+    def _shaft_reach(self, overhang: str, ctx: Context) -> Quantity:
         g = ctx.given
         return ctx.book.put(
             "shaft.reach",

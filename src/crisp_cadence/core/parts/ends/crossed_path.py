@@ -11,7 +11,7 @@ from ...account.context import Context
 from ...fields.axis import Axis
 from ...fields.belts import Idler, Mount
 from ...fields.part import choice, num, piece
-from ...geometry.path import Path, Round, belt_path, mirrored
+from ...geometry.path import Path, Round, laid_path, mirrored
 from ...geometry.route import Laid, roller_handles, rollers_at
 from ...geometry.scene import Handle
 from ...ledger.formula import Real
@@ -108,7 +108,7 @@ class CrossedPath(BeltEnd):
         return self._path(ctx, self.frame_x_mm / 2, self.frame_y_mm / 2).length_mm
 
     def _path(self, ctx: Context, x: Real, y: Real) -> Path:
-        return belt_path(self._rounds(ctx, x, y), closed=False, refuse=ctx.refuse)
+        return laid_path(self._rounds(ctx, x, y), closed=False, refuse=ctx.refuse)
 
     def rounds(self, ctx: Context, travelled_mm: Real) -> tuple[Round, ...]:
         return self._rounds(ctx, *self._place(ctx, travelled_mm))

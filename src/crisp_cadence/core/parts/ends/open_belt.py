@@ -13,7 +13,7 @@ from ...fields.frames import side_of
 from ...fields.part import piece
 from ...fields.profile import Profile
 from ...formulas import belt, motion
-from ...geometry.path import Path, Round, belt_path
+from ...geometry.path import Path, Round, laid_path
 from ...geometry.route import Laid, split_at
 from ...geometry.scene import Handle, Slab, Spot
 from ...ledger.formula import Real
@@ -109,10 +109,11 @@ class OpenBelt(End):
         """
         near, far = self.paths(ctx)
         share = positions / along(most(ctx.usable, 1e-9))
-        cubes = [
-            (along(a.length_mm) + share * along(b.length_mm - a.length_mm)) ** 3
+        pieces = (
+            along(a.length_mm) + share * along(b.length_mm - a.length_mm)
             for a, b in zip(near.spans, far.spans, strict=True)
-        ]
+        )
+        cubes = [p * p * p for p in pieces]
         ends = [i for i, x in enumerate(near.rounds) if x.part == "end.pulley"]
         return [sum(cubes[a:b]) + 0 * share for a, b in zip([0, *ends], [*ends, len(cubes)], strict=True)]
 
@@ -147,8 +148,8 @@ class OpenBelt(End):
 
     def _paths(self, ctx: Context) -> tuple[Path, Path]:
         return (
-            belt_path(self.rounds(ctx, 0.0), closed=False, refuse=ctx.refuse),
-            belt_path(self.rounds(ctx, ctx.usable), closed=False, refuse=ctx.refuse),
+            laid_path(self.rounds(ctx, 0.0), closed=False, refuse=ctx.refuse),
+            laid_path(self.rounds(ctx, ctx.usable), closed=False, refuse=ctx.refuse),
         )
 
     def idler_line(self, ctx: Context) -> Quantity:

@@ -56,7 +56,6 @@ def rate(end: OpenBelt, ctx: Context) -> Strained:
     """Everything that follows from the peak force, with its rungs."""
     g, a, lying, peak = ctx.given, "assumptions.", end.lying(ctx), ctx.peaks.peak
     positions = end.positions(ctx, 2)
-    run_1, run_2 = end.runs(ctx, positions)
     share = ctx.book.put(
         "loop.share",
         "Largest share of the load that one run takes",
@@ -180,6 +179,7 @@ def rate(end: OpenBelt, ctx: Context) -> Strained:
     clearance.clear_of(ctx, laid, end.near)
     ripple = None
     if is_column(end.pulley.runout_mm) or end.pulley.runout_mm > 0:
+        run_1, run_2 = end.runs(ctx, positions)
         apart = abs(run_1 - run_2)
         near = apart[..., 0] >= apart[..., 1]
         ripple = ctx.calc(

@@ -16,7 +16,7 @@ from ...fields.columns import each
 from ...fields.part import SHAFTS, num, piece
 from ...fields.profile import Profile
 from ...formulas import belt
-from ...geometry.path import Path, Round, belt_path, closed_belt_centre, place_for_length
+from ...geometry.path import Path, Round, closed_belt_centre, laid_path, place_for_length
 from ...geometry.route import Laid, check_rollers, rollers_at
 from ...ledger.errors import EntryError, Problem, Refuse, at_once, problem
 from ...ledger.formula import Real
@@ -198,7 +198,7 @@ class ClosedPath(Stage):
 
     def path_at(self, at: str, profile: Profile, centre_mm: Real, refuse: Refuse = at_once) -> Path:
         """The belt's path with the shafts so far apart; refused where there is none."""
-        return belt_path(self.rounds(at, profile, centre_mm), refuse=refuse)
+        return laid_path(self.rounds(at, profile, centre_mm), refuse=refuse)
 
     def centre_for(self, at: str, profile: Profile, length_mm: Real) -> Real:
         """Distance of the shafts at which a belt of this length is taut; NaN where there is none."""
