@@ -6256,6 +6256,7 @@ export interface components {
              */
             spindle_thread_mm?: number | null;
             /**
+             * Motor's pulleys on their shaft
              * @default {
              *       "bore_mm": 14,
              *       "hub_mm": 40,
@@ -6271,6 +6272,7 @@ export interface components {
              */
             motor_cone: components["schemas"]["Cone"];
             /**
+             * Cone on the spindle
              * @default {
              *       "bore_mm": 20,
              *       "hub_mm": 40,

@@ -212,8 +212,8 @@ class StepCones(End):
         None,
         "Where a longer shaft is screwed on. Empty: in one piece.",
     )
-    motor_cone: Cone = Cone()
-    spindle_cone: Cone = Cone(bore_mm=20.0)
+    motor_cone: Cone = Field(Cone(), title="Motor's pulleys on their shaft")
+    spindle_cone: Cone = Field(Cone(bore_mm=20.0), title="Cone on the spindle")
     spindle_overhang_mm: float = num(
         "Cone beyond the spindle's bearing", "length", "mm", 0, 500, 40.0, "To the groove farthest out."
     )
