@@ -557,3 +557,13 @@ def test_cones_slip_on_shafts_that_their_fixing_does_not_suit() -> None:
     longer = of(wheel, {"end.spindle_thread_mm": 8.0})
     assert rung(longer, "extension").capacity == pytest.approx(35 * math.pi * 6.4664**3 / 16000, rel=1e-4)
     assert any("right-hand" in n.says for n in longer.notes)
+
+
+def test_the_shaft_before_a_closed_belt_breaks_like_any_other() -> None:
+    hoisted = DESIGNS["clay-printer-long-way"]
+    at = next(i for i, stage in enumerate(hoisted.chain) if stage.kind == "closed_belt")
+    near, far = (of(hoisted, {f"chain.{at}.driver.overhang_mm": mm}) for mm in (10.0, 120.0))
+    bends = rung(far, f"chain.{at}.shaft_bending")
+    assert rung(near, f"chain.{at}.shaft_bending").verdict == "holds"
+    assert bends.capacity == pytest.approx(180 * math.pi * hoisted.chain[0].shaft_mm ** 3 / (32 * 130))
+    assert bends.verdict == "short"

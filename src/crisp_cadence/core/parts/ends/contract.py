@@ -17,12 +17,13 @@ from ...account.context import Context
 from ...account.found import ONE_EACH, Counts, OutputShaft, Pulled, Seat
 from ...account.report import BillLine, Caution, CutLine, DriveNode, PluckTarget, Table, WorkStep
 from ...checks import friction
+from ...checks.shafts import bears_bending
 from ...checks.travel import rail_travel
 from ...fields.axis import Axis
 from ...fields.belts import Pulley
 from ...fields.part import Part
 from ...formulas import dynamics, motion, springs
-from ...formulas.running import axle_tilt, bending_bears, life_at_limit
+from ...formulas.running import axle_tilt, life_at_limit
 from ...formulas.springs import Network
 from ...geometry.route import Laid
 from ...geometry.scene import Scene
@@ -72,10 +73,6 @@ class Band:
 
 
 STEEL = Given("catalogue.shaft", springs.MATERIALS["steel"][0], "GPa", "estimate", "steel shaft")
-# A motor's shaft, hardened, with its flat as a notch; a plain steel rod endures less
-ENDURES = Given(
-    "catalogue.shaft.endures", 180.0, "MPa", "estimate", "hard shaft, bent as it turns, 100 to 250"
-)
 A = TypeVar("A", bound=Axis)
 # Part, label, what it hangs on, and N/mm: one number, or one for each place along the travel.
 OwnSpring = tuple[str, str, Term, Real]
@@ -244,25 +241,8 @@ class End(Part):
             advisory=True,
         )
 
-        bears = ctx.calc(
-            "shaft.bears",
-            "Pull that the shaft bears, turning",
-            bending_bears,
-            stress_mpa=ENDURES,
-            diameter_mm=ctx.shaft.diameter,
-            reach_mm=reach,
-        )
-        ctx.rung(
-            "shaft_bending",
-            "Shaft bears its bending, turning",
-            load,
-            bears,
-            ctx.given("assumptions.margin_other"),
-            unit="N",
-            section="end",
-            path=overhang,
-            says="Bring the pull nearer to the bearing, a thicker shaft, or an outboard bearing.",
-        )
+        names = ("shaft.bears", "shaft_bending", "Shaft bears its bending, turning")
+        bears_bending(ctx, names, load, ctx.shaft.diameter, reach, overhang, "end")
 
     def shaft_reach(self, ctx: Context, overhang: str) -> Quantity:
         """How far from its shaft's front bearing it pulls."""

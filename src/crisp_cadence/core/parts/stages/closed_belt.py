@@ -9,7 +9,7 @@ from typing import ClassVar, Literal
 from ...account.context import Context
 from ...account.found import OutputShaft, Pulled, Seat
 from ...account.report import BillLine, Caution, CutLine, WorkStep
-from ...checks import belt_data, holding, hubs, running_true, tautness
+from ...checks import belt_data, holding, hubs, running_true, shafts, tautness
 from ...checks.tensioners import BY_SHAFT, OF_SHAFTS
 from ...fields.belts import Pulley
 from ...formulas import belt, dynamics
@@ -150,6 +150,21 @@ class ClosedBelt(ClosedPath):
                 says="Bring the pulley nearer to the bearing, or give its shaft an outboard bearing.",
                 advisory=True,
             )
+        overhang, depth = ctx.given(f"{at}.driver.overhang_mm"), ctx.given("assumptions.bearing_depth_mm")
+        reach = ctx.book.put(
+            f"{at}.shaft_reach",
+            "Pull from the front bearing of the shaft before the closed belt",
+            lambda: overhang.n + depth.n,
+            "mm",
+            equation="l + l_bearing",
+            source="geometry",
+            overhang=overhang,
+            bearing=depth,
+        )
+        names = (f"{at}.shaft_bears", f"{at}.shaft_bending", "Shaft before the closed belt bears its bending")
+        shafts.bears_bending(
+            ctx, names, loaded.shaft_load, before.diameter, reach, f"{at}.driver.overhang_mm", "stages"
+        )
         own = own_shaft(at, ctx, self.shaft_form)
         for name, shaft in (("driver", before), ("driven", own)):
             seated = hubs.Seated(
