@@ -81,7 +81,7 @@ def chordal_ripple(radius_mm: Real, teeth: Real) -> Real:
     Source: handbook — polygon effect of a chain on its wheel, any machine-design text
 
     >>> round(float(chordal_ripple(6.366, 20.0)), 5), round(float(chordal_ripple(9.549, 12.0)), 5)
-    (0.00411, 0.02847)
+    (0.00411, 0.02846)
     """
     return radius_mm * (math.pi / teeth - sin(math.pi / teeth))
 
