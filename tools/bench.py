@@ -177,6 +177,9 @@ def first_paint(page: Page, url: str) -> float:
     return float(page.evaluate("performance.getEntriesByName('first-contentful-paint')[0].startTime"))
 
 
+RINGS = ("hub.torque", "force.whip", "pulley.shaft_load")  # what rings on a gearbox is in them
+
+
 def numbers_of(looker: Looker, belt: int) -> dict[str, Any]:
     """Every result of one combination with a belt; what rings on the gearbox too for each reduction."""
 
@@ -184,11 +187,11 @@ def numbers_of(looker: Looker, belt: int) -> dict[str, Any]:
         try:
             report = evaluate(looker.built(0, stage, belt, 0), looker.profiles)
         except EntryError:  # nor with any other motor: its shaft leaves nothing of the pulley
-            return {"hub.torque": math.nan, "force.whip": math.nan}
+            return dict.fromkeys(RINGS, math.nan)
         return {q.key: q.value or 0.0 for q in report.results}
 
     each = [of(stage) for stage in range(len(looker.space.first))]
-    return each[0] | {key: np.array([v[key] for v in each]) for key in ("hub.torque", "force.whip")}
+    return each[0] | {key: np.array([v[key] for v in each]) for key in RINGS}
 
 
 # What a motor without a gearbox has instead of one.
@@ -253,12 +256,14 @@ def by_hand(looker: Looker, v: dict[str, Any]) -> dict[str, np.ndarray]:
     out = np.array([box.get("shaft_form", "") for box in boxes])
     bare = np.where(out == "", forms, out) == "round"  # a set screw on it is tight at best
     grip = hold * shaft / 2 * screws * np.where(bare, 0.3, 2) / 1000 / v["hub.torque"] / a.margin_grip
+    bears = 180 * math.pi * shaft**3 / (32 * (end.pulley.overhang_mm + a.bearing_depth_mm))
     top = pull_out(aim.speed_mm_s)
     within = aim.error_mm / a.margin_error
     return {
         "torque_accelerate": top / asked / a.margin_torque,
         "torque_cruise": top / torque["cruise"] / a.margin_torque,
         "grip": np.where(bare, np.minimum(grip, 0.99), grip),
+        "shaft_bending": bears / v["pulley.shaft_load"] / a.margin_other,
         "whip": within * stiff / v["force.whip"],
         "lost": within / lost,
         "chain.1.torque": g["torque_limit_nm"]

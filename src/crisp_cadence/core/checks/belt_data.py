@@ -51,13 +51,6 @@ def stiffness(ctx: Context, belt: Belt, profile: Profile, at: str, key: str, lab
     )
 
 
-def tooth_play(profile: Profile) -> Given:
-    """Room of a belt's tooth in its groove, mm."""
-    share = 0.02 if profile.flank_deg is None else 0.01 if profile.key.startswith("at") else 0.04
-    says = f"{profile.name}: {share * 100:g} % of the pitch; pulleys for trapezoid teeth differ by half"
-    return Given(f"catalogue.{profile.key}.tooth_play", share * profile.pitch_mm, "mm", "estimate", says)
-
-
 def line_mass(ctx: Context, profile: Profile, at: str, key: str, label: str) -> Quantity:
     """Mass of a metre, g/m."""
     weighed = ctx.given(f"{at}.line_mass_g_m")

@@ -27,8 +27,8 @@ from ..formulas.brackets import (
 )
 from ..formulas.running import axle_tilt
 from ..ledger.formula import Real
-from ..ledger.many import least, most, pick
-from ..ledger.quantity import Given, Quantity, Term, bare, missing_in
+from ..ledger.many import most, pick
+from ..ledger.quantity import Given, Quantity, Term, bare
 from . import belt_data
 from .belt_line import stack_height
 from .tautness import Bears, alike, at_load, at_pull, over
@@ -361,20 +361,11 @@ def _strength(
             path=f"{at}.{path}",
             says=says,
         )
-    held = ctx.book.put(
-        f"{name}.bears_for_good",
-        f"Pull allowed on the {title}",
-        lambda: least(plate.n, bolts.n) / margin.n,
-        "N",
-        equation="min(F_plate, F_bolts)/margin",
-        source="what it bears over the margin asked for",
-        plate=plate,
-        bolts=bolts,
-        margin=margin,
-    )
-    tips = ctx.plain and not missing_in([plate, bolts]) and bolts.n < plate.n
-    says, field = ("tips off its bolts", "lever_mm") if tips else ("breaks", "thickness_mm")
-    return bearing(f"{name}.for_good", f"the {title} {says}", f"{at}.{field}", held)
+    ends = [(plate, f"{at}.thickness_mm"), (bolts, f"{at}.lever_mm")]
+    weaker, field = ctx.extreme("least", ends, f"{name}.weaker", "N")
+    held = over(ctx, f"{name}.bears_for_good", f"Pull allowed on the {title}", weaker, margin)
+    says = "tips off its bolts" if weaker is bolts else "breaks"
+    return bearing(f"{name}.for_good", f"the {title} {says}", field, held)
 
 
 def clamp_check(

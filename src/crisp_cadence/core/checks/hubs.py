@@ -12,7 +12,7 @@ from ..fields.screws import of_size, screw_name
 from ..formulas import fixings
 from ..ledger.amounts import said
 from ..ledger.formula import Real
-from ..ledger.quantity import Given, Quantity, Term
+from ..ledger.quantity import Given, Quantity, Term, bare
 from ..ledger.record import record
 from .holding import WARM_HUB_K, fixing
 
@@ -132,6 +132,20 @@ def _pressed(ctx: Context, pulley: Hub, seated: Seated, shaft: OutputShaft) -> Q
         fixings.press_pressure,
         interference_mm=left,
         **elastic,
+    )
+
+
+def torque_of(ctx: Context, key: str, label: str, force: Quantity, radius: Term) -> Quantity:
+    """Torque between a pulley and its shaft, by the pull on it."""
+    return ctx.book.put(
+        key,
+        label,
+        lambda: force.n * bare(radius) / 1000,
+        "N·m",
+        equation="F·r",
+        source="statics",
+        force=force,
+        radius=radius,
     )
 
 

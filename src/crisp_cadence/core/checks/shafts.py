@@ -13,6 +13,21 @@ ENDURES = Given(
 )
 
 
+def reach(ctx: Context, key: str, label: str, overhang: str) -> Quantity:
+    """From a shaft's front bearing to where it is pulled, mm; `overhang` is the field of what lies out."""
+    out, depth = ctx.given(overhang), ctx.given("assumptions.bearing_depth_mm")
+    return ctx.book.put(
+        key,
+        label,
+        lambda: out.n + depth.n,
+        "mm",
+        equation="l + l_bearing",
+        source="geometry",
+        overhang=out,
+        bearing=depth,
+    )
+
+
 def bears_bending(
     ctx: Context,
     names: tuple[str, str, str],

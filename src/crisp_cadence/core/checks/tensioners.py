@@ -6,7 +6,6 @@ from collections.abc import Callable
 
 from ..account.context import Context
 from ..fields.belts import SCREWED_ON, ShaftTensioner, Tensioner, Tightener
-from ..fields.screws import COARSE, of_size
 from ..formulas import belt
 from ..formulas.threads import (
     pull_on_tensioner,
@@ -22,6 +21,7 @@ from ..formulas.threads import (
 from ..ledger.many import most, sin
 from ..ledger.quantity import Given, Quantity, Term, bare
 from ..ledger.record import record
+from . import threads
 
 # What each kind moves, how it is set, and how it is locked afterwards.
 KINDS: dict[str, tuple[str, str, str]] = {
@@ -233,13 +233,7 @@ def _screw(ctx: Context, named: Named, belt_: Taut, runs: Quantity, demand: Quan
 def _pitch(ctx: Context, at: str, size: float) -> Given:
     """Pitch of its thread: as entered for a fine one, else the coarse one of its size, metric or inch."""
     own = ctx.given(f"{at}pitch_mm")
-    if own.value is not None:
-        return own
-    found = of_size(COARSE, size)
-    if found is None:
-        return Given("catalogue.coarse_pitch", None, "mm", "standard", f"no coarse thread of {size:g} mm")
-    says = f"{found.standard} pitch of {found.name}"
-    return Given("catalogue.coarse_pitch", found.pitch_mm, "mm", "standard", says)
+    return threads.coarse_pitch(size) if own.value is None else own
 
 
 def hung(ctx: Context, tensioner: ShaftTensioner, named: Named, wrap: Quantity, motor: Term) -> Quantity:

@@ -1,10 +1,20 @@
-"""Screw and worm: what friction leaves, driven forwards and backwards."""
+"""Threads: the pitch of a size; of screw and worm what friction leaves, driven forwards and backwards."""
 
 from __future__ import annotations
 
 from ..account.context import Context
+from ..fields.screws import COARSE, of_size
 from ..formulas import screws
-from ..ledger.quantity import Quantity, Term
+from ..ledger.quantity import Given, Quantity, Term
+
+
+def coarse_pitch(size: float) -> Given:
+    """Coarse pitch of a thread by its size, metric or inch, mm."""
+    found = of_size(COARSE, size)
+    if found is None:
+        return Given("catalogue.coarse_pitch", None, "mm", "standard", f"no coarse thread of {size:g} mm")
+    says = f"{found.standard} pitch of {found.name}"
+    return Given("catalogue.coarse_pitch", found.pitch_mm, "mm", "standard", says)
 
 
 def efficiencies(

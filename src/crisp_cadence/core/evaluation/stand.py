@@ -14,61 +14,9 @@ def check(ctx: Context, guided: bool) -> None:
     stand, g = ctx.design.stand, ctx.given
     if not guided:
         return
-    mass, force = ctx.loads.masses.lifted, ctx.loads.worst
+    mass = ctx.loads.masses.lifted
     if ctx.design.guide.kind == "wheels":
-        moment = ctx.book.put(
-            "wheel.moment",
-            "Moment on the carriage under the largest force",
-            lambda: force.n * g("stand.height_mm").n,
-            "N·mm",
-            equation="F·h",
-            source="statics",
-            force=force,
-            height=g("stand.height_mm"),
-        )
-        lifts = ctx.calc(
-            "wheel.lifts",
-            "The largest force lifts a wheel by",
-            guides.wheel_lift,
-            moment_nmm=moment,
-            wheels=g("stand.wheels"),
-            base_mm=g("stand.wheel_base_mm"),
-        )
-        ctx.rung(
-            "wheel_play",
-            "Preload keeps every wheel on its rail",
-            lifts,
-            g("stand.preload_n"),
-            1.0,
-            unit="N",
-            section="loads",
-            path="stand.preload_n",
-            says="Where a wheel lifts, the carriage has play: more preload (they still turn freely), wheels "
-            "farther apart, or the belt closer to them.",
-            advisory=True,
-        )
-    if stand.wheel_limit_n is not None and ctx.design.guide.kind == "wheels":
-        load = ctx.calc(
-            "wheel.load",
-            "Load on the most loaded wheel",
-            guides.wheel_load,
-            mass_kg=mass,
-            moment_nmm=moment,
-            wheels=g("stand.wheels"),
-            base_mm=g("stand.wheel_base_mm"),
-            preload_n=g("stand.preload_n"),
-        )
-        ctx.rung(
-            "wheel",
-            "Load on a wheel",
-            load,
-            g("stand.wheel_limit_n"),
-            1.5,
-            unit="N",
-            section="loads",
-            path="stand.wheel_limit_n",
-            says="Wheels farther apart, more wheels, or a lighter carriage.",
-        )
+        _wheels(ctx)
     if stand.rail_span_mm is not None:
         sides = ctx.design.sides
         share = 1.0 if sides.kind == "one" else 0.5 + least(sides.offset_mm / sides.width_mm, 0.5)
@@ -143,3 +91,62 @@ def check(ctx: Context, guided: bool) -> None:
             path="stand.foot_mm",
             says="A longer foot, a heavier stand, bolt it down, or less overhang.",
         )
+
+
+def _wheels(ctx: Context) -> None:
+    """Whether the largest force lifts a wheel, and what the most loaded one bears, where that was entered."""
+    g, force = ctx.given, ctx.loads.worst
+    moment = ctx.book.put(
+        "wheel.moment",
+        "Moment on the carriage under the largest force",
+        lambda: force.n * g("stand.height_mm").n,
+        "N·mm",
+        equation="F·h",
+        source="statics",
+        force=force,
+        height=g("stand.height_mm"),
+    )
+    lifts = ctx.calc(
+        "wheel.lifts",
+        "The largest force lifts a wheel by",
+        guides.wheel_lift,
+        moment_nmm=moment,
+        wheels=g("stand.wheels"),
+        base_mm=g("stand.wheel_base_mm"),
+    )
+    ctx.rung(
+        "wheel_play",
+        "Preload keeps every wheel on its rail",
+        lifts,
+        g("stand.preload_n"),
+        1.0,
+        unit="N",
+        section="loads",
+        path="stand.preload_n",
+        says="Where a wheel lifts, the carriage has play: more preload (they still turn freely), wheels "
+        "farther apart, or the belt closer to them.",
+        advisory=True,
+    )
+    if ctx.design.stand.wheel_limit_n is None:
+        return
+    load = ctx.calc(
+        "wheel.load",
+        "Load on the most loaded wheel",
+        guides.wheel_load,
+        mass_kg=ctx.loads.masses.lifted,
+        moment_nmm=moment,
+        wheels=g("stand.wheels"),
+        base_mm=g("stand.wheel_base_mm"),
+        preload_n=g("stand.preload_n"),
+    )
+    ctx.rung(
+        "wheel",
+        "Load on a wheel",
+        load,
+        g("stand.wheel_limit_n"),
+        1.5,
+        unit="N",
+        section="loads",
+        path="stand.wheel_limit_n",
+        says="Wheels farther apart, more wheels, or a lighter carriage.",
+    )

@@ -13,7 +13,7 @@ class Profile:
     or by the tooth (`tooth_n_per_mm`, which counts the mesh). `install_n_per_mm` is the least tension that
     seats the teeth, `cord_…` what the cords bear, `bend_n_mm2_per_mm` the bending stiffness, all for 1 mm of
     width. `back_bend_mm` is the least roller on the back of one with steel cord, `back_teeth` the least
-    pulley where it bends both ways.
+    pulley where it bends both ways; `tooth_play_mm` the room of a tooth in its groove.
     """
 
     key: str
@@ -35,6 +35,7 @@ class Profile:
     back_bend_mm: float | None
     back_teeth: float | None
     bend_n_mm2_per_mm: float
+    tooth_play_mm: float
     usual_cord: str
     flank_deg: float | None
     sources: dict[str, tuple[str, str]]

@@ -44,27 +44,40 @@ class Given:
         return (self.ref,) if self.value is None else ()
 
 
-class _Said:
-    """Unit, kind or words of the source of a given number, once somebody asks for it."""
+class _Opened:
+    """What is put together when somebody opens a number: most are never opened, and an evaluation has some
+    four hundred. `lay` puts it, and what comes with it, into the number's own dictionary.
+    """
 
-    def __init__(self, name: str) -> None:
-        self.name = name
+    def __init__(self, name: str, lay: Callable[[dict[str, Any]], None]) -> None:
+        self.name, self.lay = name, lay
 
-    def __get__(self, made: Given | None, _: type) -> Any:
+    def __get__(self, made: Given | Quantity | None, _: type) -> Any:
         if made is None:
             return self
         own = made.__dict__
-        said: tuple[Any, ...] = own["said"]
-        if said and not isinstance(said[0], str):
-            said = said[0](made.ref)
-        own["unit"], own["source_kind"], own["source"] = said + UNSAID[len(said) :]
+        self.lay(own)
         return own[self.name]
 
 
 UNSAID = ("", "your entry", "")
 Says: TypeAlias = Callable[[str], tuple[str, str, str]]
-for _name in ("unit", "source_kind", "source"):
-    setattr(Given, _name, _Said(_name))
+
+
+def _say(own: dict[str, Any]) -> None:
+    """Unit, kind and words of the source of a given number."""
+    said = own["said"]
+    if said and not isinstance(said[0], str):
+        said = said[0](own["ref"])
+    own["unit"], own["source_kind"], own["source"] = said + UNSAID[len(said) :]
+
+
+def _lay_inputs(own: dict[str, Any]) -> None:
+    own["inputs"] = tuple(_input(name, term) for name, term in own["terms"].items())
+
+
+def _lay_behind(own: dict[str, Any]) -> None:
+    own["equation"], own["source_kind"], own["source"] = own["behind"]
 
 
 @record
@@ -77,33 +90,6 @@ class Input:
     ref: str
     source_kind: str
     source: str
-
-
-class _Inputs:
-    """Lays out a result's inputs when somebody opens it: most are never opened, and an evaluation has some
-    four hundred.
-    """
-
-    def __get__(self, made: Quantity | None, _: type) -> Any:
-        if made is None:
-            return self
-        own = made.__dict__
-        own["inputs"] = inputs = tuple(_input(name, term) for name, term in own["terms"].items())
-        return inputs
-
-
-class _Behind:
-    """Equation, kind or words of the source of a result, once somebody opens it."""
-
-    def __init__(self, name: str) -> None:
-        self.name = name
-
-    def __get__(self, made: Quantity | None, _: type) -> Any:
-        if made is None:
-            return self
-        own = made.__dict__
-        own["equation"], own["source_kind"], own["source"] = own["behind"]
-        return own[self.name]
 
 
 class _Value:
@@ -182,9 +168,11 @@ class Quantity:
         return self
 
 
+for _name in ("unit", "source_kind", "source"):
+    setattr(Given, _name, _Opened(_name, _say))
 for _name in ("equation", "source_kind", "source"):
-    setattr(Quantity, _name, _Behind(_name))
-Quantity.inputs = _Inputs()  # type: ignore[assignment]
+    setattr(Quantity, _name, _Opened(_name, _lay_behind))
+Quantity.inputs = _Opened("inputs", _lay_inputs)  # type: ignore[assignment]
 Quantity.value = _Value()  # type: ignore[assignment]
 Quantity.n = _Number()  # type: ignore[method-assign, assignment]
 

@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-import math
 from typing import ClassVar, Literal
 
 from ...account.context import Context
 from ...account.found import OutputShaft
-from ...checks import hubs
+from ...checks import hubs, threads
 from ...fields.belts import Fixing, PulleyMaterial
 from ...fields.part import SHAFTS, Part, choice, num
-from ...fields.screws import COARSE, of_size, screw_name
 from ...formulas import vbelt
 from ...ledger.quantity import Given, Quantity
 
@@ -42,38 +40,16 @@ def held(ctx: Context, at: str, cone: Cone, name: str, torque: Quantity, shaft: 
     hubs.held(ctx, cone, hubs.Seated(at, f"{key}.", f"{key}_grip", name, "running"), torque, shaft)
 
 
-def torque_of(ctx: Context, key: str, label: str, pull: Quantity, pitch_mm: float) -> Quantity:
-    """Torque of a belt's pull on its pulley."""
-    return ctx.book.put(
-        key,
-        label,
-        lambda: pull.n * pitch_mm / 2000,
-        "N·m",
-        equation="F·d/2",
-        source="lever arm of the pulley",
-        pull=pull,
-        pitch=pitch_mm,
-    )
-
-
 def extension(ctx: Context, field: str, torque: Quantity) -> None:
     """A shaft that is screwed onto the spindle: its thread bears all of the torque."""
     size = ctx.given(field)
-    found = of_size(COARSE, size.value or 0.0)
-    pitch = Given(
-        "catalogue.coarse_pitch",
-        found.pitch_mm if found else math.nan,
-        "mm",
-        "standard",
-        f"{screw_name(size.value or 0.0)}; known are M2 to M16, #4 to 1/2 in",
-    )
     bears = ctx.calc(
         "spindle.extension",
         "Torque that the extension's thread bears",
         vbelt.thread_torque,
         stress_mpa=TWISTS,
         thread_mm=size,
-        pitch_mm=pitch,
+        pitch_mm=threads.coarse_pitch(size.value or 0.0),
     )
     ctx.rung(
         "extension",

@@ -16,8 +16,7 @@ from numpy.typing import NDArray
 from ...account.context import Context
 from ...account.found import ONE_EACH, Counts, OutputShaft, Pulled, Seat
 from ...account.report import BillLine, Caution, CutLine, DriveNode, PluckTarget, Table, WorkStep
-from ...checks import friction
-from ...checks.shafts import bears_bending
+from ...checks import friction, shafts
 from ...checks.travel import rail_travel
 from ...fields.axis import Axis
 from ...fields.belts import Pulley
@@ -182,6 +181,7 @@ class End(Part):
                 end=own,
                 stage=before,
             )
+        overhang = self.overhang()
         ctx.rung(
             "shaft_load",
             label,
@@ -190,7 +190,7 @@ class End(Part):
             1.0,
             unit="N",
             section="end",
-            path=self.overhang() or "end",
+            path=overhang or "end",
             says=says,
             advisory=True,
         )
@@ -209,12 +209,11 @@ class End(Part):
             1.0,
             unit="h",
             section="end",
-            path=self.overhang() or "end",
+            path=overhang or "end",
             says="Bring the pull nearer to the bearing, give the shaft an outboard bearing, or look at it "
             "again after that time.",
             advisory=True,
         )
-        overhang = self.overhang()
         if overhang is None:
             return
         reach = self.shaft_reach(ctx, overhang)
@@ -242,24 +241,14 @@ class End(Part):
         )
 
         names = ("shaft.bears", "shaft_bending", "Shaft bears its bending, turning")
-        bears_bending(ctx, names, load, ctx.shaft.diameter, reach, overhang, "end")
+        shafts.bears_bending(ctx, names, load, ctx.shaft.diameter, reach, overhang, "end")
 
     def shaft_reach(self, ctx: Context, overhang: str) -> Quantity:
         """How far from its shaft's front bearing it pulls."""
         return ctx.once(self._shaft_reach, overhang)
 
     def _shaft_reach(self, overhang: str, ctx: Context) -> Quantity:
-        g = ctx.given
-        return ctx.book.put(
-            "shaft.reach",
-            "Pull from the shaft's front bearing",
-            lambda: g(overhang).n + g("assumptions.bearing_depth_mm").n,
-            "mm",
-            equation="l + l_bearing",
-            source="geometry",
-            overhang=g(overhang),
-            bearing=g("assumptions.bearing_depth_mm"),
-        )
+        return shafts.reach(ctx, "shaft.reach", "Pull from the shaft's front bearing", overhang)
 
     def own_springs(self, ctx: Context, positions: FloatArray) -> list[OwnSpring]:
         """Springs of the end itself, in series behind the chain."""

@@ -13,6 +13,7 @@ from typing import ClassVar, Literal
 from ...account.context import Context
 from ...account.found import OutputShaft
 from ...account.report import BillLine, Caution, Column, CutLine, DriveNode, Table, WorkStep
+from ...checks import hubs
 from ...formulas import vbelt
 from ...formulas.belt import open_belt_length
 from ...formulas.running import line_angle
@@ -395,21 +396,18 @@ class Spindle(StepCones):
     def _fixed(self, ctx: Context) -> None:
         """What holds the cones on their shafts, and the spindle's extension."""
         now, ends = self.now(ctx), cone_fixing
-        first, second = now.step.first.driver_mm, now.step.second.driven_mm
-        on_motor = ends.torque_of(
-            ctx, "motor_cone.torque", "Torque at the hub of the motor's pulley", now.motor.pull, first
+        words = "Torque at the hub of the motor's pulley"
+        on_motor = hubs.torque_of(
+            ctx, "motor_cone.torque", words, now.motor.pull, now.step.first.driver_mm / 2
         )
         ends.held(ctx, "end.motor_cone", self.motor_cone, "the motor's pulley", on_motor, ctx.shaft)
-        on_spindle = ends.torque_of(
-            ctx, "spindle_cone.torque", "Torque at the hub of the spindle's cone", now.cone.pull, second
-        )
         if self.spindle_shaft_mm is not None:
             shaft = OutputShaft(
                 "end", ctx.given("end.spindle_shaft_mm"), self.spindle_shaft_form, ctx.shaft.radial_limit
             )
-            ends.held(ctx, "end.spindle_cone", self.spindle_cone, "the spindle's cone", on_spindle, shaft)
+            ends.held(ctx, "end.spindle_cone", self.spindle_cone, "the spindle's cone", now.torque, shaft)
         if self.spindle_thread_mm is not None:
-            ends.extension(ctx, "end.spindle_thread_mm", on_spindle)
+            ends.extension(ctx, "end.spindle_thread_mm", now.torque)
 
     def _in_line(self, ctx: Context) -> None:
         """The grooves of each belt against one another; V-belts bear twice the angle of toothed ones."""

@@ -125,17 +125,7 @@ def rate(end: OpenBelt, ctx: Context) -> Strained:
     )
     cords = tautness.at_pull(ctx, "cord", "its cords", "end.belt.width_mm", cord, 1.0, peak, share)
     loads = _shaft_loads(end, ctx, highest, tension.hot, share, teeth)
-    radius = end.driven(ctx).radius
-    hub_torque = ctx.book.put(
-        "hub.torque",
-        "Peak torque at the hub",
-        lambda: teeth.n * radius.n / 1000,
-        "N·m",
-        equation="F·r",
-        source="statics",
-        force=teeth,
-        radius=radius,
-    )
+    hub_torque = hubs.torque_of(ctx, "hub.torque", "Peak torque at the hub", teeth, end.driven(ctx).radius)
     hubs.held(
         ctx, end.pulley, hubs.Seated("end.pulley", "hub.", "grip", "the pulley", "end"), hub_torque, ctx.shaft
     )
@@ -243,7 +233,8 @@ def _by_the_tooth(end: OpenBelt, ctx: Context, tension: Term, teeth: Quantity) -
         friction=FRICTION,
         wrap_rad=end.lying(ctx).pulley_wrap,
     )
-    room = belt_data.tooth_play(end.profile(ctx))
+    profile = end.profile(ctx)
+    room = ctx.datum(profile, "tooth_play_mm", profile.tooth_play_mm, "mm")
     play = ctx.book.put(
         "teeth.play",
         "Play of the teeth where the pull turns round",

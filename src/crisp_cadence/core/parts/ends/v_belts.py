@@ -34,9 +34,10 @@ class Carried:
 
 @record
 class AtSpeed:
-    """A speed with both its belts, and what pulls on the middle shaft, N."""
+    """A speed with both its belts, the torque on the spindle, N·m, and what pulls on the middle shaft, N."""
 
     step: Step
+    torque: Quantity
     motor: Carried
     cone: Carried
     middle: Quantity
@@ -77,7 +78,7 @@ def at_speed(ctx: Context, end: StepCones, step: Step, rim: Quantity, book: Ledg
         other_n=cone.on_shaft,
         between_rad=abs(to_motor - to_spindle),
     )
-    return AtSpeed(step, motor, cone, middle)
+    return AtSpeed(step, torque, motor, cone, middle)
 
 
 def _carried(

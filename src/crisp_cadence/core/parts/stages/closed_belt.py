@@ -150,21 +150,11 @@ class ClosedBelt(ClosedPath):
                 says="Bring the pulley nearer to the bearing, or give its shaft an outboard bearing.",
                 advisory=True,
             )
-        overhang, depth = ctx.given(f"{at}.driver.overhang_mm"), ctx.given("assumptions.bearing_depth_mm")
-        reach = ctx.book.put(
-            f"{at}.shaft_reach",
-            "Pull from the front bearing of the shaft before the closed belt",
-            lambda: overhang.n + depth.n,
-            "mm",
-            equation="l + l_bearing",
-            source="geometry",
-            overhang=overhang,
-            bearing=depth,
-        )
+        overhang = f"{at}.driver.overhang_mm"
+        words = "Pull from the front bearing of the shaft before the closed belt"
+        reach = shafts.reach(ctx, f"{at}.shaft_reach", words, overhang)
         names = (f"{at}.shaft_bears", f"{at}.shaft_bending", "Shaft before the closed belt bears its bending")
-        shafts.bears_bending(
-            ctx, names, loaded.shaft_load, before.diameter, reach, f"{at}.driver.overhang_mm", "stages"
-        )
+        shafts.bears_bending(ctx, names, loaded.shaft_load, before.diameter, reach, overhang, "stages")
         own = own_shaft(at, ctx, self.shaft_form)
         for name, shaft in (("driver", before), ("driven", own)):
             seated = hubs.Seated(
@@ -177,16 +167,8 @@ class ClosedBelt(ClosedPath):
     def _torque_on(self, name: str, at: str, ctx: Context) -> Quantity:
         """Largest torque between one of its pulleys and the shaft under it."""
         pull, radius = self.loaded(at, ctx).pull, self.fitted(at, ctx).radius[name]
-        return ctx.book.put(
-            f"{at}.{name}.torque",
-            f"Largest torque at the hub of the {name} pulley",
-            lambda: pull.n * radius.n / 1000,
-            "N·m",
-            equation="F·r",
-            source="statics",
-            pull=pull,
-            radius=radius,
-        )
+        words = f"Largest torque at the hub of the {name} pulley"
+        return hubs.torque_of(ctx, f"{at}.{name}.torque", words, pull, radius)
 
     def moves_shaft_before(self, at: str) -> str | None:
         return f"{at.replace('.', '_')}_tension" if self.tensioner.kind in BY_SHAFT else None
