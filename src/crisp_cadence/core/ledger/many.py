@@ -10,7 +10,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterable, Mapping
-from functools import reduce
 from typing import Any, Literal
 
 import numpy as np
@@ -32,28 +31,30 @@ def is_column(*values: Real) -> bool:
     return False
 
 
-def most(*values: Real) -> Real:
-    """The largest, place by place.
+def most(first: Real, second: Real = -math.inf, *more: Real) -> Real:
+    """The largest, place by place. Two are by far the most that are asked for.
 
-    >>> most(1.0, 3.0), most(2.0, np.array([1.0, 3.0])).tolist()
-    (3.0, [2.0, 3.0])
+    >>> most(1.0, 3.0), most(2.0, np.array([1.0, 3.0])).tolist(), most(2.0, 1.0, 4.0)
+    (3.0, [2.0, 3.0], 4.0)
     """
-    for value in values:
-        if type(value) is nd:
-            return reduce(np.maximum, values)
-    return max(values)
+    if more:
+        second = most(second, *more)
+    if type(first) is nd or type(second) is nd:
+        return np.maximum(first, second)
+    return second if second > first else first
 
 
-def least(*values: Real) -> Real:
+def least(first: Real, second: Real = math.inf, *more: Real) -> Real:
     """The smallest, place by place.
 
-    >>> least(1.0, 3.0), least(2.0, np.array([1.0, 3.0])).tolist()
-    (1.0, [1.0, 2.0])
+    >>> least(1.0, 3.0), least(2.0, np.array([1.0, 3.0])).tolist(), least(2.0, 1.0, 4.0)
+    (1.0, [1.0, 2.0], 1.0)
     """
-    for value in values:
-        if type(value) is nd:
-            return reduce(np.minimum, values)
-    return min(values)
+    if more:
+        second = least(second, *more)
+    if type(first) is nd or type(second) is nd:
+        return np.minimum(first, second)
+    return second if second < first else first
 
 
 Fold = Literal["least", "most"]

@@ -142,6 +142,7 @@ class Quantity:
         self.key = key
         self.label = label
         self.value = value
+        self.n = value  # type: ignore[misc]
         self.unit = unit
         self.behind = behind  # equation, kind and words of its source: read where the result is opened
         self.terms = terms
@@ -297,7 +298,7 @@ class Ledger:
         self.results[key] = made = Quantity(key, label, None, *said, lacking)
         if raw is not None:
             own = made.__dict__
-            del own["value"]
+            del own["value"], own["n"]  # they come when they are asked for
             own["todo"] = partial(_settled, raw)
         return made
 
