@@ -514,6 +514,24 @@ def test_few_teeth_ripple_and_a_slack_belt_has_the_play_of_its_teeth() -> None:
     assert rung(slack, "teeth_play").demand == pytest.approx(0.02 * 2)
 
 
+def test_teeth_of_a_closed_belt_ripple_and_play_where_it_moves_the_load() -> None:
+    arm = DESIGNS["spray-booth-spray-arm"]
+    at, belt = next((f"chain.{i}", stage) for i, stage in enumerate(arm.chain) if stage.kind == "closed_belt")
+    report = of(arm, {})
+    radii = [value(report, f"{at}.{n}.pitch_diameter") / 2 for n in ("driver", "driven")]
+    teeth = (belt.driver.teeth, belt.driven.teeth)
+    chords = sum(r * math.pi / z - r * math.sin(math.pi / z) for r, z in zip(radii, teeth, strict=True))
+    # The belt stage is the arm's last: what turns the driven pulley by an angle moves the tip by arm times it.
+    off = chords / radii[1] * arm.end.length_mm
+    assert rung(report, f"{at}.chordal").demand == pytest.approx(off, rel=1e-9)
+    slack = of(arm, {f"{at}.belt.tension_n": 1.0})
+    assert rung(slack, f"{at}.teeth_play").demand == pytest.approx(
+        2 * 0.06 / radii[1] * arm.end.length_mm, rel=0.01
+    )
+    taut = of(arm, {f"{at}.belt.tension_n": 300.0})
+    assert rung(taut, f"{at}.teeth_play").verdict == "no demand"
+
+
 def test_a_high_belt_lifts_a_wheel_that_is_not_preloaded_for_it() -> None:
     low = crisp_cadence.evaluate(build(stand__height_mm=10.0))
     high = crisp_cadence.evaluate(build(stand__height_mm=400.0))
@@ -535,6 +553,8 @@ def test_wire_wants_a_larger_drum_than_cord_and_a_rope_without_a_rating_is_estim
     thin = of(hoist, {"end.diameter_mm": 10.0, "end.rope_mm": 1.0})
     assert rung(thin, "rope_pressure").verdict == "short"
     assert rung(thin, "rope_pressure").advisory
+    metal = of(hoist, {"end.diameter_mm": 10.0, "end.rope_mm": 1.0, "end.made_of": "aluminium"})
+    assert rung(metal, "rope_pressure").capacity == 8 * (rung(thin, "rope_pressure").capacity or 0)
 
 
 def test_cones_slip_on_shafts_that_their_fixing_does_not_suit() -> None:

@@ -2916,6 +2916,12 @@ export interface components {
              */
             width_mm: number;
             /**
+             * Drum made of
+             * @default printed
+             * @enum {string}
+             */
+            made_of: "printed" | "hardwood" | "aluminium" | "steel";
+            /**
              * Rope diameter
              * @default 3
              */

@@ -10,7 +10,7 @@ from ...account.report import BillLine, Caution, Column, CutLine, DriveNode, Tab
 from ...checks import masses
 from ...fields.axis import Axis
 from ...fields.columns import each
-from ...fields.part import Bought, num
+from ...fields.part import Bought, choice, num
 from ...formulas import drums, dynamics, motion, screws
 from ...geometry.scene import Mark, Piece, Scene, SceneWheel, Slab, Spot, Strand
 from ...ledger.amounts import said
@@ -23,7 +23,14 @@ from ..work_steps import AID, shaft_steps
 from .contract import End, FloatArray, Moving, OwnSpring
 
 WIRE_GPA = 20.0  # a rope stiffer than this is of wire
-DRUM_MPA = Given("catalogue.drum", 5.0, "MPa", "estimate", "printed plastic or hardwood, for good")
+DrumMaterial = Literal["printed", "hardwood", "aluminium", "steel"]
+# What a drum bears under its rope for good, MPa, and its density, g/cm³.
+STUFF: dict[DrumMaterial, tuple[float, float]] = {
+    "printed": (5.0, 1.4),
+    "hardwood": (5.0, 0.7),
+    "aluminium": (40.0, 2.7),
+    "steel": (80.0, 7.85),
+}
 
 
 class Drum(End):
@@ -39,6 +46,7 @@ class Drum(End):
     rope: Bought = Bought()
     diameter_mm: float = num("Drum diameter", "length", "mm", 2, 1000, 40.0)
     width_mm: float = num("Drum width between its flanges", "length", "mm", 2, 1000, 40.0)
+    made_of: DrumMaterial = choice("Drum made of", "printed")
     rope_mm: float = num("Rope diameter", "length", "mm", 0.2, 50, 3.0)
     rope_gpa: float = num(
         "Rope's modulus",
@@ -137,7 +145,8 @@ class Drum(End):
             "end.lam", "Turn of the drum for 1 mm", motion.radians_per_mm, pitch_radius_mm=radius, ratio=1.0
         )
         words = ("Inertia of the drum", "Drum as a mass at the load")
-        mass = masses.disc(ctx, "drum", words, 2 * radius.n, g("end.width_mm"), 1.4, lam)
+        density = Given("handbook.drum.density", STUFF[self.made_of][1], "g/cm³", "handbook", self.made_of)
+        mass = masses.disc(ctx, "drum", words, 2 * radius.n, g("end.width_mm"), density, lam)
         carried = masses.nothing_besides(ctx, lam, "put a hook block in the tally")
         return Moving(lam, g("end.efficiency"), carried, mass)
 
@@ -233,11 +242,14 @@ class Drum(End):
             core_mm=g("end.diameter_mm"),
             rope_mm=g("end.rope_mm"),
         )
+        stands = Given(
+            "catalogue.drum", STUFF[self.made_of][0], "MPa", "estimate", f"{self.made_of}, for good"
+        )
         ctx.rung(
             "rope_pressure",
-            "Drum bears the rope, printed or wooden",
+            "Drum bears its rope",
             presses,
-            DRUM_MPA,
+            stands,
             1.0,
             unit="MPa",
             section="running",

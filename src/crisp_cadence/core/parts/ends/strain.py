@@ -3,15 +3,14 @@
 from __future__ import annotations
 
 from ...account.context import Context
-from ...checks import belt_data, clearance, holding, hubs, running_true, tautness, tensioners
+from ...checks import belt_data, by_tooth, clearance, holding, hubs, running_true, tautness, tensioners
 from ...formulas import belt, running
 from ...ledger.many import ceil, is_column, most, pick
-from ...ledger.quantity import Given, Quantity, Term, missing_in
+from ...ledger.quantity import Quantity, Term, missing_in
 from ...ledger.record import record
 from .open_belt import Lying, OpenBelt
 
 WORDS = tautness.Words("tension.", "tension.set", "")
-FRICTION = Given("catalogue.belt.friction", 0.3, "", "estimate", "rubber on aluminium, dry, 0.2 to 0.5")
 WHOLE = 1e-4  # of a tooth: under a micrometre, which no clamp can tell from a whole one
 
 
@@ -208,58 +207,13 @@ def rate(end: OpenBelt, ctx: Context) -> Strained:
     )
 
 
-def _by_the_tooth(end: OpenBelt, ctx: Context, tension: Term, teeth: Quantity) -> None:
+def _by_the_tooth(end: OpenBelt, ctx: Context, tension: Term, pull: Quantity) -> None:
     """Ripple at every tooth of the drive pulley, and the play of the teeth where the pull turns round."""
-    wavy = ctx.calc(
-        "pulley.chordal",
-        "Ripple once a tooth of the drive pulley, at most",
-        running.chordal_ripple,
-        radius_mm=end.driven(ctx).radius,
-        teeth=ctx.given("end.pulley.teeth"),
-    )
-    ctx.error_rung(
-        "chordal",
-        "Ripple once a tooth, at most",
-        wavy,
-        "end.pulley.teeth",
-        "More teeth on the pulley, or a smaller pitch.",
-        section="running",
-    )
-    holds = ctx.calc(
-        "teeth.hold",
-        "Pull up to which friction keeps the teeth where they lie",
-        running.wrap_holds,
-        tension_n=tension,
-        friction=FRICTION,
-        wrap_rad=end.lying(ctx).pulley_wrap,
-    )
-    profile = end.profile(ctx)
-    room = ctx.datum(profile, "tooth_play_mm", profile.tooth_play_mm, "mm")
-    play = ctx.book.put(
-        "teeth.play",
-        "Play of the teeth where the pull turns round",
-        lambda: pick(teeth.n > holds.n, room.n, 0.0),
-        "mm",
-        equation="room of a tooth where F > ΔT_friction, else 0",
-        source_kind="estimate",
-        source="a taut belt lies still in its grooves while friction on the wrap bears the pull",
-        pull=teeth,
-        holds=holds,
-        room=room,
-    )
-    ctx.rung(
-        "teeth_play",
-        "Play of the teeth where the pull turns round",
-        play,
-        ctx.given("aim.error_mm"),
-        ctx.given("assumptions.margin_error"),
-        unit="mm",
-        section="running",
-        path="end.belt.tension_n",
-        says="More tension, round teeth, or less acceleration where the place counts.",
-        lower_is_better=True,
-        advisory=True,
-    )
+    radius, wrap = end.driven(ctx).radius, end.lying(ctx).pulley_wrap
+    driven = [by_tooth.Toothed("pulley", "the drive pulley", radius, ctx.given("end.pulley.teeth"), wrap)]
+    (wavy,) = by_tooth.ripple(ctx, driven)
+    loose = by_tooth.play(ctx, "pulley.teeth_play", "", driven, end.profile(ctx), pull, tension)
+    by_tooth.judge(ctx, "", "", wavy, loose, by_tooth.Paths("end.pulley.teeth", "end.belt.tension_n"))
 
 
 @record

@@ -9,7 +9,7 @@ from typing import ClassVar, Literal
 from ...account.context import Context
 from ...account.found import OutputShaft, Pulled, Seat
 from ...account.report import BillLine, Caution, CutLine, WorkStep
-from ...checks import belt_data, holding, hubs, running_true, shafts, tautness
+from ...checks import belt_data, by_tooth, holding, hubs, running_true, shafts, tautness
 from ...checks.tensioners import BY_SHAFT, OF_SHAFTS
 from ...fields.belts import Pulley
 from ...formulas import belt, dynamics
@@ -28,10 +28,13 @@ from .contract import Transmission, bought, held_after, moved_after, own_shaft, 
 
 @record
 class Loaded:
-    """A closed belt under its load, N: pull, tension to set, and what pulls on both shafts."""
+    """A closed belt under its load, N: pull, tension to set, the least it comes to when cold, and what pulls
+    on both shafts.
+    """
 
     pull: Quantity
     tension: Quantity
+    cold: Term
     shaft_load: Quantity
     driven_load: Quantity
 
@@ -163,6 +166,41 @@ class ClosedBelt(ClosedPath):
             hubs.held(ctx, getattr(self, name), seated, self._torque_on(name, at, ctx), shaft)
         if moved_after(at, ctx) is not None:
             closed_take_up.moved_with_next(self, at, ctx)
+        if ctx.design.chain[0].positioning:
+            self._by_the_tooth(at, ctx)
+
+    def _by_the_tooth(self, at: str, ctx: Context) -> None:
+        """Ripple of its teeth and their play where the pull turns round, both at what moves."""
+        fitted, loaded = self.fitted(at, ctx), self.loaded(at, ctx)
+        radius, lam = fitted.radius["driven"], ctx.drive.lam_out[int(at.rpartition(".")[2])]
+        pulleys = [
+            by_tooth.Toothed(
+                f"{at}.{n}", f"the {n} pulley", fitted.radius[n], ctx.given(f"{at}.{n}.teeth"), wrap
+            )
+            for n, wrap in zip(PULLEYS, (fitted.wrap, fitted.driven_wrap), strict=True)
+        ]
+        label, waves = ", closed belt", by_tooth.ripple(ctx, pulleys)
+        slips = by_tooth.play(
+            ctx, f"{at}.teeth_slip", label, pulleys, self.profile(at, ctx), loaded.pull, loaded.cold
+        )
+
+        def moved(key: str, words: str, *amounts: Quantity) -> Quantity:
+            return ctx.book.put(
+                f"{at}.{key}",
+                f"{words}{label}, where it moves the load",
+                lambda: sum(a.n for a in amounts) / (radius.n * lam.n),
+                "mm",
+                equation="Σδ/(r·λ)",
+                source="handbook: what the belt goes wrong by, over what it goes for a millimetre",
+                radius=radius,
+                turn=lam,
+                also={f"belt_{i}": a for i, a in enumerate(amounts)},
+            )
+
+        wavy = moved("ripple", "Ripple once a tooth, at most", *waves)
+        loose = moved("play", "Play of the teeth", slips)
+        paths = by_tooth.Paths(f"{at}.driver.teeth", f"{at}.belt.tension_n")
+        by_tooth.judge(ctx, f"{at}.", label, wavy, loose, paths)
 
     def _torque_on(self, name: str, at: str, ctx: Context) -> Quantity:
         """Largest torque between one of its pulleys and the shaft under it."""
@@ -333,7 +371,7 @@ class ClosedBelt(ClosedPath):
             span_mm=fitted.span,
         )
         closed_take_up.budget(self, at, ctx, tension.set)
-        return Loaded(pull, tension.set, load, driven_load)
+        return Loaded(pull, tension.set, tension.cold, load, driven_load)
 
     def _on_mounts(
         self, at: str, ctx: Context, half: Quantity, loads: tuple[Quantity, Quantity]
