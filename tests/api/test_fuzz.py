@@ -144,6 +144,7 @@ def ids(client: TestClient) -> dict[str, str]:
 SECONDS = {
     "/api/ways": 3,
     "/api/change": 8,
+    "/api/far": 8,
 }  # examples of what takes a second each; `make torture` tries more of them
 
 

@@ -64,7 +64,7 @@ def test_what_opens_passes_the_checker(
     settled(page)
     unfold(page)
     page.locator("[data-rung]").first.get_by_role("button").first.click()
-    for tab in ("One change", "Other ways", "Why not…"):
+    for tab in ("One change", "Other ways", "Why not…", "How far"):
         page.get_by_role("tab", name=tab).click()
         expect(page.get_by_role("tabpanel", name=tab)).to_be_visible()
         page.wait_for_load_state("networkidle")

@@ -127,7 +127,7 @@ def test_a_path_is_drawn_where_the_design_is_refused_and_says_so_where_that_fail
 
 def test_work_that_fails_on_the_drive_step_is_seen(page: Page, bench: Running) -> None:
     axis = all_axes(bench)["Carriage loop"]
-    for address in ("/change", "/ways", "/search/options", "/search", "/take"):
+    for address in ("/change", "/ways", "/far", "/search/options", "/search", "/take"):
         failing(page, address)
     page.goto(f"{bench.url}/axis/{axis}/drive")
     settled(page)
@@ -137,6 +137,7 @@ def test_work_that_fails_on_the_drive_step_is_seen(page: Page, bench: Running) -
         ("One change", "The single changes cannot be shown"),
         ("Other ways", "The other ways cannot be shown"),
         ("Why not…", "The list of parts cannot be shown"),
+        ("How far", "How far it goes cannot be shown"),
     ):
         page.get_by_role("tab", name=tab).click()
         seen(page, title)

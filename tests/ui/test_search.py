@@ -86,6 +86,35 @@ def test_the_short_axis_is_mended_by_the_cheapest_change(
     expect(page.locator('[data-rung="speed"]')).to_have_attribute("data-verdict", "short")
 
 
+def test_how_far_it_goes_and_the_nearest_value_that_mends(
+    page: Page, demo: Running, axes: dict[str, str]
+) -> None:
+    """Slower than asked it holds; the rung that is short tells the voltage that mends it; both are taken, and
+    undone.
+    """
+    page.goto(f"{demo.url}/axis/{axes['Pass']}/drive")
+    speed = page.locator('[data-rung="speed"]')
+    expect(speed).to_have_attribute("data-verdict", "short")
+    choose = page.locator("[data-choose]")
+    choose.get_by_role("tab", name="How far").click()
+    row = choose.locator('[data-aim="aim.speed_mm_s"]')
+    expect(row).to_contain_text("900 mm/s")
+    expect(row).to_contain_text("Speed it can reach")
+    expect(choose.locator('[data-aim="aim.travel_mm"]')).to_contain_text("is short whatever this is")
+    row.get_by_role("button", name=re.compile("^Ask for")).click()
+    expect(speed).to_have_attribute("data-verdict", "holds")
+    expect(page.locator('[data-rung][data-verdict="short"]:not(:has-text("advice"))')).to_have_count(0)
+    page.get_by_role("button", name="Undo").click()
+    expect(speed).to_have_attribute("data-verdict", "short")
+    speed.get_by_role("button").first.click()
+    mend = speed.locator("[data-mends]")
+    expect(mend).to_contain_text("Supply voltage: 12 → 24 V")
+    mend.get_by_role("button", name="Take: Supply voltage, 24 V").click()
+    expect(speed).to_have_attribute("data-verdict", "holds")
+    page.get_by_role("button", name="Undo").click()
+    expect(speed).to_have_attribute("data-verdict", "short")
+
+
 def test_other_ways_side_by_side_and_one_taken(page: Page, demo: Running, axes: dict[str, str]) -> None:
     page.goto(f"{demo.url}/axis/{axes['Pass']}/drive")
     choose = page.locator("[data-choose]")

@@ -8,6 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from ..core.account.report import Report
 from ..core.choosing.find import SearchAnswer
+from ..core.choosing.how_far import Reaches
 from ..core.choosing.space import PLAIN, Reduction, Scope
 from ..core.choosing.tries import Changes
 from ..core.choosing.ways import WaysAnswer
@@ -111,6 +112,15 @@ class WaysLine(BaseModel):
     done: float
     place: int = 0  # how many must end before it begins
     answer: WaysAnswer | None = None
+    failed: str | None = None
+
+
+class ReachesLine(BaseModel):
+    """One line of how far a design goes: how much is done, and at the end the answer."""
+
+    done: float
+    place: int = 0  # how many must end before it begins
+    answer: Reaches | None = None
     failed: str | None = None
 
 

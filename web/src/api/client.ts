@@ -20,6 +20,7 @@ export type LogEntry = Schemas["LogEntry"];
 export type LogBody = Schemas["LogBody"];
 export type Changes = Schemas["Changes"];
 export type WaysAnswer = Schemas["WaysAnswer"];
+export type Reaches = Schemas["Reaches"];
 export type Formula = Schemas["Formula"];
 export type Revision = Schemas["Revision"];
 export type Tension = Schemas["TensionAnswer"];

@@ -22,6 +22,7 @@ import {
   type LogEntry,
   type Off,
   type Quantity,
+  type Reaches,
   type Revision,
   type ShelfMachine,
   type Start,
@@ -149,6 +150,17 @@ export const useWays = (design: Design, progress: (done: number) => void) =>
   useQuery({
     queryKey: ["ways", keyOf(design)],
     queryFn: ({ signal }) => worked<WaysAnswer>("/ways", design, signal, progress),
+    staleTime: 60_000,
+    gcTime: 60_000,
+    retry: false,
+  });
+
+/** How far a design goes, and what mends what is short; shared by whoever asks. */
+export const useReaches = (design: Design, wanted: boolean, progress?: (done: number) => void) =>
+  useQuery({
+    queryKey: ["far", keyOf(design)],
+    queryFn: ({ signal }) => worked<Reaches>("/far", design, signal, progress),
+    enabled: wanted,
     staleTime: 60_000,
     gcTime: 60_000,
     retry: false,

@@ -68,6 +68,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/far": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * How Far
+         * @description The most of each aim at which everything holds and what binds there, and what mends each rung that is
+         *     short, line by line as a search answers.
+         */
+        post: operations["how_far"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/search/options": {
         parameters: {
             query?: never;
@@ -3570,6 +3591,35 @@ export interface components {
             /** Chosen */
             chosen: boolean;
         };
+        /**
+         * HowFar
+         * @description One aim: what stands, the most at which everything holds (None where no value of it alone makes it so),
+         *     whether nothing binds as far as was looked, and else the rung that binds.
+         *
+         *     `fewer` says that less is harder: a time. `set_to` is what its field is set to for it.
+         */
+        HowFar: {
+            /** Label */
+            label: string;
+            /** Path */
+            path: string;
+            /** Unit */
+            unit: string;
+            /** Fewer */
+            fewer: boolean;
+            /** Now */
+            now: number;
+            /** Most */
+            most: number | null;
+            /** Set To */
+            set_to: number | null;
+            /** Open End */
+            open_end: boolean;
+            /** Binds */
+            binds: string;
+            /** Binds Key */
+            binds_key: string;
+        };
         /** IdAnswer */
         IdAnswer: {
             /** Id */
@@ -4130,6 +4180,37 @@ export interface components {
             value: number;
         } & {
             [key: string]: unknown;
+        };
+        /**
+         * Mend
+         * @description What mends one rung that is short: its field, and the nearest value at which it holds.
+         *
+         *     `verdict` and `in_words` are of the whole axis with it, `spoils` what else it makes short.
+         */
+        Mend: {
+            /** Key */
+            key: string;
+            /** Path */
+            path: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Now */
+            now: number;
+            /** To */
+            to: number;
+            /** Asks Less */
+            asks_less: boolean;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "holds" | "tight" | "short" | "unknown" | "no demand";
+            /** In Words */
+            in_words: string;
+            /** Spoils */
+            spoils: string[];
         };
         /**
          * Misfit
@@ -4912,6 +4993,32 @@ export interface components {
             mesh_n_mm: number;
         } & {
             [key: string]: unknown;
+        };
+        /**
+         * Reaches
+         * @description How far a design goes in every aim, and what mends each rung that is short.
+         */
+        Reaches: {
+            /** Aims */
+            aims: components["schemas"]["HowFar"][];
+            /** Mends */
+            mends: components["schemas"]["Mend"][];
+        };
+        /**
+         * ReachesLine
+         * @description One line of how far a design goes: how much is done, and at the end the answer.
+         */
+        ReachesLine: {
+            /** Done */
+            done: number;
+            /**
+             * Place
+             * @default 0
+             */
+            place: number;
+            answer?: components["schemas"]["Reaches"] | null;
+            /** Failed */
+            failed?: string | null;
         };
         /**
          * Rejected
@@ -7865,6 +7972,168 @@ export interface operations {
                 };
                 content: {
                     "application/x-ndjson": components["schemas"]["WaysLine"];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    how_far: {
+        parameters: {
+            query?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "design": {
+                 *         "name": "Slide",
+                 *         "aim": {
+                 *           "travel_mm": 400,
+                 *           "speed_mm_s": 200
+                 *         },
+                 *         "moving": [
+                 *           {
+                 *             "label": "Carriage",
+                 *             "mass_kg": 0.5
+                 *           }
+                 *         ],
+                 *         "chain": [
+                 *           {
+                 *             "kind": "stepper",
+                 *             "label": "Motor",
+                 *             "hold_torque_nm": 0.45,
+                 *             "rated_current_a": 1.7,
+                 *             "resistance_ohm": 1.5,
+                 *             "inductance_mh": 2.8,
+                 *             "rotor_inertia_gcm2": 54,
+                 *             "driver": {
+                 *               "supply_v": 24,
+                 *               "current_a": 1.5
+                 *             }
+                 *           }
+                 *         ],
+                 *         "end": {
+                 *           "kind": "carriage_loop",
+                 *           "belt": {
+                 *             "profile": "round-g-2",
+                 *             "width_mm": 6
+                 *           },
+                 *           "pulley": {
+                 *             "teeth": 20
+                 *           }
+                 *         }
+                 *       }
+                 *     }
+                 */
+                "application/json": components["schemas"]["ChangeBody"];
+            };
+        };
+        responses: {
+            /** @description One line of JSON after another */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": components["schemas"]["ReachesLine"];
                 };
             };
             /** @description Refused */

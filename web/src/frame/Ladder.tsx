@@ -2,12 +2,13 @@
 import { memo, useCallback, useState } from "react";
 import { UnstyledButton } from "@mantine/core";
 import type { Changes, Rung } from "../api/client";
-import { useChanges } from "../api/queries";
+import { useChanges, useReaches } from "../api/queries";
 import { useBench, useNumbers, usePick, useShow, useView } from "../design/context";
 import { useGo } from "../design/go";
 import { number } from "../units/format";
 import css from "./ladder.module.css";
 import { Opened } from "./Figure";
+import { Mends } from "./Mends";
 import { VerdictMark } from "./verdict";
 import { Act } from "../kit/Act";
 import { Fetched, Waiting } from "../kit/Fetched";
@@ -190,6 +191,8 @@ function Open({ rung }: { rung: Rung }) {
   const go = useGo();
   const weak = rung.verdict !== "no demand" && rung.verdict !== "unknown";
   const changes = useChanges(view.design, weak);
+  const short = rung.verdict === "short" && !rung.advisory;
+  const reaches = useReaches(view.design, short);
   const field = rung.verdict === "unknown" && rung.missing[0]?.includes(".") ? rung.missing[0] : rung.field;
   return (
     <div className={css.open}>
@@ -197,6 +200,16 @@ function Open({ rung }: { rung: Rung }) {
       <p>
         <Act onClick={() => go(field, rung.step)}>Go to {plainPath(field)}</Act>
       </p>
+      {short && (
+        <Fetched of={reaches} what="what mends it" waiting={null}>
+          {(found) => (
+            <Mends
+              title="The nearest value that mends it"
+              mends={found.mends.filter((m) => m.key === rung.key)}
+            />
+          )}
+        </Fetched>
+      )}
       {weak && (
         <>
           <h3>Single changes that help</h3>

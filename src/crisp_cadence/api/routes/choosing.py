@@ -1,4 +1,4 @@
-"""Search, one change, other ways."""
+"""Search, one change, other ways, how far."""
 
 from __future__ import annotations
 
@@ -7,6 +7,7 @@ from fastapi.responses import StreamingResponse
 
 from ... import catalog
 from ...core.choosing.find import answer_json, searching
+from ...core.choosing.how_far import reaches_json, reaching
 from ...core.choosing.tries import changes_json, trying
 from ...core.choosing.ways import ways, ways_json
 from ...core.choosing.why import Options, Why, options, why_not
@@ -51,6 +52,16 @@ async def other_ways(request: Request, body: m.ChangeBody) -> Response:
     """
     return await line_by_line(
         request.app.state.turns, lambda: ways(body.design, catalog.profiles(), drawer_of(request)), ways_json
+    )
+
+
+@router.post("/far", response_class=StreamingResponse, responses={200: {"model": m.ReachesLine, **BY_LINES}})
+async def how_far(request: Request, body: m.ChangeBody) -> Response:
+    """The most of each aim at which everything holds and what binds there, and what mends each rung that is
+    short, line by line as a search answers.
+    """
+    return await line_by_line(
+        request.app.state.turns, lambda: reaching(body.design, catalog.profiles()), reaches_json
     )
 
 

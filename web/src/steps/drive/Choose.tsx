@@ -1,4 +1,4 @@
-/** Four ways to a better drive: search the drawer, one change, other ways to move, and why not this one. */
+/** Five ways to a better drive: search the drawer, one change, other ways to move, why not this one, and how far this one goes. */
 import { lazy, useState } from "react";
 import { Sheet } from "../../kit/sheets";
 import { Tabbed } from "../../kit/Tabbed";
@@ -6,6 +6,7 @@ import { Tabbed } from "../../kit/Tabbed";
 const Search = lazy(() => import("./Search"));
 const OneChange = lazy(() => import("./OneChange"));
 const OtherWays = lazy(() => import("./OtherWays"));
+const HowFar = lazy(() => import("./HowFar"));
 const WhyNot = lazy(() => import("./WhyNot"));
 
 const WAYS = [
@@ -32,6 +33,12 @@ const WAYS = [
     name: "Why not…",
     says: "ask of any combination which target it fails, and by how much",
     body: <WhyNot />,
+  },
+  {
+    key: "far",
+    name: "How far",
+    says: "the most of each aim at which everything holds, and what mends what is short",
+    body: <HowFar />,
   },
 ];
 
