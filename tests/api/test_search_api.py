@@ -138,7 +138,8 @@ def test_a_vast_search_tells_how_far_it_is_lets_others_in_and_ends_when_its_wind
         for _ in range(5):
             assert running.ask("/evaluate", AISLE)["verdict"]
             assert running.ask("/shelf")
-        shares += [json.loads(answer.readline())["done"] for _ in range(3)]
+        while not shares[-1] and len(shares) < 400:  # the first pieces take long where others work too
+            shares.append(json.loads(answer.readline())["done"])
         assert shares == sorted(shares)
         assert 0 < shares[-1] < 0.5
         held = int(Path(f"/proc/{running.process.pid}/statm").read_text(encoding="utf-8").split()[1]) * 4096

@@ -347,6 +347,7 @@ class AxisLine(BaseModel):
     in_words: str
     total: float | None
     spend: float | None
+    typical: int
     unpriced: int
     currency: str
     scene: Scene | None

@@ -131,6 +131,7 @@ def line_of(axis: Standing) -> AxisLine:
         "name": axis.name,
         "total": None,
         "spend": None,
+        "typical": 0,
         "unpriced": 0,
         "currency": "",
         "scene": None,
@@ -158,6 +159,7 @@ def line_of(axis: Standing) -> AxisLine:
         | {
             "total": report.bill_total,
             "spend": report.bill_to_spend,
+            "typical": report.bill_typical,
             "unpriced": report.bill_unpriced,
             "scene": report.scene,
         },

@@ -260,7 +260,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Drawer Rows */
+        /**
+         * Drawer Rows
+         * @description What lies in the drawer, and what one of each costs as a rule.
+         */
         get: operations["drawer_rows"];
         put?: never;
         /** Add Own Part */
@@ -1083,6 +1086,12 @@ export interface components {
              * @default €
              */
             currency: string;
+            /**
+             * Typical prices times
+             * @description Parts without a price of yours count with a typical one, in € of 2026; this turns it into your currency, and into what your shops ask.
+             * @default 1
+             */
+            price_factor: number;
         } & {
             [key: string]: unknown;
         };
@@ -1256,7 +1265,8 @@ export interface components {
              *       "slope_deg": 0,
              *       "resolution_mm": 0.1,
              *       "error_mm": 0.3,
-             *       "currency": "€"
+             *       "currency": "€",
+             *       "price_factor": 1
              *     }
              */
             aim: components["schemas"]["Aim"];
@@ -1568,7 +1578,8 @@ export interface components {
         };
         /**
          * BillLine
-         * @description One line of the bill; price None when it is not known yet.
+         * @description One line of the bill; price None when it is not known yet, `typical` where it is what such a part
+         *     costs as a rule, not what the maker was asked for.
          */
         BillLine: {
             /** What */
@@ -1587,6 +1598,11 @@ export interface components {
             in_stock: boolean;
             /** Field */
             field: string;
+            /**
+             * Typical
+             * @default false
+             */
+            typical: boolean;
         };
         /**
          * Bought
@@ -2756,6 +2772,8 @@ export interface components {
              * @default false
              */
             out: boolean;
+            /** Typical */
+            typical?: number | null;
         };
         /**
          * DrawerWords
@@ -3193,7 +3211,7 @@ export interface components {
         };
         /**
          * Found
-         * @description One combination that holds, with what it is ranked by.
+         * @description One combination that holds, with what it is ranked by: `fuss` is what trouble it is, as if it were money.
          */
         Found: {
             /** Name */
@@ -3208,6 +3226,8 @@ export interface components {
             microsteps: number;
             /** Spend */
             spend: number;
+            /** Fuss */
+            fuss: number;
             /** Headroom */
             headroom: number;
             /** Worst */
@@ -3222,8 +3242,8 @@ export interface components {
             mass_kg: number;
             /** Owned */
             owned: boolean;
-            /** Unpriced */
-            unpriced: number;
+            /** Typical */
+            typical: number;
             /** Changes */
             changes: {
                 [key: string]: unknown;
@@ -5109,6 +5129,8 @@ export interface components {
             bill_total: number;
             /** Bill To Spend */
             bill_to_spend: number;
+            /** Bill Typical */
+            bill_typical: number;
             /** Bill Unpriced */
             bill_unpriced: number;
             /** Currency */
@@ -6030,6 +6052,8 @@ export interface components {
             total: number | null;
             /** Spend */
             spend: number | null;
+            /** Typical */
+            typical: number;
             /** Unpriced */
             unpriced: number;
             /** Currency */
@@ -7218,6 +7242,8 @@ export interface components {
             headroom: number | null;
             /** Spend */
             spend: number | null;
+            /** Typical */
+            typical: number;
             /** Unpriced */
             unpriced: number;
             /** Speed Mm S */
@@ -7525,7 +7551,8 @@ export interface components {
         };
         /**
          * Change
-         * @description One swap, or two together, worked out whole; `changes` sets all of it.
+         * @description One swap, or two together, worked out whole; `changes` sets all of it, `typical` says that its price
+         *     holds some that nobody was asked for.
          */
         crisp_cadence__core__choosing__tries__Change: {
             first: components["schemas"]["Swap"];
@@ -7536,6 +7563,8 @@ export interface components {
             };
             /** Price */
             price: number | null;
+            /** Typical */
+            typical: boolean;
             /** Asks Less */
             asks_less: boolean;
             /**

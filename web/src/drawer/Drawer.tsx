@@ -218,6 +218,7 @@ function Row({ row, told, takeOut }: { row: DrawerRow; told: string; takeOut: ()
           label={`Price of ${row.name}`}
           value={price}
           error={badCost ? "0 or more" : ""}
+          hint={typeof row.typical !== "number" ? "–" : `≈ ${row.typical}`}
           onValue={(v) => setTyped({ quantity, price: v })}
           onLeave={keep}
         />

@@ -239,12 +239,14 @@ export function Cell({
   onValue,
   onLeave,
   error,
+  hint = "–",
 }: {
   label: string;
   value: string;
   onValue: (value: string) => void;
   onLeave: () => void;
   error: string;
+  hint?: string;
 }) {
   return (
     <TextInput
@@ -254,7 +256,7 @@ export function Cell({
       inputMode="decimal"
       autoComplete="off"
       value={value}
-      placeholder="–"
+      placeholder={hint}
       error={error || undefined}
       onChange={(e) => onValue(e.currentTarget.value)}
       onBlur={onLeave}

@@ -5,7 +5,7 @@ import type { ShelfAxis, ShelfMachine } from "../api/client";
 import { SceneSketch } from "../drawing/SceneSketch";
 import { VerdictMark } from "../frame/verdict";
 import { Act } from "../kit/Act";
-import { money } from "../units/format";
+import { about } from "../units/format";
 import { NewAxis, Rename } from "./Making";
 import css from "./shelf.module.css";
 
@@ -66,13 +66,15 @@ function AxisRow({ axis, takeOff }: { axis: ShelfAxis; takeOff: () => void }) {
             <span className="quiet">not counted</span>
           ) : (
             <>
-              <span className="num">{axis.total === null ? "–" : money(axis.total, axis.currency)}</span> in
-              all
+              <span className="num">
+                {axis.total === null ? "–" : about(axis.total, axis.currency, axis.typical > 0)}
+              </span>{" "}
+              in all
               <br />
               <span className="quiet">
                 {axis.spend ? (
                   <>
-                    <span className="num">{money(axis.spend, axis.currency)}</span> to spend
+                    <span className="num">{about(axis.spend, axis.currency, axis.typical > 0)}</span> to spend
                   </>
                 ) : (
                   "nothing to spend"

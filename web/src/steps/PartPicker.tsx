@@ -12,8 +12,8 @@ import { Words } from "../kit/inputs";
 import { Failed, Notice } from "../kit/Notice";
 import { walkRows } from "../kit/rows";
 import { Acts, Num, Table, type Column } from "../kit/sheets";
-import { money } from "../units/format";
-import { figuresOf, sortedBy, type Figure } from "./picking";
+import { about } from "../units/format";
+import { figuresOf, priceOf, sortedBy, type Figure } from "./picking";
 import { capital } from "../units/words";
 
 const SHOWN = 120;
@@ -156,7 +156,11 @@ function Rows({
                       <Num key={f.name}>{said(r, f)}</Num>
                     ))}
                     <Num>{r.quantity || "–"}</Num>
-                    <Num>{r.price === null ? "–" : money(r.price, design.aim.currency)}</Num>
+                    <Num>
+                      {r.price === null && typeof r.typical !== "number"
+                        ? "–"
+                        : about(priceOf(r, design.aim.price_factor), design.aim.currency, r.price === null)}
+                    </Num>
                     <Acts>
                       <Act
                         busy={taking === r.key}

@@ -18,6 +18,7 @@ const row = (name: string, hold: number | null, price: number | null, more: obje
     data: { hold_torque_nm: hold, rated_current_a: 2, ...more },
     quantity: 0,
     price,
+    typical: null,
     source_kind: "estimate",
     source: "",
     version: 1,

@@ -28,11 +28,12 @@ const numberOf = (row: DrawerRow, name: string) => {
   return typeof value === "number" ? value : INFINITE;
 };
 
+/** What one costs the maker, or else as a rule, in the currency of the design. */
+export const priceOf = (row: DrawerRow, factor: number): number =>
+  row.price ?? (typeof row.typical !== "number" ? INFINITE : row.typical * factor);
+
 /** By one of the figures, the smallest first and of equal ones the cheapest; as they come where none is chosen: what is owned, then the rest. */
 export const sortedBy = (rows: readonly DrawerRow[], by: Figure | undefined): readonly DrawerRow[] =>
   by
-    ? [...rows].sort(
-        (a, b) =>
-          numberOf(a, by.name) - numberOf(b, by.name) || (a.price ?? INFINITE) - (b.price ?? INFINITE),
-      )
+    ? [...rows].sort((a, b) => numberOf(a, by.name) - numberOf(b, by.name) || priceOf(a, 1) - priceOf(b, 1))
     : rows;

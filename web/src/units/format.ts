@@ -113,6 +113,11 @@ export function money(value: number | null | undefined, currency: string): strin
   return `${value.toFixed(2)} ${currency}`.trim();
 }
 
+/** An amount; one that holds typical prices says that it is about so much. */
+export function about(value: number | null | undefined, currency: string, typical: boolean): string {
+  return `${typical && typeof value === "number" ? "≈ " : ""}${money(value, currency)}`;
+}
+
 /** Numbers in the chosen system, for a plot. */
 export function scaled<T extends number | null>(
   values: readonly T[],

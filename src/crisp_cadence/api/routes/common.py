@@ -24,7 +24,9 @@ def now() -> str:
 
 
 def drawer_of(request: Request) -> list[Stock]:
-    return [
-        Stock(r.key, r.kind, r.name, r.data, r.quantity, r.price, r.source_kind, r.source)
-        for r in drawer.rows(store_of(request), catalog.parts())
-    ]
+    return [stock_of(r) for r in drawer.rows(store_of(request), catalog.parts())]
+
+
+def stock_of(r: drawer.DrawerRow) -> Stock:
+    """A row of the drawer as the core sees it."""
+    return Stock(r.key, r.kind, r.name, r.data, r.quantity, r.price, r.source_kind, r.source)

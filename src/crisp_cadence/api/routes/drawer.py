@@ -2,20 +2,32 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from fastapi import Request, Response
 
 from ... import catalog
+from ...core.fitting.typical import typical_of
 from ...core.fitting.unknown import UnknownMotor, unknown_motor
+from ...core.formulas.prices import rounded
 from ...core.ledger.errors import EntryError, problem
 from ...exchange.drawer import Preview, drawer_csv, preview
 from ...store import drawer
 from .. import models as m
-from .common import now, router, store_of
+from .common import now, router, stock_of, store_of
 
 
 @router.get("/drawer")
 def drawer_rows(request: Request) -> list[m.DrawerRow]:
-    return drawer.rows(store_of(request), catalog.parts())
+    """What lies in the drawer, and what one of each costs as a rule."""
+    found = drawer.rows(store_of(request), catalog.parts())
+    return [replace(r, typical=usual(r)) for r in found]
+
+
+def usual(row: drawer.DrawerRow) -> float | None:
+    """What one of a row costs as a rule, in a round figure."""
+    typical = typical_of(stock_of(row), catalog.profiles())
+    return None if typical is None else rounded(typical)
 
 
 @router.get("/drawer/out")

@@ -137,7 +137,9 @@ class CutLine:
 
 @record
 class BillLine:
-    """One line of the bill; price None when it is not known yet."""
+    """One line of the bill; price None when it is not known yet, `typical` where it is what such a part
+    costs as a rule, not what the maker was asked for.
+    """
 
     what: str
     detail: str
@@ -147,6 +149,7 @@ class BillLine:
     total: float | None
     in_stock: bool
     field: str
+    typical: bool = False
 
 
 @record
@@ -317,6 +320,7 @@ class Report:
     bill: tuple[BillLine, ...]
     bill_total: float
     bill_to_spend: float
+    bill_typical: int
     bill_unpriced: int
     currency: str
     work: tuple[PlannedStep, ...]

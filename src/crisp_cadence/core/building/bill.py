@@ -8,48 +8,44 @@ from dataclasses import replace
 from ..account.context import Context
 from ..account.report import STEP_OF, BillLine, Rung
 from ..account.verdicts import Target
+from ..formulas import prices
 from ..ledger.record import record
 from ..parts.ends.contract import End
-from ..parts.stages.contract import Stage, bought
+from ..parts.stages.contract import Stage, billed, bought
 
 
 @record
 class Bill:
-    """What to buy: its lines, what they cost, what of it is still to spend, how many have no price; and the
-    rung against the budget, where there is one.
+    """What to buy: its lines, what they cost, what of it is still to spend, how many lines of that stand at
+    a typical price and how many have none; and the rung against the budget, where there is one.
     """
 
     lines: tuple[BillLine, ...]
     total: float
     spend: float
+    typical: int
     unpriced: int
     money: Rung | None
 
 
 def bill_of(ctx: Context, stages: list[Stage], end: End) -> Bill:
-    """The bill of an axis; lines without a price are counted, never taken as free."""
+    """The bill of an axis; lines without a price are counted, never taken as free. Typical prices count
+    times what the maker's currency and shops make of them.
+    """
     motors = ctx.counts.motors
-    lines = [_times(line, motors) for j, s in enumerate(stages) for line in s.bill(f"chain.{j}")] + end.bill(
-        ctx
-    )
+    lines = [_times(x, motors) for j, s in enumerate(stages) for x in s.bill(f"chain.{j}", ctx)]
+    lines += end.bill(ctx)
     across = ctx.design.sides
     if across.kind == "cross shaft":
-        lines.append(
-            BillLine(
-                "Cross shaft and couplers",
-                f"⌀ {across.shaft_mm:g} × {across.width_mm:g} mm",
-                1,
-                "",
-                across.shaft_price,
-                across.shaft_price,
-                False,
-                "sides",
-            )
-        )
+        of_shaft = f"⌀ {across.shaft_mm:g} × {across.width_mm:g} mm"
+        both = (across.shaft_price, prices.cross_shaft_price(across.shaft_mm, across.width_mm))
+        lines.append(billed("Cross shaft and couplers", of_shaft, 1, "", both, False, "sides"))
     lines += [bought(e, "Extra", "", f"extras.{i}", e.quantity) for i, e in enumerate(ctx.design.extras)]
+    lines = [_in_currency(line, ctx.design.aim.price_factor) for line in lines]
     total = math.fsum(b.total or 0 for b in lines)
     spend = math.fsum(b.total or 0 for b in lines if not b.in_stock)
     unpriced = sum(b.total is None and not b.in_stock for b in lines)
+    typical = sum(b.typical and not b.in_stock for b in lines)
     cost = ctx.book.put(
         "bill.spend",
         "Still to spend",
@@ -82,7 +78,15 @@ def bill_of(ctx: Context, stages: list[Stage], end: End) -> Bill:
             f"{unpriced} part{'s' if unpriced > 1 else ''} on the bill "
             f"{'have' if unpriced > 1 else 'has'} no price yet; the total is too low by that.",
         )
-    return Bill(tuple(lines), total, spend, unpriced, money)
+    return Bill(tuple(lines), total, spend, typical, unpriced, money)
+
+
+def _in_currency(line: BillLine, factor: float) -> BillLine:
+    """A line at its typical price, rounded, in the maker's currency; others as they are."""
+    if not line.typical or line.price_each is None:
+        return line
+    each = prices.rounded(line.price_each * factor)
+    return replace(line, price_each=each, total=each * line.quantity)
 
 
 def _times(line: BillLine, count: int) -> BillLine:

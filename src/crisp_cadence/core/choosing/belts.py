@@ -12,6 +12,7 @@ from ..fields.belts import CORD_FACTOR
 from ..fields.profile import Profile
 from ..fitting.drawer import Stock, number
 from ..fitting.parts import NAMELESS, Fitted, bought, faces_for, paid, pulley_on, stock_pulleys
+from . import fuss
 from .choice import MOST_BELTS, Choice, FloatArray, bounded, columns
 
 Belts = tuple[list[Choice], dict[str, FloatArray], list[tuple[Fitted, ...]]]
@@ -81,8 +82,9 @@ def belts_on(
                         "face": face,
                         "working": np.nan if working is None else working,
                         "idler_more": beyond,
-                        "per_m": 0.0 if cost[1] else (row.price or 0.0),
+                        "per_m": cost[0],
                         "spend": min(p.spend for p in known[key]),
+                        "fuss": (not cost[1]) * fuss.of_belt(profile.key, cord),
                     }
                 )
     return choices, columns(rows), fitted
@@ -91,7 +93,7 @@ def belts_on(
 # An end without a belt stays as it is.
 AS_IT_STANDS: Belts = (
     [Choice("as it stands", {}, 0.0, True, 0)],
-    {name: np.zeros(1) for name in ("spend", "per_m", "idler_more")},
+    {name: np.zeros(1) for name in ("spend", "fuss", "per_m", "idler_more")},
     [],
 )
 

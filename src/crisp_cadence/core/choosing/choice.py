@@ -21,15 +21,15 @@ MOST_LOOPS = 400_000
 
 @record
 class Choice:
-    """One option of one kind: its name, what it sets in the design, what is still to pay for it, and whether
-    it is owned.
+    """One option of one kind: its name, what it sets in the design, what is still to pay for it, whether it
+    is owned, and how many of its prices are typical ones.
     """
 
     name: str
     changes: Mapping[str, Any]
     spend: float
     owned: bool
-    unpriced: int
+    typical: int
 
 
 def bounded(count: int, what: str, most: int) -> None:

@@ -8,6 +8,7 @@ import numpy as np
 
 from ..fitting.drawer import Stock
 from ..fitting.parts import MOTOR_DATA, gearbox_of, motor_of, paid, supply_of
+from . import fuss
 from .choice import MOST_MOTORS, Choice, FloatArray, bounded, columns
 
 CURRENTS = (1.0, 0.7)  # of the motor's rated current: in full, and what runs cooler
@@ -42,6 +43,8 @@ def motors_of(drawer: Sequence[Stock]) -> tuple[list[Choice], dict[str, FloatArr
                         "supply_v": fed["supply_v"],
                         "current_a": current,
                         "spend": cost[0] + more[0],
+                        "fuss": (not cost[1]) * fuss.of_motor(data.get("frame"))
+                        + (not more[1]) * fuss.of_supply(fed["supply_v"]),
                     }
                 )
     return choices, columns(rows)
@@ -49,7 +52,7 @@ def motors_of(drawer: Sequence[Stock]) -> tuple[list[Choice], dict[str, FloatArr
 
 # Data of a stage that no evaluation gives: the shaft after it, the largest that goes into its driver, money,
 # and its mass; the first row of every table is none at all.
-NO_STAGE = {"shaft_mm": np.nan, "room": np.inf, "spend": 0.0, "mass_kg": 0.0}
+NO_STAGE = {"shaft_mm": np.nan, "room": np.inf, "spend": 0.0, "fuss": 0.0, "mass_kg": 0.0}
 
 
 def boxes_of(drawer: Sequence[Stock]) -> tuple[list[Choice], list[dict[str, float]]]:
@@ -63,6 +66,11 @@ def boxes_of(drawer: Sequence[Stock]) -> tuple[list[Choice], list[dict[str, floa
             choices.append(Choice(row.name, {"stage": stage}, *cost))
             rows.append(
                 NO_STAGE
-                | {"shaft_mm": stage["shaft_mm"], "spend": cost[0], "mass_kg": stage.get("mass_kg", np.nan)}
+                | {
+                    "shaft_mm": stage["shaft_mm"],
+                    "spend": cost[0],
+                    "fuss": fuss.STAGE["gearbox"],
+                    "mass_kg": stage.get("mass_kg", np.nan),
+                }
             )
     return choices, rows

@@ -34,7 +34,7 @@ MOST_ROWS = 400
 
 @record
 class Found:
-    """One combination that holds, with what it is ranked by."""
+    """One combination that holds, with what it is ranked by: `fuss` is what trouble it is, as if it were money."""
 
     name: str
     motor: str
@@ -42,6 +42,7 @@ class Found:
     belt: str
     microsteps: int
     spend: float
+    fuss: float
     headroom: float
     worst: str
     resolution_mm: float
@@ -49,7 +50,7 @@ class Found:
     stiffness_n_mm: float
     mass_kg: float
     owned: bool
-    unpriced: int
+    typical: int
     changes: dict[str, Any]
     index: tuple[int, int, int, int]
 
@@ -142,7 +143,8 @@ class Searching:
         late = np.minimum.reduce([*pairs.by_steps.values(), np.full(fits.shape, np.inf)])
         step, mass = np.broadcast_to(pairs.values["step"], fits.shape), pairs.values["mass"]
         finest, easiest = np.where(fits, step, np.inf).min(axis=1), np.where(fits, late, -np.inf).max(axis=1)
-        spend, places = np.broadcast_to(rungs.values["spend"], shape), self.ruler.places
+        fuss, places = self.looker.fuss(motors[:, None], gears, belts), self.ruler.places
+        spend = np.broadcast_to(rungs.values["spend"] + fuss, shape)
         stiffness = np.broadcast_to(rungs.values["stiffness"], shape)
         # At best a combination has its finest step, the easiest of its rungs of steps, and speed enough: what
         # is beaten even so is not looked at further.
@@ -185,7 +187,7 @@ class Searching:
         count = len(space.first) * len(space.belts) * len(space.motors)
         places: Any = [tuple(int(x) for x in row) for row in self.best.index]
         rows = _rows(self.looker, places)
-        rows.sort(key=lambda r: (r.spend, -r.headroom))
+        rows.sort(key=lambda r: (r.spend + r.fuss, -r.headroom))
         says = "" if self.done == count else "Stopped before the end: these are the best of what was tried."
         if not rows and not says:
             most = max(tally.rows(), key=lambda r: r.alone, default=None)
@@ -304,6 +306,7 @@ def _rows(looker: Looker, places: Sequence[Place]) -> list[Found]:
                 laid,
                 space.steps[s],
                 float(v["spend"][n]),
+                float(looker.fuss(*(np.array([x]) for x in (i, j, k)))[0]),
                 float(whole[worst[n], n]),
                 looker.labels.get(keys[int(worst[n])], keys[int(worst[n])]),
                 float(v["step"][n]),
@@ -311,7 +314,7 @@ def _rows(looker: Looker, places: Sequence[Place]) -> list[Found]:
                 float(v["stiffness"][n]),
                 float(v["mass"][n]),
                 all(p.owned for p in parts),
-                sum(p.unpriced for p in parts),
+                sum(p.typical for p in parts),
                 candidate(looker.design, space, i, stages, k, s),
                 (i, j, k, s),
             )

@@ -237,7 +237,8 @@ class Looker:
                 found["stiffness"].append(
                     10 * np.ravel(group.most("stiffness.min")) if np.isnan(stiff).all() else stiff
                 )
-                found["spend"].append(self._end_spend(s.belts, _flat(group.value("belt.cut"), len(s.belts))))
+                cut = _flat(group.value("belt.cut"), len(s.belts))
+                found["spend"].append(self._end_spend(s.belts, cut) + self.space.belt["fuss"][s.belts])
         return {name: np.concatenate(parts) if parts else np.empty(0) for name, parts in found.items()}
 
     # ---- a piece ------------------------------------------------------------------
@@ -480,6 +481,12 @@ class Looker:
                 shaft = np.where(np.isnan(own), shaft, own) if np.isnan(own).any() else own
         out = out + of_belts * self._more(space.more, belts, shaft)
         return np.asarray(out + self._end_spend(belts, cut_mm))
+
+    def fuss(self, motors: Index, gears: Index, belts: Index) -> FloatArray:
+        """What trouble combinations are, as if it were money."""
+        space, of_motors = self.space, self.standing[0]
+        stages = space.stage["fuss"][space.first[gears]] + space.stage["fuss"][space.second[gears]]
+        return np.asarray(of_motors * (space.motor["fuss"][motors] + stages) + space.belt["fuss"][belts])
 
     def _end_spend(self, belts: Index, cut_mm: FloatArray) -> FloatArray:
         """What is to pay for belts with their cheapest pulleys, and for everything that stays."""

@@ -21,6 +21,7 @@ from ..ledger.formula import Real
 from ..ledger.quantity import Ledger, bare
 from ..parts.stages.closed_belt import ClosedBelt
 from ..parts.stages.closed_path import PULLEYS
+from . import fuss
 from .choice import MOST_LOOPS, Choice, FloatArray, beyond_least, bounded
 from .front import best_front
 
@@ -103,6 +104,7 @@ def closed_belts(
         table = {
             **_worked_out(design, stage, profile, profiles),
             "spend": spend,
+            "fuss": np.full(len(z1), fuss.STAGE["closed_belt"] + fuss.of_belt(key, cord)),
             "z1": z1,
             "z2": z2,
             "zb": zb,
@@ -260,5 +262,5 @@ def _loop_choice(
         {"stage": stage, "driver": drivers},
         at["spend"],
         driven.owned and cost[1],
-        driven.unpriced + cost[2],
+        driven.typical + cost[2],
     )

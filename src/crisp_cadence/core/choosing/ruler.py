@@ -31,7 +31,7 @@ def _ends(values: FloatArray) -> tuple[float, float]:
 
 class Ruler:
     """Places of what is ranked, in steps of a few per cent from the best there can be: a gram or a cent more
-    makes no other drive.
+    makes no other drive. What is to spend counts with the fuss that it is.
 
     Headroom and speed twice over what is needed, and steps of a quarter of what is asked, count as enough.
     """
@@ -41,7 +41,12 @@ class Ruler:
         self.aim = looker.design.aim
         motors = looker.standing[0]
         (cheap, dear), (least, most), (_, stages) = (
-            _ends(x) for x in (space.motor["spend"], bounds["spend"], space.stage["spend"])
+            _ends(x)
+            for x in (
+                space.motor["spend"] + space.motor["fuss"],
+                bounds["spend"],
+                space.stage["spend"] + space.stage["fuss"],
+            )
         )
         self.money = 1 + motors * cheap + least
         self.stiff = _ends(bounds["stiffness"])[1]

@@ -13,6 +13,7 @@ from ..evaluation.pieces import parts_of
 from ..fields.profile import Profile
 from ..fitting.drawer import Stock
 from ..fitting.parts import Fitted
+from ..fitting.typical import with_typical
 from ..ledger.errors import EntryError, problem
 from ..ledger.record import record
 from ..parts.ends.belt_end import BeltEnd
@@ -98,7 +99,7 @@ def space_of(
     little.
     """
     _searchable(design)
-    rows = _within(drawer, scope)
+    rows = with_typical(_within(drawer, scope), profiles, design)
     motors = motors_of(rows)
     closed = next((s for s in design.chain if isinstance(s, ClosedBelt)), ClosedBelt())
     boxes = boxes_of(rows) if "gearbox" in reductions else ([], [])
@@ -214,12 +215,7 @@ def _best_supplies(space: Space) -> list[int]:
     for places in groups.values():
         ranked = np.array(
             [
-                [
-                    -space.motor["supply_v"][i],
-                    -space.motor["current_a"][i],
-                    space.motors[i].spend,
-                    space.motors[i].unpriced,
-                ]
+                [-space.motor["supply_v"][i], -space.motor["current_a"][i], space.motors[i].spend]
                 for i in places
             ]
         )

@@ -33,8 +33,8 @@ class Swap:
 
 
 def cost(row: Stock) -> float | None:
-    """What is still to pay for a row; None where its price is not known."""
-    return 0.0 if row.quantity > 0 else row.price
+    """What is still to pay for a row; None where not even a typical price is known."""
+    return 0.0 if row.quantity > 0 else row.typical if row.price is None else row.price
 
 
 def total(*prices: float | None) -> float | None:

@@ -163,14 +163,12 @@ def _closed_new(
     for ratio in RATIOS:
         near = [i for i, r in enumerate(rows) if abs(r["ratio"] / ratio - 1) < 0.08]
         if near:
-            best = min(
-                near, key=lambda i: (choices[i].unpriced, rows[i]["spend"], -rows[i]["stiffness_nm_rad"])
-            )
+            best = min(near, key=lambda i: (rows[i]["spend"], -rows[i]["stiffness_nm_rad"]))
             driver = choices[best].changes["driver"][0]
             stage = dict(choices[best].changes["stage"])
             stage["driver"] = stage["driver"] | driver.fields
             follows, more = on_shaft(design, stock_pulleys(drawer), [motor, stage], 1, stage["shaft_mm"])
-            price = None if choices[best].unpriced or driver.unpriced else total(rows[best]["spend"], more)
+            price = total(rows[best]["spend"], more)
             yield Swap(
                 "Add a closed belt stage",
                 "chain",
@@ -218,7 +216,7 @@ def _closed_steps(
             more = (part == "driven") == (teeth > now.teeth)
             pulley = pulley_on(stock[teeth], wide[teeth], shafts[part])
             changes = {f"{here}.{part}.{n}": v for n, v in pulley.fields.items()}
-            paid = [None if pulley.unpriced else pulley.spend]
+            paid: list[float | None] = [pulley.spend]
             if belt != stage.belt_teeth:
                 changes |= closed_belt_taken(here, lengths[belt])
                 paid.append(cost(lengths[belt]))

@@ -55,14 +55,12 @@ def belts(
         c, pulley = choice.changes, fitted[i][0]
         key, width, cord, teeth = c["end.belt.profile"], r["width"], c["end.belt.cord"], int(r["teeth"])
         same_belt = key == now.profile and width == now.width_mm and cord == now.cord
-        belt_price = None if choice.unpriced else r["per_m"] * metres
+        belt_price = r["per_m"] * metres
         if same_belt and teeth != end.pulley.teeth:
             word = "Take a larger drive pulley" if teeth > end.pulley.teeth else "Take a smaller drive pulley"
             own = {f"end.pulley.{n}": v for n, v in pulley.fields.items()}
-            price = None if pulley.unpriced else pulley.spend
-            yield Swap(
-                word, "end.pulley.teeth", f"{end.pulley.teeth} teeth", f"{teeth} teeth", own, price, "part"
-            )
+            before, after = f"{end.pulley.teeth} teeth", f"{teeth} teeth"
+            yield Swap(word, "end.pulley.teeth", before, after, own, pulley.spend, "part")
         elif key == now.profile and teeth == least and (width, cord) != (now.width_mm, now.cord):
             word = (
                 "Take a wider belt"
@@ -95,11 +93,7 @@ def belts(
                 nearest[key] = (off, i)
     for key, (_, i) in nearest.items():
         choice, r, pulley = choices[i], rows[i], fitted[i][0]
-        price = (
-            None
-            if choice.unpriced or pulley.unpriced
-            else pulley.spend + r["idler_more"] + r["per_m"] * metres
-        )
+        price = pulley.spend + r["idler_more"] + r["per_m"] * metres
         toothed = getattr(getattr(end, "idler", None), "kind", "") == "toothed"
         changes = {n: v for n, v in choice.changes.items() if toothed or n != "end.idler.teeth"}
         changes |= {f"end.pulley.{n}": v for n, v in pulley.fields.items()}

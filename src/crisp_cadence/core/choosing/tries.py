@@ -19,6 +19,7 @@ from ..design.design import AxisDesign, changed
 from ..evaluation.evaluate import evaluate
 from ..fields.profile import Profile
 from ..fitting.drawer import Stock
+from ..fitting.typical import with_typical
 from ..ledger.errors import EntryError
 from ..ledger.long_work import answer_of
 from ..ledger.record import record
@@ -44,12 +45,15 @@ class Effect:
 
 @record
 class Change:
-    """One swap, or two together, worked out whole; `changes` sets all of it."""
+    """One swap, or two together, worked out whole; `changes` sets all of it, `typical` says that its price
+    holds some that nobody was asked for.
+    """
 
     first: Swap
     second: Swap | None
     changes: dict[str, Any]
     price: float | None
+    typical: bool
     asks_less: bool
     verdict: Verdict
     in_words: str
@@ -78,13 +82,13 @@ def _heads(report: Report) -> dict[str, Rung]:
     return {r.key: r for r in report.ladder if not r.advisory}
 
 
-def _change(first: Swap, second: Swap | None, before: Mapping[str, Rung], report: Report) -> Change:
-    after = _heads(report)
+def _change(first: Swap, second: Swap | None, was: Report, report: Report) -> Change:
+    before, after = _heads(was), _heads(report)
     effects = []
     for key, rung in after.items():
-        was = before.get(key)
-        old, new = None if was is None else was.headroom, rung.headroom
-        same = was is not None and was.verdict == rung.verdict and (old is None) == (new is None)
+        known = before.get(key)
+        old, new = None if known is None else known.headroom, rung.headroom
+        same = known is not None and known.verdict == rung.verdict and (old is None) == (new is None)
         if not same or (old is not None and new is not None and abs(new - old) > NOTED * max(abs(old), 1e-9)):
             effects.append(Effect(key, rung.label, old, new, rung.verdict))
     effects.sort(key=lambda e: (RANK[e.verdict], math.inf if e.after is None else e.after))
@@ -95,6 +99,7 @@ def _change(first: Swap, second: Swap | None, before: Mapping[str, Rung], report
         second,
         merged(first, second),
         price,
+        any(line.typical and not line.in_stock and line not in was.bill for line in report.bill),
         "aim" in (first.kind, second and second.kind),
         report.verdict,
         report.in_words,
@@ -134,7 +139,8 @@ class Trying:
     def __post_init__(self) -> None:
         self.report = evaluate(self.design, self.profiles)
         self.before = _heads(self.report)
-        self.swaps = swaps(self.design, self.profiles, self.drawer, self.report.value("belt.cut"))
+        drawer = with_typical(self.drawer, self.profiles, self.design)
+        self.swaps = swaps(self.design, self.profiles, drawer, self.report.value("belt.cut"))
 
     def steps(self) -> Iterator[float]:
         """Tries every single change, then pairs if no single one mends; the share that is done after each."""
@@ -162,7 +168,7 @@ class Trying:
         except EntryError:
             self.refused += 1
             return None
-        return _change(first, second, self.before, report)
+        return _change(first, second, self.report, report)
 
     def _pairs(self) -> Iterator[tuple[Swap, Swap]]:
         """Pairs that should mend by what each does alone, the cheapest first: headrooms taken to multiply, as

@@ -28,6 +28,7 @@ from ..fitting.parts import (
     stock_pulleys,
     supply_of,
 )
+from ..fitting.typical import with_typical
 from ..ledger.errors import EntryError, problem
 from ..ledger.long_work import answer_of
 from ..ledger.record import record
@@ -63,6 +64,7 @@ class Way:
     in_words: str
     headroom: float | None
     spend: float | None
+    typical: int
     unpriced: int
     speed_mm_s: float | None
     force_n: float | None
@@ -96,6 +98,7 @@ def ways(
     ]  # refused before anything is said to be under way
     yield 0.0
     tried = 1
+    drawer = with_typical(drawer, profiles, design)
     motors = _motors(design, drawer)
     for n, (key, name, kind, right_when) in enumerate(WAYS):
         best: tuple[tuple[Any, ...], str, Report, dict[str, Any]] | None = None
@@ -128,6 +131,7 @@ def ways(
                     "nothing that could be built",
                     None,
                     None,
+                    0,
                     0,
                     None,
                     None,
@@ -235,17 +239,17 @@ def _motors(design: AxisDesign, drawer: Sequence[Stock]) -> list[tuple[dict[str,
     """Motors of every strength with two supplies, the cheapest first: for each doubling of hold torque the
     cheapest motor.
     """
-    best: dict[int, tuple[tuple[int, float, float], dict[str, Any], Stock]] = {}
+    best: dict[int, tuple[tuple[float, float], dict[str, Any], Stock]] = {}
     for row in of_kind(drawer, "stepper"):
         data = motor_of(row)
         if data is not None:
-            spend, _, unpriced = paid(row)
+            spend = paid(row)[0]
             octave = round(math.log2(data["hold_torque_nm"]))
-            place = (unpriced, spend, -data["hold_torque_nm"])
+            place = (spend, -data["hold_torque_nm"])
             if octave not in best or place < best[octave][0]:
                 best[octave] = (place, data, row)
     fed = [
-        ((paid(row)[2], paid(row)[0], data["supply_v"]), data)
+        ((paid(row)[0], data["supply_v"]), data)
         for row in of_kind(drawer, "supply")
         if (data := supply_of(row)) is not None
     ]
@@ -253,15 +257,15 @@ def _motors(design: AxisDesign, drawer: Sequence[Stock]) -> list[tuple[dict[str,
     wanted = {0, len(supplies) // 2, len(supplies) - 1}
     chosen = [s for i, s in enumerate(supplies) if i in wanted]
     pairs = [
-        (m[0][0] + s[0][0], m[0][1] + s[0][1], m[1]["hold_torque_nm"], m[1], s[1])
+        (m[0][0] + s[0][0], m[1]["hold_torque_nm"], m[1], s[1])
         for m in list(best.values())[-MOTORS:]
         for s in chosen
     ]
-    pairs.sort(key=lambda p: p[:3])
+    pairs.sort(key=lambda p: p[:2])
     if not pairs:
         now: Any = design.chain[0].model_dump(mode="json")
         return [(now, now["driver"])]
-    return [(m, s) for _, _, _, m, s in pairs]
+    return [(m, s) for _, _, m, s in pairs]
 
 
 def _variants(
@@ -272,18 +276,18 @@ def _variants(
         yield from _belts(design, key, profiles, drawer)
     elif kind == "rack":
         boxes = [
-            (paid(row)[2], paid(row)[0], row.name, box)
+            (paid(row)[0], row.name, box)
             for row in of_kind(drawer, "gearbox")
             if (box := gearbox_of(row)) is not None
         ]
-        boxes.sort(key=lambda b: b[:3])
+        boxes.sort(key=lambda b: b[:2])
         pieces = math.ceil(design.guide.rail_mm / RACK_PIECE_MM)
         for row in of_kind(drawer, "rack"):
             data = rack_of(row)
             if data is not None and data["teeth"] == 20:
                 end = {"kind": "rack", "pieces": pieces, **data}
                 yield [], end, row.name
-                for _, _, name, box in boxes[:1]:
+                for _, name, box in boxes[:1]:
                     yield [box], end, f"{name}; {row.name}"
     else:
         couplers = [
@@ -387,6 +391,7 @@ def _way(key: str, name: str, right_when: str, parts: str, report: Report, chang
         report.in_words,
         (report.least or 0.0),
         report.value("bill.spend"),
+        report.bill_typical,
         report.bill_unpriced,
         report.value("motor.reach"),
         force,

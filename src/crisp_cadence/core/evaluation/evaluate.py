@@ -249,6 +249,7 @@ class Run:
             bill.lines,
             bill.total,
             bill.spend,
+            bill.typical,
             bill.unpriced,
             design.aim.currency,
             work,

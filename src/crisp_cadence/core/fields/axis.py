@@ -153,6 +153,16 @@ class Aim(Part):
     )
     budget: float | None = num("Budget", "money", "", 0, 1e7, None)
     currency: str = words("Currency", "€", 6)
+    price_factor: float = num(
+        "Typical prices times",
+        "number",
+        "",
+        0.01,
+        100_000,
+        1.0,
+        "Parts without a price of yours count with a typical one, in € of 2026; this turns it into your "
+        "currency, and into what your shops ask.",
+    )
 
 
 class Guide(Part):

@@ -69,7 +69,7 @@ DATA = {
 
 @record
 class Stock:
-    """One row of the drawer: what it is, its data, how many lie there and what one costs."""
+    """One row of the drawer: what it is, its data, how many lie there and what one costs the maker."""
 
     key: str
     kind: str
@@ -79,6 +79,7 @@ class Stock:
     price: float | None
     source_kind: str = "estimate"
     source: str = ""
+    typical: float | None = None  # what one costs as a rule, where the maker has no price
 
 
 def of_kind(drawer: Iterable[Stock], kind: str) -> list[Stock]:

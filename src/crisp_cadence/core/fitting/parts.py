@@ -23,9 +23,14 @@ BOX_MORE = ("backlash_arcmin", "torque_limit_nm", "speed_limit_rpm", "radial_lim
 
 
 def paid(row: Stock) -> tuple[float, bool, int]:
-    """What is still to pay, whether it is owned, and 1 where its price is not known."""
+    """What is still to pay, whether it is owned, and 1 where that is a typical price."""
     owned = row.quantity > 0
-    return (0.0 if owned else (row.price or 0.0)), owned, int(not owned and row.price is None)
+    return (0.0 if owned else costs(row)), owned, int(not owned and row.price is None)
+
+
+def costs(row: Stock) -> float:
+    """What one costs the maker, or else as a rule."""
+    return (row.typical if row.price is None else row.price) or 0.0
 
 
 def bought(row: Stock) -> dict[str, Any]:
@@ -134,13 +139,13 @@ def face_for(rows: Sequence[Stock], width_mm: float) -> float | None:
 @record
 class Fitted:
     """A pulley of the drawer on a shaft: its fields in a design, what is still to pay, whether it is owned,
-    and 1 where its price is not known.
+    and 1 where that is a typical price.
     """
 
     fields: dict[str, Any]
     spend: float
     owned: bool
-    unpriced: int
+    typical: int
 
 
 def pulley_on(rows: Sequence[Stock], face_mm: float, shaft_mm: float) -> Fitted:
@@ -159,15 +164,7 @@ def pulley_on(rows: Sequence[Stock], face_mm: float, shaft_mm: float) -> Fitted:
 
     wide = [row for row in rows if row.data["face_mm"] == face_mm]
     row = min(
-        wide,
-        key=lambda r: (
-            way(r),
-            r.quantity == 0,
-            abs(r.data["bore_mm"] - shaft_mm),
-            r.price is None,
-            r.price or 0.0,
-            r.key,
-        ),
+        wide, key=lambda r: (way(r), r.quantity == 0, abs(r.data["bore_mm"] - shaft_mm), costs(r), r.key)
     )
     how = way(row)
     bore = float(row.data["bore_mm"]) if how in (0, 2) else shaft_mm
@@ -206,7 +203,7 @@ def pulley_follows(
     if face is None:
         return {**NAMELESS, "bore_mm": shaft_mm, "face_mm": max(pulley.face_mm, width_mm + 1)}, None
     found = pulley_on(rows, face, shaft_mm)
-    return found.fields, None if found.unpriced else found.spend
+    return found.fields, found.spend
 
 
 # What was measured on one belt says nothing of another.

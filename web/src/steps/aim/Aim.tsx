@@ -73,8 +73,9 @@ export default function Aim() {
           <Fields>
             <NumberField path="aim.budget" />
           </Fields>
-          <Folded title="Counted in" paths={["aim.currency"]}>
+          <Folded title="Counted in" paths={["aim.currency", "aim.price_factor"]}>
             <TextField path="aim.currency" />
+            <NumberField path="aim.price_factor" />
           </Folded>
         </Sheet>
       </Cols>

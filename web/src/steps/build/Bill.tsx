@@ -9,7 +9,7 @@ import { TextField } from "../../fields/OtherFields";
 import { Act } from "../../kit/Act";
 import { Tick } from "../../kit/inputs";
 import { Acts, Fig, Figs, Fold, Num, Sheet, Table } from "../../kit/sheets";
-import { money, number } from "../../units/format";
+import { about, money, number } from "../../units/format";
 
 export function Bill() {
   const { session } = useBench();
@@ -62,7 +62,11 @@ export function Bill() {
                 ) : (
                   <Act plain aria-label={`Price of ${b.what}`} onClick={() => setPricing(path)}>
                     <span className="num">
-                      {typeof price === "number" ? money(price, report.currency) : "set it"}
+                      {typeof price === "number"
+                        ? money(price, report.currency)
+                        : b.typical
+                          ? about(b.price_each, report.currency, true)
+                          : "set it"}
                     </span>
                   </Act>
                 )}
@@ -71,7 +75,7 @@ export function Bill() {
                 {b.total === null ? (
                   <span className="quiet">no price yet</span>
                 ) : (
-                  money(b.total, report.currency)
+                  about(b.total, report.currency, b.typical)
                 )}
               </Num>
             </tr>
@@ -83,12 +87,25 @@ export function Bill() {
           <td />
           <td />
           <td />
-          <Num>{money(report.bill_total, report.currency)}</Num>
+          <Num>
+            {about(
+              report.bill_total,
+              report.currency,
+              report.bill.some((b) => b.typical),
+            )}
+          </Num>
         </tr>
       </Table>
       <Figs>
         <Figure of="bill.spend" digits={6} />
         {typeof budget === "number" && <Fig name="Budget" value={number(budget, 6)} unit={report.currency} />}
+        {report.bill_typical > 0 && (
+          <Fig
+            name="At a typical price, yours not set"
+            value={report.bill_typical}
+            unit={report.bill_typical === 1 ? "part" : "parts"}
+          />
+        )}
         {report.bill_unpriced > 0 && (
           <Fig
             name="Without a price"

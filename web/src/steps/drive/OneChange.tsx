@@ -4,7 +4,7 @@ import type { Changes } from "../../api/client";
 import { useChanges } from "../../api/queries";
 import { useBench, usePick, useView } from "../../design/context";
 import { VerdictMark } from "../../frame/verdict";
-import { money, number } from "../../units/format";
+import { about, number } from "../../units/format";
 import { Act } from "../../kit/Act";
 import { Fetched, Waiting } from "../../kit/Fetched";
 import { Pick } from "../../kit/inputs";
@@ -104,7 +104,7 @@ function Price({ change }: { change: Change }) {
       ) : change.price === 0 ? (
         "nothing"
       ) : (
-        money(change.price, currency)
+        about(change.price, currency, change.typical)
       )}
     </>
   );

@@ -4,7 +4,7 @@ import type { WaysAnswer } from "../../api/client";
 import { useWays } from "../../api/queries";
 import { useBench, usePick, useShow, useView } from "../../design/context";
 import { VerdictMark } from "../../frame/verdict";
-import { money, number } from "../../units/format";
+import { about, number } from "../../units/format";
 import { Act } from "../../kit/Act";
 import { Fetched, Waiting } from "../../kit/Fetched";
 import { Table } from "../../kit/sheets";
@@ -47,7 +47,7 @@ function Compared({ answer }: { answer: WaysAnswer }) {
       "Still to spend",
       (w) => (
         <>
-          {w.spend === null ? "–" : money(w.spend, currency)}
+          {w.spend === null ? "–" : about(w.spend, currency, w.typical > 0)}
           {w.unpriced > 0 && <span className="quiet small"> and {w.unpriced} without a price</span>}
         </>
       ),

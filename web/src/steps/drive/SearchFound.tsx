@@ -150,7 +150,7 @@ export function SearchFound({ answer }: { answer: SearchAnswer }) {
                   {r.owned ? (
                     <b> · owned</b>
                   ) : (
-                    r.unpriced > 0 && <span className="quiet"> · {r.unpriced} without a price</span>
+                    r.typical > 0 && <span className="quiet"> · {r.typical} at typical prices</span>
                   )}
                 </td>
                 {COLUMNS.map((c) => (

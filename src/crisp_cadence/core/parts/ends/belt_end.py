@@ -12,7 +12,7 @@ from ...account.found import OutputShaft, Pulled, Seat
 from ...account.report import BillLine, Caution, CutLine, DriveNode, PluckTarget, WorkStep
 from ...checks import belt_data, holding
 from ...fields.belts import Idler, Pulley
-from ...formulas import motion
+from ...formulas import motion, prices
 from ...formulas.running import axle_stiffness
 from ...formulas.springs import Network, Spring, mesh_stiffness
 from ...formulas.tension import hanging_give
@@ -21,7 +21,7 @@ from ...ledger.formula import Real
 from ...ledger.many import along, cos, most, sin
 from ...ledger.quantity import Given, Quantity, Term
 from ...ledger.record import record
-from ..stages.contract import bought
+from ..stages.contract import billed, bought
 from . import loop_build, strain
 from .contract import STEEL, Band, FloatArray, Moving
 from .open_belt import OpenBelt
@@ -345,7 +345,8 @@ class BeltEnd(OpenBelt):
         """Pulley, idlers, belt, clamps and tensioner, once for each side."""
         n = ctx.counts.belts
         metres = self.strained(ctx).cut.length.n / 1000 * n
-        per_m, name = self.belt.price_per_m, self.profile(ctx).name
+        name, pitch = self.profile(ctx).name, self.profile(ctx).pitch_mm
+        per_m = prices.belt_price_m(self.belt.width_mm, pitch, self.belt.cord != "glass")
         lines = [
             bought(
                 self.pulley,
@@ -353,6 +354,7 @@ class BeltEnd(OpenBelt):
                 f"{name}, {self.pulley.teeth} teeth, bore {self.pulley.bore_mm:g} mm",
                 "end.pulley",
                 n,
+                prices.toothed_price(self.pulley.teeth, pitch, self.pulley.face_mm),
             )
         ]
         listed = [*idlers, *((f"end.rollers.{i}", roller, 1.0) for i, roller in enumerate(self.rollers))]
@@ -360,7 +362,7 @@ class BeltEnd(OpenBelt):
             kind = (
                 f"{idler.teeth} teeth" if idler.kind == "toothed" else f"smooth, ⌀ {idler.diameter_mm:g} mm"
             )
-            lines.append(bought(idler, "Idler", kind, at, count * n))
+            lines.append(bought(idler, "Idler", kind, at, count * n, prices.IDLER))
             lines += [
                 bought(
                     piece,
@@ -368,26 +370,25 @@ class BeltEnd(OpenBelt):
                     f"{piece.thickness_mm:g} mm",
                     f"{at}.stack.{j}",
                     count * n * piece.quantity,
+                    prices.WASHER,
                 )
                 for j, piece in enumerate(idler.stack)
             ]
-        total = None if per_m is None else per_m * metres
         lines.append(
-            BillLine(
+            billed(
                 self.belt.label or "Belt",
                 f"{name}, {self.belt.width_mm:g} mm, {self.belt.cord} cord",
-                round(metres, 3),
+                metres,
                 "m",
-                per_m,
-                total,
+                (self.belt.price_per_m, per_m),
                 self.belt.in_stock,
                 "end.belt",
             )
         )
-        lines.append(bought(self.clamp, "Belt clamp", self.clamp.kind, "end.clamp", n))
+        lines.append(bought(self.clamp, "Belt clamp", self.clamp.kind, "end.clamp", n, prices.CLAMP))
         if self.tensioner.kind != "none":
             says = f"{self.tensioner.kind}, {self.tensioner.travel_mm:g} mm"
-            lines.append(bought(self.tensioner, "Tensioner", says, "end.tensioner", n))
+            lines.append(bought(self.tensioner, "Tensioner", says, "end.tensioner", n, prices.TENSIONER))
         return lines
 
     def work(self, ctx: Context) -> list[WorkStep]:

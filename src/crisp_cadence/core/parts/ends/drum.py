@@ -11,7 +11,7 @@ from ...checks import masses
 from ...fields.axis import Axis
 from ...fields.columns import each
 from ...fields.part import Bought, choice, num
-from ...formulas import drums, dynamics, motion, screws
+from ...formulas import drums, dynamics, motion, prices, screws
 from ...geometry.scene import Mark, Piece, Scene, SceneWheel, Slab, Spot, Strand
 from ...ledger.amounts import said
 from ...ledger.errors import problem
@@ -352,8 +352,20 @@ class Drum(End):
 
     def bill(self, ctx: Context) -> list[BillLine]:
         return [
-            bought(self.drum, "Drum", f"⌀ {self.diameter_mm:g} × {self.width_mm:g} mm", "end.drum"),
-            bought(self.rope, "Rope", f"⌀ {self.rope_mm:g} mm", "end.rope"),
+            bought(
+                self.drum,
+                "Drum",
+                f"⌀ {self.diameter_mm:g} × {self.width_mm:g} mm",
+                "end.drum",
+                typical=prices.pulley_price(self.diameter_mm, self.width_mm),
+            ),
+            bought(
+                self.rope,
+                "Rope",
+                f"⌀ {self.rope_mm:g} mm",
+                "end.rope",
+                typical=prices.rope_price(self.rope_mm, self.length_mm),
+            ),
         ]
 
     def work(self, ctx: Context) -> list[WorkStep]:

@@ -8,7 +8,7 @@ from typing import ClassVar, Literal
 from ...account.context import Context
 from ...account.report import BillLine, Caution, DriveNode, WorkStep
 from ...fields.part import Bought, num
-from ...formulas import joints, motion
+from ...formulas import joints, motion, prices
 from ...formulas.springs import MATERIALS
 from ...geometry.scene import Mark, Scene, SceneWheel, Slab, Spot
 from ...ledger.amounts import said
@@ -292,6 +292,7 @@ class Joint(End):
                 "Arm",
                 f"{self.material}, {self.length_mm:g} × {self.height_mm:g} × {self.width_mm:g} mm",
                 "end.arm",
+                typical=prices.bar_price(self.arm_kg),
             )
         ]
 

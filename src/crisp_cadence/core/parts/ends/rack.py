@@ -9,7 +9,7 @@ from ...account.context import Context
 from ...account.report import BillLine, Caution, CutLine, DriveNode, WorkStep
 from ...checks import masses
 from ...fields.part import MODULES, Bought, num
-from ...formulas import motion, racks, springs
+from ...formulas import motion, prices, racks, springs
 from ...geometry.scene import Mark, Scene, SceneWheel, Slab, Spot
 from ...ledger.many import along
 from ...ledger.quantity import Given
@@ -191,9 +191,19 @@ class Rack(End):
     def bill(self, ctx: Context) -> list[BillLine]:
         return [
             bought(
-                self.rack, "Rack", f"module {self.module_mm:g}, {ctx.design.guide.rail_mm:g} mm", "end.rack"
+                self.rack,
+                "Rack",
+                f"module {self.module_mm:g}, {ctx.design.guide.rail_mm:g} mm",
+                "end.rack",
+                typical=prices.rack_price(self.module_mm, ctx.design.guide.rail_mm, self.material == "steel"),
             ),
-            bought(self.pinion, "Pinion", f"{self.teeth} teeth, {self.material}", "end.pinion"),
+            bought(
+                self.pinion,
+                "Pinion",
+                f"{self.teeth} teeth, {self.material}",
+                "end.pinion",
+                typical=prices.pinion_price(self.module_mm),
+            ),
         ]
 
     def work(self, ctx: Context) -> list[WorkStep]:

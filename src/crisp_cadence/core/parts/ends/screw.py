@@ -9,7 +9,7 @@ from ...account.context import Context
 from ...account.report import BillLine, Caution, Column, CutLine, DriveNode, Setting, Table, WorkStep
 from ...checks import masses, threads
 from ...fields.part import Bought, choice, num
-from ...formulas import motion, screws, springs
+from ...formulas import motion, prices, screws, springs
 from ...geometry.scene import Mark, Scene, Slab, Spot
 from ...ledger.amounts import said
 from ...ledger.errors import problem
@@ -462,14 +462,16 @@ class Screw(End):
         ]
 
     def bill(self, ctx: Context) -> list[BillLine]:
+        ball = self.form == "ball"
         return [
             bought(
                 self.screw,
                 "Screw",
                 f"{self.form}, ⌀ {self.diameter_mm:g}, lead {self.pitch_mm * self.starts:g} mm",
                 "end.screw",
+                typical=prices.screw_price(self.diameter_mm, self.length_mm, ball),
             ),
-            bought(self.nut, "Nut", self.form, "end.nut"),
+            bought(self.nut, "Nut", self.form, "end.nut", typical=prices.nut_price(self.diameter_mm, ball)),
         ]
 
     def work(self, ctx: Context) -> list[WorkStep]:

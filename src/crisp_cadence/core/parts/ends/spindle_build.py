@@ -6,6 +6,7 @@ import math
 
 from ...account.context import Context
 from ...account.report import BillLine, Caution, WorkStep
+from ...formulas import prices
 from ...geometry.scene import Handle, Mark, Scene, SceneWheel, Spot, strand_of
 from ...ledger.amounts import said
 from ..stages.contract import bought
@@ -72,13 +73,20 @@ def scene(end: StepCones, ctx: Context) -> Scene:
 def bill(end: StepCones, speeds: int) -> list[BillLine]:
     """Cones and belts to buy."""
     return [
-        bought(end.cones, "Cones and pulleys", f"section {end.section}, {speeds} speeds", "end.cones"),
+        bought(
+            end.cones,
+            "Cones and pulleys",
+            f"section {end.section}, {speeds} speeds",
+            "end.cones",
+            typical=prices.CONES,
+        ),
         bought(
             end.belts,
             "V-belts",
             f"{end.section} {end.motor_belt_mm:g} and {end.cone_belt_mm:g} mm",
             "end.belts",
             2 * end.abreast,
+            prices.v_belt_price((end.motor_belt_mm + end.cone_belt_mm) / 2),
         ),
     ]
 

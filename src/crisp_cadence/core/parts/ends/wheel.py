@@ -9,7 +9,7 @@ from ...account.context import Context
 from ...account.found import Counts
 from ...account.report import BillLine, Caution, DriveNode, WorkStep
 from ...fields.part import Bought, num
-from ...formulas import dynamics, motion, wheels
+from ...formulas import dynamics, motion, prices, wheels
 from ...geometry.scene import Mark, Scene, SceneWheel, Slab, Spot
 from ...ledger.amounts import said
 from ...ledger.many import along
@@ -216,6 +216,7 @@ class Wheel(End):
                 f"⌀ {self.diameter_mm:g} × {self.width_mm:g} mm",
                 "end.wheel",
                 self.driven,
+                prices.pulley_price(self.diameter_mm, self.width_mm),
             )
         ]
 

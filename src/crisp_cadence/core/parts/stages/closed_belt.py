@@ -12,7 +12,7 @@ from ...account.report import BillLine, Caution, CutLine, WorkStep
 from ...checks import belt_data, by_tooth, holding, hubs, running_true, shafts, tautness
 from ...checks.tensioners import BY_SHAFT, OF_SHAFTS
 from ...fields.belts import Pulley
-from ...formulas import belt, dynamics
+from ...formulas import belt, dynamics, prices
 from ...geometry.route import Laid, roller_handles, wheels_of
 from ...geometry.scene import Handle, Mark, Scene, Spot, strand_of
 from ...ledger.amounts import said
@@ -491,38 +491,21 @@ class ClosedBelt(ClosedPath):
     def main_number(self) -> tuple[str, str]:
         return f"{self.driver.teeth} : {self.driven.teeth} teeth", "driven.teeth"
 
-    def bill(self, at: str) -> list[BillLine]:
-        name = self.belt.profile
-        return [
-            bought(
-                self.belt,
-                "Closed belt",
-                f"{name}, {self.belt_teeth} teeth, {self.belt.width_mm:g} mm",
-                f"{at}.belt",
-            ),
-            bought(
-                self.driver,
-                "Driver pulley",
-                f"{name}, {self.driver.teeth} teeth, bore {self.driver.bore_mm:g} mm",
-                f"{at}.driver",
-            ),
-            bought(
-                self.driven,
-                "Driven pulley",
-                f"{name}, {self.driven.teeth} teeth, bore {self.driven.bore_mm:g} mm",
-                f"{at}.driven",
-            ),
-            *(
-                bought(roller, "Roller", roller.kind, f"{at}.rollers.{i}")
-                for i, roller in enumerate(self.rollers)
-            ),
-            # A slot costs nothing: what is bought for it is on the bill once it has a name or a price.
-            *(
-                [bought(self.tensioner, "Tensioner", self.tensioner.kind, f"{at}.tensioner")]
-                if self.tensioner.label or self.tensioner.price is not None
-                else []
-            ),
-        ]
+    def bill(self, at: str, ctx: Context) -> list[BillLine]:
+        name, pitch = self.belt.profile, self.profile(at, ctx).pitch_mm
+        belt = prices.closed_belt_price(self.belt.width_mm, pitch, self.belt_teeth)
+        of_belt = f"{name}, {self.belt_teeth} teeth, {self.belt.width_mm:g} mm"
+        lines = [bought(self.belt, "Closed belt", of_belt, f"{at}.belt", typical=belt)]
+        for n, pulley in (("driver", self.driver), ("driven", self.driven)):
+            says = f"{name}, {pulley.teeth} teeth, bore {pulley.bore_mm:g} mm"
+            typical = prices.toothed_price(pulley.teeth, pitch, pulley.face_mm)
+            lines.append(bought(pulley, f"{n.capitalize()} pulley", says, f"{at}.{n}", typical=typical))
+        for i, roller in enumerate(self.rollers):
+            lines.append(bought(roller, "Roller", roller.kind, f"{at}.rollers.{i}", typical=prices.IDLER))
+        # A slot costs nothing: what is bought for it is on the bill once it has a name or a price.
+        if self.tensioner.label or self.tensioner.price is not None:
+            lines.append(bought(self.tensioner, "Tensioner", self.tensioner.kind, f"{at}.tensioner"))
+        return lines
 
     def cut(self, at: str, ctx: Context) -> list[CutLine]:
         fitted = self.fitted(at, ctx)

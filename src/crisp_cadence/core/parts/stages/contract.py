@@ -117,7 +117,7 @@ class Stage(Bought):
         """The number that names this stage on the drive line, and its field."""
         raise NotImplementedError
 
-    def bill(self, at: str) -> list[BillLine]:
+    def bill(self, at: str, ctx: Context) -> list[BillLine]:
         """What it adds to the bill."""
         return []
 
@@ -422,10 +422,28 @@ def ringing_torque(at: str, ctx: Context) -> Quantity:
     )
 
 
-def bought(part: Bought, what: str, detail: str, field: str, quantity: float = 1, unit: str = "") -> BillLine:
-    """One line of the bill for a part."""
-    total = None if part.price is None else part.price * quantity
-    return BillLine(part.label or what, detail, quantity, unit, part.price, total, part.in_stock, field)
+def bought(
+    part: Bought, what: str, detail: str, field: str, quantity: float = 1, typical: float | None = None
+) -> BillLine:
+    """One line of the bill for a part; `typical` is what one costs as a rule, € of 2026."""
+    return billed(part.label or what, detail, quantity, "", (part.price, typical), part.in_stock, field)
+
+
+def billed(
+    what: str,
+    detail: str,
+    quantity: float,
+    unit: str,
+    prices: tuple[float | None, float | None],
+    in_stock: bool,
+    field: str,
+) -> BillLine:
+    """One line of the bill by the maker's own price of each, or else by the typical one."""
+    own, typical = prices
+    each = typical if own is None else own
+    total = None if each is None else each * quantity
+    estimated = own is None and typical is not None
+    return BillLine(what, detail, quantity, unit, each, total, in_stock, field, estimated)
 
 
 def own_shaft(at: str, ctx: Context, form: ShaftForm) -> OutputShaft:

@@ -9,6 +9,7 @@ from ...account.found import OutputShaft
 from ...account.report import BillLine, Caution, WorkStep
 from ...checks import threads
 from ...fields.part import MODULES, SHAFTS, num
+from ...formulas import prices
 from ...ledger.amounts import said
 from ...ledger.quantity import Given, value_of
 from .contract import ShaftForm, Stage, Transmission, bought, own_shaft
@@ -58,8 +59,9 @@ class Coupler(Stage):
         stiff = self.stiffness_nm_rad
         return self.form + ("" if stiff is None else f", {said(stiff, 'N·m/rad')}"), "stiffness_nm_rad"
 
-    def bill(self, at: str) -> list[BillLine]:
-        return [bought(self, "Coupler", f"{self.form}, to {self.shaft_mm:g} mm", at)]
+    def bill(self, at: str, ctx: Context) -> list[BillLine]:
+        says, typical = f"{self.form}, to {self.shaft_mm:g} mm", prices.coupler_price(self.shaft_mm)
+        return [bought(self, "Coupler", says, at, typical=typical)]
 
     def work(self, at: str, ctx: Context) -> list[WorkStep]:
         true = (
@@ -126,8 +128,8 @@ class Clutch(Stage):
             "slip_torque_nm",
         )
 
-    def bill(self, at: str) -> list[BillLine]:
-        return [bought(self, "Clutch", self.form, at)]
+    def bill(self, at: str, ctx: Context) -> list[BillLine]:
+        return [bought(self, "Clutch", self.form, at, typical=prices.CLUTCH)]
 
     def work(self, at: str, ctx: Context) -> list[WorkStep]:
         return [
@@ -234,7 +236,7 @@ class Worm(Stage):
     def main_number(self) -> tuple[str, str]:
         return f"{self.wheel_teeth / self.starts:g} : 1", "wheel_teeth"
 
-    def bill(self, at: str) -> list[BillLine]:
+    def bill(self, at: str, ctx: Context) -> list[BillLine]:
         return [
             bought(
                 self,
@@ -242,6 +244,7 @@ class Worm(Stage):
                 f"{self.starts} thread{'s' if self.starts > 1 else ''}, {self.wheel_teeth} teeth, "
                 f"module {self.module_mm:g}",
                 at,
+                typical=prices.worm_price(self.module_mm, self.wheel_teeth),
             )
         ]
 

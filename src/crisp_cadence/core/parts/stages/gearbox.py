@@ -10,7 +10,10 @@ from ...account.found import OutputShaft
 from ...account.report import BillLine, WorkStep
 from ...fields.frames import Frame
 from ...fields.part import SHAFTS, num
+from ...formulas import prices
 from .contract import ShaftForm, Stage, Transmission, bought, own_shaft
+
+GUESSED_NM = 10.0  # that a gearbox bears, to price it by where nobody said
 
 
 class Gearbox(Stage):
@@ -87,8 +90,10 @@ class Gearbox(Stage):
     def main_number(self) -> tuple[str, str]:
         return f"{self.ratio:g} : 1", "ratio"
 
-    def bill(self, at: str) -> list[BillLine]:
-        return [bought(self, "Gearbox", f"{self.ratio:g}:1, {self.shaft_mm:g} mm shaft", at)]
+    def bill(self, at: str, ctx: Context) -> list[BillLine]:
+        bears, play = self.torque_limit_nm or GUESSED_NM, self.backlash_arcmin
+        says = f"{self.ratio:g}:1, {self.shaft_mm:g} mm shaft"
+        return [bought(self, "Gearbox", says, at, typical=prices.gearbox_price(bears, play))]
 
     def work(self, at: str, ctx: Context) -> list[WorkStep]:
         return [

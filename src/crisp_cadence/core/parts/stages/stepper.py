@@ -13,7 +13,7 @@ from ...account.report import BillLine, Caution, Setting, WorkStep
 from ...fields.driver import Driver
 from ...fields.frames import FRAMES, Frame
 from ...fields.part import SHAFTS, choice, num
-from ...formulas import stepper, stepping
+from ...formulas import prices, stepper, stepping
 from ...ledger.amounts import said
 from ...ledger.formula import Real
 from ...ledger.many import along, pick, row, spoken
@@ -535,19 +535,21 @@ class Stepper(Motor):
     def main_number(self) -> tuple[str, str]:
         return said(self.hold_torque_nm, "N·m"), "hold_torque_nm"
 
-    def bill(self, at: str) -> list[BillLine]:
+    def bill(self, at: str, ctx: Context) -> list[BillLine]:
         return [
             bought(
                 self,
                 "Stepper motor",
                 f"{self.frame}, {self.hold_torque_nm:g} N·m, {self.rated_current_a:g} A",
                 at,
+                typical=prices.motor_price(self.hold_torque_nm),
             ),
             bought(
                 self.driver,
                 "Driver and supply",
                 f"{self.driver.supply_v:g} V, {self.driver.current_a:g} A {self.driver.current_is}",
                 f"{at}.driver",
+                typical=prices.drive_price(self.driver.supply_v),
             ),
         ]
 

@@ -12,7 +12,7 @@ from ...account.context import Context
 from ...account.found import OutputShaft, Phase, Phases, Stepping
 from ...account.report import BillLine, Caution, Setting, WorkStep
 from ...fields.part import SHAFTS, num
-from ...formulas import motors
+from ...formulas import motors, prices
 from ...ledger.errors import problem
 from ...ledger.formula import Real
 from ...ledger.many import along, least, most
@@ -214,13 +214,14 @@ class Gearmotor(TurningMotor):
     def main_number(self) -> tuple[str, str]:
         return f"{self.no_load_rpm:g} rpm", "no_load_rpm"
 
-    def bill(self, at: str) -> list[BillLine]:
+    def bill(self, at: str, ctx: Context) -> list[BillLine]:
         return [
             bought(
                 self,
                 "Gearmotor",
                 f"{self.voltage_v:g} V, {self.no_load_rpm:g} rpm, {self.stall_torque_nm:g} N·m at stall",
                 at,
+                typical=prices.motor_price(self.stall_torque_nm),
             )
         ]
 
@@ -307,8 +308,9 @@ class Induction(TurningMotor):
     def main_number(self) -> tuple[str, str]:
         return f"{self.power_w:g} W", "power_w"
 
-    def bill(self, at: str) -> list[BillLine]:
-        return [bought(self, "Induction motor", f"{self.power_w:g} W, {self.rated_rpm:g} rpm", at)]
+    def bill(self, at: str, ctx: Context) -> list[BillLine]:
+        says, typical = f"{self.power_w:g} W, {self.rated_rpm:g} rpm", prices.mains_motor_price(self.power_w)
+        return [bought(self, "Induction motor", says, at, typical=typical)]
 
     def cautions(self, at: str, ctx: Context) -> list[Caution]:
         return [
