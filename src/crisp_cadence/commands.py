@@ -1,4 +1,4 @@
-"""Command line: crisp-cadence demo, serve, evaluate, export, search, change, ways, far, schema, examples."""
+"""Command line: crisp-cadence demo, serve, evaluate, export, search and its like, schema, examples."""
 
 from __future__ import annotations
 
@@ -26,6 +26,7 @@ CHOOSING = {
     "search": "search the starter catalogue for the drives that hold, as JSON",
     "change": "try every single change to a design, and the cheapest that mends it, as JSON",
     "ways": "compare belt, screw and rack for a design's aim, as JSON",
+    "propose": "up to three whole designs for a design's aim, as a JSON list",
     "far": "the most of each aim at which a design holds, and what mends what is short, as JSON",
 }
 
@@ -94,7 +95,7 @@ def _run(given: argparse.Namespace) -> int:
             print(report_json(evaluate(parse_design(_read(given.file))), indent=2).decode())
         case "export":
             print(_export(_read(given.file), given.what, given.form), end="")
-        case "search" | "change" | "ways" | "far":
+        case "search" | "change" | "ways" | "far" | "propose":
             print(_chosen(given.command, _read(given.file)))
         case "schema":
             from .core.design.design import design_schema
@@ -139,16 +140,19 @@ def _export(text: bytes, what: str, form: str | None) -> str:
 
 
 def _chosen(how: str, text: bytes) -> str:
-    """A search, one change or other ways from the starter catalogue, which has no prices; or how far."""
+    """A search, one change, other ways or proposals from the starter catalogue; or how far."""
     from . import catalog, parse_design
     from .core.choosing.find import answer_json, search
     from .core.choosing.how_far import reaches, reaches_json
+    from .core.choosing.propose import list_json, propose
     from .core.choosing.tries import changes_json, one_change
     from .core.choosing.ways import all_ways, ways_json
 
     design, drawer = parse_design(text), catalog.stock()
     if how == "search":
         return answer_json(search(design, catalog.profiles(), drawer)).decode()
+    if how == "propose":
+        return list_json(propose(design, catalog.profiles(), drawer)).decode()
     if how == "far":
         return reaches_json(reaches(design, catalog.profiles())).decode()
     if how == "change":

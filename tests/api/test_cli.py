@@ -74,11 +74,11 @@ def test_the_schema_is_printed(capsys: pytest.CaptureFixture[str]) -> None:
 
 
 def test_choosing_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
-    """Search, one change and other ways as JSON from the starter catalogue, for the demo's short axis."""
+    """Search and its like as JSON from the starter catalogue, for the demo's short axis."""
     file = tmp_path / "pass.json"
     file.write_text(crisp_cadence.dump_design(demo.designs()["glaze-bench-pass"]), encoding="utf-8")
     told = {}
-    for how in ("search", "change", "ways"):
+    for how in ("search", "change", "ways", "far", "propose"):
         assert cli.main([how, str(file)]) == 0
         told[how] = json.loads(capsys.readouterr().out)
     assert told["search"]["holding"] > 1000
@@ -86,6 +86,11 @@ def test_choosing_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFi
     assert told["change"]["verdict"] == "short"
     assert told["change"]["cheapest"]["verdict"] == "holds"
     assert {w["key"]: w["verdict"] for w in told["ways"]["ways"]}["carriage_loop"] == "holds"
+    assert {a["path"] for a in told["far"]["aims"]} >= {"aim.speed_mm_s", "aim.push_n"}
+    assert told["propose"][0]["name"] == "plainest"
+    assert all(p["verdict"] == "holds" and p["money"] > 0 for p in told["propose"])
+    file.write_text('{"name": "No chain"}', encoding="utf-8")
+    assert cli.main(["propose", str(file)]) == 2
     file.write_text(crisp_cadence.dump_design(demo.designs()["kiln-room-hoist"]), encoding="utf-8")
     for how, field in (("search", "chain.0.kind"), ("ways", "end.kind")):
         assert cli.main([how, str(file)]) == 2

@@ -145,6 +145,7 @@ SECONDS = {
     "/api/ways": 3,
     "/api/change": 8,
     "/api/far": 8,
+    "/api/propose": 4,
 }  # examples of what takes a second each; `make torture` tries more of them
 
 

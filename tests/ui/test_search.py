@@ -86,6 +86,53 @@ def test_the_short_axis_is_mended_by_the_cheapest_change(
     expect(page.locator('[data-rung="speed"]')).to_have_attribute("data-verdict", "short")
 
 
+def test_from_an_aim_to_an_axis(page: Page, own_demo: Running) -> None:
+    """Proposals from Aim alone; one is taken, everything holds also after a reload, undo brings the old back."""
+    axis = next(a["id"] for m in own_demo.ask("/shelf") for a in m["axes"] if a["name"] == "Pass")
+    page.goto(f"{own_demo.url}/axis/{axis}/aim")
+    speed = page.locator('[data-rung="speed"]')
+    expect(speed).to_have_attribute("data-verdict", "short")
+    panel = page.locator("[data-propose]")
+    panel.get_by_role("button", name="Propose", exact=True).press("Enter")
+    plain = panel.locator('[data-proposal="plainest"]')
+    expect(plain).to_contain_text("still to spend", timeout=30_000)
+    expect(plain).to_contain_text("The fewest and commonest parts")
+    plain.get_by_role("button", name="Take the plainest").press("Enter")
+    expect(speed).to_have_attribute("data-verdict", "holds")
+    expect(page.locator('[data-rung][data-verdict="short"]:not(:has-text("advice"))')).to_have_count(0)
+    page.get_by_role("button", name="Undo").click()
+    expect(speed).to_have_attribute("data-verdict", "short")
+    page.get_by_role("button", name="Redo").click()
+    expect(speed).to_have_attribute("data-verdict", "holds")
+    expect(page.locator("[data-save=saved]")).to_be_visible()
+    page.reload()
+    expect(speed).to_have_attribute("data-verdict", "holds")
+
+
+def test_a_plan_for_three_faults_is_taken_as_one_step(page: Page, own_demo: Running) -> None:
+    """Voltage, belt ends and rail are short at once: one plan mends them, one undo brings them back."""
+    axis = next(a["id"] for m in own_demo.ask("/shelf") for a in m["axes"] if a["name"] == "Pass")
+    known = own_demo.ask(f"/axes/{axis}")
+    design = known["design"]
+    design["guide"]["rail_mm"] = 600.0
+    design["end"]["clamp"] |= {"kind": "zip tie", "engaged_teeth": 5}
+    own_demo.ask(f"/axes/{axis}", {"base_version": known["version"], "design": design}, "PUT")
+    page.goto(f"{own_demo.url}/axis/{axis}/drive")
+    short = page.locator('[data-rung][data-verdict="short"]:not(:has-text("advice"))')
+    expect(short).not_to_have_count(0)
+    choose = page.locator("[data-choose]")
+    choose.get_by_role("tab", name="One change").click()
+    mend = choose.locator("[data-mend]")
+    expect(choose.locator("[data-changes-says]")).to_contain_text("The cheapest plan", timeout=30_000)
+    expect(mend.locator("[data-step]")).to_have_count(3)
+    expect(mend.locator('[data-step="Set rail length"]')).to_contain_text("766 mm")
+    mend.get_by_role("button", name="Take it").click()
+    expect(short).to_have_count(0)
+    page.reload()
+    expect(page.locator('[data-rung="travel"]')).to_have_attribute("data-verdict", "holds")
+    expect(short).to_have_count(0)
+
+
 def test_how_far_it_goes_and_the_nearest_value_that_mends(
     page: Page, demo: Running, axes: dict[str, str]
 ) -> None:

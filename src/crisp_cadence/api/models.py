@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 from ..core.account.report import Report
 from ..core.choosing.find import SearchAnswer
 from ..core.choosing.how_far import Reaches
+from ..core.choosing.propose import Proposals
 from ..core.choosing.space import PLAIN, Reduction, Scope
 from ..core.choosing.tries import Changes
 from ..core.choosing.ways import WaysAnswer
@@ -121,6 +122,15 @@ class ReachesLine(BaseModel):
     done: float
     place: int = 0  # how many must end before it begins
     answer: Reaches | None = None
+    failed: str | None = None
+
+
+class ProposalsLine(BaseModel):
+    """One line of proposals being made: how much is done, and at the end the answer."""
+
+    done: float
+    place: int = 0  # how many must end before it begins
+    answer: Proposals | None = None
     failed: str | None = None
 
 

@@ -89,6 +89,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/propose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Proposals
+         * @description Up to three whole designs for an aim, the plainest first, line by line as a search answers; nothing is
+         *     stored.
+         */
+        post: operations["proposals"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/search/options": {
         parameters: {
             query?: never;
@@ -1915,7 +1936,8 @@ export interface components {
         /**
          * Changes
          * @description All single changes, those that leave the axis best first; the cheapest that mends it, or else the
-         *     cheapest pair.
+         *     cheapest plan of several. Where nothing does, `plan` is what comes closest, and `reaches` the most of each
+         *     aim at which everything holds with it.
          */
         Changes: {
             /**
@@ -1928,13 +1950,15 @@ export interface components {
             /** Singles */
             singles: components["schemas"]["crisp_cadence__core__choosing__tries__Change"][];
             cheapest: components["schemas"]["crisp_cadence__core__choosing__tries__Change"] | null;
-            pair: components["schemas"]["crisp_cadence__core__choosing__tries__Change"] | null;
+            plan: components["schemas"]["crisp_cadence__core__choosing__tries__Change"] | null;
+            /** Reaches */
+            reaches: components["schemas"]["HowFar"][];
             /** Tried */
             tried: number;
             /** Refused */
             refused: number;
-            /** Pairs Tried */
-            pairs_tried: number;
+            /** Plans Tried */
+            plans_tried: number;
             /** Says */
             says: string;
         };
@@ -4762,6 +4786,62 @@ export interface components {
             };
         };
         /**
+         * Proposal
+         * @description A whole design for an aim: `design` is what is taken; `money` is still to be spent, `typical` counts its
+         *     prices that nobody was asked for.
+         */
+        Proposal: {
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "plainest" | "cheapest" | "calmest";
+            /** Reason */
+            reason: string;
+            /** Money */
+            money: number;
+            /** Typical */
+            typical: number;
+            /** Gives Up */
+            gives_up: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "holds" | "tight" | "short" | "unknown" | "no demand";
+            /** In Words */
+            in_words: string;
+            /** Parts */
+            parts: string[];
+            design: components["schemas"]["AxisDesign"];
+        };
+        /**
+         * Proposals
+         * @description Up to three proposals, the plainest first; `says` why there are not three, or why none holds.
+         */
+        Proposals: {
+            /** Found */
+            found: components["schemas"]["Proposal"][];
+            /** Says */
+            says: string;
+        };
+        /**
+         * ProposalsLine
+         * @description One line of proposals being made: how much is done, and at the end the answer.
+         */
+        ProposalsLine: {
+            /** Done */
+            done: number;
+            /**
+             * Place
+             * @default 0
+             */
+            place: number;
+            answer?: components["schemas"]["Proposals"] | null;
+            /** Failed */
+            failed?: string | null;
+        };
+        /**
          * Pulley
          * @description A toothed drive pulley.
          */
@@ -7551,12 +7631,13 @@ export interface components {
         };
         /**
          * Change
-         * @description One swap, or two together, worked out whole; `changes` sets all of it, `typical` says that its price
+         * @description One swap, or several together, worked out whole; `changes` sets all of it, `typical` says that its price
          *     holds some that nobody was asked for.
          */
         crisp_cadence__core__choosing__tries__Change: {
             first: components["schemas"]["Swap"];
-            second: components["schemas"]["Swap"] | null;
+            /** Others */
+            others: components["schemas"]["Swap"][];
             /** Changes */
             changes: {
                 [key: string]: unknown;
@@ -8163,6 +8244,168 @@ export interface operations {
                 };
                 content: {
                     "application/x-ndjson": components["schemas"]["ReachesLine"];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    proposals: {
+        parameters: {
+            query?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "design": {
+                 *         "name": "Slide",
+                 *         "aim": {
+                 *           "travel_mm": 400,
+                 *           "speed_mm_s": 200
+                 *         },
+                 *         "moving": [
+                 *           {
+                 *             "label": "Carriage",
+                 *             "mass_kg": 0.5
+                 *           }
+                 *         ],
+                 *         "chain": [
+                 *           {
+                 *             "kind": "stepper",
+                 *             "label": "Motor",
+                 *             "hold_torque_nm": 0.45,
+                 *             "rated_current_a": 1.7,
+                 *             "resistance_ohm": 1.5,
+                 *             "inductance_mh": 2.8,
+                 *             "rotor_inertia_gcm2": 54,
+                 *             "driver": {
+                 *               "supply_v": 24,
+                 *               "current_a": 1.5
+                 *             }
+                 *           }
+                 *         ],
+                 *         "end": {
+                 *           "kind": "carriage_loop",
+                 *           "belt": {
+                 *             "profile": "round-g-2",
+                 *             "width_mm": 6
+                 *           },
+                 *           "pulley": {
+                 *             "teeth": 20
+                 *           }
+                 *         }
+                 *       }
+                 *     }
+                 */
+                "application/json": components["schemas"]["ChangeBody"];
+            };
+        };
+        responses: {
+            /** @description One line of JSON after another */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": components["schemas"]["ProposalsLine"];
                 };
             };
             /** @description Refused */

@@ -13,6 +13,14 @@ export function leaves(path: string, value: unknown): string[] {
   return [path];
 }
 
+/** The places within a value that hold something else than another value does there. */
+export function changedLeaves(before: unknown, after: unknown, path: string): string[] {
+  return leaves(path, after).filter((leaf) => {
+    const at = leaf.slice(path.length + 1);
+    return at === "" ? before !== after : getAt(before, at) !== getAt(after, at);
+  });
+}
+
 const within = (path: string, around: string) => path === around || path.startsWith(`${around}.`);
 
 /** The list of chosen paths after some were set: what stood in a part that was replaced is forgotten. */

@@ -53,7 +53,7 @@ export default function Drawer() {
     <Plain>
       <PageTop
         title="Parts drawer"
-        says="What you have comes first. The rest is the starter catalogue: generic sizes, typical values, each with its source; what your part's label says counts."
+        says="What you have comes first. The rest is the starter catalogue: generic sizes, typical values, each with its source; what your part's label says counts. ≈ is what one costs as a rule, € of 2026: type yours over it."
       >
         <Pick
           label="Kind"

@@ -26,12 +26,12 @@ const change = (key: string, before: number, after: number, says = "Raise the su
     changes: {},
     kind: "setting",
   },
-  second: null,
+  others: [],
   changes: { "chain.0.driver.supply_v": 24 },
   effects: [{ key, label: "Speed", before, after, verdict: "holds" }],
   in_words: "holds",
 });
-const line = (singles: unknown[]) => ({ done: 1, answer: { singles, tried: 1, says: "", pairs_tried: 0 } });
+const line = (singles: unknown[]) => ({ done: 1, answer: { singles, tried: 1, says: "", plans_tried: 0 } });
 
 describe("a rung", () => {
   it("says target, ratio and verdict, what is asked and what is there", async () => {

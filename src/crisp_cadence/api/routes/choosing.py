@@ -1,4 +1,4 @@
-"""Search, one change, other ways, how far."""
+"""Search, one change, other ways, proposals, how far."""
 
 from __future__ import annotations
 
@@ -8,6 +8,7 @@ from fastapi.responses import StreamingResponse
 from ... import catalog
 from ...core.choosing.find import answer_json, searching
 from ...core.choosing.how_far import reaches_json, reaching
+from ...core.choosing.propose import proposals_json, proposing
 from ...core.choosing.tries import changes_json, trying
 from ...core.choosing.ways import ways, ways_json
 from ...core.choosing.why import Options, Why, options, why_not
@@ -62,6 +63,20 @@ async def how_far(request: Request, body: m.ChangeBody) -> Response:
     """
     return await line_by_line(
         request.app.state.turns, lambda: reaching(body.design, catalog.profiles()), reaches_json
+    )
+
+
+@router.post(
+    "/propose", response_class=StreamingResponse, responses={200: {"model": m.ProposalsLine, **BY_LINES}}
+)
+async def proposals(request: Request, body: m.ChangeBody) -> Response:
+    """Up to three whole designs for an aim, the plainest first, line by line as a search answers; nothing is
+    stored.
+    """
+    return await line_by_line(
+        request.app.state.turns,
+        lambda: proposing(body.design, catalog.profiles(), drawer_of(request)),
+        proposals_json,
     )
 
 

@@ -34,7 +34,9 @@ MOST_ROWS = 400
 
 @record
 class Found:
-    """One combination that holds, with what it is ranked by: `fuss` is what trouble it is, as if it were money."""
+    """One combination that holds, with what it is ranked by: `fuss` is the trouble it is, as if it were
+    money.
+    """
 
     name: str
     motor: str

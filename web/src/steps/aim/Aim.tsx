@@ -11,6 +11,7 @@ import { SpindleAim, useSpindle } from "../Cones";
 import { Gantry, Riding } from "./Across";
 import { Layout } from "./Layout";
 import { Heads, Tally } from "./Masses";
+import { Propose } from "./Propose";
 import { FreeTravel, Travel } from "./Travel";
 
 const PUSHING = ["aim.push_speed_mm_s", "aim.hold_n", "aim.counterweight_kg", "aim.brake_n"];
@@ -79,6 +80,7 @@ export default function Aim() {
           </Folded>
         </Sheet>
       </Cols>
+      <Propose />
       <Riding />
       <Cautions step="aim" />
       {guided && (

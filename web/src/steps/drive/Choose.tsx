@@ -19,7 +19,7 @@ const WAYS = [
   {
     key: "change",
     name: "One change",
-    says: "every single swap from here, and the cheapest that makes all hold",
+    says: "every single swap from here, and the cheapest of them, or plan of several, that makes all hold",
     body: <OneChange />,
   },
   {

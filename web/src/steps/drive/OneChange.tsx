@@ -1,8 +1,8 @@
-/** One change: every single swap and step from here, what it does to every target, what it costs; the cheapest that mends. */
+/** One change: every single swap and step from here, what it does to every target, what it costs; the cheapest that mends, or else the cheapest plan of several. */
 import { Fragment, useState } from "react";
 import type { Changes } from "../../api/client";
 import { useChanges } from "../../api/queries";
-import { useBench, usePick, useView } from "../../design/context";
+import { useBench, usePick, useShow, useView } from "../../design/context";
 import { VerdictMark } from "../../frame/verdict";
 import { about, number } from "../../units/format";
 import { Act } from "../../kit/Act";
@@ -32,7 +32,7 @@ export default function OneChange() {
 function Found({ found }: { found: Changes }) {
   const [open, setOpen] = useState("");
   const [kind, setKind] = useState("");
-  const mend = found.pair && (!found.cheapest || found.cheapest.asks_less) ? found.pair : found.cheapest;
+  const mend = found.plan && (!found.cheapest || found.cheapest.asks_less) ? found.plan : found.cheapest;
   const kinds = [...new Set(found.singles.map((c) => c.first.says))];
   // Of every kind of change the one that leaves the axis best; all of one kind when it is chosen.
   const shown = kind
@@ -45,12 +45,13 @@ function Found({ found }: { found: Changes }) {
         <b>{found.says}</b>{" "}
         <span className="quiet small">
           {found.tried} single changes worked out whole
-          {found.pairs_tried > 0 && `, ${found.pairs_tried} pairs of them`}
+          {found.plans_tried > 0 && `, ${found.plans_tried} plans of several`}
           {found.refused > 0 && `; ${found.refused} could not be built`}. To pay is what is not in the drawer
           yet; what is made or set in the shop counts as nothing.
         </span>
       </p>
       {mend && <Mend change={mend} />}
+      {found.reaches.length > 0 && <Reached aims={found.reaches} />}
       <Line>
         <Pick
           label="Show"
@@ -115,9 +116,9 @@ function Mend({ change }: { change: Change }) {
   return (
     <div className={css.mend} data-mend>
       <span>
-        {[change.first, ...(change.second ? [change.second] : [])].map((s, i) => (
-          <span key={s.says}>
-            {i > 0 && <b> and </b>}
+        {[change.first, ...change.others].map((s, i) => (
+          <span key={s.says} data-step={s.says}>
+            {i > 0 && <br />}
             {s.says}:{" "}
             <b>
               {s.before} → {s.after}
@@ -133,6 +134,22 @@ function Mend({ change }: { change: Change }) {
         Take it
       </Act>
     </div>
+  );
+}
+
+/** With what comes closest: the most of each aim at which everything holds. */
+function Reached({ aims }: { aims: Changes["reaches"] }) {
+  const show = useShow();
+  return (
+    <ul className={css.effects} data-reached>
+      {aims.map((a) => (
+        <li key={a.path}>
+          <span>{a.label} that holds with it</span>{" "}
+          <span className="num">{a.most === null ? "none" : show(a.most, a.unit, 3).said}</span>{" "}
+          <span className="quiet">{a.binds}</span>
+        </li>
+      ))}
+    </ul>
   );
 }
 

@@ -1,0 +1,328 @@
+"""From an aim to whole designs: up to three that hold, each with its reason, money and what it gives up."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from functools import lru_cache
+from typing import Any, Literal
+
+from pydantic import TypeAdapter
+
+from ..account.report import Report, Verdict
+from ..design.design import AxisDesign, changed
+from ..evaluation.evaluate import evaluate
+from ..fields.belts import Mount
+from ..fields.profile import Profile
+from ..fitting.drawer import Stock
+from ..fitting.parts import motor_of
+from ..fitting.typical import with_typical
+from ..ledger.amounts import said
+from ..ledger.errors import EntryError
+from ..ledger.long_work import answer_of
+from ..ledger.record import record
+from ..parts.stages.stepper import Stepper
+from . import fuss
+from .find import Found, begin
+from .ruler import ENOUGH, FIXED, NOT_RANKED
+from .space import Reduction, taken
+from .tries import Trying, mending, merged
+
+Name = Literal["plainest", "cheapest", "calmest"]
+# Kinds of reduction, from plain to laborious: the next is looked at only where the last ones do not do.
+WIDER: tuple[tuple[Reduction, ...], ...] = (("direct",), ("direct", "gearbox"), ("closed belt",))
+PLATES_MM = (3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0)
+CHEAPER = 0.85  # of the money of another from which a proposal is one of its own
+DEARER = 2.5  # times the plainest's money is the most that calm may cost
+MOST_ROUNDS = 3
+FIXING = {"flat": "set screw on flat", "round": "clamp", "key": "key"}
+
+
+@record
+class Proposal:
+    """A whole design for an aim: `design` is what is taken; `money` is still to be spent, `typical` counts
+    its prices that nobody was asked for.
+    """
+
+    name: Name
+    reason: str
+    money: float
+    typical: int
+    gives_up: str
+    verdict: Verdict
+    in_words: str
+    parts: tuple[str, ...]
+    design: AxisDesign
+
+
+@record
+class Proposals:
+    """Up to three proposals, the plainest first; `says` why there are not three, or why none holds."""
+
+    found: tuple[Proposal, ...]
+    says: str
+
+
+def proposing(
+    design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock]
+) -> Iterator[float | Proposals]:
+    """Proposals step by step: shares of what is done (0 to 1), and the answer last.
+
+    The aim, the layout, the guide and what moves stay; motor, driver and supply, reduction, belt, width,
+    teeth and bores are searched, the plainest kind of reduction first; rail, mounts and fixings follow. An
+    end that is not searched is mended from its layout by a plan.
+    """
+    ready = _fit_for(design, profiles)
+    yield 0.05
+    rows: list[Found] = []
+    if isinstance(design.chain[0], Stepper) and not _stuck(evaluate(ready, profiles)):
+        for n, reductions in enumerate(WIDER):
+            try:
+                search = begin(ready, profiles, drawer, "anything", reductions)
+            except EntryError:
+                continue  # nothing of this kind can be put together
+            for share in search.steps():
+                yield 0.05 + 0.8 * (n + share) / len(WIDER)
+            rows = list(search.answer().rows)
+            if rows:
+                break
+    made: list[Proposal] = []
+    for name, listed in _chosen(rows):
+        for row in listed[:MOST_ROUNDS]:
+            report, whole = _finished(taken(ready, row.changes), profiles)
+            if name == "plainest" and report.verdict == "holds":
+                report, whole = _smallest(report, whole, profiles, drawer)
+            if report.verdict == "holds":
+                made.append(_told(name, row, report, whole, made))
+                break
+    yield 0.9
+    if made:
+        few = "" if len(made) == 3 else "No other way differs enough to be worth a proposal of its own."
+        yield Proposals(tuple(made), few)
+        return
+    trying = Trying(ready, profiles, drawer)
+    for share in trying.steps():
+        yield 0.9 + 0.09 * share
+    yield _mended(ready, profiles, trying)
+
+
+def propose(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock]) -> Proposals:
+    """Proposals at once; see `proposing`."""
+    return answer_of(proposing(design, profiles, drawer))
+
+
+def _fit_for(design: AxisDesign, profiles: Mapping[str, Profile]) -> AxisDesign:
+    """The design with rail and other lengths that its aim wants."""
+    for _ in range(MOST_ROUNDS):
+        steps = [s for s in mending(design, profiles, evaluate(design, profiles)) if s.kind == "make"]
+        if not steps:
+            break
+        design = changed(design, merged(*steps))
+    return design
+
+
+def _stuck(report: Report) -> bool:
+    """Whether a rung is short that no motor, reduction or belt changes."""
+    return any(
+        r.key.rpartition(".")[2] in FIXED and r.verdict == "short" for r in report.ladder if not r.advisory
+    )
+
+
+def _chosen(rows: Sequence[Found]) -> list[tuple[Name, list[Found]]]:
+    """Of what holds the rows for each name, the best first; a name without a row of its own is left out."""
+    if not rows:
+        return []
+    plain = rows[0]
+    out: list[tuple[Name, list[Found]]] = [("plainest", list(rows))]
+    cheap = sorted(
+        (r for r in rows if _differs(r, plain) and r.spend < CHEAPER * plain.spend), key=lambda r: r.spend
+    )
+    if cheap:
+        out.append(("cheapest", cheap))
+    known = [plain, *cheap[:1]]
+    calm = [
+        r
+        for r in rows
+        if r.spend <= DEARER * max(plain.spend, 1.0)
+        and min(r.headroom, ENOUGH) > plain.headroom
+        and all(_differs(r, k) for k in known)
+    ]
+    if calm:
+        out.append(("calmest", sorted(calm, key=lambda r: (-min(r.headroom, ENOUGH), r.spend + r.fuss))))
+    return out
+
+
+def _differs(a: Found, b: Found) -> bool:
+    """Whether two are proposals of their own: by reduction, motor's frame, belt, or much money."""
+    frames = [str(r.changes.get("chain.0.frame")) for r in (a, b)]
+    belts = [(r.changes.get("end.belt.profile"), r.changes.get("end.belt.width_mm")) for r in (a, b)]
+    much = min(a.spend, b.spend) <= CHEAPER * max(a.spend, b.spend)
+    return a.gear != b.gear or frames[0] != frames[1] or belts[0] != belts[1] or much
+
+
+def _finished(design: AxisDesign, profiles: Mapping[str, Profile]) -> tuple[Report, AxisDesign]:
+    """A searched design with what holds it: fixings for its shafts, plates in place of mounts that nobody
+    chose, and lengths that follow.
+    """
+    fixing = FIXING.get(str(getattr(design.chain[-1], "shaft_form", "")))
+    if fixing and hasattr(design.end, "pulley") and "end.pulley.fixing.kind" not in design.chosen:
+        design = changed(design, {"end.pulley.fixing.kind": fixing})
+    design = _fit_for(design, profiles)
+    report = evaluate(design, profiles)
+    paths = [path for path in _mounts(design) if f"{path}.kind" not in design.chosen]
+    for thick in PLATES_MM if paths and report.verdict == "holds" else ():
+        plates = {
+            f"{path}.{name}": value
+            for path in paths
+            for name, value in (("kind", "plate"), ("material", "aluminium"), ("thickness_mm", thick))
+        }
+        tried = changed(design, plates)
+        of_plates = evaluate(tried, profiles)
+        if of_plates.verdict == "holds":
+            return of_plates, tried
+    return report, design
+
+
+def _smallest(
+    report: Report, design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock]
+) -> tuple[Report, AxisDesign]:
+    """A design with the smallest motor of a common frame that does on the same shaft and costs no more: ranks
+    do not tell motors apart that differ by a euro.
+    """
+    now: Any = design.chain[0]
+    if now.in_stock:
+        return report, design
+    rows = [
+        (data["hold_torque_nm"], data)
+        for row in with_typical(drawer, profiles, design)
+        if (data := motor_of(row)) is not None
+        and data["hold_torque_nm"] < now.hold_torque_nm
+        and abs(data["shaft_mm"] - now.shaft_mm) < 1e-6
+        and fuss.of_motor(data["frame"]) <= fuss.of_motor(now.frame)
+    ]
+    for _, data in sorted(rows, key=lambda x: x[0]):
+        current = {"current_a": data["rated_current_a"], "current_is": "rms"}
+        own = {f"chain.0.{n}": v for n, v in data.items()}
+        tried = changed(design, own | {f"chain.0.driver.{n}": v for n, v in current.items()})
+        try:
+            made = evaluate(tried, profiles)
+        except EntryError:
+            continue
+        if made.verdict == "holds" and (made.value("bill.spend") or 0.0) <= (
+            report.value("bill.spend") or 0.0
+        ):
+            return made, tried
+    return report, design
+
+
+def _mounts(design: AxisDesign) -> list[str]:
+    """Mounts that are taken as rigid, by path."""
+    owners = [("end", design.end), *((f"chain.{j}", stage) for j, stage in enumerate(design.chain))]
+    return [
+        f"{at}.{name}"
+        for at, part in owners
+        for name in type(part).model_fields
+        if isinstance(mount := getattr(part, name), Mount) and mount.kind == "rigid"
+    ]
+
+
+def _parts(report: Report) -> tuple[str, ...]:
+    return tuple(f"{line.what}, {line.detail}" if line.detail else line.what for line in report.bill)
+
+
+def _tightest(report: Report) -> str:
+    """The rung of what was chosen that has least to spare; lengths that were cut to fit say nothing."""
+    ranked = [
+        r
+        for r in report.ladder
+        if r.headroom is not None and not r.advisory and r.key.rpartition(".")[2] not in NOT_RANKED
+    ]
+    least = min(ranked, key=lambda r: r.headroom or 0.0, default=None)
+    if least is None:
+        return report.in_words
+    return f"{least.label[:1].lower()}{least.label[1:]}, {least.headroom:.2f} of what it needs"
+
+
+def _told(name: Name, row: Found, report: Report, design: AxisDesign, before: Sequence[Proposal]) -> Proposal:
+    """One proposal in words."""
+    money = report.value("bill.spend") or 0.0
+    motor: Any = design.chain[0]
+    about = f"{motor.label}, {said(motor.driver.supply_v, 'V')}, {row.gear}"
+    about += f", {row.belt}" if row.belt else ""
+    tight = _tightest(report)
+    reasons = {
+        "plainest": f"The fewest and commonest parts that hold: {about}.",
+        "cheapest": f"{before[0].money - money:.0f} {report.currency} less than the plainest: {about}."
+        if before
+        else about,
+        "calmest": f"The most to spare, {tight}: {about}.",
+    }
+    stiff = report.value("stiffness.min")
+    gives = {
+        "plainest": f"Least to spare: {tight}",
+        "cheapest": f"Commoner parts; least to spare: {tight}",
+        "calmest": f"{money - before[0].money:.0f} {report.currency} more than the plainest"
+        if before
+        else "",
+    }
+    soft = "" if stiff is None else f"; stiffness {said(stiff, 'N/mm', '.0f')}"
+    return Proposal(
+        name,
+        reasons[name],
+        money,
+        report.bill_typical,
+        gives[name] + soft,
+        report.verdict,
+        report.in_words,
+        _parts(report),
+        design,
+    )
+
+
+def _mended(design: AxisDesign, profiles: Mapping[str, Profile], trying: Trying) -> Proposals:
+    """The layout with the cheapest plan that makes it hold, or with what comes closest."""
+    answer = trying.answer()
+    change = answer.plan if answer.cheapest is None or answer.cheapest.asks_less else answer.cheapest
+    change = change or answer.cheapest
+    report, whole = _finished(design if change is None else changed(design, change.changes), profiles)
+    if report.verdict == "holds" and isinstance(whole.chain[0], Stepper):
+        report, whole = _smallest(report, whole, profiles, trying.drawer)
+    steps = [] if change is None else [change.first, *change.others]
+    does = "; ".join(f"{s.says[:1].lower()}{s.says[1:]} {s.before} → {s.after}" for s in steps)
+    less = [s for s in steps if s.kind == "aim"]
+    one = Proposal(
+        "plainest",
+        f"What stands, and: {does}." if does else "What stands holds.",
+        report.value("bill.spend") or 0.0,
+        report.bill_typical,
+        "; ".join(f"{s.says}: {s.after}" for s in less) or report.in_words,
+        report.verdict,
+        report.in_words,
+        _parts(report),
+        whole,
+    )
+    if report.verdict == "holds" and not less:
+        return Proposals((one,), "This layout is not searched for others.")
+    says = "Nothing holds for this aim; the nearest that does asks for less."
+    if report.verdict != "holds":
+        says = f"Nothing holds for this aim; this comes closest: {report.in_words}."
+    return Proposals((one,), says)
+
+
+@lru_cache(maxsize=1)
+def _adapter() -> TypeAdapter[Proposals]:
+    return TypeAdapter(Proposals)
+
+
+def proposals_json(found: Proposals) -> bytes:
+    """The answer as JSON."""
+    return _adapter().dump_json(found)
+
+
+@lru_cache(maxsize=1)
+def _listed() -> TypeAdapter[Any]:
+    return TypeAdapter(tuple[Proposal, ...])
+
+
+def list_json(found: Proposals) -> bytes:
+    """The proposals alone as a JSON list, the plainest first."""
+    return bytes(_listed().dump_json(found.found, indent=2))

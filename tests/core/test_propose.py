@@ -1,0 +1,147 @@
+"""From an aim to whole designs: what is proposed holds, fits together, and is no larger than it must be."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+import pytest
+
+from crisp_cadence import catalog
+from crisp_cadence.core.account.report import Report
+from crisp_cadence.core.choosing.propose import Proposal, list_json, propose
+from crisp_cadence.core.design.design import AxisDesign, changed, parse_design
+from crisp_cadence.core.design.layouts import begin
+from crisp_cadence.core.evaluation.evaluate import evaluate
+from crisp_cadence.core.fitting.drawer import Stock
+from crisp_cadence.core.ledger.errors import EntryError
+
+PROFILES = catalog.profiles()
+SHELF = catalog.stock()
+
+
+def aim(travel: float, speed: float, mass: float, push: float = 0.0, **more: float) -> dict[str, Any]:
+    return {
+        "aim.travel_mm": travel,
+        "aim.speed_mm_s": speed,
+        "moving.0.mass_kg": mass,
+        "aim.push_n": push,
+        **{f"aim.{name}": value for name, value in more.items()},
+    }
+
+
+# What it is for, what is asked, and layouts that suit it.
+AIMS: dict[str, tuple[dict[str, Any], tuple[str, ...]]] = {
+    "pollen camera, very light": (aim(300, 40, 0.15), ("carriage_loop", "screw")),
+    "slide show of leaves": (aim(1200, 150, 0.4), ("carriage_loop", "riding_motor")),
+    "half a kilo, half a metre": (aim(500, 200, 0.5), ("carriage_loop", "rack")),
+    "glaze spray over tiles": (aim(800, 400, 1.2, acceleration_mm_s2=2000), ("carriage_loop", "gantry")),
+    "seed drill press": (aim(120, 10, 2.0, push=150), ("screw",)),
+    "kiln shelf, slow": (aim(600, 30, 8.0), ("screw", "rack")),
+    "paper cutter": (aim(700, 250, 1.5, push=15), ("carriage_loop", "gantry")),
+    "loom beam": (aim(1500, 300, 4.0, error_mm=0.6), ("gantry",)),
+    "sand table": (aim(900, 120, 6.0), ("rack", "carriage_loop")),
+    "dough press": (aim(200, 8, 5.0, push=400), ("screw",)),
+    "quick pick arm": (aim(400, 800, 0.3, acceleration_mm_s2=5000, error_mm=0.5), ("carriage_loop",)),
+    "gantry of sixty kilogrammes": (
+        aim(1000, 60, 60.0, acceleration_mm_s2=200, error_mm=1.0),
+        ("rack", "screw"),
+    ),
+}
+CASES = [(name, layout) for name, (_, layouts) in AIMS.items() for layout in layouts]
+
+
+def asked(name: str, layout: str) -> AxisDesign:
+    return changed(begin(layout, "New"), AIMS[name][0])
+
+
+def holds(report: Report) -> bool:
+    return all(r.verdict in ("holds", "no demand") for r in report.ladder if not r.advisory)
+
+
+def fits_together(proposal: Proposal) -> None:
+    """Bores go on shafts, belts on faces; nothing is bought for nothing."""
+    design: Any = proposal.design
+    shaft = getattr(design.chain[-1], "shaft_mm", None)
+    pulley = getattr(design.end, "pulley", None)
+    if pulley is not None:
+        assert pulley.sleeve or abs(pulley.bore_mm - shaft) < 0.03
+        assert pulley.face_mm >= design.end.belt.width_mm
+        assert design.end.idler.width_mm >= design.end.belt.width_mm
+    assert design.chain[0].driver.current_a <= design.chain[0].rated_current_a + 1e-9
+    assert proposal.money > 10
+
+
+@pytest.mark.parametrize(("name", "layout"), CASES, ids=[f"{n}: {x}" for n, x in CASES])
+def test_what_is_proposed_for_an_aim_holds_and_fits_and_is_no_larger_than_it_must_be(
+    name: str, layout: str
+) -> None:
+    design = asked(name, layout)
+    found = propose(design, PROFILES, SHELF)
+    assert found.found, found.says
+    assert found.found[0].name == "plainest"
+    assert len(found.found) == 3 or found.says
+    for proposal in found.found:
+        report = evaluate(proposal.design, PROFILES)
+        assert holds(report), report.in_words
+        assert (proposal.verdict, proposal.in_words) == (report.verdict, report.in_words)
+        assert proposal.money == pytest.approx(report.value("bill.spend"))
+        assert proposal.design.aim == design.aim, "the aim is met as it was asked"
+        assert len({p.reason for p in found.found}) == len(found.found)
+        fits_together(proposal)
+    # No smaller motor of the list does in its place, on the same parts.
+    plain: Any = found.found[0].design
+    own = plain.chain[0]
+    for row in SHELF:
+        if row.kind != "stepper" or not row.data["hold_torque_nm"] < 0.8 * own.hold_torque_nm:
+            continue
+        if row.data["frame"] not in ("NEMA 17", "NEMA 23") or row.data["shaft_mm"] != own.shaft_mm:
+            continue
+        data = {f"chain.0.{n}": float(v) for n, v in row.data.items() if n not in ("frame", "shaft_form")}
+        current = {
+            "chain.0.driver.current_a": float(row.data["rated_current_a"]),
+            "chain.0.driver.current_is": "rms",
+        }
+        try:
+            smaller = evaluate(
+                changed(plain, {**data, **current, "chain.0.frame": row.data["frame"]}), PROFILES
+            )
+        except EntryError:
+            continue
+        assert not holds(smaller), row.name
+
+
+def test_own_parts_come_first() -> None:
+    design = asked("half a kilo, half a metre", "carriage_loop")
+    own = [Stock(r.key, r.kind, r.name, r.data, int(r.name == "Stepper NEMA 17 × 48"), None) for r in SHELF]
+    plain: Any = propose(design, PROFILES, own).found[0].design
+    assert plain.chain[0].label == "Stepper NEMA 17 × 48"
+    assert plain.chain[0].in_stock
+
+
+@pytest.mark.parametrize(
+    ("layout", "changes"),
+    [("carriage_loop", aim(500, 10_000, 50)), ("carriage_loop", {**aim(500, 200, 0.5), "aim.budget": 1.0})],
+)
+def test_an_aim_that_nothing_meets_gets_what_comes_closest(layout: str, changes: dict[str, Any]) -> None:
+    design = changed(begin(layout, "New"), changes)
+    found = propose(design, PROFILES, [r for r in SHELF if r.kind in ("stepper", "supply", "pulley", "belt")])
+    assert len(found.found) == 1
+    assert found.says.startswith("Nothing holds for this aim")
+    one = found.found[0]
+    assert one.verdict != "holds" or one.gives_up
+
+
+def test_a_layout_that_is_not_searched_gets_its_typical_parts() -> None:
+    found = propose(begin("drum", "New"), PROFILES, SHELF)
+    assert [p.name for p in found.found] == ["plainest"]
+    assert holds(evaluate(found.found[0].design, PROFILES))
+    assert found.says
+
+
+def test_the_list_for_the_command_line_holds_whole_designs() -> None:
+    found = propose(asked("half a kilo, half a metre", "carriage_loop"), PROFILES, SHELF)
+    listed = json.loads(list_json(found))
+    assert set(listed[0]) >= {"name", "reason", "money", "gives_up", "verdict", "design"}
+    again = parse_design(json.dumps(listed[0]["design"]).encode())
+    assert holds(evaluate(again, PROFILES))
