@@ -16,7 +16,7 @@ import time
 import tracemalloc
 import urllib.error
 import urllib.request
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from importlib.resources import files
@@ -31,8 +31,11 @@ from crisp_cadence import catalog, demo
 from crisp_cadence.core.account.report import report_json
 from crisp_cadence.core.choosing.find import begin, search
 from crisp_cadence.core.choosing.looking import Looker
+from crisp_cadence.core.choosing.propose import proposals_json, propose
 from crisp_cadence.core.choosing.tries import one_change
 from crisp_cadence.core.design.design import AxisDesign, changed
+from crisp_cadence.core.design.layouts import LAYOUTS
+from crisp_cadence.core.design.layouts import begin as new_axis
 from crisp_cadence.core.evaluation.columns import columns
 from crisp_cadence.core.evaluation.evaluate import evaluate
 from crisp_cadence.core.fields.part import part_at
@@ -363,7 +366,7 @@ def searches(
         ("one change: every single swap and the cheapest pair", short),
     ):
         found = one_change(design, profiles, owned)
-        print(f"{name}: {found.tried} single changes, {found.pairs_tried} pairs worked out; {found.says}")
+        print(f"{name}: {found.tried} single changes, {found.plans_tried} plans worked out; {found.says}")
         rows.append(
             (name, min(timed(lambda design=design: one_change(design, profiles, owned), 3)) / 1000, 1, "s")
         )
@@ -388,6 +391,19 @@ def searches(
     tracemalloc.stop()
     rows.append(("search: memory of its arrays, over 5 million candidates", peak, 200, "MB"))
     return rate, took / alone
+
+
+def proposals(rows: list[tuple[str, float, float, str]], profiles: Mapping[str, Profile]) -> None:
+    """Time of three proposals for a new axis of each layout, from an empty drawer, and the size of the
+    answer of a loop's.
+    """
+    shelf = catalog.stock()
+    for layout in LAYOUTS:
+        design = new_axis(layout, "New")
+        took = min(timed(lambda design=design: propose(design, profiles, shelf), 2)) / 1000
+        rows.append((f"proposals: {layout}", took, 1 if layout == "carriage_loop" else 3, "s"))
+    answer = proposals_json(propose(new_axis("carriage_loop", "New"), profiles, shelf))
+    rows.append(("proposals: answer of a loop's, gzipped", len(gzip.compress(answer)) / 1000, 20, "kB"))
 
 
 def shelf_of_many(folder: Path) -> tuple[float, float]:
@@ -527,6 +543,7 @@ def main() -> None:
     drawer = [replace(row, quantity=1) for row in catalog.stock()]
     core = cores(rows, design, profiles, drawer)
     rate, times = searches(rows, profiles, drawer)
+    proposals(rows, profiles)
     plain = json.loads(report_json(evaluate(design, profiles)))
     reading = statistics.median(timed(lambda: json.loads(json.dumps(plain)), 100))
     with tempfile.TemporaryDirectory() as folder:

@@ -3235,7 +3235,8 @@ export interface components {
         };
         /**
          * Found
-         * @description One combination that holds, with what it is ranked by: `fuss` is what trouble it is, as if it were money.
+         * @description One combination that holds, with what it is ranked by: `fuss` is the trouble it is, as if it were
+         *     money.
          */
         Found: {
             /** Name */
@@ -4787,8 +4788,8 @@ export interface components {
         };
         /**
          * Proposal
-         * @description A whole design for an aim: `design` is what is taken; `money` is still to be spent, `typical` counts its
-         *     prices that nobody was asked for.
+         * @description A whole design for an aim: `design` is what is taken; `money` is still to be spent, `typical` counts
+         *     its prices that nobody was asked for.
          */
         Proposal: {
             /**
@@ -7631,8 +7632,8 @@ export interface components {
         };
         /**
          * Change
-         * @description One swap, or several together, worked out whole; `changes` sets all of it, `typical` says that its price
-         *     holds some that nobody was asked for.
+         * @description One swap, or several together, worked out whole; `changes` sets all of it, `typical` says that its
+         *     price holds some that nobody was asked for.
          */
         crisp_cadence__core__choosing__tries__Change: {
             first: components["schemas"]["Swap"];

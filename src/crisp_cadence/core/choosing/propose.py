@@ -13,7 +13,7 @@ from ..design.design import AxisDesign, changed
 from ..evaluation.evaluate import evaluate
 from ..fields.belts import Mount
 from ..fields.profile import Profile
-from ..fitting.drawer import Stock
+from ..fitting.drawer import Stock, number
 from ..fitting.parts import motor_of
 from ..fitting.typical import with_typical
 from ..ledger.amounts import said
@@ -77,7 +77,7 @@ def proposing(
     if isinstance(design.chain[0], Stepper) and not _stuck(evaluate(ready, profiles)):
         for n, reductions in enumerate(WIDER):
             try:
-                search = begin(ready, profiles, drawer, "anything", reductions)
+                search = begin(ready, profiles, list(_tried(ready, drawer)), "anything", reductions)
             except EntryError:
                 continue  # nothing of this kind can be put together
             for share in search.steps():
@@ -118,6 +118,17 @@ def _fit_for(design: AxisDesign, profiles: Mapping[str, Profile]) -> AxisDesign:
             break
         design = changed(design, merged(*steps))
     return design
+
+
+def _tried(design: AxisDesign, drawer: Sequence[Stock]) -> Iterator[Stock]:
+    """Rows that are worth trying: what is owned, and no odd supply. Where the motor rides along, each of its
+    masses moves the end otherwise, and only common frames are tried.
+    """
+    for row in drawer:
+        odd_supply = row.kind == "supply" and fuss.of_supply(number(row, "supply_v") or 0.0) >= fuss.ODD_VOLTS
+        odd_motor = row.kind == "stepper" and fuss.of_motor(str(row.data.get("frame"))) > 0
+        if row.quantity > 0 or not (odd_supply or (odd_motor and design.end.rides)):
+            yield row
 
 
 def _stuck(report: Report) -> bool:
