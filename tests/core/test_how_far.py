@@ -9,6 +9,7 @@ import pytest
 from crisp_cadence import catalog
 from crisp_cadence.core.choosing.how_far import Reaches, reaches
 from crisp_cadence.core.design.design import AxisDesign, changed
+from crisp_cadence.core.design.layouts import begin
 from crisp_cadence.core.evaluation.evaluate import evaluate
 from crisp_cadence.core.ledger.errors import EntryError
 from crisp_cadence.demo import designs
@@ -129,6 +130,16 @@ def test_the_nearest_value_mends_its_rung_and_a_little_less_does_not(
 
     assert verdict(mend.to) == "holds"
     assert verdict(less) != "holds"
+
+
+def test_a_frame_grows_with_the_rail_that_lies_in_it() -> None:
+    design = changed(begin("crossed_belts", "New"), {"aim.travel_mm": 900.0})
+    mend = next(m for m in reaches(design, PROFILES).mends if m.key == "travel")
+    assert set(mend.changes) == {"guide.rail_mm", "end.frame_x_mm"}
+    assert mend.changes["end.frame_x_mm"] - mend.to == pytest.approx(
+        design.end.frame_x_mm - design.guide.rail_mm
+    )
+    assert mend.verdict == "holds"
 
 
 def test_what_stands_on_a_label_is_not_typed_over() -> None:

@@ -39,6 +39,8 @@ AIMS: dict[str, tuple[dict[str, Any], tuple[str, ...]]] = {
     "seed drill press": (aim(120, 10, 2.0, push=150), ("screw",)),
     "kiln shelf, slow": (aim(600, 30, 8.0), ("screw", "rack")),
     "paper cutter": (aim(700, 250, 1.5, push=15), ("carriage_loop", "gantry")),
+    "plotter of cyanotypes": (aim(600, 100, 0.4), ("crossed_belts",)),
+    "arm that dips pots": ({"moving.0.mass_kg": 0.3}, ("joint",)),
     "loom beam": (aim(1500, 300, 4.0, error_mm=0.6), ("gantry",)),
     "sand table": (aim(900, 120, 6.0), ("rack", "carriage_loop")),
     "dough press": (aim(200, 8, 5.0, push=400), ("screw",)),
@@ -68,6 +70,8 @@ def fits_together(proposal: Proposal) -> None:
         assert pulley.sleeve or abs(pulley.bore_mm - shaft) < 0.03
         assert pulley.face_mm >= design.end.belt.width_mm
         assert design.end.idler.width_mm >= design.end.belt.width_mm
+    for stage in design.chain[1:]:
+        assert getattr(stage, "fits", "any") in ("any", design.chain[0].frame)
     assert design.chain[0].driver.current_a <= design.chain[0].rated_current_a + 1e-9
     assert proposal.money > 10
 

@@ -532,6 +532,24 @@ def test_teeth_of_a_closed_belt_ripple_and_play_where_it_moves_the_load() -> Non
     assert rung(taut, f"{at}.teeth_play").verdict == "no demand"
 
 
+def test_a_motor_of_another_frame_does_not_bolt_to_a_gearbox() -> None:
+    loop = DESIGNS["seed-shuttle-aisle"]
+    box = {"kind": "gearbox", "ratio": 5.0, "shaft_mm": 8.0, "shaft_form": "flat", "radial_limit_n": 300.0}
+    chain = [loop.chain[0].model_dump(mode="json"), box]
+    assert loop.chain[0].frame == "NEMA 23"
+    for fits, verdict in (
+        ("any", "no demand"),
+        ("NEMA 23", "no demand"),
+        ("NEMA 17", "short"),
+        ("NEMA 24", "short"),
+    ):
+        report = of(loop, {"chain": [chain[0], {**box, "fits": fits}]})
+        assert rung(report, "chain.1.flange").verdict == verdict, fits
+    assert rung(
+        of(loop, {"chain": [chain[0], {**box, "fits": "NEMA 17"}]}), "chain.1.flange"
+    ).demand == pytest.approx(47.14 - 31.0)
+
+
 def test_a_high_belt_lifts_a_wheel_that_is_not_preloaded_for_it() -> None:
     low = crisp_cadence.evaluate(build(stand__height_mm=10.0))
     high = crisp_cadence.evaluate(build(stand__height_mm=400.0))

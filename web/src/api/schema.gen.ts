@@ -3369,6 +3369,13 @@ export interface components {
              */
             radial_limit_n?: number | null;
             /**
+             * Takes motors of frame
+             * @description The bolt square of its input; any: not checked.
+             * @default any
+             * @enum {string}
+             */
+            fits: "any" | "NEMA 11" | "NEMA 14" | "NEMA 17" | "NEMA 23" | "NEMA 24" | "NEMA 34";
+            /**
              * Side or diameter of its flange
              * @description It stands on the plate, not the motor.
              */
@@ -4228,7 +4235,8 @@ export interface components {
         };
         /**
          * Mend
-         * @description What mends one rung that is short: its field, and the nearest value at which it holds.
+         * @description What mends one rung that is short: its field, and the nearest value at which it holds. `changes` sets it
+         *     with what goes with it.
          *
          *     `verdict` and `in_words` are of the whole axis with it, `spoils` what else it makes short.
          */
@@ -4245,6 +4253,10 @@ export interface components {
             now: number;
             /** To */
             to: number;
+            /** Changes */
+            changes: {
+                [key: string]: number;
+            };
             /** Asks Less */
             asks_less: boolean;
             /**

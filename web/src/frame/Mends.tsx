@@ -37,7 +37,7 @@ function One({ mend: m }: { mend: Mend }) {
           {m.spoils.length > 0 ? `Then short: ${m.spoils.join(", ")}.` : m.in_words}
         </span>
       </span>
-      <Act aria-label={`Take: ${m.title}, ${to}`} onClick={() => session.setAll({ [m.path]: m.to })}>
+      <Act aria-label={`Take: ${m.title}, ${to}`} onClick={() => session.setAll(m.changes)}>
         Take it
       </Act>
     </li>

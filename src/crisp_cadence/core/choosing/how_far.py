@@ -64,7 +64,8 @@ class HowFar:
 
 @record
 class Mend:
-    """What mends one rung that is short: its field, and the nearest value at which it holds.
+    """What mends one rung that is short: its field, and the nearest value at which it holds. `changes` sets it
+    with what goes with it.
 
     `verdict` and `in_words` are of the whole axis with it, `spoils` what else it makes short.
     """
@@ -75,6 +76,7 @@ class Mend:
     unit: str
     now: float
     to: float
+    changes: dict[str, float]
     asks_less: bool
     verdict: Verdict
     in_words: str
@@ -201,7 +203,7 @@ def mend(design: AxisDesign, profiles: Mapping[str, Profile], report: Report, ru
     was = {r.key: r.verdict for r in report.ladder}
     for to in sorted(tries, key=lambda x: abs(math.log(max(x, 1e-9) / max(line.now, 1e-9)))):
         try:
-            made = evaluate(changed(design, {path: line.entered(to)}), profiles)
+            made = evaluate(changed(design, line.changes(to)), profiles)
         except EntryError:
             continue
         new = (
@@ -214,6 +216,7 @@ def mend(design: AxisDesign, profiles: Mapping[str, Profile], report: Report, ru
             line.unit,
             line.now,
             to,
+            line.changes(to),
             path.startswith(("aim.", "assumptions.")),
             made.verdict,
             made.in_words,
@@ -242,6 +245,7 @@ class _Line:
         self.high = next((float(m.le) for m in self.info.metadata if hasattr(m, "le")), math.inf)
         self.whole = self.info.annotation is int
         self.slow = SINGLY if design.end.SINGLY else 1
+        self.more = design.end.goes_with(design, path)
 
     def entered(self, value: float) -> float:
         """A value as its field takes it."""
@@ -249,7 +253,13 @@ class _Line:
 
     def tried(self, values: FloatArray) -> Columns:
         """The design with every one of these values."""
-        return columns(self.design, self.profiles, {"x": {self.path: [self.entered(x) for x in values]}})
+        whole = [self.changes(x) for x in values]
+        own = {path: [changes[path] for changes in whole] for path in whole[0]}
+        return columns(self.design, self.profiles, {"x": own})
+
+    def changes(self, value: float) -> dict[str, float]:
+        """What one value sets, with what goes with it."""
+        return {self.path: self.entered(value)} | {p: value + more for p, more in self.more.items()}
 
     def coarse(self) -> tuple[FloatArray, int]:
         """Values on both sides of the one that stands, which is at the place told: what can be bought where

@@ -6,7 +6,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from typing import Any
 
@@ -339,7 +339,8 @@ def mending(design: AxisDesign, profiles: Mapping[str, Profile], report: Report)
             continue
         says = f"Set {found.title[:1].lower()}{found.title[1:]}"
         kind: Kind = "aim" if found.asks_less else "make"
-        yield setting(says, found.path, found.now, found.to, found.unit, kind)
+        alone = setting(says, found.path, found.now, found.to, found.unit, kind)
+        yield replace(alone, changes=found.changes)
 
 
 def field_value(design: AxisDesign, path: str) -> float:

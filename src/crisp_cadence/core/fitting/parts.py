@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from ..fields.belts import Pulley
+from ..fields.frames import FRAMES
 from ..ledger.record import record
 from .drawer import Stock, number
 
@@ -90,6 +91,7 @@ def gearbox_of(row: Stock) -> dict[str, Any] | None:
         "kind": "gearbox",
         **bought(row),
         "shaft_form": str(row.data.get("shaft_form", "round")),
+        "fits": row.data["fits"] if row.data.get("fits") in FRAMES else "any",
         **{n: v for n, v in data.items() if v is not None},
     }
     return {"backlash_arcmin": 0.0, **stage}

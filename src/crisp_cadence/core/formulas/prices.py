@@ -22,7 +22,7 @@ def motor_price(torque_nm: float) -> float:
     Range: 0.05 to 12 N·m
     Source: estimate — single pieces of 2026: 0.45 N·m 13, 3 N·m 46, 12 N·m 160
 
-    >>> motor_price(0.45), motor_price(3.0)
+    >>> round(motor_price(0.45), 2), motor_price(3.0)
     (12.85, 46.0)
     """
     return 7 + 13 * torque_nm

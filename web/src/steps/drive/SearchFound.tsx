@@ -6,7 +6,7 @@ import { Act } from "../../kit/Act";
 import { Words } from "../../kit/inputs";
 import { walkRows } from "../../kit/rows";
 import { Acts, Cols, Line, Num, Table } from "../../kit/sheets";
-import { money, number } from "../../units/format";
+import { about, number } from "../../units/format";
 import { SearchChart } from "./SearchChart";
 import { useTake } from "./scope";
 
@@ -43,7 +43,7 @@ function useSaid() {
   const show = useShow();
   const currency = usePick((v) => v.design.aim.currency);
   return (r: Found, { key, unit }: (typeof COLUMNS)[number]) => {
-    if (key === "spend") return money(r.spend, currency);
+    if (key === "spend") return about(r.spend, currency, r.typical > 0);
     if (key === "headroom") return `${number(r.headroom, 3)} ×`;
     return show(r[key], unit, 3).said;
   };
@@ -52,7 +52,7 @@ function useSaid() {
 export function SearchFound({ answer }: { answer: SearchAnswer }) {
   const [chosen, setChosen] = useState<Set<string> | null>(null);
   const [pins, setPins] = useState<string[]>([]);
-  const [by, setBy] = useState(COLUMNS[0]!);
+  const [by, setBy] = useState<(typeof COLUMNS)[number] | null>(null); // as they come: the plainest first
   const [wanted, setWanted] = useState("");
   const currency = usePick((v) => v.design.aim.currency);
   const said = useSaid();
@@ -60,9 +60,10 @@ export function SearchFound({ answer }: { answer: SearchAnswer }) {
   const pin = (r: Found) =>
     setPins((p) => (p.includes(id(r)) ? p.filter((x) => x !== id(r)) : [...p.slice(-2), id(r)]));
   const sought = wanted.toLowerCase().split(/\s+/).filter(Boolean);
-  const rows = answer.rows
-    .filter((r) => (!chosen || chosen.has(id(r))) && sought.every((w) => wordsOf(r).includes(w)))
-    .sort((a, b) => (by.less ? 1 : -1) * (a[by.key] - b[by.key]));
+  const listed = answer.rows.filter(
+    (r) => (!chosen || chosen.has(id(r))) && sought.every((w) => wordsOf(r).includes(w)),
+  );
+  const rows = by ? [...listed].sort((a, b) => (by.less ? 1 : -1) * (a[by.key] - b[by.key])) : listed;
   const pinned = answer.rows.filter((r) => pins.includes(id(r)));
   return (
     <>
@@ -83,7 +84,8 @@ export function SearchFound({ answer }: { answer: SearchAnswer }) {
           </>
         )}
         <span className="quiet small">
-          Parts without a price count as nothing to pay.
+          The plainest first: money and trouble count together, further stages and sizes that few shops keep
+          being trouble. Parts without a price of yours count at a typical one (≈).
           {answer.rows.some((r) => r.belt)
             ? " Belt line, flanges and what stands near the belt are settled in Belt."
             : " The end stays as it is."}
@@ -120,7 +122,14 @@ export function SearchFound({ answer }: { answer: SearchAnswer }) {
             tall={330}
             label="Drives that hold"
             columns={[
-              { name: "Drive", width: "31%" },
+              {
+                name: (
+                  <Act plain aria-pressed={by === null} onClick={() => setBy(null)}>
+                    Drive, the plainest first
+                  </Act>
+                ),
+                width: "31%",
+              },
               ...COLUMNS.map((c) => ({
                 name: (
                   <Act plain aria-pressed={by === c} onClick={() => setBy(c)}>

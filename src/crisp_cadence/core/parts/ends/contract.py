@@ -159,6 +159,10 @@ class End(Part):
         """The step of work in which it moves the last shaft to tighten a belt; None where it moves none."""
         return None
 
+    def goes_with(self, design: Axis, path: str) -> dict[str, float]:
+        """Fields that grow with another, and by how much each is more than it."""
+        return {}
+
     def positions(self, ctx: Context, count: int) -> Real:
         """Places along the travel, from its near end, at which the rest is worked out."""
         length = pick(ctx.usable > 0, ctx.usable, 1.0)

@@ -62,6 +62,10 @@ class CrossedPath(BeltEnd):
         "A beam that is free gives way and evens part of it out: what is still measured then skews it more.",
     )
 
+    def goes_with(self, design: Axis, path: str) -> dict[str, float]:
+        """The frame is as much longer than the beam's rail as it was."""
+        return {"end.frame_x_mm": self.frame_x_mm - design.guide.rail_mm} if path == "guide.rail_mm" else {}
+
     def mounts(self) -> dict[str, Mount]:
         """Each of its motors stands on one of these, each of its idlers on one of those."""
         return {"motor_mount": self.motor_mount, "idler_mount": self.idler_mount}

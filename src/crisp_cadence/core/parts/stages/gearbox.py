@@ -5,14 +5,21 @@ from __future__ import annotations
 import math
 from typing import ClassVar, Literal
 
+import numpy as np
+
 from ...account.context import Context
 from ...account.found import OutputShaft
 from ...account.report import BillLine, WorkStep
-from ...fields.frames import Frame
-from ...fields.part import SHAFTS, num
+from ...fields.frames import FRAMES, Frame
+from ...fields.part import SHAFTS, choice, num
 from ...formulas import prices
+from ...ledger.formula import Real
+from ...ledger.many import row
+from ...ledger.quantity import Given, Quantity
 from .contract import ShaftForm, Stage, Transmission, bought, own_shaft
 
+SQUARES: dict[str, float | None] = {name: frame.bolts_mm for name, frame in FRAMES.items()}
+BOLTS_OFF = Given("practice.bolts_off", 0.5, "mm", "common practice", "what clearance holes take up")
 GUESSED_NM = 10.0  # that a gearbox bears, to price it by where nobody said
 
 
@@ -22,6 +29,7 @@ class Gearbox(Stage):
     FIRST = ("ratio", "torque_limit_nm", "backlash_arcmin")
 
     bolted: ClassVar[str] = "bolts_mm"
+    LOOKED_UP: ClassVar[tuple[str, ...]] = ("fits", *Stage.LOOKED_UP)
     kind: Literal["gearbox"] = "gearbox"
     ratio: float = num(
         "Ratio",
@@ -47,6 +55,9 @@ class Gearbox(Stage):
         "Radial limit of the shaft", "force", "N", 1, 1e5, None, "At mid shaft, from its sheet."
     )
 
+    fits: Literal["any", "NEMA 11", "NEMA 14", "NEMA 17", "NEMA 23", "NEMA 24", "NEMA 34"] = choice(
+        "Takes motors of frame", "any", "The bolt square of its input; any: not checked."
+    )
     side_mm: float | None = num(
         "Side or diameter of its flange",
         "length",
@@ -68,6 +79,41 @@ class Gearbox(Stage):
         square = self.bolts_mm / math.sqrt(2)
         return Frame(
             self.side_mm, square, self.boss_mm, self.flange_screw_mm, self.radial_limit_n, self.shaft_mm
+        )
+
+    def rate(
+        self, at: str, ctx: Context, torque_in: Quantity, speed_in: Quantity, before: OutputShaft
+    ) -> None:
+        """Whether the motor before it bolts to it."""
+        frame = getattr(ctx.design.chain[0], "frame", None)
+        if at != "chain.1" or frame is None:
+            return
+
+        def off() -> Real:
+            own, motor = row(SQUARES, self.fits), row(SQUARES, frame)
+            return 0.0 if own is None or motor is None else np.nan_to_num(abs(own - motor))
+
+        apart = ctx.book.put(
+            f"{at}.flange_off",
+            "Bolt squares of motor and gearbox differ by",
+            off,
+            "mm",
+            equation="|a − b|; none where one is not known",
+            source_kind="standard",
+            source="NEMA ICS 16, flange sizes (from memory)",
+        )
+        ctx.rung(
+            f"{at}.flange",
+            "Motor bolts to the gearbox",
+            apart,
+            BOLTS_OFF,
+            1.0,
+            unit="mm",
+            section="stages",
+            path=f"{at}.fits",
+            says="Take a motor of the gearbox's frame, or a gearbox for the motor's: without an adapter they do "
+            "not bolt together.",
+            lower_is_better=True,
         )
 
     def transmit(self, at: str, ctx: Context) -> Transmission:
