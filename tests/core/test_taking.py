@@ -317,7 +317,7 @@ def test_search_rows_are_what_they_say() -> None:
     some += [s for s in SHELF if s.kind in ("stepper", "supply", "gearbox")][::3]
     kinds: tuple[Reduction, ...] = ("direct", "gearbox", "closed belt")
     answer = search(design, PROFILES, some, "anything", kinds)
-    assert len(answer.rows) > 12
+    assert len(answer.rows) > 8  # no gearbox of another frame is among them
     shafts = set()
     for row in answer.rows:
         made = taken(design, row.changes)
