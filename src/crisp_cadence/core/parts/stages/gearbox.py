@@ -111,8 +111,8 @@ class Gearbox(Stage):
             unit="mm",
             section="stages",
             path=f"{at}.fits",
-            says="Take a motor of the gearbox's frame, or a gearbox for the motor's: without an adapter they do "
-            "not bolt together.",
+            says="Take a motor of the gearbox's frame, or a gearbox for the motor's: without an adapter they "
+            "do not bolt together.",
             lower_is_better=True,
         )
 
