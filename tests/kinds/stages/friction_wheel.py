@@ -40,7 +40,7 @@ class FrictionWheel(Stage):
     def main_number(self) -> tuple[str, str]:
         return f"{self.large_mm / self.small_mm:g} : 1", "large_mm"
 
-    def bill(self, at: str) -> list[BillLine]:
+    def bill(self, at: str, ctx: Context) -> list[BillLine]:
         return [bought(self, "Friction wheels", f"⌀ {self.small_mm:g} and {self.large_mm:g} mm", at)]
 
     def work(self, at: str, ctx: Context) -> list[WorkStep]:
