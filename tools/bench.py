@@ -31,7 +31,7 @@ from crisp_cadence import catalog, demo
 from crisp_cadence.core.account.report import report_json
 from crisp_cadence.core.choosing.find import begin, search
 from crisp_cadence.core.choosing.looking import Looker
-from crisp_cadence.core.choosing.propose import proposals_json, propose
+from crisp_cadence.core.choosing.propose import propose
 from crisp_cadence.core.choosing.tries import one_change
 from crisp_cadence.core.design.design import AxisDesign, changed
 from crisp_cadence.core.design.layouts import LAYOUTS
@@ -45,6 +45,7 @@ from crisp_cadence.core.fitting.plan import plan_belts
 from crisp_cadence.core.formulas.fixings import SET_SCREW_HOLD_N
 from crisp_cadence.core.geometry.path import Round, belt_path
 from crisp_cadence.core.ledger.errors import EntryError
+from crisp_cadence.core.ledger.long_work import as_json
 from crisp_cadence.store import Store, axes
 
 LATEST = """
@@ -402,7 +403,7 @@ def proposals(rows: list[tuple[str, float, float, str]], profiles: Mapping[str, 
         design = new_axis(layout, "New")
         took = min(timed(lambda design=design: propose(design, profiles, shelf), 2)) / 1000
         rows.append((f"proposals: {layout}", took, 1 if layout == "carriage_loop" else 3, "s"))
-    answer = proposals_json(propose(new_axis("carriage_loop", "New"), profiles, shelf))
+    answer = as_json(propose(new_axis("carriage_loop", "New"), profiles, shelf))
     rows.append(("proposals: answer of a loop's, gzipped", len(gzip.compress(answer)) / 1000, 20, "kB"))
 
 

@@ -142,22 +142,22 @@ def _export(text: bytes, what: str, form: str | None) -> str:
 def _chosen(how: str, text: bytes) -> str:
     """A search, one change, other ways or proposals from the starter catalogue; or how far."""
     from . import catalog, parse_design
-    from .core.choosing.find import answer_json, search
-    from .core.choosing.how_far import reaches, reaches_json
+    from .core.choosing.find import search
+    from .core.choosing.how_far import reaches
     from .core.choosing.propose import list_json, propose
-    from .core.choosing.tries import changes_json, one_change
-    from .core.choosing.ways import all_ways, ways_json
+    from .core.choosing.tries import one_change
+    from .core.choosing.ways import all_ways
+    from .core.ledger.long_work import as_json
 
-    design, drawer = parse_design(text), catalog.stock()
-    if how == "search":
-        return answer_json(search(design, catalog.profiles(), drawer)).decode()
+    design, profiles, drawer = parse_design(text), catalog.profiles(), catalog.stock()
     if how == "propose":
-        return list_json(propose(design, catalog.profiles(), drawer)).decode()
+        return list_json(propose(design, profiles, drawer))
     if how == "far":
-        return reaches_json(reaches(design, catalog.profiles())).decode()
-    if how == "change":
-        return changes_json(one_change(design, catalog.profiles(), drawer)).decode()
-    return ways_json(all_ways(design, catalog.profiles(), drawer)).decode()
+        return as_json(reaches(design, profiles)).decode()
+    if how == "search":
+        return as_json(search(design, profiles, drawer)).decode()
+    work = one_change if how == "change" else all_ways
+    return as_json(work(design, profiles, drawer)).decode()
 
 
 def _read(name: str) -> bytes:

@@ -13,6 +13,7 @@ from conftest import PLAIN, build
 from crisp_cadence import demo
 from crisp_cadence.core.design.design import (
     LARGEST_FILE,
+    changed,
     design_from,
     design_schema,
     dump_design,
@@ -43,6 +44,15 @@ def problems(data: Any) -> dict[str, Any]:
     with pytest.raises(EntryError) as caught:
         design_from(data)
     return {p.field: p for p in caught.value.problems}
+
+
+def test_a_change_leaves_what_it_is_told_alone() -> None:
+    """A chain set as a whole and one field of it: the next change with the same chain starts from it anew."""
+    design = design_from(PLAIN)
+    chain = {"chain": [{"kind": "stepper", "frame": "NEMA 17"}]}
+    assert changed(design, {**chain, "chain.0.frame": "NEMA 23"}).chain[0].frame == "NEMA 23"
+    assert chain == {"chain": [{"kind": "stepper", "frame": "NEMA 17"}]}
+    assert changed(design, chain).chain[0].frame == "NEMA 17"
 
 
 @given(extra=PLAIN_JSON, inner=PLAIN_JSON, speed=st.floats(0.01, 20_000), teeth=st.integers(4, 400))

@@ -98,40 +98,28 @@ class ChangeBody(Body):
     design: AxisDesign
 
 
-class ChangeLine(BaseModel):
-    """One line of changes being tried: how much is done, and at the end the answer."""
+class LongLine(BaseModel):
+    """One line of long work: how much is done; each kind has its answer, which comes at the end."""
 
     done: float
     place: int = 0  # how many must end before it begins
+    failed: str | None = None
+
+
+class ChangeLine(LongLine):
     answer: Changes | None = None
-    failed: str | None = None
 
 
-class WaysLine(BaseModel):
-    """One line of other ways being worked out: how much is done, and at the end the answer."""
-
-    done: float
-    place: int = 0  # how many must end before it begins
+class WaysLine(LongLine):
     answer: WaysAnswer | None = None
-    failed: str | None = None
 
 
-class ReachesLine(BaseModel):
-    """One line of how far a design goes: how much is done, and at the end the answer."""
-
-    done: float
-    place: int = 0  # how many must end before it begins
+class ReachesLine(LongLine):
     answer: Reaches | None = None
-    failed: str | None = None
 
 
-class ProposalsLine(BaseModel):
-    """One line of proposals being made: how much is done, and at the end the answer."""
-
-    done: float
-    place: int = 0  # how many must end before it begins
+class ProposalsLine(LongLine):
     answer: Proposals | None = None
-    failed: str | None = None
 
 
 class EditLine(BaseModel):
@@ -261,13 +249,8 @@ class SearchBody(Body):
     reductions: Annotated[list[Reduction], Field(min_length=1, max_length=4)] = list(PLAIN)
 
 
-class SearchLine(BaseModel):
-    """One line of a search under way: how much is done, and at the end the answer."""
-
-    done: float
-    place: int = 0  # how many must end before it begins
+class SearchLine(LongLine):
     answer: SearchAnswer | None = None
-    failed: str | None = None
 
 
 class OptionsBody(Body):
@@ -357,6 +340,7 @@ class AxisLine(BaseModel):
     in_words: str
     total: float | None
     spend: float | None
+    about: bool  # whether its total holds typical prices
     typical: int
     unpriced: int
     currency: str

@@ -131,6 +131,7 @@ def line_of(axis: Standing) -> AxisLine:
         "name": axis.name,
         "total": None,
         "spend": None,
+        "about": False,
         "typical": 0,
         "unpriced": 0,
         "currency": "",
@@ -159,6 +160,7 @@ def line_of(axis: Standing) -> AxisLine:
         | {
             "total": report.bill_total,
             "spend": report.bill_to_spend,
+            "about": any(line.typical for line in report.bill),
             "typical": report.bill_typical,
             "unpriced": report.bill_unpriced,
             "scene": report.scene,

@@ -35,7 +35,6 @@ export type ClosedPlan = Schemas["ClosedPlan"];
 export type LineRow = Schemas["LineRow"];
 export type OutAnswer = Schemas["OutAnswer"];
 export type SearchAnswer = Schemas["SearchAnswer"];
-export type SearchLine = Schemas["SearchLine"];
 export type SearchOptions = Schemas["Options"];
 export type Why = Schemas["Why"];
 export type DrawerPreview = Schemas["Preview"];

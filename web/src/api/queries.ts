@@ -29,6 +29,7 @@ import {
   type StoreState,
   type WaysAnswer,
 } from "./client";
+import { useRef, useState } from "react";
 import { tell } from "../kit/tell";
 
 declare module "@tanstack/react-query" {
@@ -118,53 +119,70 @@ export const useOpened = (design: Design, q: Quantity) =>
     placeholderData: keepPreviousData,
   });
 
+interface Progress {
+  done: number;
+  place?: number;
+}
+
 /** Long work that answers line by line: its progress, then its answer; ended by whoever no longer wants it. */
 async function worked<T>(
   path: string,
-  design: Design,
+  body: object,
   signal: AbortSignal,
-  progress?: (done: number) => void,
+  progress: (line: Progress) => void,
 ): Promise<T> {
   let answer: T | null = null;
-  await askLines<{ done: number; answer?: T | null }>(path, { body: { design }, signal }, (line) => {
-    progress?.(line.done);
+  await askLines<Progress & { answer?: T | null }>(path, { body, signal }, (line) => {
+    progress(line);
     answer = line.answer ?? null;
   });
   if (answer === null) throw new Error("The work ended without an answer.");
   return answer;
 }
 
-/** Every single change to a design, tried once and shared by whoever asks: a rung that is opened, and the whole list. */
-export const useChanges = (design: Design, wanted: boolean, progress?: (done: number) => void) =>
+/** Long work on a design, done once for it and shared by whoever asks. */
+const useWorked = <T>(kind: string, design: Design, wanted: boolean, progress?: (done: number) => void) =>
   useQuery({
-    queryKey: ["change", keyOf(design)],
-    queryFn: ({ signal }) => worked<Changes>("/change", design, signal, progress),
+    queryKey: [kind, keyOf(design)],
+    queryFn: ({ signal }) => worked<T>(`/${kind}`, { design }, signal, (line) => progress?.(line.done)),
     enabled: wanted,
     staleTime: 60_000,
     gcTime: 60_000,
     retry: false,
   });
+
+/** Every single change to a design: a rung that is opened, and the whole list. */
+export const useChanges = (design: Design, wanted: boolean, progress?: (done: number) => void) =>
+  useWorked<Changes>("change", design, wanted, progress);
+
+/** How far a design goes, and what mends what is short. */
+export const useReaches = (design: Design, wanted: boolean, progress?: (done: number) => void) =>
+  useWorked<Reaches>("far", design, wanted, progress);
 
 /** The same aim by other ways. */
 export const useWays = (design: Design, progress: (done: number) => void) =>
-  useQuery({
-    queryKey: ["ways", keyOf(design)],
-    queryFn: ({ signal }) => worked<WaysAnswer>("/ways", design, signal, progress),
-    staleTime: 60_000,
-    gcTime: 60_000,
-    retry: false,
-  });
+  useWorked<WaysAnswer>("ways", design, true, progress);
 
-/** How far a design goes, and what mends what is short; shared by whoever asks. */
-export const useReaches = (design: Design, wanted: boolean, progress?: (done: number) => void) =>
-  useQuery({
-    queryKey: ["far", keyOf(design)],
-    queryFn: ({ signal }) => worked<Reaches>("/far", design, signal, progress),
-    enabled: wanted,
-    staleTime: 60_000,
-    gcTime: 60_000,
-    retry: false,
+/** Long work that somebody begins and may stop: how much is done, how many are before it, and its answer. */
+export function useLongWork<T>(path: string, more: object = {}) {
+  const [at, setAt] = useState<Progress>({ done: 0 });
+  const stop = useRef<AbortController | null>(null);
+  const work = useForm((design: Design) => {
+    setAt({ done: 0 });
+    stop.current = new AbortController();
+    return worked<T>(path, { design, ...more }, stop.current.signal, setAt);
   });
+  return {
+    begin: work.mutate,
+    stop: () => stop.current?.abort(),
+    busy: work.isPending,
+    done: at.done,
+    place: at.place ?? 0,
+    error: work.error,
+    of: work.variables,
+    answer: work.isPending ? undefined : work.data,
+  };
+}
 
 /** Reads queries anew, all of them or those of one kind. What is under way is given up first: its answer may be older than
  * the change, and a query without data would otherwise wait for it and ask no more. */

@@ -1917,10 +1917,7 @@ export interface components {
         ChangeBody: {
             design: components["schemas"]["AxisDesign"];
         };
-        /**
-         * ChangeLine
-         * @description One line of changes being tried: how much is done, and at the end the answer.
-         */
+        /** ChangeLine */
         ChangeLine: {
             /** Done */
             done: number;
@@ -1929,9 +1926,9 @@ export interface components {
              * @default 0
              */
             place: number;
-            answer?: components["schemas"]["Changes"] | null;
             /** Failed */
             failed?: string | null;
+            answer?: components["schemas"]["Changes"] | null;
         };
         /**
          * Changes
@@ -4235,7 +4232,7 @@ export interface components {
         };
         /**
          * Mend
-         * @description What mends one rung that is short: its field, and the nearest value at which it holds. `changes` sets it
+         * @description What mends one rung that is short: its field and the nearest value at which it holds; `changes` sets it
          *     with what goes with it.
          *
          *     `verdict` and `in_words` are of the whole axis with it, `spoils` what else it makes short.
@@ -4838,10 +4835,7 @@ export interface components {
             /** Says */
             says: string;
         };
-        /**
-         * ProposalsLine
-         * @description One line of proposals being made: how much is done, and at the end the answer.
-         */
+        /** ProposalsLine */
         ProposalsLine: {
             /** Done */
             done: number;
@@ -4850,9 +4844,9 @@ export interface components {
              * @default 0
              */
             place: number;
-            answer?: components["schemas"]["Proposals"] | null;
             /** Failed */
             failed?: string | null;
+            answer?: components["schemas"]["Proposals"] | null;
         };
         /**
          * Pulley
@@ -5117,10 +5111,7 @@ export interface components {
             /** Mends */
             mends: components["schemas"]["Mend"][];
         };
-        /**
-         * ReachesLine
-         * @description One line of how far a design goes: how much is done, and at the end the answer.
-         */
+        /** ReachesLine */
         ReachesLine: {
             /** Done */
             done: number;
@@ -5129,9 +5120,9 @@ export interface components {
              * @default 0
              */
             place: number;
-            answer?: components["schemas"]["Reaches"] | null;
             /** Failed */
             failed?: string | null;
+            answer?: components["schemas"]["Reaches"] | null;
         };
         /**
          * Rejected
@@ -5968,10 +5959,7 @@ export interface components {
              */
             reductions: ("direct" | "gearbox" | "closed belt" | "two closed belts")[];
         };
-        /**
-         * SearchLine
-         * @description One line of a search under way: how much is done, and at the end the answer.
-         */
+        /** SearchLine */
         SearchLine: {
             /** Done */
             done: number;
@@ -5980,9 +5968,9 @@ export interface components {
              * @default 0
              */
             place: number;
-            answer?: components["schemas"]["SearchAnswer"] | null;
             /** Failed */
             failed?: string | null;
+            answer?: components["schemas"]["SearchAnswer"] | null;
         };
         /**
          * Setting
@@ -6145,6 +6133,8 @@ export interface components {
             total: number | null;
             /** Spend */
             spend: number | null;
+            /** About */
+            about: boolean;
             /** Typical */
             typical: number;
             /** Unpriced */
@@ -7368,10 +7358,7 @@ export interface components {
             /** Tried */
             tried: number;
         };
-        /**
-         * WaysLine
-         * @description One line of other ways being worked out: how much is done, and at the end the answer.
-         */
+        /** WaysLine */
         WaysLine: {
             /** Done */
             done: number;
@@ -7380,9 +7367,9 @@ export interface components {
              * @default 0
              */
             place: number;
-            answer?: components["schemas"]["WaysAnswer"] | null;
             /** Failed */
             failed?: string | null;
+            answer?: components["schemas"]["WaysAnswer"] | null;
         };
         /**
          * Wheel

@@ -67,7 +67,7 @@ function AxisRow({ axis, takeOff }: { axis: ShelfAxis; takeOff: () => void }) {
           ) : (
             <>
               <span className="num">
-                {axis.total === null ? "–" : about(axis.total, axis.currency, axis.typical > 0)}
+                {axis.total === null ? "–" : about(axis.total, axis.currency, axis.about)}
               </span>{" "}
               in all
               <br />

@@ -6,12 +6,13 @@ from fastapi import Request, Response
 from fastapi.responses import StreamingResponse
 
 from ... import catalog
-from ...core.choosing.find import answer_json, searching
-from ...core.choosing.how_far import reaches_json, reaching
-from ...core.choosing.propose import proposals_json, proposing
-from ...core.choosing.tries import changes_json, trying
-from ...core.choosing.ways import ways, ways_json
+from ...core.choosing.find import searching
+from ...core.choosing.how_far import reaching
+from ...core.choosing.propose import proposing
+from ...core.choosing.tries import trying
+from ...core.choosing.ways import ways
 from ...core.choosing.why import Options, Why, options, why_not
+from ...core.ledger.long_work import as_json
 from .. import models as m
 from ..turns import BY_LINES, line_by_line
 from .common import drawer_of, router
@@ -28,7 +29,7 @@ async def search_drawer(request: Request, body: m.SearchBody) -> Response:
     return await line_by_line(
         request.app.state.turns,
         lambda: searching(body.design, catalog.profiles(), drawer_of(request), body.scope, body.reductions),
-        answer_json,
+        as_json,
     )
 
 
@@ -40,9 +41,7 @@ async def one_change(request: Request, body: m.ChangeBody) -> Response:
     search answers.
     """
     return await line_by_line(
-        request.app.state.turns,
-        lambda: trying(body.design, catalog.profiles(), drawer_of(request)),
-        changes_json,
+        request.app.state.turns, lambda: trying(body.design, catalog.profiles(), drawer_of(request)), as_json
     )
 
 
@@ -52,7 +51,7 @@ async def other_ways(request: Request, body: m.ChangeBody) -> Response:
     answers.
     """
     return await line_by_line(
-        request.app.state.turns, lambda: ways(body.design, catalog.profiles(), drawer_of(request)), ways_json
+        request.app.state.turns, lambda: ways(body.design, catalog.profiles(), drawer_of(request)), as_json
     )
 
 
@@ -62,7 +61,7 @@ async def how_far(request: Request, body: m.ChangeBody) -> Response:
     short, line by line as a search answers.
     """
     return await line_by_line(
-        request.app.state.turns, lambda: reaching(body.design, catalog.profiles()), reaches_json
+        request.app.state.turns, lambda: reaching(body.design, catalog.profiles()), as_json
     )
 
 
@@ -76,7 +75,7 @@ async def proposals(request: Request, body: m.ChangeBody) -> Response:
     return await line_by_line(
         request.app.state.turns,
         lambda: proposing(body.design, catalog.profiles(), drawer_of(request)),
-        proposals_json,
+        as_json,
     )
 
 

@@ -13,9 +13,10 @@ from ... import catalog
 from ...core.account.report import Report, report_json
 from ...core.design.design import AxisDesign
 from ...core.evaluation.evaluate import draw, evaluate, work_out
-from ...core.fitting.plan import plan_drawing, plan_json, plan_of
+from ...core.fitting.plan import plan_drawing, plan_of
 from ...core.fitting.taking import Taken, take
 from ...core.geometry.scene import Scene, scenes_json
+from ...core.ledger.long_work import as_json
 from ...exchange.formats import CUT, format_for, written
 from ...exchange.svg import pages
 from ...store.trouble import told
@@ -48,7 +49,7 @@ async def edit(request: Request, design: AxisDesign, belt: bool = False) -> Resp
 
     def plan() -> bytes:
         try:
-            return b'{"plan":%s}\n' % plan_json(plan_of(worst, drawer_of(request)))
+            return b'{"plan":%s}\n' % as_json(plan_of(worst, drawer_of(request)))
         except sqlite3.Error as error:
             why = said_of(told(error, store_of(request).path))
         except Exception as error:

@@ -5,11 +5,9 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from functools import lru_cache
 from typing import Any
 
 import numpy as np
-from pydantic import TypeAdapter
 
 from ..design.design import AxisDesign
 from ..fields.profile import Profile
@@ -285,6 +283,7 @@ def _rows(looker: Looker, places: Sequence[Place]) -> list[Found]:
         return []
     space = looker.space
     head, v = looker.beside(places)
+    fuss = looker.fuss(*np.array(places, dtype=np.intp).T[:3])
     columns = {key: h for key, h in head.items() if key.rpartition(".")[2] not in NOT_RANKED}
     keys = list(columns)
     whole = np.stack([np.where(np.isfinite(h), h, np.inf) for h in columns.values()])
@@ -308,7 +307,7 @@ def _rows(looker: Looker, places: Sequence[Place]) -> list[Found]:
                 laid,
                 space.steps[s],
                 float(v["spend"][n]),
-                float(looker.fuss(*(np.array([x]) for x in (i, j, k)))[0]),
+                float(fuss[n]),
                 float(whole[worst[n], n]),
                 looker.labels.get(keys[int(worst[n])], keys[int(worst[n])]),
                 float(v["step"][n]),
@@ -322,13 +321,3 @@ def _rows(looker: Looker, places: Sequence[Place]) -> list[Found]:
             )
         )
     return out
-
-
-@lru_cache(maxsize=1)
-def _adapter() -> TypeAdapter[SearchAnswer]:
-    return TypeAdapter(SearchAnswer)
-
-
-def answer_json(answer: SearchAnswer) -> bytes:
-    """The answer as JSON."""
-    return _adapter().dump_json(answer)

@@ -6,17 +6,16 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from functools import lru_cache
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import TypeAdapter
 
 from ..account.report import Report, Rung, Verdict
 from ..design.design import AxisDesign, changed
 from ..evaluation.columns import Columns, columns, field_at
 from ..evaluation.evaluate import evaluate
-from ..fields.part import part_at
+from ..fields.columns import owner_of
 from ..fields.profile import Profile
 from ..ledger.errors import EntryError, problem
 from ..ledger.long_work import answer_of
@@ -64,7 +63,7 @@ class HowFar:
 
 @record
 class Mend:
-    """What mends one rung that is short: its field, and the nearest value at which it holds. `changes` sets it
+    """What mends one rung that is short: its field and the nearest value at which it holds; `changes` sets it
     with what goes with it.
 
     `verdict` and `in_words` are of the whole axis with it, `spoils` what else it makes short.
@@ -173,7 +172,7 @@ def _told(design: AxisDesign, path: str) -> Callable[[float], float]:
     """What a field's value comes to where it is told: of a mass, all that moves."""
     if not path.startswith("moving."):
         return lambda x: x
-    part = part_at(design, path.rpartition(".")[0])
+    part: Any = owner_of(design, path)
     others = math.fsum(m.mass_kg * m.quantity for m in design.moving if m is not part)
     return lambda x: round(others + x * part.quantity, 9)
 
@@ -232,11 +231,10 @@ class _Line:
         self.design, self.profiles, self.path = design, profiles, path
         self.info = field_at(design, path)
         extra = self.info.json_schema_extra
-        owner, _, name = path.rpartition(".")
-        part = part_at(design, owner)
-        now = getattr(part, name)
+        part: Any = owner_of(design, path)
+        now = getattr(part, path.rpartition(".")[2])
         printed = isinstance(part, Stage) and not isinstance(part, ClosedBelt)  # on its label
-        if not isinstance(extra, dict) or "unit" not in extra or not is_plain(now) or printed:
+        if not isinstance(extra, dict) or "unit" not in extra or not _is_plain(now) or printed:
             raise EntryError([problem(path, "is no number that is set", remedy="Change its part instead.")])
         self.now, self.unit = float(now), str(extra["unit"])
         sold = profiles[part.profile].widths_mm if path.endswith("belt.width_mm") else extra.get("sizes", [])
@@ -292,7 +290,7 @@ class _Line:
         return values if a <= b else values[::-1]
 
 
-def is_plain(value: object) -> bool:
+def _is_plain(value: object) -> bool:
     """Whether it is a number: not one that is left empty, no choice."""
     return isinstance(value, (int, float)) and not isinstance(value, bool)
 
@@ -318,13 +316,3 @@ def _binding(found: Columns, among: slice, at: int) -> tuple[str, str]:
     key = min(never or heads, key=lambda k: float(heads[k][at]))
     labels = {k: t[0].label for _, group in found.groups for k, t in group.targets.items()}
     return labels[key], key
-
-
-@lru_cache(maxsize=1)
-def _adapter() -> TypeAdapter[Reaches]:
-    return TypeAdapter(Reaches)
-
-
-def reaches_json(found: Reaches) -> bytes:
-    """The answer as JSON."""
-    return _adapter().dump_json(found)

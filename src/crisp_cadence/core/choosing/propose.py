@@ -2,34 +2,32 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Iterator, Mapping, Sequence
-from functools import lru_cache
 from typing import Any, Literal
-
-from pydantic import TypeAdapter
 
 from ..account.report import Report, Verdict
 from ..design.design import AxisDesign, changed
 from ..evaluation.evaluate import evaluate
-from ..fields.belts import Mount
 from ..fields.profile import Profile
 from ..fitting.drawer import Stock, number
 from ..fitting.parts import motor_of
 from ..fitting.typical import with_typical
 from ..ledger.amounts import said
 from ..ledger.errors import EntryError
-from ..ledger.long_work import answer_of
+from ..ledger.long_work import answer_of, as_json
 from ..ledger.record import record
 from ..parts.stages.stepper import Stepper
 from . import fuss
 from .find import Found, begin
 from .ruler import ENOUGH, FIXED, NOT_RANKED
 from .space import Reduction, taken
-from .tries import Trying, mending, merged
+from .swaps_end import mounts
+from .tries import Trying, merged, nearest_values
 
 Name = Literal["plainest", "cheapest", "calmest"]
 # Kinds of reduction, from plain to laborious: the next is looked at only where the last ones do not do.
-WIDER: tuple[tuple[Reduction, ...], ...] = (("direct",), ("direct", "gearbox"), ("closed belt",))
+WIDER: tuple[Reduction, ...] = ("direct", "gearbox", "closed belt")
 PLATES_MM = (3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0)
 CHEAPER = 0.85  # of the money of another from which a proposal is one of its own
 DEARER = 2.5  # times the plainest's money is the most that calm may cost
@@ -71,13 +69,14 @@ def proposing(
     teeth and bores are searched, the plainest kind of reduction first; rail, mounts and fixings follow. An
     end that is not searched is mended from its layout by a plan.
     """
-    ready = _fit_for(design, profiles)
+    report, ready = _fit_for(design, profiles)
     yield 0.05
     rows: list[Found] = []
-    if isinstance(design.chain[0], Stepper) and not _stuck(evaluate(ready, profiles)):
-        for n, reductions in enumerate(WIDER):
+    if isinstance(design.chain[0], Stepper) and not _stuck(report):
+        some = list(_tried(ready, drawer))
+        for n, reduction in enumerate(WIDER):
             try:
-                search = begin(ready, profiles, list(_tried(ready, drawer)), "anything", reductions)
+                search = begin(ready, profiles, some, "anything", (reduction,))
             except EntryError:
                 continue  # nothing of this kind can be put together
             for share in search.steps():
@@ -92,7 +91,7 @@ def proposing(
             if name == "plainest" and report.verdict == "holds":
                 report, whole = _smallest(report, whole, profiles, drawer)
             if report.verdict == "holds":
-                made.append(_told(name, row, report, whole, made))
+                made.append(_told(name if made else "plainest", row, report, whole, made))
                 break
     yield 0.9
     if made:
@@ -110,14 +109,16 @@ def propose(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequenc
     return answer_of(proposing(design, profiles, drawer))
 
 
-def _fit_for(design: AxisDesign, profiles: Mapping[str, Profile]) -> AxisDesign:
+def _fit_for(design: AxisDesign, profiles: Mapping[str, Profile]) -> tuple[Report, AxisDesign]:
     """The design with rail and other lengths that its aim wants."""
+    report = evaluate(design, profiles)
     for _ in range(MOST_ROUNDS):
-        steps = [s for s in mending(design, profiles, evaluate(design, profiles)) if s.kind == "make"]
+        steps = [s for s in nearest_values(design, profiles, report) if s.kind == "make"]
         if not steps:
             break
         design = changed(design, merged(*steps))
-    return design
+        report = evaluate(design, profiles)
+    return report, design
 
 
 def _tried(design: AxisDesign, drawer: Sequence[Stock]) -> Iterator[Stock]:
@@ -177,9 +178,12 @@ def _finished(design: AxisDesign, profiles: Mapping[str, Profile]) -> tuple[Repo
     fixing = FIXING.get(str(getattr(design.chain[-1], "shaft_form", "")))
     if fixing and hasattr(design.end, "pulley") and "end.pulley.fixing.kind" not in design.chosen:
         design = changed(design, {"end.pulley.fixing.kind": fixing})
-    design = _fit_for(design, profiles)
-    report = evaluate(design, profiles)
-    paths = [path for path in _mounts(design) if f"{path}.kind" not in design.chosen]
+    report, design = _fit_for(design, profiles)
+    paths = [
+        path
+        for path, mount in mounts(design)
+        if mount.kind == "rigid" and f"{path}.kind" not in design.chosen
+    ]
     for thick in PLATES_MM if paths and report.verdict == "holds" else ():
         plates = {
             f"{path}.{name}": value
@@ -218,22 +222,9 @@ def _smallest(
             made = evaluate(tried, profiles)
         except EntryError:
             continue
-        if made.verdict == "holds" and (made.value("bill.spend") or 0.0) <= (
-            report.value("bill.spend") or 0.0
-        ):
+        if made.verdict == "holds" and made.bill_to_spend <= report.bill_to_spend:
             return made, tried
     return report, design
-
-
-def _mounts(design: AxisDesign) -> list[str]:
-    """Mounts that are taken as rigid, by path."""
-    owners = [("end", design.end), *((f"chain.{j}", stage) for j, stage in enumerate(design.chain))]
-    return [
-        f"{at}.{name}"
-        for at, part in owners
-        for name in type(part).model_fields
-        if isinstance(mount := getattr(part, name), Mount) and mount.kind == "rigid"
-    ]
 
 
 def _parts(report: Report) -> tuple[str, ...]:
@@ -255,33 +246,28 @@ def _tightest(report: Report) -> str:
 
 def _told(name: Name, row: Found, report: Report, design: AxisDesign, before: Sequence[Proposal]) -> Proposal:
     """One proposal in words."""
-    money = report.value("bill.spend") or 0.0
+    money = report.bill_to_spend
     motor: Any = design.chain[0]
     about = f"{motor.label}, {said(motor.driver.supply_v, 'V')}, {row.gear}"
     about += f", {row.belt}" if row.belt else ""
     tight = _tightest(report)
-    reasons = {
-        "plainest": f"The fewest and commonest parts that hold: {about}.",
-        "cheapest": f"{before[0].money - money:.0f} {report.currency} less than the plainest: {about}."
-        if before
-        else about,
-        "calmest": f"The most to spare, {tight}: {about}.",
-    }
+    more = money - before[0].money if before else 0.0
+    if name == "plainest":
+        reason, gives_up = "The fewest and commonest parts that hold", f"Least to spare: {tight}"
+    elif name == "cheapest":
+        reason = f"{-more:.0f} {report.currency} less than the plainest"
+        gives_up = f"Commoner parts; least to spare: {tight}"
+    else:
+        reason = f"The most to spare, {tight}"
+        gives_up = f"{more:.0f} {report.currency} more than the plainest"
     stiff = report.value("stiffness.min")
-    gives = {
-        "plainest": f"Least to spare: {tight}",
-        "cheapest": f"Commoner parts; least to spare: {tight}",
-        "calmest": f"{money - before[0].money:.0f} {report.currency} more than the plainest"
-        if before
-        else "",
-    }
     soft = "" if stiff is None else f"; stiffness {said(stiff, 'N/mm', '.0f')}"
     return Proposal(
         name,
-        reasons[name],
+        f"{reason}: {about}.",
         money,
         report.bill_typical,
-        gives[name] + soft,
+        gives_up + soft,
         report.verdict,
         report.in_words,
         _parts(report),
@@ -303,7 +289,7 @@ def _mended(design: AxisDesign, profiles: Mapping[str, Profile], trying: Trying)
     one = Proposal(
         "plainest",
         f"What stands, and: {does}." if does else "What stands holds.",
-        report.value("bill.spend") or 0.0,
+        report.bill_to_spend,
         report.bill_typical,
         "; ".join(f"{s.says}: {s.after}" for s in less) or report.in_words,
         report.verdict,
@@ -319,21 +305,6 @@ def _mended(design: AxisDesign, profiles: Mapping[str, Profile], trying: Trying)
     return Proposals((one,), says)
 
 
-@lru_cache(maxsize=1)
-def _adapter() -> TypeAdapter[Proposals]:
-    return TypeAdapter(Proposals)
-
-
-def proposals_json(found: Proposals) -> bytes:
-    """The answer as JSON."""
-    return _adapter().dump_json(found)
-
-
-@lru_cache(maxsize=1)
-def _listed() -> TypeAdapter[Any]:
-    return TypeAdapter(tuple[Proposal, ...])
-
-
-def list_json(found: Proposals) -> bytes:
+def list_json(found: Proposals) -> str:
     """The proposals alone as a JSON list, the plainest first."""
-    return bytes(_listed().dump_json(found.found, indent=2))
+    return json.dumps(json.loads(as_json(found))["found"], indent=2, ensure_ascii=False)

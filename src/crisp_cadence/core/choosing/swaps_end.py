@@ -8,7 +8,7 @@ from dataclasses import replace
 from typing import Any
 
 from ..design.design import AxisDesign
-from ..fields.belts import Tensioner
+from ..fields.belts import Mount, Tensioner
 from ..fields.profile import Profile
 from ..fitting.drawer import Stock
 from ..fitting.parts import NAMELESS, rack_of, screw_of, stock_pulleys
@@ -134,7 +134,7 @@ def screws_and_racks(design: AxisDesign, drawer: Sequence[Stock]) -> Iterator[Sw
 
 def held(design: AxisDesign) -> Iterator[Swap]:
     """Mounts, clamps, tensioner, fixing and idler: pieces made or set in the shop."""
-    for path, mount in _mounts(design):
+    for path, mount in mounts(design):
         name = path.rpartition(".")[2].replace("_", " ")
         if mount.kind == "plate":
             yield setting(
@@ -241,7 +241,8 @@ def _tensioner(now: Tensioner) -> Iterator[Swap]:
         yield setting("Take a longer tensioner screw", at, long, long + 10, "mm", "part")
 
 
-def _mounts(design: AxisDesign) -> Iterator[tuple[str, Any]]:
+def mounts(design: AxisDesign) -> Iterator[tuple[str, Mount]]:
+    """What holds shafts and idlers, by path."""
     for j, stage in enumerate(design.chain):
         if isinstance(stage, ClosedBelt):
             yield f"chain.{j}.motor_mount", stage.motor_mount
@@ -251,19 +252,20 @@ def _mounts(design: AxisDesign) -> Iterator[tuple[str, Any]]:
             yield f"end.{name}", mount
 
 
-# Fields of other ends and stages, by path: the sentence for more and for less, and the sizes that are made.
-SIZES: tuple[tuple[str, str, str, str, str, tuple[float, ...]], ...] = (
-    (r"end\.backlash_mm", "screw", "", "Take a nut without play", "mm", (0.0,)),
-    (r"end\.backlash_mm", "rack", "", "Spring the pinion against the rack", "mm", (0.0,)),
-    (r"end\.diameter_mm", "drum", "Take a larger drum", "Take a smaller drum", "mm", (15, 20, 25, 30, 40, 50, 60, 80, 100)),
-    (r"end\.rope_mm", "drum", "Take a thicker rope", "Take a thinner rope", "mm", (1, 1.5, 2, 3, 4, 5, 6)),
-    (r"end\.height_mm", "joint", "Make the arm's section higher", "Make the arm's section lower", "mm", (10, 15, 20, 25, 30, 40, 50)),
-    (r"end\.length_mm", "joint", "", "Make the arm shorter", "mm", (100, 150, 200, 250, 300, 350, 400, 500, 600, 800)),
-    (r"end\.diameter_mm", "wheel", "Take larger wheels", "Take smaller wheels", "mm", (40, 60, 80, 100, 120, 150, 200, 250)),
-    (r"end\.motors", "wheel", "Drive it with more motors", "", "motors", (1, 2, 4)),
-    (r"chain\.\d+\.starts", "worm", "Take a worm of more threads", "Take a worm of fewer threads", "threads", (1, 2, 3, 4)),
-    (r"chain\.\d+\.wheel_teeth", "worm", "Take a larger worm wheel", "Take a smaller worm wheel", "teeth", (20, 30, 40, 50, 60, 80)),
-    (r"chain\.\d+\.duty_percent", "gearmotor", "Run the motor at a higher duty", "", "%", (60, 80, 100)),
+# Fields of other ends and stages, by path: the sentence for more and for less, the sizes that are made, and the
+# part that is bought anew for it ("." for the stage itself, nothing where it stays what it is).
+SIZES: tuple[tuple[str, str, str, str, str, tuple[float, ...], str], ...] = (
+    (r"end\.backlash_mm", "screw", "", "Take a nut without play", "mm", (0.0,), "nut"),
+    (r"end\.backlash_mm", "rack", "", "Spring the pinion against the rack", "mm", (0.0,), ""),
+    (r"end\.diameter_mm", "drum", "Take a larger drum", "Take a smaller drum", "mm", (15, 20, 25, 30, 40, 50, 60, 80, 100), "drum"),
+    (r"end\.rope_mm", "drum", "Take a thicker rope", "Take a thinner rope", "mm", (1, 1.5, 2, 3, 4, 5, 6), "rope"),
+    (r"end\.height_mm", "joint", "Make the arm's section higher", "Make the arm's section lower", "mm", (10, 15, 20, 25, 30, 40, 50), "arm"),
+    (r"end\.length_mm", "joint", "", "Make the arm shorter", "mm", (100, 150, 200, 250, 300, 350, 400, 500, 600, 800), "arm"),
+    (r"end\.diameter_mm", "wheel", "Take larger wheels", "Take smaller wheels", "mm", (40, 60, 80, 100, 120, 150, 200, 250), "wheel"),
+    (r"end\.motors", "wheel", "Drive it with more motors", "", "motors", (1, 2, 4), ""),
+    (r"chain\.\d+\.starts", "worm", "Take a worm of more threads", "Take a worm of fewer threads", "threads", (1, 2, 3, 4), "."),
+    (r"chain\.\d+\.wheel_teeth", "worm", "Take a larger worm wheel", "Take a smaller worm wheel", "teeth", (20, 30, 40, 50, 60, 80), "."),
+    (r"chain\.\d+\.duty_percent", "gearmotor", "Run the motor at a higher duty", "", "%", (60, 80, 100), ""),
 )  # fmt: skip
 
 
@@ -277,7 +279,7 @@ def sizes(design: AxisDesign) -> Iterator[Swap]:
         *((f"chain.{j}", s) for j, s in enumerate(design.chain)),
     ]
     for at, part in parts:
-        for pattern, kind, up, down, unit, sizes in SIZES:
+        for pattern, kind, up, down, unit, sizes, bought in SIZES:
             name = pattern.rpartition(r"\.")[2]
             now = getattr(part, name, None)
             if part.kind != kind or now is None or not re.fullmatch(pattern, f"{at}.{name}"):
@@ -289,11 +291,10 @@ def sizes(design: AxisDesign) -> Iterator[Swap]:
                     swap = setting(
                         says, f"{at}.{name}", now, whole, unit, "setting" if name in SETTINGS else "part"
                     )
-                    other = (
-                        {"end.nut": {**NAMELESS, "label": "Nut without play"}}
-                        if (kind, name) == ("screw", "backlash_mm")
-                        else {}
-                    )
+                    anew = f"{at}.{bought}".rstrip(".")
+                    other = {f"{anew}.{n}": v for n, v in NAMELESS.items()} if bought else {}
+                    if bought == "nut":
+                        other[f"{anew}.label"] = "Nut without play"
                     yield replace(swap, changes=swap.changes | other)
 
 

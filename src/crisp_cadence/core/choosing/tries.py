@@ -7,18 +7,17 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from functools import lru_cache
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import TypeAdapter
 
 from ..account.report import Report, Rung, Verdict
 from ..account.verdicts import RANK
 from ..design.design import AxisDesign, changed
 from ..evaluation.evaluate import evaluate
-from ..fields.part import Bought, part_at
+from ..fields.columns import owner_of
+from ..fields.part import Bought
 from ..fields.profile import Profile
 from ..fitting.drawer import Stock
 from ..fitting.typical import with_typical
@@ -114,6 +113,20 @@ def _change(first: Swap, others: tuple[Swap, ...], was: Report, report: Report) 
     )
 
 
+def _of_bill(was: Report, report: Report) -> float | None:
+    """What is to pay for the lines of a bill that another did not have; None where they do not tell. Of what is
+    sold by length a longer piece is bought anew.
+    """
+    had = {(b.what, b.detail, b.price_each): b.quantity for b in was.bill}
+    new = []
+    for line in report.bill:
+        known = had.get((line.what, line.detail, line.price_each), 0.0)
+        if line.quantity > known and not line.in_stock:
+            more = line.quantity if line.unit else line.quantity - known
+            new.append(None if line.price_each is None else line.price_each * more)
+    return total(*new) if new else None
+
+
 def _cheapness(change: Change) -> tuple[bool, bool, float, int, int]:
     """Order by what a change costs: asking for less last, unknown prices after known ones, then money, work,
     and how much it touches.
@@ -151,7 +164,7 @@ class Trying:
         self.before = _heads(self.report)
         drawer = with_typical(self.drawer, self.profiles, self.design)
         found = swaps(self.design, self.profiles, drawer, self.report.value("belt.cut"))
-        self.swaps = [*found, *mending(self.design, self.profiles, self.report)]
+        self.swaps = [*found, *nearest_values(self.design, self.profiles, self.report)]
 
     def steps(self) -> Iterator[float]:
         """Tries every single change, then plans of several if no single one mends; the share that is done
@@ -180,7 +193,7 @@ class Trying:
         self.reaches = reaches(nearest, self.profiles).aims
         asked = [a for a in self.reaches if a.path.startswith("aim.") and a.set_to and a.set_to < a.now]
         for aim in sorted(asked, key=lambda a: -(a.set_to or 0.0) / a.now):
-            now = field_value(self.design, aim.path)
+            now = getattr(self.design.aim, aim.path.removeprefix("aim."))
             less = setting(
                 f"Ask for less {aim.label.lower()}", aim.path, now, aim.set_to or 0.0, aim.unit, "aim"
             )
@@ -220,6 +233,8 @@ class Trying:
         except EntryError:
             self.refused += 1
             return None
+        if first.price is None and not others:
+            first = replace(first, price=_of_bill(self.report, report))
         return _change(first, others, self.report, report)
 
     def _plans(self, less: bool) -> list[tuple[Swap, ...]]:
@@ -327,15 +342,15 @@ def _nearness(change: Change) -> tuple[int, float]:
     return RANK[change.verdict], change.worst or 0.0
 
 
-def mending(design: AxisDesign, profiles: Mapping[str, Profile], report: Report) -> Iterator[Swap]:
+def nearest_values(design: AxisDesign, profiles: Mapping[str, Profile], report: Report) -> Iterator[Swap]:
     """For each rung that is short the nearest value that mends it, where it is not one of a thing that is
     bought.
     """
     for rung in report.ladder:
-        if rung.verdict != "short" or rung.advisory:
+        if rung.verdict != "short" or rung.advisory or not _made(design, rung.field):
             continue
         found = mend(design, profiles, report, rung)
-        if found is None or isinstance(part_at(design, found.path.rpartition(".")[0]), Bought):
+        if found is None:
             continue
         says = f"Set {found.title[:1].lower()}{found.title[1:]}"
         kind: Kind = "aim" if found.asks_less else "make"
@@ -343,10 +358,12 @@ def mending(design: AxisDesign, profiles: Mapping[str, Profile], report: Report)
         yield replace(alone, changes=found.changes)
 
 
-def field_value(design: AxisDesign, path: str) -> float:
-    """The number that stands in a field."""
-    owner, _, name = path.rpartition(".")
-    return float(getattr(part_at(design, owner), name))
+def _made(design: AxisDesign, path: str) -> bool:
+    """Whether a path leads to a field of what is not bought."""
+    try:
+        return not isinstance(owner_of(design, path), Bought)
+    except (AttributeError, IndexError, TypeError, ValueError):
+        return False  # it names a part as a whole
 
 
 def _number(headroom: float | None) -> float:
@@ -355,10 +372,10 @@ def _number(headroom: float | None) -> float:
 
 
 def _together(a: Swap, b: Swap) -> bool:
-    """Whether two swaps can be made at once: not of one sentence, not of one field, and not of places that
-    the other moves.
+    """Whether two swaps can be made at once: not of one sentence, not of one field to different values, and
+    not of places that the other moves.
     """
-    if a.says == b.says or a.changes.keys() & b.changes.keys():
+    if a.says == b.says or any(a.changes[k] != b.changes[k] for k in a.changes.keys() & b.changes.keys()):
         return False
     for one, other in ((a, b), (b, a)):
         if "chain" in one.changes and any(
@@ -382,13 +399,3 @@ def trying(
 def one_change(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock]) -> Changes:
     """All changes at once; see `Trying`."""
     return answer_of(trying(design, profiles, drawer))
-
-
-@lru_cache(maxsize=1)
-def _adapter() -> TypeAdapter[Changes]:
-    return TypeAdapter(Changes)
-
-
-def changes_json(changes: Changes) -> bytes:
-    """The changes as JSON."""
-    return _adapter().dump_json(changes)

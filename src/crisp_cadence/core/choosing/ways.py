@@ -6,10 +6,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Mapping, Sequence
-from functools import lru_cache
 from typing import Any
-
-from pydantic import TypeAdapter
 
 from ..account.report import Report, Verdict
 from ..account.verdicts import RANK
@@ -406,13 +403,3 @@ def _way(key: str, name: str, right_when: str, parts: str, report: Report, chang
         else free.verdict in ("holds", "no demand", "tight"),
         changes,
     )
-
-
-@lru_cache(maxsize=1)
-def _adapter() -> TypeAdapter[WaysAnswer]:
-    return TypeAdapter(WaysAnswer)
-
-
-def ways_json(answer: WaysAnswer) -> bytes:
-    """The ways as JSON."""
-    return _adapter().dump_json(answer)

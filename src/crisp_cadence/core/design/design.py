@@ -7,6 +7,7 @@ from __future__ import annotations
 import json
 import math
 from collections.abc import Iterable, Mapping
+from copy import deepcopy
 from itertools import islice
 from typing import TYPE_CHECKING, Any
 
@@ -301,7 +302,7 @@ def changed(design: AxisDesign, changes: Mapping[str, Any]) -> AxisDesign:
         here: Any = data
         for name in way:
             here = here[name]
-        here[last] = value
+        here[last] = deepcopy(value)  # a later path may lead into it
     return design_from(data)
 
 

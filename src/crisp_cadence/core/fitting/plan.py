@@ -4,9 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from functools import lru_cache
-
-from pydantic import TypeAdapter
 
 from ..building.misfits import misfits
 from ..checks import belt_line
@@ -91,16 +88,6 @@ def plan_drawing(
 def _laid(run: Run) -> list[Laid]:
     ctx = run.ctx
     return [x for j, s in enumerate(run.stages) for x in s.taut(f"chain.{j}", ctx)] + run.end.taut(ctx)
-
-
-@lru_cache(maxsize=1)
-def _adapter() -> TypeAdapter[BeltPlan]:
-    return TypeAdapter(BeltPlan)
-
-
-def plan_json(plan: BeltPlan) -> bytes:
-    """The plan as JSON."""
-    return _adapter().dump_json(plan)
 
 
 # ---- the path ----------------------------------------------------------------------------------------------

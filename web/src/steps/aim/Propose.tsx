@@ -1,7 +1,6 @@
 /** From this aim to an axis: up to three whole designs that hold, each with its reason, its money and what it gives up. */
-import { useRef, useState } from "react";
-import { askLines, type Design, type Proposals } from "../../api/client";
-import { useForm } from "../../api/queries";
+import type { Proposals } from "../../api/client";
+import { useLongWork } from "../../api/queries";
 import { useBench, usePick } from "../../design/context";
 import { changedLeaves } from "../../design/chosen";
 import { VerdictMark } from "../../frame/verdict";
@@ -13,28 +12,13 @@ import { about } from "../../units/format";
 import css from "./propose.module.css";
 
 type Proposal = Proposals["found"][number];
-type Line = { done: number; answer?: Proposals | null };
 /** What a proposal sets; name, purpose and what moves stay. */
 const SET = ["chain", "end", "guide", "aim"] as const;
 
 export function Propose() {
   const { session } = useBench();
-  const [done, setDone] = useState(0);
-  const stop = useRef<AbortController | null>(null);
-  const asking = useForm(async (design: Design) => {
-    let answer: Proposals | null = null;
-    setDone(0);
-    await askLines<Line>(
-      "/propose",
-      { body: { design }, signal: (stop.current = new AbortController()).signal },
-      (line) => {
-        setDone(line.done);
-        answer = line.answer ?? null;
-      },
-    );
-    return answer as Proposals | null;
-  });
-  const found = asking.isPending ? null : asking.data;
+  const asking = useLongWork<Proposals>("/propose");
+  const found = asking.answer;
   return (
     <Sheet
       title="From this aim to an axis"
@@ -42,14 +26,14 @@ export function Propose() {
       data-propose
     >
       <div className={css.start}>
-        {asking.isPending ? (
-          <Act onClick={() => stop.current?.abort()}>Stop</Act>
+        {asking.busy ? (
+          <Act onClick={asking.stop}>Stop</Act>
         ) : (
-          <Act main big onClick={() => asking.mutate(session.get().design)}>
+          <Act main big onClick={() => asking.begin(session.get().design)}>
             {found ? "Propose again" : "Propose"}
           </Act>
         )}
-        {asking.isPending && <Waiting done={done}>Putting parts together…</Waiting>}
+        {asking.busy && <Waiting done={asking.done}>Putting parts together…</Waiting>}
       </div>
       <Failed of={asking.error} title="The proposals broke off" />
       {found && (

@@ -1,7 +1,7 @@
 /** Search the drawer: every buildable drive for this aim, what rejects the others, and the best of those that hold. */
-import { useRef, useState } from "react";
-import { askLines, type Design, type SearchAnswer, type SearchLine } from "../../api/client";
-import { useForm } from "../../api/queries";
+import { useState } from "react";
+import type { SearchAnswer } from "../../api/client";
+import { useLongWork } from "../../api/queries";
 import { useBench, usePick } from "../../design/context";
 import { Act } from "../../kit/Act";
 import { Waiting } from "../../kit/Fetched";
@@ -23,24 +23,8 @@ export default function Search() {
   const { session } = useBench();
   const [scope, setScope] = useState<Scope>("anything");
   const [kinds, setKinds] = useState<Reduction[]>(["direct", "gearbox", "closed belt"]);
-  const [done, setDone] = useState(0);
-  const [place, setPlace] = useState(0);
-  const stop = useRef<AbortController | null>(null);
-  const search = useForm(async (design: Design) => {
-    let answer: SearchAnswer | null = null;
-    setDone(0);
-    await askLines<SearchLine>(
-      "/search",
-      { body: { design, scope, reductions: kinds }, signal: (stop.current = new AbortController()).signal },
-      (line) => {
-        setDone(line.done);
-        setPlace(line.place ?? 0);
-        answer = line.answer ?? null;
-      },
-    );
-    return answer as SearchAnswer | null;
-  });
-  const answer = search.data;
+  const search = useLongWork<SearchAnswer>("/search", { scope, reductions: kinds });
+  const { answer, done, place } = search;
   const now = usePick((v) => v.design);
   const tick = (kind: Reduction, on: boolean) =>
     setKinds((k) => (on ? [...k, kind] : k.filter((x) => x !== kind)));
@@ -55,21 +39,21 @@ export default function Search() {
             ))}
           </Line>
         </Line>
-        {search.isPending ? (
-          <Act onClick={() => stop.current?.abort()}>Stop</Act>
+        {search.busy ? (
+          <Act onClick={search.stop}>Stop</Act>
         ) : (
-          <Act main disabled={!kinds.length} onClick={() => search.mutate(session.get().design)}>
+          <Act main disabled={!kinds.length} onClick={() => search.begin(session.get().design)}>
             Search
           </Act>
         )}
       </Line>
-      {search.isPending && place > 0 && (
+      {search.busy && place > 0 && (
         <Waiting>
           {place === 1 ? "Another search is" : `${place} other searches are`} before this one; it begins by
           itself.
         </Waiting>
       )}
-      {search.isPending && place === 0 && (
+      {search.busy && place === 0 && (
         <Waiting done={done}>
           <span className="num">{Math.floor(done * 100)} %</span> of the combinations tried…
           {kinds.includes("two closed belts") &&
@@ -78,12 +62,12 @@ export default function Search() {
         </Waiting>
       )}
       <Failed of={search.error} title="The search broke off" />
-      {answer && !search.isPending && search.variables !== now && (
+      {answer && search.of !== now && (
         <p className="quiet small" role="note">
           The design has changed since this search; search again for what it is now.
         </p>
       )}
-      {answer && !search.isPending && <SearchFound key={answer.tried + answer.holding} answer={answer} />}
+      {answer && <SearchFound key={answer.tried + answer.holding} answer={answer} />}
     </div>
   );
 }
