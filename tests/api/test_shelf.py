@@ -17,6 +17,7 @@ from pydantic import TypeAdapter
 from conftest import build
 from crisp_cadence.api import shelf as module
 from crisp_cadence.api.app import make_app
+from crisp_cadence.api.beside import Shelves
 from crisp_cadence.api.models import ShelfMachine
 from crisp_cadence.store import FILE_NAME, Store, axes
 
@@ -78,7 +79,7 @@ class TestTheDoorStaysOpen:
         stored_as(store, heavy, json.dumps(design))
         with store.transaction() as db:
             db.execute("DELETE FROM shown")
-        client.app.state.shelf = module.Shelf(store)  # type: ignore[attr-defined]
+        client.app.state.shelves = Shelves(store)  # type: ignore[attr-defined]
         shown = lines(client)
         assert shown["Low"]["verdict"] == "cannot be worked out"
         assert (
@@ -166,7 +167,7 @@ class TestWhatIsKept:
         first = lines(client)
         assert sorted(worked) == ["High", "Low"]
         assert lines(client) == first
-        client.app.state.shelf = module.Shelf(store)  # type: ignore[attr-defined]
+        client.app.state.shelves = Shelves(store)  # type: ignore[attr-defined]
         assert lines(client) == first
         assert len(worked) == 2
 
@@ -195,7 +196,7 @@ class TestWhatIsKept:
         lines(client)
         worked = self.count(monkeypatch)
         monkeypatch.setattr(module, "_program", lambda: "another")
-        client.app.state.shelf = module.Shelf(store)  # type: ignore[attr-defined]
+        client.app.state.shelves = Shelves(store)  # type: ignore[attr-defined]
         lines(client)
         assert worked == ["One"]
 
@@ -222,7 +223,7 @@ class TestWhatIsKept:
         first = lines(client)
         with store.transaction() as db:
             db.execute("UPDATE shown SET line = '{\"verdict\": 7}'")
-        client.app.state.shelf = module.Shelf(store)  # type: ignore[attr-defined]
+        client.app.state.shelves = Shelves(store)  # type: ignore[attr-defined]
         assert lines(client) == first
 
 

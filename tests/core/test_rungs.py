@@ -18,6 +18,7 @@ from crisp_cadence.core.evaluation.evaluate import evaluate
 from crisp_cadence.core.fields.axis import RAILS, Stand
 from crisp_cadence.core.fields.screws import COARSE, of_size
 from crisp_cadence.core.fitting.plan import plan_belts
+from crisp_cadence.core.formulas.prices import rounded
 from helpers import rung, value
 
 PROFILES = catalog.profiles()
@@ -380,6 +381,15 @@ def test_a_brake_holds_beside_the_detent() -> None:
         (rung(plain, "unpowered").capacity or 0) + 100
     )
     assert rung(braked, "unpowered").verdict == "holds"
+    # What to buy: so much torque on the motor's shaft, F = T·λ, and what such a brake costs as a rule.
+    torque = 100 / (value(braked, "motor.lam") * 1000)
+    assert value(braked, "brake.torque") == pytest.approx(torque)
+    line = next(b for b in braked.bill if b.what == "Brake")
+    assert line.typical
+    assert line.price_each == rounded(30 + 5 * torque)
+    assert not [b for b in plain.bill if b.what == "Brake"]
+    own = of(design, {"aim.brake_n": 100.0, "aim.brake_price": 21.0})
+    assert next(b for b in own.bill if b.what == "Brake").total == 21.0
 
 
 def test_without_power_it_runs_on_until_drag_and_detent_have_its_energy() -> None:

@@ -273,7 +273,7 @@ class TestADataFile:
                 == 200
             )
             assert parse_design(client.get(f"/api/axes/{aisle['id']}/file").content).name == "Aisle"
-            with client.app.state.store.reading() as db:  # type: ignore[attr-defined]
+            with client.app.state.shelves.own.store.reading() as db:  # type: ignore[attr-defined]
                 off = db.execute("SELECT id FROM machine WHERE removed_at IS NOT NULL").fetchone()["id"]
             assert client.post(f"/api/machines/{off}/back").status_code == 204
             assert client.get("/api/shelf").json()[-1]["axes"][0]["name"] == "Old slide"

@@ -8,6 +8,7 @@ import "@fontsource-variable/spline-sans/wght.css";
 import "@fontsource-variable/spline-sans-mono/wght.css";
 import "./look/mantine.css";
 import "./look/base.css";
+import { BASE } from "./api/client";
 import { client } from "./api/queries";
 import { Waiting } from "./kit/Fetched";
 import { Guard } from "./kit/Guard";
@@ -42,7 +43,7 @@ createRoot(document.getElementById("root")!).render(
     <MantineProvider theme={theme} defaultColorScheme="auto">
       <Notifications position="bottom-center" />
       <QueryClientProvider client={client}>
-        <BrowserRouter>
+        <BrowserRouter basename={BASE}>
           <Pages />
         </BrowserRouter>
       </QueryClientProvider>

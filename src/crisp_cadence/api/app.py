@@ -30,12 +30,13 @@ from ..core.ledger.errors import (
 )
 from ..store import Store
 from ..store.trouble import told
+from .beside import Beside, Shelves
 from .examples import add_examples
 from .guard import PROBLEM_JSON, Guard, problem_json
 from .models import ErrorAnswer
 from .routes import router
+from .routes.common import store_of
 from .routes.start import VERSION
-from .shelf import Shelf
 from .turns import BY_LINES, LINES, Turns
 
 MOST_PROBLEMS = 20  # listed in one refusal
@@ -51,7 +52,7 @@ def _answer(status: int, detail: str, code: str, **more: Any) -> JSONResponse:
 def _refused(request: Request, error: Exception) -> Response:
     """The one place where a refusal becomes an answer."""
     if isinstance(error, sqlite3.Error):
-        error = told(error, request.app.state.store.path)
+        error = told(error, store_of(request).path)
     if isinstance(error, RequestValidationError):
         error = EntryError(findings(islice(error.errors(), MOST_PROBLEMS + 1)))
     status = next((s for kind, s in STATUS.items() if isinstance(error, kind)), 400)
@@ -94,11 +95,10 @@ def make_app(data: Path | Store, allowed_hosts: frozenset[str] = frozenset()) ->
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
-        app.state.store = data if isinstance(data, Store) else Store(data)
-        app.state.shelf = Shelf(app.state.store)
+        app.state.shelves = Shelves(data if isinstance(data, Store) else Store(data))
         app.state.turns = Turns()
         yield
-        app.state.store.close()
+        app.state.shelves.close()
 
     app = FastAPI(
         title="Crisp Cadence",
@@ -137,6 +137,7 @@ def make_app(data: Path | Store, allowed_hosts: frozenset[str] = frozenset()) ->
         )
 
     app.add_middleware(Guard, allowed_hosts=allowed_hosts)
+    app.add_middleware(Beside)
     plain = app.openapi
     app.openapi = lambda: _described(plain())  # type: ignore[method-assign]
     return app

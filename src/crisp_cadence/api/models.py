@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from ..core.account.report import Report
+from ..core.choosing.beginning import Ask
 from ..core.choosing.find import SearchAnswer
 from ..core.choosing.how_far import Reaches
 from ..core.choosing.propose import Proposals
@@ -77,10 +78,16 @@ class RenameBody(MachineBody):
 
 
 class NewAxisBody(Body):
-    """A new axis from a name; the layout's defaults are filled in."""
+    """A new axis from a name; the layout's defaults are filled in. `aims` are numbers that the layout asks
+    for, by their paths; lengths follow them.
+    """
 
     name: Line
     layout: Annotated[str, Field(max_length=40, strict=True)] = "carriage_loop"
+    aims: Annotated[
+        dict[Annotated[str, Field(max_length=80)], Annotated[float, Field(allow_inf_nan=False, strict=True)]],
+        Field(max_length=20),
+    ] = {}
 
 
 class SaveBody(Body):
@@ -392,6 +399,7 @@ class LayoutRow(BaseModel):
     costs: str
     schools: str
     begin: dict[str, Any]
+    asks: list[Ask]
     scene: Scene | None
 
 

@@ -72,6 +72,9 @@ interface Options {
   keepalive?: boolean;
 }
 
+/** Where these pages stand: the demo's, with a data file of their own, under an address of their own. */
+export const BASE = /^\/demo(\/|$)/.test(window.location.pathname) ? "/demo" : "";
+
 /** Sentences come from the program whole: it is told in which units they shall speak. */
 const spoken = (): Record<string, string> =>
   localStorage.getItem("crisp-cadence.units") === '"imperial"' ? { "accept-units": "imperial" } : {};
@@ -80,7 +83,7 @@ async function send(path: string, options: Options): Promise<Response> {
   const content = options.text ?? (options.body === undefined ? undefined : JSON.stringify(options.body));
   let answer: Response;
   try {
-    answer = await fetch(`/api${path}`, {
+    answer = await fetch(`${BASE}/api${path}`, {
       method: options.method ?? (content === undefined ? "GET" : "POST"),
       body: content,
       headers: { ...spoken(), ...(content === undefined ? {} : { "content-type": "application/json" }) },

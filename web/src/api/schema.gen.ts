@@ -773,7 +773,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Add Axis */
+        /**
+         * Add Axis
+         * @description A new axis of a layout, for the aims that are told.
+         */
         post: operations["add_axis"];
         delete?: never;
         options?: never;
@@ -1085,6 +1088,11 @@ export interface components {
              */
             brake_n?: number | null;
             /**
+             * Price of the brake
+             * @description Each; leave empty if you don't know it yet.
+             */
+            brake_price?: number | null;
+            /**
              * Smallest step wanted
              * @default 0.1
              */
@@ -1115,6 +1123,23 @@ export interface components {
             price_factor: number;
         } & {
             [key: string]: unknown;
+        };
+        /**
+         * Ask
+         * @description One number that a new axis is begun with: its field, what it is called, and what stands there where
+         *     nobody says.
+         */
+        Ask: {
+            /** Path */
+            path: string;
+            /** Title */
+            title: string;
+            /** Dimension */
+            dimension: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
         };
         /**
          * Assumptions
@@ -4051,6 +4076,8 @@ export interface components {
             begin: {
                 [key: string]: unknown;
             };
+            /** Asks */
+            asks: components["schemas"]["Ask"][];
             scene: components["schemas"]["Scene"] | null;
         };
         /**
@@ -4409,7 +4436,8 @@ export interface components {
         };
         /**
          * NewAxisBody
-         * @description A new axis from a name; the layout's defaults are filled in.
+         * @description A new axis from a name; the layout's defaults are filled in. `aims` are numbers that the layout asks
+         *     for, by their paths; lengths follow them.
          */
         NewAxisBody: {
             /** Name */
@@ -4419,6 +4447,13 @@ export interface components {
              * @default carriage_loop
              */
             layout: string;
+            /**
+             * Aims
+             * @default {}
+             */
+            aims: {
+                [key: string]: number;
+            };
         };
         /**
          * Note

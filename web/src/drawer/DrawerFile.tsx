@@ -1,6 +1,6 @@
 /** The drawer as a file: out as CSV, and in after a look at what would change. */
 import { useState } from "react";
-import { ask, type DrawerPreview, type Intake } from "../api/client";
+import { ask, BASE, type DrawerPreview, type Intake } from "../api/client";
 import { useForm } from "../api/queries";
 import { Act, ActLink } from "../kit/Act";
 import { Dialog } from "../kit/Dialog";
@@ -18,7 +18,7 @@ export function DrawerFile({ taken }: { taken: (step: Intake) => void }) {
   const wrong = (seen?.troubles.length ?? 0) > 0;
   return (
     <>
-      <ActLink href="/api/drawer/file" download="drawer.csv">
+      <ActLink href={`${BASE}/api/drawer/file`} download="drawer.csv">
         Take it out as CSV
       </ActLink>
       <OpenFile label="Drawer file" accept=".csv,text/csv" onText={open}>

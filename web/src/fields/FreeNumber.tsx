@@ -18,9 +18,21 @@ interface Props {
   orNone?: boolean;
   /** Where the dimension has none of its own. */
   unit?: string;
+  /** What else is wrong with it. */
+  error?: string;
 }
 
-export function FreeNumber({ label, dimension, onValue, units, name, start = "", orNone, unit: own }: Props) {
+export function FreeNumber({
+  label,
+  dimension,
+  onValue,
+  units,
+  name,
+  start = "",
+  orNone,
+  unit: own,
+  error,
+}: Props) {
   const [system] = useSystem();
   const [text, setText] = useState(start);
   const unit = own ?? shownUnit(dimension, units, system, "");
@@ -39,7 +51,7 @@ export function FreeNumber({ label, dimension, onValue, units, name, start = "",
       data-free={name}
       autoComplete="off"
       value={text}
-      error={why ? <span role="alert">{why}</span> : undefined}
+      error={why || error ? <span role="alert">{why || error}</span> : undefined}
       onChange={(e) => {
         setText(e.currentTarget.value);
         onValue(read(e.currentTarget.value).value);

@@ -3,6 +3,7 @@ import { useEffect } from "react";
 import { useNavigate } from "react-router";
 import { createSpotlight, Spotlight, type SpotlightActionData } from "@mantine/spotlight";
 import "@mantine/spotlight/styles.css";
+import { BASE } from "../api/client";
 import { useBench, useSystem, useView } from "../design/context";
 import { STEPS } from "./AxisPage";
 
@@ -33,7 +34,7 @@ export default function Commands({ go, close }: { go: (step: string) => void; cl
       id: "file",
       label: "Save as a file",
       description: "the design as JSON",
-      onClick: () => window.location.assign(`/api/axes/${view.id}/file`),
+      onClick: () => window.location.assign(`${BASE}/api/axes/${view.id}/file`),
     },
     { id: "print", label: "Print this step", onClick: () => window.print() },
     { id: "shelf", label: "To the shelf", onClick: () => navigate("/") },

@@ -3,6 +3,7 @@ import { memo, useState } from "react";
 import { Link } from "react-router";
 import { useComputedColorScheme, useMantineColorScheme } from "@mantine/core";
 import { useHotkeys } from "@mantine/hooks";
+import { BASE } from "../api/client";
 import { anew, client } from "../api/queries";
 import { useBench, useOtherUnits, usePick, useSystem } from "../design/context";
 import { Act } from "../kit/Act";
@@ -12,6 +13,19 @@ import { Tip } from "../kit/Tip";
 import css from "./frame.module.css";
 
 export function Mark() {
+  return (
+    <>
+      <Home />
+      {BASE && (
+        <span className={css.demo}>
+          Demo, all made up <a href="/">Back to your own shelf</a>
+        </span>
+      )}
+    </>
+  );
+}
+
+function Home() {
   return (
     <Link to="/" className={css.mark}>
       <svg width="30" height="16" viewBox="0 0 30 16" aria-hidden="true">

@@ -1,6 +1,6 @@
 /** An axis whose newest revision cannot be read: why, and the ways out. */
 import { useNavigate } from "react-router";
-import { ask, type Axis } from "../api/client";
+import { ask, BASE, type Axis } from "../api/client";
 import { useChange } from "../api/queries";
 import { Act, ActLink } from "../kit/Act";
 import { Notice } from "../kit/Notice";
@@ -35,7 +35,7 @@ export function Unreadable({ axis }: { axis: Axis }) {
           <RevisionTable axis={axis.id} version={axis.version} says="Go back to" back={back} />
         )}
         <Line foot>
-          <ActLink big href={`/api/axes/${axis.id}/file`}>
+          <ActLink big href={`${BASE}/api/axes/${axis.id}/file`}>
             Save it as a file, as it is stored
           </ActLink>
           <Act

@@ -1,13 +1,17 @@
 /** What is made on the shelf: a machine, a name for it, an axis from a layout or from a file. */
-import { useState, type FormEvent } from "react";
+import { useRef, useState, type FormEvent } from "react";
 import { useNavigate } from "react-router";
-import { ask, Refusal, type ShelfMachine } from "../api/client";
-import { anew, client, useForm } from "../api/queries";
+import { ask, Refusal, type LayoutRow, type Problem, type ShelfMachine } from "../api/client";
+import { anew, client, useForm, useLayouts, useStart } from "../api/queries";
 import { Act } from "../kit/Act";
 import { Dialog } from "../kit/Dialog";
 import { OpenFile, Words } from "../kit/inputs";
 import { Failed, Notice } from "../kit/Notice";
-import { Line } from "../kit/sheets";
+import { Fields, Line } from "../kit/sheets";
+import { useSystem } from "../design/context";
+import { FreeNumber } from "../fields/FreeNumber";
+import { plain, shownUnit } from "../units/format";
+import css from "./shelf.module.css";
 import { LayoutChooser } from "../steps/aim/LayoutChooser";
 
 interface Props {
@@ -87,40 +91,119 @@ export function Rename({ machine, opened, close }: Props & { machine: ShelfMachi
   );
 }
 
-export function NewAxis({ machine, opened, close }: Props & { machine: ShelfMachine }) {
+export function NewAxis({ machine, opened, close }: Props & { machine?: ShelfMachine }) {
   return (
-    <Dialog opened={opened} close={close} title={`An axis for ${machine.name}`} wide={940}>
+    <Dialog
+      opened={opened}
+      close={close}
+      title={machine ? `An axis for ${machine.name}` : "Your first axis"}
+      wide={940}
+    >
       <Begin machine={machine} />
     </Dialog>
   );
 }
 
-function Begin({ machine }: { machine: ShelfMachine }) {
+type How =
+  { text: string } | { name: string; layout: string; aims: Record<string, number>; propose: boolean };
+
+/** Name, layout and the few numbers that it asks for; what follows is the proposals. */
+function Begin({ machine }: { machine: ShelfMachine | undefined }) {
+  const layouts = useLayouts();
   const [name, setName] = useState("");
+  const [bench, setBench] = useState("My machine");
   const [layout, setLayout] = useState("carriage_loop");
+  const [typed, setTyped] = useState<Record<string, number | null>>({});
   const navigate = useNavigate();
-  const made = useForm(
-    (how: { name: string; layout: string } | { text: string }) =>
-      "text" in how
-        ? ask<{ id: string }>(`/machines/${machine.id}/import`, { text: how.text })
-        : ask<{ id: string }>(`/machines/${machine.id}/axes`, { body: how }),
-    "shelf",
-  );
-  const make = (how: Parameters<typeof made.mutate>[0]) =>
-    made.mutate(how, { onSuccess: ({ id }) => void navigate(`/axis/${id}/aim`) });
+  // Made once: an axis that is refused leaves its machine to be filled.
+  const own = useRef(machine?.id);
+  const made = useForm(async (how: How) => {
+    own.current ??= (await ask<{ id: string }>("/machines", { body: { name: bench.trim(), note: "" } })).id;
+    if ("text" in how) return ask<{ id: string }>(`/machines/${own.current}/import`, { text: how.text });
+    const { name, layout, aims } = how;
+    return ask<{ id: string }>(`/machines/${own.current}/axes`, { body: { name, layout, aims } });
+  }, "shelf");
+  const asks = layouts.data?.find((l) => l.key === layout)?.asks ?? [];
+  const wrong = asks.some((a) => typed[a.path] === null);
+  const ready = Boolean(name.trim() && bench.trim() && asks.length && !wrong);
+  const make = (propose: boolean) => {
+    // What nobody has touched stays as the layout begins, and is shown as assumed.
+    const said = asks.flatMap(({ path }) => (typeof typed[path] === "number" ? [[path, typed[path]]] : []));
+    const aims = Object.fromEntries(said) as Record<string, number>;
+    run({ name: name.trim(), layout, aims, propose });
+  };
+  const run = (how: How) =>
+    made.mutate(how, {
+      onSuccess: ({ id }) =>
+        void navigate(`/axis/${id}/aim`, { state: { propose: "propose" in how && how.propose } }),
+    });
+  const problems = made.error instanceof Refusal ? made.error.problems : [];
   return (
-    <form onSubmit={(e) => (e.preventDefault(), make({ name: name.trim(), layout }))}>
-      <Words label="Name" value={name} most={120} onValue={setName} focused />
+    <form className={css.begin} onSubmit={(e) => (e.preventDefault(), ready && make(true))}>
+      <Fields>
+        <Words label="Name of the axis" value={name} most={120} onValue={setName} focused />
+        {!machine && <Words label="Machine it belongs to" value={bench} most={120} onValue={setBench} />}
+      </Fields>
+      <Fields>
+        {asks.map((ask) => (
+          <Asked
+            key={layout + ask.path}
+            ask={ask}
+            typed={typed[ask.path]}
+            problem={problems.find((p) => p.field === ask.path)}
+            onValue={(value) => setTyped({ ...typed, [ask.path]: value })}
+          />
+        ))}
+      </Fields>
       <Line foot>
-        <Act big main type="submit" disabled={!name.trim()} busy={made.isPending}>
+        <Act big main type="submit" disabled={!ready} busy={made.isPending}>
+          Propose axes for it
+        </Act>
+        <Act big disabled={!ready || made.isPending} onClick={() => make(false)}>
           Begin the axis
         </Act>
-        <OpenFile big label="Design file" accept=".json,application/json" onText={(text) => make({ text })}>
+        <OpenFile big label="Design file" accept=".json,application/json" onText={(text) => run({ text })}>
           Open a design file
         </OpenFile>
       </Line>
       <Failed of={made.error} title="The axis is not made" />
       <LayoutChooser chosen={layout} choose={setLayout} />
     </form>
+  );
+}
+
+type Asks = LayoutRow["asks"][number];
+
+/** One number that a layout asks for; what its layout begins with stands there until somebody says otherwise. */
+function Asked({
+  ask,
+  typed,
+  problem,
+  onValue,
+}: {
+  ask: Asks;
+  typed: number | null | undefined;
+  problem: Problem | undefined;
+  onValue: (value: number | null) => void;
+}) {
+  const start = useStart();
+  const [system] = useSystem();
+  if (!start.data) return null;
+  const units = start.data.units;
+  const unit = shownUnit(ask.dimension, units, system, ask.unit);
+  const factor = units[ask.dimension]?.factors[unit] ?? 1;
+  return (
+    <FreeNumber
+      key={system}
+      label={ask.title}
+      dimension={ask.dimension}
+      units={units}
+      unit={unit}
+      name={ask.path}
+      start={plain((typed ?? ask.value) / factor)}
+      orNone
+      error={problem && `${problem.message}. ${problem.remedy}`}
+      onValue={onValue}
+    />
   );
 }

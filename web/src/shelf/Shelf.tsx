@@ -1,21 +1,22 @@
 /** The machines, each with its axes as one line. */
 import { useState } from "react";
-import { ask, Unreachable } from "../api/client";
+import { ask, BASE, Unreachable } from "../api/client";
 import { useChange, usePutBack, useShelf } from "../api/queries";
 import { PageTop, Plain } from "../frame/Plain";
-import { Act } from "../kit/Act";
+import { Act, ActLink } from "../kit/Act";
 import { Fetched } from "../kit/Fetched";
 import { Notice } from "../kit/Notice";
 import { Line, Sheet } from "../kit/sheets";
 import { DataFile } from "./DataFile";
 import { MachineRows } from "./MachineRows";
-import { NewMachine } from "./Making";
+import { NewAxis, NewMachine } from "./Making";
 import { StoreNotice } from "./StoreNotice";
 import { TakenOff } from "./TakenOff";
 
 export default function Shelf() {
   const shelf = useShelf();
   const [making, setMaking] = useState(false);
+  const [beginning, setBeginning] = useState(false);
   const [removed, setRemoved] = useState<{ path: string; name: string } | null>(null);
   const back = usePutBack();
   const takeOff = useChange(
@@ -26,7 +27,7 @@ export default function Shelf() {
   return (
     <Plain>
       <PageTop title="Shelf" says="Each axis with its verdict and what limits it.">
-        <Act big main onClick={() => setMaking(true)}>
+        <Act big main={Boolean(shelf.data?.length)} onClick={() => setMaking(true)}>
           New machine
         </Act>
       </PageTop>
@@ -53,14 +54,25 @@ export default function Shelf() {
           machines.length === 0 ? (
             <Sheet title="Nothing on the shelf yet">
               <p>
-                Make a machine, then add an axis to it: from one of the layouts, or from a design file. To
-                look around first, stop the program and start <span className="num">crisp-cadence demo</span>.
+                Say what an axis is to move, how far and how fast: up to three whole axes are proposed, each
+                with its parts and its money. A design file can be taken in at the same place.
               </p>
               <Line foot>
-                <Act big main onClick={() => setMaking(true)}>
-                  New machine
+                <Act big main autoFocus onClick={() => setBeginning(true)}>
+                  Begin an axis
                 </Act>
+                {!BASE && (
+                  <ActLink big href="/demo/">
+                    Look at the demo
+                  </ActLink>
+                )}
               </Line>
+              {!BASE && (
+                <p className="quiet small">
+                  The demo has a data file of its own: nothing in it mixes with yours, and one link leads
+                  back.
+                </p>
+              )}
             </Sheet>
           ) : (
             machines.map((m) => (
@@ -80,6 +92,7 @@ export default function Shelf() {
       )}
       <TakenOff />
       <DataFile />
+      <NewAxis opened={beginning} close={() => setBeginning(false)} />
       <NewMachine opened={making} close={() => setMaking(false)} />
     </Plain>
   );

@@ -10,13 +10,19 @@ from ... import catalog
 from ...core.fitting.drawer import Stock
 from ...store import Store, drawer
 from .. import models as m
+from ..beside import Kept, Shelves
 
 router = APIRouter(responses={c: {"model": m.ErrorAnswer} for c in (404, 409, 413, 422)})
 
 
+def kept_of(request: Request) -> Kept:
+    """The data file that a request is for, and its shelf's lines."""
+    shelves: Shelves = request.app.state.shelves
+    return shelves.of(request.scope)
+
+
 def store_of(request: Request) -> Store:
-    store: Store = request.app.state.store
-    return store
+    return kept_of(request).store
 
 
 def now() -> str:

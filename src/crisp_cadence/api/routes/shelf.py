@@ -7,21 +7,20 @@ from typing import Annotated
 from fastapi import Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 
+from ... import catalog
+from ...core.choosing.beginning import begun
 from ...core.design.design import AxisDesign, dump_design, parse_design
-from ...core.design.layouts import begin
 from ...core.design.riding import on_its_own
 from ...store import Store, axes, history
 from ...store.rescue import Rescued, rescue
 from .. import models as m
-from ..shelf import Shelf
-from .common import now, router, store_of
+from .common import kept_of, now, router, store_of
 
 
 @router.get("/shelf", response_model=list[m.ShelfMachine])
 def shelf(request: Request) -> Response:
     """The machines, each with its axes as one line."""
-    kept: Shelf = request.app.state.shelf
-    return Response(kept.as_json(), media_type="application/json")
+    return Response(kept_of(request).shelf.as_json(), media_type="application/json")
 
 
 @router.get("/shelf/off")
@@ -94,7 +93,9 @@ def put_machine_back(request: Request, machine_id: m.Id) -> None:
 
 @router.post("/machines/{machine_id}/axes", status_code=201)
 def add_axis(request: Request, machine_id: m.Id, body: m.NewAxisBody) -> m.IdAnswer:
-    return m.IdAnswer(id=axes.add_axis(store_of(request), machine_id, begin(body.layout, body.name), now()))
+    """A new axis of a layout, for the aims that are told."""
+    design = begun(body.layout, body.name, body.aims, catalog.profiles())
+    return m.IdAnswer(id=axes.add_axis(store_of(request), machine_id, design, now()))
 
 
 @router.post(

@@ -7,6 +7,7 @@ from functools import lru_cache
 from fastapi import Response
 
 from ... import catalog
+from ...core.choosing.beginning import asks
 from ...core.design.design import design_schema
 from ...core.design.layouts import LAYOUTS, Layout, begin
 from ...core.evaluation.evaluate import evaluate
@@ -63,7 +64,8 @@ def start() -> Response:
 @lru_cache(maxsize=1)
 def _layouts() -> list[m.LayoutRow]:
     def row(found: Layout) -> m.LayoutRow:
-        report = evaluate(begin(found.key, found.name), catalog.profiles())
+        design = begin(found.key, found.name)
+        report = evaluate(design, catalog.profiles())
         scene = report.stage_scenes[0] if found.key == "belt_reduction" else report.scene
         return m.LayoutRow(
             key=found.key,
@@ -72,6 +74,7 @@ def _layouts() -> list[m.LayoutRow]:
             costs=found.costs,
             schools=found.schools,
             begin=found.begin,
+            asks=list(asks(design)),
             scene=scene,
         )
 

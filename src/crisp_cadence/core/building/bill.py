@@ -9,6 +9,7 @@ from ..account.context import Context
 from ..account.report import STEP_OF, BillLine, Rung
 from ..account.verdicts import Target
 from ..formulas import prices
+from ..ledger.amounts import said
 from ..ledger.record import record
 from ..parts.ends.contract import End
 from ..parts.stages.contract import Stage, billed, bought
@@ -40,6 +41,7 @@ def bill_of(ctx: Context, stages: list[Stage], end: End) -> Bill:
         of_shaft = f"⌀ {across.shaft_mm:g} × {across.width_mm:g} mm"
         both = (across.shaft_price, prices.cross_shaft_price(across.shaft_mm, across.width_mm))
         lines.append(billed("Cross shaft and couplers", of_shaft, 1, "", both, False, "sides"))
+    lines += _brake(ctx, motors)
     lines += [bought(e, "Extra", "", f"extras.{i}", e.quantity) for i, e in enumerate(ctx.design.extras)]
     lines = [_in_currency(line, ctx.design.aim.price_factor) for line in lines]
     total = math.fsum(b.total or 0 for b in lines)
@@ -79,6 +81,27 @@ def bill_of(ctx: Context, stages: list[Stage], end: End) -> Bill:
             f"{'have' if unpriced > 1 else 'has'} no price yet; the total is too low by that.",
         )
     return Bill(tuple(lines), total, spend, typical, unpriced, money)
+
+
+def _brake(ctx: Context, motors: int) -> list[BillLine]:
+    """A brake on each motor's shaft, where one is asked for."""
+    brake, lam = ctx.given("aim.brake_n"), ctx.drive.lam_motor
+    if brake.value is None:
+        return []
+    torque = ctx.book.put(
+        "brake.torque",
+        "Torque of the brake on each motor's shaft",
+        brake.value / (motors * lam.n * 1000),
+        "N·m",
+        equation="F/(n·λ)",
+        source="statics; losses of the chain would help it and are not counted on",
+        brake=brake,
+        motors=motors,
+        radians_per_mm=lam,
+    )
+    both = (ctx.design.aim.brake_price, prices.brake_price(torque.n))
+    of_it = f"closes without power, {said(torque.n, 'N·m')}"
+    return [billed("Brake", of_it, motors, "", both, False, "aim.brake_n")]
 
 
 def _in_currency(line: BillLine, factor: float) -> BillLine:

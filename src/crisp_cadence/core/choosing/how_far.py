@@ -10,6 +10,7 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
+from pydantic.fields import FieldInfo
 
 from ..account.report import Report, Rung, Verdict
 from ..design.design import AxisDesign, changed
@@ -100,7 +101,7 @@ def reaching(design: AxisDesign, profiles: Mapping[str, Profile]) -> Iterator[fl
     Source: handbook — each rung names its own
     """
     report = evaluate(design, profiles)
-    asked = [a for label, path in AIMS if (a := _asked(design, label, path)) is not None]
+    asked = [a for label, path in AIMS if (a := aim_of(design, label, path)) is not None]
     short = [r for r in report.ladder if r.verdict == "short" and not r.advisory]
     whole = len(asked) + len(short)
     aims: list[HowFar] = []
@@ -121,7 +122,7 @@ def reaches(design: AxisDesign, profiles: Mapping[str, Profile]) -> Reaches:
     return answer_of(reaching(design, profiles))
 
 
-def _asked(design: AxisDesign, label: str, path: str) -> tuple[str, str] | None:
+def aim_of(design: AxisDesign, label: str, path: str) -> tuple[str, str] | None:
     """The field of an aim for this end and what it is called there; None where it asks for nothing."""
     end = design.end
     if not path:  # the mass that is heaviest grows for all that moves
@@ -239,11 +240,11 @@ class _Line:
         self.now, self.unit = float(now), str(extra["unit"])
         sold = profiles[part.profile].widths_mm if path.endswith("belt.width_mm") else extra.get("sizes", [])
         self.sizes = np.sort(np.array(sold, dtype=float))
-        self.low = next((float(m.ge) for m in self.info.metadata if hasattr(m, "ge")), 0.0)
-        self.high = next((float(m.le) for m in self.info.metadata if hasattr(m, "le")), math.inf)
         self.whole = self.info.annotation is int
         self.slow = SINGLY if design.end.SINGLY else 1
         self.more = design.end.goes_with(design, path)
+        limits = [_limits(field_at(design, p), more) for p, more in (self.more | {path: 0.0}).items()]
+        self.low, self.high = max(low for low, _ in limits), min(high for _, high in limits)
 
     def entered(self, value: float) -> float:
         """A value as its field takes it."""
@@ -288,6 +289,13 @@ class _Line:
         steps = np.round(np.arange(math.ceil(low / width), math.floor(high / width) + 1) * width, 12)
         values = np.unique(np.concatenate([steps[(steps > low) & (steps < high)], [low, high]]))
         return values if a <= b else values[::-1]
+
+
+def _limits(info: FieldInfo, more: float) -> tuple[float, float]:
+    """Between what a value must lie, if what is that much more than it is to be one of a field."""
+    low = next((float(m.ge) for m in info.metadata if hasattr(m, "ge")), 0.0)
+    high = next((float(m.le) for m in info.metadata if hasattr(m, "le")), math.inf)
+    return low - more, high - more
 
 
 def _is_plain(value: object) -> bool:

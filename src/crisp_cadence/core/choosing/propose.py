@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Generator, Iterator, Mapping, Sequence
 from typing import Any, Literal
 
 from ..account.report import Report, Verdict
@@ -22,7 +22,7 @@ from . import fuss
 from .find import Found, begin
 from .ruler import ENOUGH, FIXED, NOT_RANKED
 from .space import Reduction, taken
-from .swaps_end import mounts
+from .swaps_end import braked, mounts
 from .tries import Trying, merged, nearest_values
 
 Name = Literal["plainest", "cheapest", "calmest"]
@@ -32,6 +32,8 @@ PLATES_MM = (3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0)
 CHEAPER = 0.85  # of the money of another from which a proposal is one of its own
 DEARER = 2.5  # times the plainest's money is the most that calm may cost
 MOST_ROUNDS = 3
+MOST_ROWS = 12  # of a search that are looked at for advice too
+LITTLE_MORE = 1.15  # times the money and fuss of another, which nobody minds for one that keeps more advice
 FIXING = {"flat": "set screw on flat", "round": "clamp", "key": "key"}
 
 
@@ -69,28 +71,18 @@ def proposing(
     teeth and bores are searched, the plainest kind of reduction first; rail, mounts and fixings follow. An
     end that is not searched is mended from its layout by a plan.
     """
-    report, ready = _fit_for(design, profiles)
+    report, ready = fit_for(design, profiles)
     yield 0.05
     rows: list[Found] = []
     if isinstance(design.chain[0], Stepper) and not _stuck(report):
-        some = list(_tried(ready, drawer))
-        for n, reduction in enumerate(WIDER):
-            try:
-                search = begin(ready, profiles, some, "anything", (reduction,))
-            except EntryError:
-                continue  # nothing of this kind can be put together
-            for share in search.steps():
-                yield 0.05 + 0.8 * (n + share) / len(WIDER)
-            rows = list(search.answer().rows)
-            if rows:
-                break
+        rows, ready = yield from _sought(report, ready, profiles, list(_tried(ready, drawer)))
     made: list[Proposal] = []
     for name, listed in _chosen(rows):
-        for row in listed[:MOST_ROUNDS]:
+        for row in _advised(listed, ready, profiles)[:MOST_ROUNDS]:
             report, whole = _finished(taken(ready, row.changes), profiles)
-            if name == "plainest" and report.verdict == "holds":
-                report, whole = _smallest(report, whole, profiles, drawer)
             if report.verdict == "holds":
+                if name == "plainest":
+                    report, whole = _smallest(report, whole, profiles, drawer)
                 made.append(_told(name if made else "plainest", row, report, whole, made))
                 break
     yield 0.9
@@ -109,7 +101,54 @@ def propose(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequenc
     return answer_of(proposing(design, profiles, drawer))
 
 
-def _fit_for(design: AxisDesign, profiles: Mapping[str, Profile]) -> tuple[Report, AxisDesign]:
+def _sought(
+    report: Report, ready: AxisDesign, profiles: Mapping[str, Profile], drawer: list[Stock]
+) -> Generator[float | Proposals, None, tuple[list[Found], AxisDesign]]:
+    """What a search finds with the plainest kind of reduction that does, and for which design: what would
+    fall without power is tried with a brake too, and has one where that is cheaper than a motor that holds.
+    """
+    tried = [(ready, 0.0)]
+    for swap in braked(ready, report, alone=True) if ready.aim.brake_n is None else ():
+        held = changed(ready, swap.changes)
+        tried.append((held, evaluate(held, profiles).bill_to_spend - report.bill_to_spend))
+    found: list[tuple[float, list[Found], AxisDesign]] = []
+    for n, reduction in enumerate(WIDER):
+        for k, (design, more) in enumerate(tried):
+            try:
+                search = begin(design, profiles, drawer, "anything", (reduction,))
+            except EntryError:
+                continue  # nothing of this kind can be put together
+            for share in search.steps():
+                yield 0.05 + 0.8 * (n + (k + share) / len(tried)) / len(WIDER)
+            rows = list(search.answer().rows)
+            if rows:
+                found.append((rows[0].spend + rows[0].fuss + more, rows, design))
+        if found:
+            _, rows, design = min(found, key=lambda x: x[0])
+            return rows, design
+    return [], ready
+
+
+def _unadvised(report: Report) -> frozenset[str]:
+    """What advice a design goes against, in the words of its rungs."""
+    return frozenset(r.label for r in report.ladder if r.advisory and r.verdict == "short")
+
+
+def _against(report: Report) -> str:
+    """That advice in words, for the end of a line."""
+    found = ", ".join(sorted(f"{x[:1].lower()}{x[1:]}" for x in _unadvised(report)))
+    return f"; against advice: {found}" if found else ""
+
+
+def _advised(rows: Sequence[Found], design: AxisDesign, profiles: Mapping[str, Profile]) -> list[Found]:
+    """Of the first rows those that keep most advice first, as far as they cost no more than little more."""
+    most = LITTLE_MORE * (rows[0].spend + rows[0].fuss)
+    near = [r for r in rows[:MOST_ROWS] if r.spend + r.fuss <= most]
+    against = {r.index: len(_unadvised(evaluate(taken(design, r.changes), profiles))) for r in near}
+    return sorted(near, key=lambda r: against[r.index])
+
+
+def fit_for(design: AxisDesign, profiles: Mapping[str, Profile]) -> tuple[Report, AxisDesign]:
     """The design with rail and other lengths that its aim wants."""
     report = evaluate(design, profiles)
     for _ in range(MOST_ROUNDS):
@@ -178,7 +217,7 @@ def _finished(design: AxisDesign, profiles: Mapping[str, Profile]) -> tuple[Repo
     fixing = FIXING.get(str(getattr(design.chain[-1], "shaft_form", "")))
     if fixing and hasattr(design.end, "pulley") and "end.pulley.fixing.kind" not in design.chosen:
         design = changed(design, {"end.pulley.fixing.kind": fixing})
-    report, design = _fit_for(design, profiles)
+    report, design = fit_for(design, profiles)
     paths = [
         path
         for path, mount in mounts(design)
@@ -222,7 +261,8 @@ def _smallest(
             made = evaluate(tried, profiles)
         except EntryError:
             continue
-        if made.verdict == "holds" and made.bill_to_spend <= report.bill_to_spend:
+        no_worse = _unadvised(made) <= _unadvised(report)
+        if made.verdict == "holds" and no_worse and made.bill_to_spend <= report.bill_to_spend:
             return made, tried
     return report, design
 
@@ -250,6 +290,7 @@ def _told(name: Name, row: Found, report: Report, design: AxisDesign, before: Se
     motor: Any = design.chain[0]
     about = f"{motor.label}, {said(motor.driver.supply_v, 'V')}, {row.gear}"
     about += f", {row.belt}" if row.belt else ""
+    about += "" if design.aim.brake_n is None else f", brake of {said(design.aim.brake_n, 'N')}"
     tight = _tightest(report)
     more = money - before[0].money if before else 0.0
     if name == "plainest":
@@ -267,7 +308,7 @@ def _told(name: Name, row: Found, report: Report, design: AxisDesign, before: Se
         f"{reason}: {about}.",
         money,
         report.bill_typical,
-        gives_up + soft,
+        gives_up + soft + _against(report),
         report.verdict,
         report.in_words,
         _parts(report),
@@ -291,7 +332,7 @@ def _mended(design: AxisDesign, profiles: Mapping[str, Profile], trying: Trying)
         f"What stands, and: {does}." if does else "What stands holds.",
         report.bill_to_spend,
         report.bill_typical,
-        "; ".join(f"{s.says}: {s.after}" for s in less) or report.in_words,
+        ("; ".join(f"{s.says}: {s.after}" for s in less) or report.in_words) + _against(report),
         report.verdict,
         report.in_words,
         _parts(report),

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
+from ..account.report import Report
 from ..design.design import AxisDesign
 from ..fields.belts import Mount, Tensioner
 from ..fields.profile import Profile
@@ -252,8 +254,8 @@ def mounts(design: AxisDesign) -> Iterator[tuple[str, Mount]]:
             yield f"end.{name}", mount
 
 
-# Fields of other ends and stages, by path: the sentence for more and for less, the sizes that are made, and the
-# part that is bought anew for it ("." for the stage itself, nothing where it stays what it is).
+# Fields of other ends and stages, by path: the sentence for more and for less, the sizes that are made, and
+# the part that is bought anew for it ("." for the stage itself, nothing where it stays what it is).
 SIZES: tuple[tuple[str, str, str, str, str, tuple[float, ...], str], ...] = (
     (r"end\.backlash_mm", "screw", "", "Take a nut without play", "mm", (0.0,), "nut"),
     (r"end\.backlash_mm", "rack", "", "Spring the pinion against the rack", "mm", (0.0,), ""),
@@ -330,6 +332,39 @@ def layouts(design: AxisDesign) -> Iterator[Swap]:
             None,
             "layout",
         )
+
+
+def braked(design: AxisDesign, report: Report, alone: bool = False) -> Iterator[Swap]:
+    """A brake for what would fall when the power goes; `alone` for one that needs no motor to help it."""
+    for rung in report.ladder:
+        if (
+            rung.key == "unpowered"
+            and (alone or rung.verdict in ("short", "tight"))
+            and rung.demand
+            and rung.capacity is not None
+        ):
+            now = design.aim.brake_n
+            there = 0.0 if alone else rung.capacity - (now or 0.0)
+            whole = upward(rung.demand * rung.margin - there)
+            yield Swap(
+                "Fit a brake" if now is None else "Fit a stronger brake",
+                "aim.brake_n",
+                "none" if now is None else said(now, "N"),
+                said(whole, "N"),
+                {"aim.brake_n": whole, "aim.brake_price": None},
+                None,
+                "part",
+            )
+
+
+def upward(value: float) -> float:
+    """A value to two digits, rounded up.
+
+    >>> upward(10.21), upward(3.0)
+    (11.0, 3.0)
+    """
+    step = 10.0 ** (math.floor(math.log10(value)) - 1)
+    return round(math.ceil(value / step - 1e-9) * step, 12)
 
 
 def less(design: AxisDesign) -> Iterator[Swap]:

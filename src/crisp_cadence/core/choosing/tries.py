@@ -27,6 +27,7 @@ from ..ledger.record import record
 from .how_far import HowFar, mend, reaches
 from .swap import Kind, Swap, setting, total
 from .swaps import swaps
+from .swaps_end import braked
 
 MOST_PLANS = 150  # worked out whole; the cheapest first
 MOST_STEPS = 5  # changes in one plan
@@ -114,8 +115,8 @@ def _change(first: Swap, others: tuple[Swap, ...], was: Report, report: Report) 
 
 
 def _of_bill(was: Report, report: Report) -> float | None:
-    """What is to pay for the lines of a bill that another did not have; None where they do not tell. Of what is
-    sold by length a longer piece is bought anew.
+    """What is to pay for the lines of a bill that another did not have; None where they do not tell. Of what
+    is sold by length a longer piece is bought anew.
     """
     had = {(b.what, b.detail, b.price_each): b.quantity for b in was.bill}
     new = []
@@ -164,7 +165,11 @@ class Trying:
         self.before = _heads(self.report)
         drawer = with_typical(self.drawer, self.profiles, self.design)
         found = swaps(self.design, self.profiles, drawer, self.report.value("belt.cut"))
-        self.swaps = [*found, *nearest_values(self.design, self.profiles, self.report)]
+        self.swaps = [
+            *found,
+            *braked(self.design, self.report),
+            *nearest_values(self.design, self.profiles, self.report),
+        ]
 
     def steps(self) -> Iterator[float]:
         """Tries every single change, then plans of several if no single one mends; the share that is done

@@ -88,7 +88,7 @@ LAYOUTS: dict[str, Layout] = {
         ),
         Layout(
             "wheel", "Driven wheel", "A cart or small robot: motor, belt, wheel.", "Grip and slope decide, not torque alone.", "Two driven wheels with a motor each steer by themselves; one motor with a steered wheel is cheaper.",
-            {"chain": [{**_GEARMOTOR, "no_load_rpm": 120.0, "stall_torque_nm": 6.0}, {**_CLOSED, "driver": {"teeth": 24, "bore_mm": 8.0, "hub_mm": 16.0, "face_mm": 10.0}, "driven": {"teeth": 36, "bore_mm": 10.0, "hub_mm": 24.0, "face_mm": 10.0}, "belt_teeth": 120, "belt": {"profile": "round-g-3", "width_mm": 9.0}}], "end": {"kind": "wheel"}, "moving": [{"label": "Vehicle with its load", "mass_kg": 8.0}], "aim": {"speed_mm_s": 250.0, "acceleration_mm_s2": 300.0}},
+            {"chain": [{**_GEARMOTOR, "no_load_rpm": 120.0, "stall_torque_nm": 6.0}, {**_CLOSED, "driver": {"teeth": 24, "bore_mm": 8.0, "hub_mm": 16.0, "face_mm": 10.0}, "driven": {"teeth": 36, "bore_mm": 10.0, "hub_mm": 24.0, "face_mm": 10.0}, "belt_teeth": 120, "belt": {"profile": "round-g-3", "width_mm": 9.0}}], "end": {"kind": "wheel"}, "moving": [{"label": "Vehicle with its load", "mass_kg": 8.0}], "aim": {"speed_mm_s": 250.0, "push_speed_mm_s": 250.0, "acceleration_mm_s2": 300.0}},
         ),
         Layout(
             "drum", "Cord winch", "Any lift with few parts.", "The load hangs on the motor; radius, speed and torque change with every layer.", "A worm holds by itself and wastes power; a brake holds for certain.",

@@ -132,6 +132,9 @@ class Aim(Part):
         None,
         "One that closes when the power goes; through a chain its torque times radians per millimetre.",
     )
+    brake_price: float | None = num(
+        "Price of the brake", "money", "", 0, 1e6, None, "Each; leave empty if you don't know it yet."
+    )
     resolution_mm: float = num("Smallest step wanted", "length", "mm", 0.0001, 100, 0.1)
     error_mm: float = num(
         "Error allowed",

@@ -284,6 +284,21 @@ def cross_shaft_price(diameter_mm: float, length_mm: float) -> float:
 
 
 @formula
+def brake_price(torque_nm: float) -> float:
+    """Typical price of a brake on a motor's shaft that closes when the power goes.
+
+    Equation: P = 30 + 5·T
+    Units: N·m → €
+    Range: 0.2 to 20 N·m
+    Source: estimate — single pieces of 2026
+
+    >>> brake_price(2.0)
+    40.0
+    """
+    return 30 + 5 * torque_nm
+
+
+@formula
 def fastener_price(diameter_mm: float, length_mm: float) -> float:
     """Typical price of a screw or spacer.
 

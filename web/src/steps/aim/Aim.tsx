@@ -14,7 +14,8 @@ import { Heads, Tally } from "./Masses";
 import { Propose } from "./Propose";
 import { FreeTravel, Travel } from "./Travel";
 
-const PUSHING = ["aim.push_speed_mm_s", "aim.hold_n", "aim.counterweight_kg", "aim.brake_n"];
+const PUSHING = ["aim.push_speed_mm_s", "aim.hold_n"];
+const UNPOWERED = ["aim.counterweight_kg", "aim.brake_n", "aim.brake_price"];
 const GUIDE = ["guide.friction", "guide.drag_n"];
 
 export default function Aim() {
@@ -139,6 +140,17 @@ function Motion() {
             <NumberField path="aim.push_speed_mm_s" />
             <NumberField path="aim.hold_n" />
           </Fields>
+        </Folded>
+        <Folded title="What holds it without power" paths={UNPOWERED}>
+          <Fields>
+            <NumberField path="aim.counterweight_kg" />
+            <NumberField path="aim.brake_n" />
+            <NumberField path="aim.brake_price" />
+          </Fields>
+          <Figs>
+            <Figure of="unpowered.capacity" label="The axis resists by itself" />
+            <Figure of="brake.torque" label="Brake on the motor's shaft" />
+          </Figs>
         </Folded>
         <Figs>
           <Figure of="force.accelerate" label="To accelerate" />

@@ -1,4 +1,6 @@
 /** From this aim to an axis: up to three whole designs that hold, each with its reason, its money and what it gives up. */
+import { useEffect, useRef, useState } from "react";
+import { useLocation, useNavigate } from "react-router";
 import type { Proposals } from "../../api/client";
 import { useLongWork } from "../../api/queries";
 import { useBench, usePick } from "../../design/context";
@@ -8,7 +10,7 @@ import { Act } from "../../kit/Act";
 import { Waiting } from "../../kit/Fetched";
 import { Failed } from "../../kit/Notice";
 import { Fold, Sheet } from "../../kit/sheets";
-import { about } from "../../units/format";
+import { about, counted } from "../../units/format";
 import css from "./propose.module.css";
 
 type Proposal = Proposals["found"][number];
@@ -19,13 +21,33 @@ export function Propose() {
   const { session } = useBench();
   const asking = useLongWork<Proposals>("/propose");
   const found = asking.answer;
+  // A new axis comes with the wish for proposals: they are asked for at once, and the first of them is at hand.
+  const { state, pathname } = useLocation();
+  const navigate = useNavigate();
+  const wished = Boolean((state as { propose?: boolean } | null)?.propose);
+  const here = useRef<HTMLDivElement>(null);
+  const led = useRef(false);
+  useEffect(() => {
+    if (!wished || led.current) return;
+    led.current = true;
+    here.current?.scrollIntoView({ block: "start" });
+    asking.begin(session.get().design);
+    void navigate(pathname, { replace: true, state: null });
+  });
+  useEffect(() => {
+    if (!found || !led.current) return;
+    led.current = false;
+    here.current?.scrollIntoView({ block: "start" });
+    here.current?.closest("[data-propose]")?.querySelector<HTMLElement>("[data-take]")?.focus();
+  }, [found]);
+  const [taken, setTaken] = useState("");
   return (
     <Sheet
       title="From this aim to an axis"
       note="whole axes that hold, with every part and what is still to pay; your own parts first"
       data-propose
     >
-      <div className={css.start}>
+      <div className={css.start} ref={here}>
         {asking.busy ? (
           <Act onClick={asking.stop}>Stop</Act>
         ) : (
@@ -33,7 +55,14 @@ export function Propose() {
             {found ? "Propose again" : "Propose"}
           </Act>
         )}
-        {asking.busy && <Waiting done={asking.done}>Putting parts together…</Waiting>}
+        {asking.busy && (
+          <Waiting done={asking.done}>
+            {asking.place > 0 ? `${counted(asking.place, "other")} before this…` : "Putting parts together…"}
+          </Waiting>
+        )}
+        {taken && found && (
+          <span role="status">The {taken} is taken in. Undo brings back what stood here.</span>
+        )}
       </div>
       <Failed of={asking.error} title="The proposals broke off" />
       {found && (
@@ -41,7 +70,7 @@ export function Propose() {
           {found.says && <p data-propose-says>{found.says}</p>}
           <ul className={css.proposals}>
             {found.found.map((p) => (
-              <One key={p.name} proposal={p} />
+              <One key={p.name} proposal={p} taken={() => setTaken(p.name)} />
             ))}
           </ul>
         </>
@@ -50,7 +79,7 @@ export function Propose() {
   );
 }
 
-function One({ proposal: p }: { proposal: Proposal }) {
+function One({ proposal: p, taken }: { proposal: Proposal; taken: () => void }) {
   const { session } = useBench();
   const currency = usePick((v) => v.design.aim.currency);
   const take = () => {
@@ -66,6 +95,7 @@ function One({ proposal: p }: { proposal: Proposal }) {
       "",
       SET.flatMap((k) => changedLeaves(now[k], p.design[k], k)),
     );
+    taken();
   };
   return (
     <li className={css.proposal} data-proposal={p.name}>
@@ -87,7 +117,7 @@ function One({ proposal: p }: { proposal: Proposal }) {
           ))}
         </ul>
       </Fold>
-      <Act main aria-label={`Take the ${p.name}`} onClick={take}>
+      <Act main data-take aria-label={`Take the ${p.name}`} onClick={take}>
         Take it
       </Act>
     </li>

@@ -8,6 +8,7 @@ from typing import ClassVar, Literal
 from ...account.context import Context
 from ...account.report import BillLine, Caution, Column, CutLine, DriveNode, Setting, Table, WorkStep
 from ...checks import masses, threads
+from ...fields.axis import Axis
 from ...fields.part import Bought, choice, num
 from ...formulas import motion, prices, screws, springs
 from ...geometry.scene import Mark, Scene, Slab, Spot
@@ -116,6 +117,10 @@ class Screw(End):
         if self.form == "square":
             return self.diameter_mm - self.pitch_mm
         return screws.trapezoidal_core(self.diameter_mm, self.pitch_mm)
+
+    def goes_with(self, design: Axis, path: str) -> dict[str, float]:
+        """The screw is as much longer than the rail as it was."""
+        return {"end.length_mm": self.length_mm - design.guide.rail_mm} if path == "guide.rail_mm" else {}
 
     def check(self, ctx: Context) -> None:
         ctx.stop(
