@@ -70,6 +70,7 @@ BODIES: dict[tuple[str, str], Any] = {
     ("post", "/drawer"): {"kind": "washer", "name": "Shim of brass", "data": {"diameter_mm": 5.0, "thickness_mm": 0.2}, "quantity": 12, "price": 0.05},
     ("put", "/drawer/{key}"): {"base_version": 0, "quantity": 40, "price": 0.02},
     ("post", "/drawer/unknown"): {"frame": "NEMA 17", "length_mm": 40.0, "coil_ohm": 1.5, "wires": 4, "shaft_mm": 5.0},
+    ("post", "/drawer/belt"): {"over_mm": 30.1, "pitches": 10, "form": "half round"},
     ("post", "/drawer/preview"): FILE,
     ("post", "/drawer/import"): FILE,
     ("post", "/drawer/cut"): {"key": ROLL, "length_mm": 840.0},

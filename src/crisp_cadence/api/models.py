@@ -16,6 +16,7 @@ from ..core.choosing.tries import Changes
 from ..core.choosing.ways import WaysAnswer
 from ..core.design.design import AxisDesign
 from ..core.fields.part import SourceKind
+from ..core.fields.profile import ToothForm
 from ..core.fitting.drawer import Datum as DatumWords
 from ..core.fitting.rows import BeltPlan
 from ..core.geometry.scene import Scene
@@ -220,6 +221,14 @@ class UnknownBody(Body):
     coil_ohm: Annotated[float, Field(gt=0, le=1000, strict=True, allow_inf_nan=False)]
     wires: Annotated[int, Field(ge=1, le=20, strict=True)] = 4
     shaft_mm: Annotated[float, Field(ge=1, le=100, strict=True, allow_inf_nan=False)] = 5.0
+
+
+class WhichBeltBody(Body):
+    """What was measured and seen on a piece of belt."""
+
+    over_mm: Annotated[float, Field(gt=0, le=10_000, strict=True, allow_inf_nan=False)]
+    pitches: Annotated[int, Field(ge=1, le=500, strict=True)] = 10
+    form: ToothForm | None = None
 
 
 SHEETS = "sheets"

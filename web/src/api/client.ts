@@ -38,6 +38,7 @@ export type SearchAnswer = Schemas["SearchAnswer"];
 export type SearchOptions = Schemas["Options"];
 export type Why = Schemas["Why"];
 export type DrawerPreview = Schemas["Preview"];
+export type WhichBelt = Schemas["WhichBelt"];
 export type UnknownMotor = Schemas["UnknownMotor"];
 export type LayoutRow = Schemas["LayoutRow"];
 export type ShelfVerdict = ShelfAxis["verdict"];

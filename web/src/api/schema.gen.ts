@@ -440,6 +440,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawer/belt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Which
+         * @description Which belt a piece is, by a length over so many pitches and by its teeth; nothing is stored.
+         */
+        post: operations["which"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drawer/preview": {
         parameters: {
             query?: never;
@@ -1726,6 +1746,39 @@ export interface components {
             spread_mm: number;
             /** Says */
             says: string;
+        };
+        /**
+         * Candidate
+         * @description A profile that a piece may be of: what so many of its pitches measure, by how much that is off,
+         *     whether it fits, and its outline in mm.
+         */
+        Candidate: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "trapezoid" | "wide trapezoid" | "round, upright flanks" | "half round";
+            /** Measures Mm */
+            measures_mm: number;
+            /** Off Mm */
+            off_mm: number;
+            /** Fits */
+            fits: boolean;
+            /** Looks */
+            looks: boolean;
+            /** Thickness Mm */
+            thickness_mm: number;
+            /** Widths Mm */
+            widths_mm: number[];
+            /** Outline */
+            outline: [
+                number,
+                number
+            ][];
         };
         /**
          * CarriageLoop
@@ -7521,6 +7574,36 @@ export interface components {
             span_far_mm: number | null;
         };
         /**
+         * WhichBelt
+         * @description What a piece of belt may be, the nearest first, and what that says; `within_mm` is how far off a
+         *     reading may be.
+         */
+        WhichBelt: {
+            /** Pitch Mm */
+            pitch_mm: number;
+            /** Within Mm */
+            within_mm: number;
+            /** Found */
+            found: components["schemas"]["Candidate"][];
+            /** Says */
+            says: string;
+        };
+        /**
+         * WhichBeltBody
+         * @description What was measured and seen on a piece of belt.
+         */
+        WhichBeltBody: {
+            /** Over Mm */
+            over_mm: number;
+            /**
+             * Pitches
+             * @default 10
+             */
+            pitches: number;
+            /** Form */
+            form?: ("trapezoid" | "wide trapezoid" | "round, upright flanks" | "half round") | null;
+        };
+        /**
          * Why
          * @description One combination: what cannot be built, or its whole ladder, the tightest rung first; and what taking it
          *     would set.
@@ -10967,6 +11050,133 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["UnknownMotor"];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    which: {
+        parameters: {
+            query?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "over_mm": 30.1,
+                 *       "pitches": 10,
+                 *       "form": "half round"
+                 *     }
+                 */
+                "application/json": components["schemas"]["WhichBeltBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhichBelt"];
                 };
             };
             /** @description Refused */

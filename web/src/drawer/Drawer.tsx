@@ -12,6 +12,7 @@ import { Acts, Line, Table } from "../kit/sheets";
 import { counted, quantity } from "../units/format";
 import { BringBack, TakenIn } from "./BringBack";
 import { DrawerFile } from "./DrawerFile";
+import { WhichBelt } from "./WhichBelt";
 import { Unknown } from "./Unknown";
 
 export default function Drawer() {
@@ -67,6 +68,7 @@ export default function Drawer() {
         <Words label="Search" value={search} onValue={setSearch} />
         <Line>
           <Unknown />
+          <WhichBelt />
           <DrawerFile taken={setTaken} />
           <BringBack />
         </Line>

@@ -9,6 +9,7 @@ from fastapi import Request, Response
 from ... import catalog
 from ...core.fitting.typical import typical_of
 from ...core.fitting.unknown import UnknownMotor, unknown_motor
+from ...core.fitting.which_belt import WhichBelt, which_belt
 from ...core.formulas.prices import rounded
 from ...core.ledger.errors import EntryError, problem
 from ...exchange.drawer import Preview, drawer_csv, preview
@@ -89,6 +90,12 @@ def drawer_unknown(body: m.UnknownBody) -> UnknownMotor:
     return unknown_motor(
         body.frame, body.length_mm, body.coil_ohm, body.wires, body.shaft_mm, catalog.stock()
     )
+
+
+@router.post("/drawer/belt")
+def which(body: m.WhichBeltBody) -> WhichBelt:
+    """Which belt a piece is, by a length over so many pitches and by its teeth; nothing is stored."""
+    return which_belt(body.over_mm, body.pitches, body.form, catalog.profiles())
 
 
 @router.post("/drawer/preview")

@@ -29,7 +29,9 @@ Name = Literal["plainest", "cheapest", "calmest"]
 # Kinds of reduction, from plain to laborious: the next is looked at only where the last ones do not do.
 WIDER: tuple[Reduction, ...] = ("direct", "gearbox", "closed belt")
 PLATES_MM = (3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0)
-CHEAPER = 0.85  # of the money of another from which a proposal is one of its own
+NAMES: tuple[Name, ...] = ("plainest", "cheapest", "calmest")
+CHEAPER = 0.98  # of the plainest's money is the most that the cheapest may cost
+APART = 0.85  # of the money of another from which a proposal of the same kind is one of its own
 DEARER = 2.5  # times the plainest's money is the most that calm may cost
 MOST_ROUNDS = 3
 MOST_ROWS = 12  # of a search that are looked at for advice too
@@ -77,18 +79,22 @@ def proposing(
     if isinstance(design.chain[0], Stepper) and not _stuck(report):
         rows, ready = yield from _sought(report, ready, profiles, list(_tried(ready, drawer)))
     made: list[Proposal] = []
-    for name, listed in _chosen(rows):
-        for row in _advised(listed, ready, profiles)[:MOST_ROUNDS]:
+    kept: list[Found] = []
+    for name in NAMES:
+        for row in _listed(name, rows, kept, ready, profiles)[:MOST_ROUNDS]:
             report, whole = _finished(taken(ready, row.changes), profiles)
             if report.verdict == "holds":
-                if name == "plainest":
+                if not made:
                     report, whole = _smallest(report, whole, profiles, drawer)
                 made.append(_told(name if made else "plainest", row, report, whole, made))
+                kept.append(row)
                 break
     yield 0.9
     if made:
-        few = "" if len(made) == 3 else "No other way differs enough to be worth a proposal of its own."
-        yield Proposals(tuple(made), few)
+        says = [] if len(made) == len(NAMES) else ["No other way differs enough to be worth a proposal."]
+        if len(made[0].design.chain) < len(design.chain):
+            says.insert(0, "This aim needs no reduction: the plainest drives directly.")
+        yield Proposals(tuple(made), " ".join(says))
         return
     trying = Trying(ready, profiles, drawer)
     for share in trying.steps():
@@ -142,6 +148,8 @@ def _against(report: Report) -> str:
 
 def _advised(rows: Sequence[Found], design: AxisDesign, profiles: Mapping[str, Profile]) -> list[Found]:
     """Of the first rows those that keep most advice first, as far as they cost no more than little more."""
+    if not rows:
+        return []
     most = LITTLE_MORE * (rows[0].spend + rows[0].fuss)
     near = [r for r in rows[:MOST_ROWS] if r.spend + r.fuss <= most]
     against = {r.index: len(_unadvised(evaluate(taken(design, r.changes), profiles))) for r in near}
@@ -178,35 +186,33 @@ def _stuck(report: Report) -> bool:
     )
 
 
-def _chosen(rows: Sequence[Found]) -> list[tuple[Name, list[Found]]]:
-    """Of what holds the rows for each name, the best first; a name without a row of its own is left out."""
-    if not rows:
-        return []
-    plain = rows[0]
-    out: list[tuple[Name, list[Found]]] = [("plainest", list(rows))]
-    cheap = sorted(
-        (r for r in rows if _differs(r, plain) and r.spend < CHEAPER * plain.spend), key=lambda r: r.spend
-    )
-    if cheap:
-        out.append(("cheapest", cheap))
-    known = [plain, *cheap[:1]]
+def _listed(
+    name: Name,
+    rows: Sequence[Found],
+    kept: Sequence[Found],
+    design: AxisDesign,
+    profiles: Mapping[str, Profile],
+) -> list[Found]:
+    """Of what holds the rows for a name, the best first, beside those that are kept already."""
+    if not kept:
+        return _advised(rows, design, profiles)
+    plain, others = kept[0], [r for r in rows if all(_differs(r, k) for k in kept)]
+    if name == "cheapest":
+        return sorted((r for r in others if r.spend < CHEAPER * plain.spend), key=lambda r: r.spend)
     calm = [
         r
-        for r in rows
-        if r.spend <= DEARER * max(plain.spend, 1.0)
-        and min(r.headroom, ENOUGH) > plain.headroom
-        and all(_differs(r, k) for k in known)
+        for r in others
+        if r.spend <= DEARER * max(plain.spend, 1.0) and min(r.headroom, ENOUGH) > plain.headroom
     ]
-    if calm:
-        out.append(("calmest", sorted(calm, key=lambda r: (-min(r.headroom, ENOUGH), r.spend + r.fuss))))
-    return out
+    calm.sort(key=lambda r: (-min(r.headroom, ENOUGH), r.spend + r.fuss))
+    return _advised(calm, design, profiles)
 
 
 def _differs(a: Found, b: Found) -> bool:
     """Whether two are proposals of their own: by reduction, motor's frame, belt, or much money."""
     frames = [str(r.changes.get("chain.0.frame")) for r in (a, b)]
     belts = [(r.changes.get("end.belt.profile"), r.changes.get("end.belt.width_mm")) for r in (a, b)]
-    much = min(a.spend, b.spend) <= CHEAPER * max(a.spend, b.spend)
+    much = min(a.spend, b.spend) <= APART * max(a.spend, b.spend)
     return a.gear != b.gear or frames[0] != frames[1] or belts[0] != belts[1] or much
 
 
@@ -297,7 +303,7 @@ def _told(name: Name, row: Found, report: Report, design: AxisDesign, before: Se
         reason, gives_up = "The fewest and commonest parts that hold", f"Least to spare: {tight}"
     elif name == "cheapest":
         reason = f"{-more:.0f} {report.currency} less than the plainest"
-        gives_up = f"Commoner parts; least to spare: {tight}"
+        gives_up = f"Least to spare: {tight}"
     else:
         reason = f"The most to spare, {tight}"
         gives_up = f"{more:.0f} {report.currency} more than the plainest"

@@ -3,6 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
+
+# How a tooth looks, from the side.
+ToothForm = Literal["trapezoid", "wide trapezoid", "round, upright flanks", "half round"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -13,7 +17,8 @@ class Profile:
     or by the tooth (`tooth_n_per_mm`, which counts the mesh). `install_n_per_mm` is the least tension that
     seats the teeth, `cord_…` what the cords bear, `bend_n_mm2_per_mm` the bending stiffness, all for 1 mm of
     width. `back_bend_mm` is the least roller on the back of one with steel cord, `back_teeth` the least
-    pulley where it bends both ways; `tooth_play_mm` the room of a tooth in its groove.
+    pulley where it bends both ways; `tooth_play_mm` the room of a tooth in its groove, `tooth_root_mm` its
+    width where it leaves the belt.
     """
 
     key: str
@@ -23,6 +28,8 @@ class Profile:
     pitch_line_mm: float
     tooth_height_mm: float
     thickness_mm: float
+    form: ToothForm
+    tooth_root_mm: float
     widths_mm: tuple[float, ...]
     min_teeth: int
     mass_g_m_mm: float

@@ -9,6 +9,7 @@ import { EndForm } from "../Cones";
 import { PartForm } from "../PartForm";
 import { PartPicker } from "../PartPicker";
 import { Results } from "../Results";
+import { WhichBelt } from "../../drawer/WhichBelt";
 import { Act } from "../../kit/Act";
 import { Choices, type Choice } from "../../kit/Choices";
 import { Pick } from "../../kit/inputs";
@@ -45,6 +46,7 @@ export function PartEditor({ node, choose }: Props) {
 
 /** A piece of the chain's end: pulley, belt, idler, or the end as a whole. */
 function EndEditor({ node: { at, label, shows }, choose }: Props) {
+  const { session } = useBench();
   const profile = usePick((v) => (getAt(v.design, "end.belt.profile") as string | undefined) ?? "");
   const length = usePick((v) => v.design.chain.length);
   const whole = at === "end";
@@ -54,6 +56,7 @@ function EndEditor({ node: { at, label, shows }, choose }: Props) {
       aside={
         <>
           <PartPicker path={at} />
+          {at === "end.belt" && <WhichBelt take={(key) => session.set("end.belt.profile", key)} />}
           <AddStage before={length} choose={choose} />
         </>
       }
