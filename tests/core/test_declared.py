@@ -28,8 +28,8 @@ SCREENS = {p.relative_to(WEB): p.read_text(encoding="utf-8") for p in sorted(WEB
 
 @pytest.fixture(scope="module")
 def designs() -> list[AxisDesign]:
-    """Every layout as it begins, a gantry in every way to drive its sides, belts with every kind of tensioner, and
-    every design of the demo.
+    """Every layout as it begins, a gantry in every way to drive its sides, belts with every kind of tensioner, an
+    arm with a brake, and every design of the demo.
     """
     driven = get_args(Sides.model_fields["kind"].annotation)
     gantries = [changed(begin("gantry", "A"), {"sides.kind": kind}) for kind in driven]
@@ -46,7 +46,8 @@ def designs() -> list[AxisDesign]:
         for kind in get_args(ShaftTensioner.model_fields["kind"].annotation)
     ]
     begun = [begin(key, "A") for key in LAYOUTS]
-    return [*begun, *gantries, *open_belts, *closed, *demo.designs().values()]
+    braked = changed(begin("joint", "A"), {"aim.brake_n": 8.0})
+    return [*begun, *gantries, *open_belts, *closed, braked, *demo.designs().values()]
 
 
 @pytest.fixture(scope="module")

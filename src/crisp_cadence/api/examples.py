@@ -55,6 +55,7 @@ BODIES: dict[tuple[str, str], Any] = {
     ("post", "/change"): {"design": DESIGN},
     ("post", "/ways"): {"design": DESIGN},
     ("post", "/far"): {"design": DESIGN},
+    ("post", "/plates"): {"design": DESIGN},
     ("post", "/propose"): {"design": DESIGN},
     ("post", "/tension"): {"design": DESIGN, "reading": PLUCK},
     ("post", "/calibrate"): {"steps_mm": 80.0, "commanded_mm": 100.0, "measured_mm": [100.2, 100.3]},

@@ -21,6 +21,7 @@ export type LogBody = Schemas["LogBody"];
 export type Changes = Schemas["Changes"];
 export type WaysAnswer = Schemas["WaysAnswer"];
 export type Reaches = Schemas["Reaches"];
+export type Plates = Schemas["Plates"];
 export type Proposals = Schemas["Proposals"];
 export type Formula = Schemas["Formula"];
 export type Revision = Schemas["Revision"];

@@ -46,7 +46,11 @@ function Measure({ take }: { take: ((key: string) => void) | undefined }) {
   if (!start) return null;
   const said = (mm: number, digits = 4) => quantity(mm, "mm", start.units, system, digits).said;
   return (
-    <form className={css.ask} data-which-belt onSubmit={(e) => (e.preventDefault(), ready && work.mutate(undefined))}>
+    <form
+      className={css.ask}
+      data-which-belt
+      onSubmit={(e) => (e.preventDefault(), ready && work.mutate(undefined))}
+    >
       <p className="quiet small">
         Lay the belt straight. Measure from an edge of one tooth to the same edge of the tenth tooth after it:
         ten gaps, not ten teeth.

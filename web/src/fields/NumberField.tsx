@@ -5,6 +5,7 @@ import { useBench, usePick, useSystem } from "../design/context";
 import { fieldAt, type Field as Known } from "../design/fields";
 import { getAt } from "../design/path";
 import { figuresInput, unitSection } from "../kit/inputs";
+import { told } from "../kit/Notice";
 import { number, plain, shownUnit } from "../units/format";
 import { parse, type Dimension } from "../units/parse";
 import css from "./fields.module.css";
@@ -104,9 +105,7 @@ function Field({ path, sizes, label, placeholder, bare }: Props) {
     commit(next);
   };
 
-  const said = problem
-    ? `${problem.message}${problem.limit ? ` (limit ${problem.limit} ${problem.unit})`.replace(" )", ")") : ""}. ${problem.remedy}`
-    : "";
+  const said = problem ? told(problem) : "";
   const wrong = why || said;
   return (
     <div className={css.field}>

@@ -9,6 +9,7 @@ import { number } from "../units/format";
 import css from "./ladder.module.css";
 import { Opened } from "./Figure";
 import { Mends } from "./Mends";
+import { Rigid } from "./Rigid";
 import { VerdictMark } from "./verdict";
 import { Act } from "../kit/Act";
 import { Fetched, Waiting } from "../kit/Fetched";
@@ -324,6 +325,7 @@ export function Ladder() {
             report?.in_words
           )}
         </div>
+        <Rigid />
       </div>
       <ol className={css.list}>
         {asked.map((r) => (

@@ -1,7 +1,7 @@
 /** What the top of every step says when something is not as it should be: not saved, two versions, found drafts, a design that cannot be worked out. */
 import { useState } from "react";
 import { useBench, usePick } from "../design/context";
-import { Notice } from "../kit/Notice";
+import { Notice, told } from "../kit/Notice";
 import { useGo } from "../design/go";
 import { plainPath } from "./Ladder";
 import { moment } from "../units/format";
@@ -82,8 +82,7 @@ export function Unworked() {
         ...(canUndo ? [{ says: "Undo", run: session.undo }] : []),
       ]}
     >
-      {capital(`${field ? `${plainPath(field)} ` : ""}${problem.message}`)}
-      {problem.limit ? ` (limit ${problem.limit} ${problem.unit})`.replace(" )", ")") : ""}. {problem.remedy}
+      {capital(`${field ? `${plainPath(field)} ` : ""}${told(problem)}`)}
       {more > 0 && ` ${more} more like this.`}{" "}
       {report ? "What is struck out below belongs to the last design that could be." : ""}
     </Notice>

@@ -1,7 +1,7 @@
 /** A notice across the page: what is the matter, and what can be done about it. */
 import type { ComponentProps, ReactNode } from "react";
 import { Alert } from "@mantine/core";
-import { Refusal } from "../api/client";
+import { Refusal, type Problem } from "../api/client";
 import { Act } from "./Act";
 import css from "./notice.module.css";
 
@@ -31,12 +31,18 @@ export function Notice({ title, children, grave = true, actions = [], ...rest }:
   );
 }
 
+/** What is wrong with one field, with its limit and what to do. */
+export function told(p: Problem): string {
+  const limit = p.limit ? ` (limit ${`${p.limit} ${p.unit}`.trim()})` : "";
+  return `${p.message}${limit}. ${p.remedy}`;
+}
+
 /** What is the matter, in the program's words: every field that was refused with its remedy, else the whole message. */
 export function reasons(error: Error): ReactNode {
   if (!(error instanceof Refusal) || error.problems.length === 0) return error.message;
   return error.problems.slice(0, MOST).map((p) => (
     <div key={p.field + p.message}>
-      <b>{p.field.split(".").at(-1)?.replaceAll("_", " ")}</b> {p.message}. {p.remedy}
+      <b>{p.field.split(".").at(-1)?.replaceAll("_", " ")}</b> {told(p)}
     </div>
   ));
 }

@@ -6,7 +6,7 @@ import { anew, client, useForm, useLayouts, useStart } from "../api/queries";
 import { Act } from "../kit/Act";
 import { Dialog } from "../kit/Dialog";
 import { OpenFile, Words } from "../kit/inputs";
-import { Failed, Notice } from "../kit/Notice";
+import { Failed, Notice, told } from "../kit/Notice";
 import { Fields, Line } from "../kit/sheets";
 import { useSystem } from "../design/context";
 import { FreeNumber } from "../fields/FreeNumber";
@@ -202,7 +202,7 @@ function Asked({
       name={ask.path}
       start={plain((typed ?? ask.value) / factor)}
       orNone
-      error={problem && `${problem.message}. ${problem.remedy}`}
+      error={problem && told(problem)}
       onValue={onValue}
     />
   );

@@ -1,7 +1,7 @@
 /** The machines, each with its axes as one line. */
 import { useState } from "react";
 import { ask, BASE, Unreachable } from "../api/client";
-import { useChange, usePutBack, useShelf } from "../api/queries";
+import { useChange, useLayouts, usePutBack, useShelf } from "../api/queries";
 import { PageTop, Plain } from "../frame/Plain";
 import { Act, ActLink } from "../kit/Act";
 import { Fetched } from "../kit/Fetched";
@@ -52,28 +52,7 @@ export default function Shelf() {
       <Fetched of={shelf} what="the shelf">
         {(machines) =>
           machines.length === 0 ? (
-            <Sheet title="Nothing on the shelf yet">
-              <p>
-                Say what an axis is to move, how far and how fast: up to three whole axes are proposed, each
-                with its parts and its money. A design file can be taken in at the same place.
-              </p>
-              <Line foot>
-                <Act big main autoFocus onClick={() => setBeginning(true)}>
-                  Begin an axis
-                </Act>
-                {!BASE && (
-                  <ActLink big href="/demo/">
-                    Look at the demo
-                  </ActLink>
-                )}
-              </Line>
-              {!BASE && (
-                <p className="quiet small">
-                  The demo has a data file of its own: nothing in it mixes with yours, and one link leads
-                  back.
-                </p>
-              )}
-            </Sheet>
+            <Empty begin={() => setBeginning(true)} />
           ) : (
             machines.map((m) => (
               <MachineRows
@@ -95,5 +74,33 @@ export default function Shelf() {
       <NewAxis opened={beginning} close={() => setBeginning(false)} />
       <NewMachine opened={making} close={() => setMaking(false)} />
     </Plain>
+  );
+}
+
+/** What an empty shelf offers: an axis of one's own, or a look around. */
+function Empty({ begin }: { begin: () => void }) {
+  useLayouts(); // they are there then when the dialog opens
+  return (
+    <Sheet title="Nothing on the shelf yet">
+      <p>
+        Say what an axis is to move, how far and how fast: up to three whole axes are proposed, each with its
+        parts and its money. A design file can be taken in at the same place.
+      </p>
+      <Line foot>
+        <Act big main autoFocus onClick={begin}>
+          Begin an axis
+        </Act>
+        {!BASE && (
+          <ActLink big href="/demo/">
+            Look at the demo
+          </ActLink>
+        )}
+      </Line>
+      {!BASE && (
+        <p className="quiet small">
+          The demo has a data file of its own: nothing in it mixes with yours, and one link leads back.
+        </p>
+      )}
+    </Sheet>
   );
 }

@@ -8,6 +8,7 @@ from fastapi.responses import StreamingResponse
 from ... import catalog
 from ...core.choosing.find import searching
 from ...core.choosing.how_far import reaching
+from ...core.choosing.plates import Plates, plates
 from ...core.choosing.propose import proposing
 from ...core.choosing.tries import trying
 from ...core.choosing.ways import ways
@@ -77,6 +78,12 @@ async def proposals(request: Request, body: m.ChangeBody) -> Response:
         lambda: proposing(body.design, catalog.profiles(), drawer_of(request)),
         as_json,
     )
+
+
+@router.post("/plates")
+def plates_that_do(body: m.ChangeBody) -> Plates:
+    """The plates that would do in place of mounts that are only assumed to be rigid; nothing is stored."""
+    return plates(body.design, catalog.profiles())
 
 
 @router.post("/search/options")

@@ -330,6 +330,7 @@ class Report:
     notes: tuple[Note, ...]
     misfits: tuple[Misfit, ...] = ()
     assumed: tuple[str, ...] = ()
+    rigid: tuple[str, ...] = ()
 
     def value(self, key: str) -> float | None:
         """A result by its key; None where there is none of it, or where it lacks an input."""

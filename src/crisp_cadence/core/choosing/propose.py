@@ -20,15 +20,15 @@ from ..ledger.record import record
 from ..parts.stages.stepper import Stepper
 from . import fuss
 from .find import Found, begin
+from .plates import plates
 from .ruler import ENOUGH, FIXED, NOT_RANKED
 from .space import Reduction, taken
-from .swaps_end import braked, mounts
+from .swaps_end import braked
 from .tries import Trying, merged, nearest_values
 
 Name = Literal["plainest", "cheapest", "calmest"]
 # Kinds of reduction, from plain to laborious: the next is looked at only where the last ones do not do.
 WIDER: tuple[Reduction, ...] = ("direct", "gearbox", "closed belt")
-PLATES_MM = (3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0)
 NAMES: tuple[Name, ...] = ("plainest", "cheapest", "calmest")
 CHEAPER = 0.98  # of the plainest's money is the most that the cheapest may cost
 APART = 0.85  # of the money of another from which a proposal of the same kind is one of its own
@@ -224,21 +224,11 @@ def _finished(design: AxisDesign, profiles: Mapping[str, Profile]) -> tuple[Repo
     if fixing and hasattr(design.end, "pulley") and "end.pulley.fixing.kind" not in design.chosen:
         design = changed(design, {"end.pulley.fixing.kind": fixing})
     report, design = fit_for(design, profiles)
-    paths = [
-        path
-        for path, mount in mounts(design)
-        if mount.kind == "rigid" and f"{path}.kind" not in design.chosen
-    ]
-    for thick in PLATES_MM if paths and report.verdict == "holds" else ():
-        plates = {
-            f"{path}.{name}": value
-            for path in paths
-            for name, value in (("kind", "plate"), ("material", "aluminium"), ("thickness_mm", thick))
-        }
-        tried = changed(design, plates)
-        of_plates = evaluate(tried, profiles)
-        if of_plates.verdict == "holds":
-            return of_plates, tried
+    if report.verdict == "holds":
+        held = plates(design, profiles, report)
+        if held.changes:
+            design = changed(design, held.changes)
+            report = evaluate(design, profiles)
     return report, design
 
 

@@ -8,6 +8,7 @@ from typing import Any, Literal, get_args, get_origin
 from pydantic import BaseModel
 from pydantic_core import PydanticUndefined
 
+from ..fields.part import part_at
 from .design import AxisDesign
 from .layouts import LAYOUTS, begin, layout_of
 
@@ -37,6 +38,18 @@ def assumed(design: AxisDesign) -> tuple[str, ...]:
     return tuple(
         path for path in _unchanged(design, started, "") if path not in known and not path.startswith(idle)
     )
+
+
+def assumed_rigid(design: AxisDesign, by_layout: tuple[str, ...]) -> tuple[str, ...]:
+    """Paths of the mounts that stand as rigid since nobody has said what holds them; `by_layout` as `assumed`
+    tells it.
+
+    >>> design = begin("carriage_loop", "Slide")
+    >>> assumed_rigid(design, assumed(design))
+    ('end.motor_mount', 'end.idler_mount')
+    """
+    mounts = (path.removesuffix(".kind") for path in by_layout if path.endswith("_mount.kind"))
+    return tuple(path for path in mounts if part_at(design, path).kind == "rigid")
 
 
 @lru_cache(maxsize=64)

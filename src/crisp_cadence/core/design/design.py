@@ -123,6 +123,13 @@ def _sound(value: Any, at: str, depth: int) -> None:
             _sound(item, f"{at}.{place}", depth + 1)
 
 
+# Said without the number: it stands beside as the limit, in the units that the maker reads.
+_OUTSIDE = {
+    "less_than_equal": "is more than this can be",
+    "less_than": "is not below what this must stay below",
+    "greater_than_equal": "is less than this can be",
+    "greater_than": "is not above what this must be above",
+}
 _REMEDY = {
     "greater_than_equal": "Enter at least the limit.",
     "less_than_equal": "Enter at most the limit.",
@@ -160,7 +167,8 @@ def findings(errors: Iterable[Any]) -> list[Problem]:
         out.append(
             problem(
                 path or "design",
-                f"should be {message}" if "Input should be" in e["msg"] else message,
+                _OUTSIDE.get(e["type"])
+                or (f"should be {message}" if "Input should be" in e["msg"] else message),
                 value=value if isinstance(value, (str, int, float, bool)) else type(value).__name__,
                 limit=limit,
                 unit=_unit_at(path),

@@ -15,7 +15,7 @@ from ..building import order
 from ..building.bill import Bill, bill_of
 from ..building.misfits import misfits
 from ..checks.travel import move_and_stop
-from ..design.assumed import assumed
+from ..design.assumed import assumed, assumed_rigid
 from ..design.design import AxisDesign, as_measured
 from ..design.layouts import layout_of
 from ..fields.axis import Head
@@ -222,6 +222,7 @@ class Run:
             rungs = [*merged([(r.name, r.ladder) for r in runs]), *money]
         ladder = sorted_ladder(rungs)
         verdict, worst = overall(ladder)
+        by_layout = assumed(self.whole)
         made = Report(
             design.name,
             verdict,
@@ -258,7 +259,8 @@ class Run:
             tuple(self.motor.settings(ctx)),
             tuple(ctx.notes),
             misfits(design.made, ctx.book.results),
-            assumed(self.whole),
+            by_layout,
+            assumed_rigid(self.whole, by_layout),
         )
         return made if end.point == "carriage" else in_terms_of(made, end.point)
 
