@@ -13,6 +13,7 @@ from crisp_cadence.core.choosing.propose import Proposal, list_json, propose
 from crisp_cadence.core.design.design import AxisDesign, changed, parse_design
 from crisp_cadence.core.design.layouts import begin
 from crisp_cadence.core.evaluation.evaluate import evaluate
+from crisp_cadence.core.fields.columns import owner_of
 from crisp_cadence.core.fitting.drawer import Stock
 from crisp_cadence.core.ledger.errors import EntryError
 
@@ -130,17 +131,65 @@ def test_own_parts_come_first() -> None:
     assert plain.chain[0].in_stock
 
 
-@pytest.mark.parametrize(
-    ("layout", "changes"),
-    [("carriage_loop", aim(500, 10_000, 50)), ("carriage_loop", {**aim(500, 200, 0.5), "aim.budget": 1.0})],
-)
-def test_an_aim_that_nothing_meets_gets_what_comes_closest(layout: str, changes: dict[str, Any]) -> None:
+# What cannot be, and the field that is asked for less of, with the least that a maker would expect there.
+TOO_MUCH: dict[str, tuple[str, dict[str, Any], str, float]] = {
+    "ten metres a second with fifty kilogrammes": (
+        "carriage_loop",
+        aim(500, 10_000, 50),
+        "aim.speed_mm_s",
+        300,
+    ),
+    "half a tonne on a cord winch": ("drum", {"moving.0.mass_kg": 500.0}, "moving.0.mass_kg", 5),
+    "an arm with a sack of cement": ("joint", {"moving.0.mass_kg": 40.0}, "moving.0.mass_kg", 1),
+    "a screw of forty metres": ("screw", aim(40_000, 20, 1), "aim.travel_mm", 500),
+}
+
+
+@pytest.mark.parametrize("name", TOO_MUCH)
+def test_an_aim_that_nothing_meets_gets_the_nearest_that_works(name: str) -> None:
+    layout, changes, path, least = TOO_MUCH[name]
     design = changed(begin(layout, "New"), changes)
-    found = propose(design, PROFILES, [r for r in SHELF if r.kind in ("stepper", "supply", "pulley", "belt")])
+    found = propose(design, PROFILES, SHELF)
     assert len(found.found) == 1
-    assert found.says.startswith("Nothing holds for this aim")
+    assert found.says.startswith("Nothing holds for this aim: ")
     one = found.found[0]
-    assert one.verdict != "holds" or one.gives_up
+    assert holds(evaluate(one.design, PROFILES)), one.in_words
+    assert one.less
+    asked_for, got = (getattr(owner_of(d, path), path.rpartition(".")[2]) for d in (design, one.design))
+    assert least <= got < asked_for
+    # What was not lowered is as it was asked.
+    assert one.design.aim.resolution_mm == design.aim.resolution_mm
+    assert one.design.aim.error_mm == design.aim.error_mm
+
+
+def test_a_budget_of_one_gets_what_holds_but_for_its_money() -> None:
+    design = changed(begin("carriage_loop", "New"), {**aim(500, 200, 0.5), "aim.budget": 1.0})
+    found = propose(design, PROFILES, SHELF)
+    assert found.says.startswith("Nothing holds within 1.00 €: the cheapest found is the plainest, for ")
+    for p in found.found:
+        report = evaluate(p.design, PROFILES)
+        assert [r.key for r in report.ladder if r.verdict == "short" and not r.advisory] == ["money"]
+        assert p.design.aim.budget == 1.0
+        assert "more than the budget" in p.gives_up
+    enough = changed(design, {"aim.budget": min(p.money for p in found.found) + 0.01})
+    assert propose(enough, PROFILES, SHELF).found[0].verdict == "holds"
+
+
+@pytest.mark.parametrize("layout", ["carriage_loop", "rack", "wheel", "spindle"])
+def test_an_empty_list_gets_what_the_layout_begins_with(layout: str) -> None:
+    found = propose(begin(layout, "New"), PROFILES, [])
+    assert len(found.found) == 1
+    assert holds(evaluate(found.found[0].design, PROFILES))
+    assert found.says
+
+
+def test_what_would_fall_gets_a_brake_where_that_is_cheaper_than_a_motor_that_holds_it() -> None:
+    arm: Any = propose(asked("arm that dips pots", "joint"), PROFILES, SHELF).found[0].design
+    assert arm.aim.brake_n is not None
+    without = evaluate(changed(arm, {"aim.brake_n": None}), PROFILES)
+    assert next(r for r in without.ladder if r.key == "unpowered").verdict == "short"
+    level: Any = propose(asked("half a kilo, half a metre", "carriage_loop"), PROFILES, SHELF).found[0].design
+    assert level.aim.brake_n is None
 
 
 def test_a_layout_that_is_not_searched_gets_its_typical_parts() -> None:

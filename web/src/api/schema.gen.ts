@@ -4930,7 +4930,7 @@ export interface components {
         /**
          * Proposal
          * @description A whole design for an aim: `design` is what is taken; `money` is still to be spent, `typical` counts
-         *     its prices that nobody was asked for.
+         *     its prices that nobody was asked for, `less` names what it asks for less of.
          */
         Proposal: {
             /**
@@ -4956,6 +4956,11 @@ export interface components {
             /** Parts */
             parts: string[];
             design: components["schemas"]["AxisDesign"];
+            /**
+             * Less
+             * @default []
+             */
+            less: string[];
         };
         /**
          * Proposals

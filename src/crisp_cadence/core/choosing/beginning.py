@@ -13,7 +13,7 @@ from ..fields.profile import Profile
 from ..ledger.errors import EntryError, problem
 from ..ledger.record import record
 from .how_far import AIMS, aim_of
-from .propose import fit_for
+from .settle import fit_for
 
 FIRST = ("Travel", "Speed", "Moving mass", "Push")
 

@@ -122,6 +122,11 @@ def reaches(design: AxisDesign, profiles: Mapping[str, Profile]) -> Reaches:
     return answer_of(reaching(design, profiles))
 
 
+def most_of(design: AxisDesign, profiles: Mapping[str, Profile], path: str) -> float | None:
+    """The most of one aim, by its path, at which everything holds; None where no value of it alone does."""
+    return _how_far(design, profiles, "", path).set_to
+
+
 def aim_of(design: AxisDesign, label: str, path: str) -> tuple[str, str] | None:
     """The field of an aim for this end and what it is called there; None where it asks for nothing."""
     end = design.end

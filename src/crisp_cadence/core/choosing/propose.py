@@ -4,45 +4,47 @@ from __future__ import annotations
 
 import json
 from collections.abc import Generator, Iterator, Mapping, Sequence
+from dataclasses import replace
 from typing import Any, Literal
 
 from ..account.report import Report, Verdict
 from ..design.design import AxisDesign, changed
 from ..evaluation.evaluate import evaluate
 from ..fields.profile import Profile
-from ..fitting.drawer import Stock, number
-from ..fitting.parts import motor_of
-from ..fitting.typical import with_typical
+from ..fitting.drawer import Stock
 from ..ledger.amounts import said
-from ..ledger.errors import EntryError
-from ..ledger.long_work import answer_of, as_json
+from ..ledger.long_work import answer_of, as_json, scaled
 from ..ledger.record import record
 from ..parts.stages.stepper import Stepper
-from . import fuss
-from .find import Found, begin
-from .plates import plates
-from .ruler import ENOUGH, FIXED, NOT_RANKED
-from .space import Reduction, taken
-from .swaps_end import braked
-from .tries import Trying, merged, nearest_values
+from .find import Found
+from .nearest import Nearer, nearest
+from .ruler import ENOUGH, NOT_RANKED
+from .settle import (
+    MOST_ROUNDS,
+    advised,
+    against_advice,
+    finished,
+    fit_for,
+    searched,
+    smallest,
+    sought,
+    worth_trying,
+)
+from .space import taken
+from .tries import Trying
 
 Name = Literal["plainest", "cheapest", "calmest"]
-# Kinds of reduction, from plain to laborious: the next is looked at only where the last ones do not do.
-WIDER: tuple[Reduction, ...] = ("direct", "gearbox", "closed belt")
 NAMES: tuple[Name, ...] = ("plainest", "cheapest", "calmest")
+NOT_LISTED = "Motors of this kind are not in the list: what the layout begins with is fitted to the aim."
 CHEAPER = 0.98  # of the plainest's money is the most that the cheapest may cost
 APART = 0.85  # of the money of another from which a proposal of the same kind is one of its own
 DEARER = 2.5  # times the plainest's money is the most that calm may cost
-MOST_ROUNDS = 3
-MOST_ROWS = 12  # of a search that are looked at for advice too
-LITTLE_MORE = 1.15  # times the money and fuss of another, which nobody minds for one that keeps more advice
-FIXING = {"flat": "set screw on flat", "round": "clamp", "key": "key"}
 
 
 @record
 class Proposal:
     """A whole design for an aim: `design` is what is taken; `money` is still to be spent, `typical` counts
-    its prices that nobody was asked for.
+    its prices that nobody was asked for, `less` names what it asks for less of.
     """
 
     name: Name
@@ -54,6 +56,7 @@ class Proposal:
     in_words: str
     parts: tuple[str, ...]
     design: AxisDesign
+    less: tuple[str, ...] = ()
 
 
 @record
@@ -71,119 +74,99 @@ def proposing(
 
     The aim, the layout, the guide and what moves stay; motor, driver and supply, reduction, belt, width,
     teeth and bores are searched, the plainest kind of reduction first; rail, mounts and fixings follow. An
-    end that is not searched is mended from its layout by a plan.
+    end that is not searched is mended from its layout by a plan. Where only the budget is in the way, what
+    holds without one is told; where nothing holds, the nearest aim at which something does.
     """
+    found = yield from scaled(_proposed(design, profiles, drawer), 0.0, 0.6)
+    if not _holds(found) and design.aim.budget is not None:
+        free = changed(design, {"aim.budget": None})
+        beyond = yield from scaled(_proposed(free, profiles, drawer), 0.6, 0.7)
+        if _holds(beyond):
+            yield _over_budget(beyond, design.aim.budget, profiles)
+            return
+    if not any(p.verdict == "holds" for p in found.found):
+        nearer = yield from scaled(nearest(design, profiles, drawer), 0.7, 1.0)
+        found = found if nearer is None else _nearer(nearer, profiles)
+    yield found
+
+
+def _proposed(
+    design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock]
+) -> Generator[float, None, Proposals]:
     report, ready = fit_for(design, profiles)
-    yield 0.05
     rows: list[Found] = []
-    if isinstance(design.chain[0], Stepper) and not _stuck(report):
-        rows, ready = yield from _sought(report, ready, profiles, list(_tried(ready, drawer)))
+    if searched(report, ready):
+        work = sought(report, ready, profiles, list(worth_trying(ready, drawer)))
+        rows, ready = yield from scaled(work, 0.05, 0.85)
     made: list[Proposal] = []
     kept: list[Found] = []
     for name in NAMES:
         for row in _listed(name, rows, kept, ready, profiles)[:MOST_ROUNDS]:
-            report, whole = _finished(taken(ready, row.changes), profiles)
+            report, whole = finished(taken(ready, row.changes), profiles)
             if report.verdict == "holds":
                 if not made:
-                    report, whole = _smallest(report, whole, profiles, drawer)
-                made.append(_told(name if made else "plainest", row, report, whole, made))
+                    report, whole = smallest(report, whole, profiles, drawer)
+                made.append(_told(name if made else "plainest", report, whole, made, profiles))
                 kept.append(row)
                 break
-    yield 0.9
     if made:
         says = [] if len(made) == len(NAMES) else ["No other way differs enough to be worth a proposal."]
         if len(made[0].design.chain) < len(design.chain):
             says.insert(0, "This aim needs no reduction: the plainest drives directly.")
-        yield Proposals(tuple(made), " ".join(says))
-        return
+        return Proposals(tuple(made), " ".join(says))
     trying = Trying(ready, profiles, drawer)
-    for share in trying.steps():
-        yield 0.9 + 0.09 * share
-    yield _mended(ready, profiles, trying)
+    yield from scaled(trying.steps(), 0.9, 1.0)
+    return _mended(ready, profiles, trying)
+
+
+def _holds(found: Proposals) -> bool:
+    """Whether the aim is met as it was asked."""
+    return any(p.verdict == "holds" and not p.less for p in found.found)
+
+
+def _over_budget(found: Proposals, budget: float, profiles: Mapping[str, Profile]) -> Proposals:
+    """What holds but for its money, with the budget that was asked."""
+    over = []
+    for p in found.found:
+        design = changed(p.design, {"aim.budget": budget})
+        report = evaluate(design, profiles)
+        more = f"{p.money - budget:.2f} {report.currency} more than the budget"
+        gives_up = f"{more}; {p.gives_up}"
+        over.append(
+            replace(p, gives_up=gives_up, verdict=report.verdict, in_words=report.in_words, design=design)
+        )
+    least = min(over, key=lambda p: p.money)
+    money = f"{least.money:.2f} {least.design.aim.currency}"
+    says = (
+        f"Nothing holds within {budget:.2f} {least.design.aim.currency}: the cheapest found is the {least.name}, "
+        f"for {money}. Raise the budget, or use parts that you own."
+    )
+    return Proposals(tuple(over), says)
+
+
+def _nearer(nearer: Nearer, profiles: Mapping[str, Profile]) -> Proposals:
+    """The nearest aim at which something holds."""
+    one = Proposal(
+        "plainest",
+        f"The plainest found that holds, {_drive(nearer.design, profiles)}.",
+        nearer.report.bill_to_spend,
+        nearer.report.bill_typical,
+        "; ".join(nearer.less) + against_advice(nearer.report),
+        nearer.report.verdict,
+        nearer.report.in_words,
+        _parts(nearer.report),
+        nearer.design,
+        nearer.less,
+    )
+    asked = "; ".join(f"{x[:1].lower()}{x[1:]}" for x in nearer.less)
+    return Proposals(
+        (one,), f"Nothing holds for this aim: {nearer.binds}. The nearest found asks for less: {asked}."
+    )
 
 
 def propose(design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock]) -> Proposals:
     """Proposals at once; see `proposing`."""
     return answer_of(proposing(design, profiles, drawer))
-
-
-def _sought(
-    report: Report, ready: AxisDesign, profiles: Mapping[str, Profile], drawer: list[Stock]
-) -> Generator[float | Proposals, None, tuple[list[Found], AxisDesign]]:
-    """What a search finds with the plainest kind of reduction that does, and for which design: what would
-    fall without power is tried with a brake too, and has one where that is cheaper than a motor that holds.
-    """
-    tried = [(ready, 0.0)]
-    for swap in braked(ready, report, alone=True) if ready.aim.brake_n is None else ():
-        held = changed(ready, swap.changes)
-        tried.append((held, evaluate(held, profiles).bill_to_spend - report.bill_to_spend))
-    found: list[tuple[float, list[Found], AxisDesign]] = []
-    for n, reduction in enumerate(WIDER):
-        for k, (design, more) in enumerate(tried):
-            try:
-                search = begin(design, profiles, drawer, "anything", (reduction,))
-            except EntryError:
-                continue  # nothing of this kind can be put together
-            for share in search.steps():
-                yield 0.05 + 0.8 * (n + (k + share) / len(tried)) / len(WIDER)
-            rows = list(search.answer().rows)
-            if rows:
-                found.append((rows[0].spend + rows[0].fuss + more, rows, design))
-        if found:
-            _, rows, design = min(found, key=lambda x: x[0])
-            return rows, design
-    return [], ready
-
-
-def _unadvised(report: Report) -> frozenset[str]:
-    """What advice a design goes against, in the words of its rungs."""
-    return frozenset(r.label for r in report.ladder if r.advisory and r.verdict == "short")
-
-
-def _against(report: Report) -> str:
-    """That advice in words, for the end of a line."""
-    found = ", ".join(sorted(f"{x[:1].lower()}{x[1:]}" for x in _unadvised(report)))
-    return f"; against advice: {found}" if found else ""
-
-
-def _advised(rows: Sequence[Found], design: AxisDesign, profiles: Mapping[str, Profile]) -> list[Found]:
-    """Of the first rows those that keep most advice first, as far as they cost no more than little more."""
-    if not rows:
-        return []
-    most = LITTLE_MORE * (rows[0].spend + rows[0].fuss)
-    near = [r for r in rows[:MOST_ROWS] if r.spend + r.fuss <= most]
-    against = {r.index: len(_unadvised(evaluate(taken(design, r.changes), profiles))) for r in near}
-    return sorted(near, key=lambda r: against[r.index])
-
-
-def fit_for(design: AxisDesign, profiles: Mapping[str, Profile]) -> tuple[Report, AxisDesign]:
-    """The design with rail and other lengths that its aim wants."""
-    report = evaluate(design, profiles)
-    for _ in range(MOST_ROUNDS):
-        steps = [s for s in nearest_values(design, profiles, report) if s.kind == "make"]
-        if not steps:
-            break
-        design = changed(design, merged(*steps))
-        report = evaluate(design, profiles)
-    return report, design
-
-
-def _tried(design: AxisDesign, drawer: Sequence[Stock]) -> Iterator[Stock]:
-    """Rows that are worth trying: what is owned, and no odd supply. Where the motor rides along, each of its
-    masses moves the end otherwise, and only common frames are tried.
-    """
-    for row in drawer:
-        odd_supply = row.kind == "supply" and fuss.of_supply(number(row, "supply_v") or 0.0) >= fuss.ODD_VOLTS
-        odd_motor = row.kind == "stepper" and fuss.of_motor(str(row.data.get("frame"))) > 0
-        if row.quantity > 0 or not (odd_supply or (odd_motor and design.end.rides)):
-            yield row
-
-
-def _stuck(report: Report) -> bool:
-    """Whether a rung is short that no motor, reduction or belt changes."""
-    return any(
-        r.key.rpartition(".")[2] in FIXED and r.verdict == "short" for r in report.ladder if not r.advisory
-    )
 
 
 def _listed(
@@ -195,7 +178,7 @@ def _listed(
 ) -> list[Found]:
     """Of what holds the rows for a name, the best first, beside those that are kept already."""
     if not kept:
-        return _advised(rows, design, profiles)
+        return advised(rows, design, profiles)
     plain, others = kept[0], [r for r in rows if all(_differs(r, k) for k in kept)]
     if name == "cheapest":
         return sorted((r for r in others if r.spend < CHEAPER * plain.spend), key=lambda r: r.spend)
@@ -205,7 +188,7 @@ def _listed(
         if r.spend <= DEARER * max(plain.spend, 1.0) and min(r.headroom, ENOUGH) > plain.headroom
     ]
     calm.sort(key=lambda r: (-min(r.headroom, ENOUGH), r.spend + r.fuss))
-    return _advised(calm, design, profiles)
+    return advised(calm, design, profiles)
 
 
 def _differs(a: Found, b: Found) -> bool:
@@ -214,53 +197,6 @@ def _differs(a: Found, b: Found) -> bool:
     belts = [(r.changes.get("end.belt.profile"), r.changes.get("end.belt.width_mm")) for r in (a, b)]
     much = min(a.spend, b.spend) <= APART * max(a.spend, b.spend)
     return a.gear != b.gear or frames[0] != frames[1] or belts[0] != belts[1] or much
-
-
-def _finished(design: AxisDesign, profiles: Mapping[str, Profile]) -> tuple[Report, AxisDesign]:
-    """A searched design with what holds it: fixings for its shafts, plates in place of mounts that nobody
-    chose, and lengths that follow.
-    """
-    fixing = FIXING.get(str(getattr(design.chain[-1], "shaft_form", "")))
-    if fixing and hasattr(design.end, "pulley") and "end.pulley.fixing.kind" not in design.chosen:
-        design = changed(design, {"end.pulley.fixing.kind": fixing})
-    report, design = fit_for(design, profiles)
-    if report.verdict == "holds":
-        held = plates(design, profiles, report)
-        if held.changes:
-            design = changed(design, held.changes)
-            report = evaluate(design, profiles)
-    return report, design
-
-
-def _smallest(
-    report: Report, design: AxisDesign, profiles: Mapping[str, Profile], drawer: Sequence[Stock]
-) -> tuple[Report, AxisDesign]:
-    """A design with the smallest motor of a common frame that does on the same shaft and costs no more: ranks
-    do not tell motors apart that differ by a euro.
-    """
-    now: Any = design.chain[0]
-    if now.in_stock:
-        return report, design
-    rows = [
-        (data["hold_torque_nm"], data)
-        for row in with_typical(drawer, profiles, design)
-        if (data := motor_of(row)) is not None
-        and data["hold_torque_nm"] < now.hold_torque_nm
-        and abs(data["shaft_mm"] - now.shaft_mm) < 1e-6
-        and fuss.of_motor(data["frame"]) <= fuss.of_motor(now.frame)
-    ]
-    for _, data in sorted(rows, key=lambda x: x[0]):
-        current = {"current_a": data["rated_current_a"], "current_is": "rms"}
-        own = {f"chain.0.{n}": v for n, v in data.items()}
-        tried = changed(design, own | {f"chain.0.driver.{n}": v for n, v in current.items()})
-        try:
-            made = evaluate(tried, profiles)
-        except EntryError:
-            continue
-        no_worse = _unadvised(made) <= _unadvised(report)
-        if made.verdict == "holds" and no_worse and made.bill_to_spend <= report.bill_to_spend:
-            return made, tried
-    return report, design
 
 
 def _parts(report: Report) -> tuple[str, ...]:
@@ -280,13 +216,32 @@ def _tightest(report: Report) -> str:
     return f"{least.label[:1].lower()}{least.label[1:]}, {least.headroom:.2f} of what it needs"
 
 
-def _told(name: Name, row: Found, report: Report, design: AxisDesign, before: Sequence[Proposal]) -> Proposal:
+def _drive(design: AxisDesign, profiles: Mapping[str, Profile]) -> str:
+    """Motor, supply, stages, belt and brake of a design, in a line."""
+    motor: Any = design.chain[0]
+    end: Any = design.end
+    of_it = [motor.label or motor.kind.replace("_", " ")]
+    if hasattr(motor, "driver"):
+        of_it.append(said(motor.driver.supply_v, "V"))
+    of_it += [s.label or s.kind.replace("_", " ") for s in design.chain[1:]] or ["direct"]
+    if hasattr(end, "belt") and hasattr(end, "pulley") and end.belt.profile in profiles:
+        name, wide = profiles[end.belt.profile].name, said(end.belt.width_mm, "mm")
+        of_it.append(f"{name}, {wide}, {end.pulley.teeth} teeth")
+    if design.aim.brake_n is not None:
+        of_it.append(f"brake of {said(design.aim.brake_n, 'N')}")
+    return ", ".join(of_it)
+
+
+def _told(
+    name: Name,
+    report: Report,
+    design: AxisDesign,
+    before: Sequence[Proposal],
+    profiles: Mapping[str, Profile],
+) -> Proposal:
     """One proposal in words."""
     money = report.bill_to_spend
-    motor: Any = design.chain[0]
-    about = f"{motor.label}, {said(motor.driver.supply_v, 'V')}, {row.gear}"
-    about += f", {row.belt}" if row.belt else ""
-    about += "" if design.aim.brake_n is None else f", brake of {said(design.aim.brake_n, 'N')}"
+    about = _drive(design, profiles)
     tight = _tightest(report)
     more = money - before[0].money if before else 0.0
     if name == "plainest":
@@ -304,7 +259,7 @@ def _told(name: Name, row: Found, report: Report, design: AxisDesign, before: Se
         f"{reason}: {about}.",
         money,
         report.bill_typical,
-        gives_up + soft + _against(report),
+        gives_up + soft + against_advice(report),
         report.verdict,
         report.in_words,
         _parts(report),
@@ -317,9 +272,9 @@ def _mended(design: AxisDesign, profiles: Mapping[str, Profile], trying: Trying)
     answer = trying.answer()
     change = answer.plan if answer.cheapest is None or answer.cheapest.asks_less else answer.cheapest
     change = change or answer.cheapest
-    report, whole = _finished(design if change is None else changed(design, change.changes), profiles)
+    report, whole = finished(design if change is None else changed(design, change.changes), profiles)
     if report.verdict == "holds" and isinstance(whole.chain[0], Stepper):
-        report, whole = _smallest(report, whole, profiles, trying.drawer)
+        report, whole = smallest(report, whole, profiles, trying.drawer)
     steps = [] if change is None else [change.first, *change.others]
     does = "; ".join(f"{s.says[:1].lower()}{s.says[1:]} {s.before} → {s.after}" for s in steps)
     less = [s for s in steps if s.kind == "aim"]
@@ -328,14 +283,17 @@ def _mended(design: AxisDesign, profiles: Mapping[str, Profile], trying: Trying)
         f"What stands, and: {does}." if does else "What stands holds.",
         report.bill_to_spend,
         report.bill_typical,
-        ("; ".join(f"{s.says}: {s.after}" for s in less) or report.in_words) + _against(report),
+        ("; ".join(f"{s.says}: {s.after}" for s in less) or report.in_words) + against_advice(report),
         report.verdict,
         report.in_words,
         _parts(report),
         whole,
+        tuple(f"{s.says}: {s.after}" for s in less),
     )
     if report.verdict == "holds" and not less:
-        return Proposals((one,), "This layout is not searched for others.")
+        listed = isinstance(design.chain[0], Stepper)
+        others = "Nothing else in the list goes together for this aim." if listed else NOT_LISTED
+        return Proposals((one,), others)
     says = "Nothing holds for this aim; the nearest that does asks for less."
     if report.verdict != "holds":
         says = f"Nothing holds for this aim; this comes closest: {report.in_words}."

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Generator, Iterable, Iterator
 from functools import cache
 from typing import Any, TypeVar
 
@@ -26,6 +26,26 @@ def answer_of(work: Iterator[float | Answer]) -> Answer:
         if not isinstance(step, float):
             return step
     raise AssertionError("long work ends with its answer")
+
+
+def scaled(work: Iterable[float], low: float, high: float) -> Generator[float, None, Any]:
+    """Long work as a part of a longer one: its shares between two of the whole, and what it returns.
+
+    Equation: low + share·(high − low)
+    Units: – → –
+    Range: 0 ≤ low < high ≤ 1
+    Source: handbook — none needed, a loop
+
+    >>> list(scaled([0.0, 0.5, 1.0], 0.2, 0.6))
+    [0.2, 0.4, 0.6]
+    """
+    steps = iter(work)
+    while True:
+        try:
+            share = next(steps)
+        except StopIteration as done:
+            return done.value
+        yield low + (high - low) * share
 
 
 @cache
