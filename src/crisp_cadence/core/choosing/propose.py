@@ -136,10 +136,10 @@ def _over_budget(found: Proposals, budget: float, profiles: Mapping[str, Profile
             replace(p, gives_up=gives_up, verdict=report.verdict, in_words=report.in_words, design=design)
         )
     least = min(over, key=lambda p: p.money)
-    money = f"{least.money:.2f} {least.design.aim.currency}"
+    currency = least.design.aim.currency
     says = (
-        f"Nothing holds within {budget:.2f} {least.design.aim.currency}: the cheapest found is the {least.name}, "
-        f"for {money}. Raise the budget, or use parts that you own."
+        f"Nothing holds within {budget:.2f} {currency}: the cheapest found is the {least.name}, for "
+        f"{least.money:.2f} {currency}. Raise the budget, or use parts that you own."
     )
     return Proposals(tuple(over), says)
 
