@@ -1092,6 +1092,7 @@ export interface components {
             speed_mm_s: number;
             /**
              * Acceleration
+             * @description If you don't know: 1000 for light carriages, 200 for heavy or slow ones; it sets the force.
              * @default 1000
              */
             acceleration_mm_s2: number;
@@ -1103,11 +1104,13 @@ export interface components {
             push_n: number;
             /**
              * Speed while pushing
+             * @description Feed at which the tool works; the speed above is for moving without load.
              * @default 20
              */
             push_speed_mm_s: number;
             /**
              * Hold against, standing
+             * @description What leans on it while it stands, beyond its own weight on a slope.
              * @default 0
              */
             hold_n: number;
@@ -1134,6 +1137,7 @@ export interface components {
             brake_price?: number | null;
             /**
              * Smallest step wanted
+             * @description As fine as you would notice: 0.1 for plotting and cutting, 0.02 for milling.
              * @default 0.1
              */
             resolution_mm: number;
@@ -1148,7 +1152,10 @@ export interface components {
              * @description Short strokes at full pace shake it more. Empty: the whole travel.
              */
             stroke_mm?: number | null;
-            /** Budget */
+            /**
+             * Budget
+             * @description Leave empty for none; what is still to spend is held against it.
+             */
             budget?: number | null;
             /**
              * Currency
@@ -1533,6 +1540,7 @@ export interface components {
             profile: string;
             /**
              * Width
+             * @description As it is sold; measure it across.
              * @default 6
              */
             width_mm: number;
@@ -2255,6 +2263,7 @@ export interface components {
             outer_mm?: number | null;
             /**
              * Efficiency
+             * @description 0.95 to 0.98; the lower the tighter and the smaller the pulleys.
              * @default 0.96
              */
             efficiency: number;
@@ -2411,11 +2420,13 @@ export interface components {
             slip_torque_nm?: number | null;
             /**
              * Play of the dogs
+             * @description Hold one side, turn the other by hand and read the angle.
              * @default 2
              */
             backlash_deg: number;
             /**
              * Inertia
+             * @description If you don't know: ½·m·r² of its turning mass; it hardly counts on slow feeds.
              * @default 40
              */
             inertia_gcm2: number;
@@ -2550,16 +2561,19 @@ export interface components {
             stiffness_nm_rad?: number | null;
             /**
              * Backlash
+             * @description 0 for a solid, beam or bellows one; jaws without preload have 30 to 60.
              * @default 0
              */
             backlash_arcmin: number;
             /**
              * Inertia
+             * @description If you don't know: ½·m·r², some 10 for one of 20 mm across.
              * @default 10
              */
             inertia_gcm2: number;
             /**
              * Torque limit
+             * @description On its sheet; if you don't know, 1 N·m for one of 20 mm across.
              * @default 2
              */
             torque_limit_nm: number | null;
@@ -2978,6 +2992,7 @@ export interface components {
             supply_v: number;
             /**
              * Driver current
+             * @description As set by its switches or potentiometer; say below whether that is rms or peak.
              * @default 1.5
              */
             current_a: number;
@@ -3090,7 +3105,10 @@ export interface components {
              * @default 2
              */
             rope_gpa: number;
-            /** Breaking force of the rope */
+            /**
+             * Breaking force of the rope
+             * @description On its spool; leave empty and it is estimated from the thickness.
+             */
             rope_limit_n?: number | null;
             /**
              * Rope from the drum to the load, lowest
@@ -3105,6 +3123,7 @@ export interface components {
             turns_kept: number;
             /**
              * Friction of rope on drum
+             * @description 0.1 for steel on greased steel, 0.2 for cord on wood or plastic.
              * @default 0.15
              */
             friction: number;
@@ -3115,6 +3134,7 @@ export interface components {
             overhang_mm: number;
             /**
              * Efficiency
+             * @description 0.95 with ball bearings, 0.85 with plain ones.
              * @default 0.95
              */
             efficiency: number;
@@ -3425,27 +3445,37 @@ export interface components {
             ratio: number;
             /**
              * Efficiency
+             * @description On its sheet; if you don't know, 0.9 a stage of gears.
              * @default 0.9
              */
             efficiency: number;
             /**
              * Inertia at the input
+             * @description On its sheet; if you don't know, keep it: it counts little beside the motor's.
              * @default 20
              */
             inertia_gcm2: number;
             /**
              * Torsional stiffness at the output
+             * @description On its sheet; or block the motor, hang a weight on an arm and read how far it turns.
              * @default 1500
              */
             stiffness_nm_rad: number;
             /**
              * Backlash at the output
+             * @description On its sheet; or block the motor and turn the output by hand: 1° is 60 arcmin.
              * @default 15
              */
             backlash_arcmin: number;
-            /** Torque limit at the output */
+            /**
+             * Torque limit at the output
+             * @description On its sheet: what it bears for good, not its peak.
+             */
             torque_limit_nm?: number | null;
-            /** Speed limit at the input */
+            /**
+             * Speed limit at the input
+             * @description On its sheet; if you don't know, 3000.
+             */
             speed_limit_rpm?: number | null;
             /**
              * Output shaft
@@ -3531,7 +3561,10 @@ export interface components {
              * @description Needed where it rides along, or where its axis rides on another.
              */
             mass_kg?: number | null;
-            /** Inertia at the shaft */
+            /**
+             * Inertia at the shaft
+             * @description On its sheet. If you don't know: of a gearmotor the small motor's, some 20, times its reduction squared; of a mains motor of 0.2 to 0.5 kW 5000 to 20 000.
+             */
             inertia_gcm2?: number | null;
             /**
              * Torque to turn it unpowered
@@ -3549,7 +3582,10 @@ export interface components {
              * @enum {string}
              */
             shaft_form: "flat" | "round" | "key";
-            /** Radial limit of the shaft */
+            /**
+             * Radial limit of the shaft
+             * @description On its sheet; leave it empty and the load on the shaft stays an open question.
+             */
             radial_limit_n?: number | null;
             /**
              * No-load speed at full voltage
@@ -3571,6 +3607,7 @@ export interface components {
             lasting_percent: number;
             /**
              * PWM duty
+             * @description 100 for full voltage; less runs slower and pulls less.
              * @default 100
              */
             duty_percent: number;
@@ -3642,6 +3679,7 @@ export interface components {
             rail_mm: number;
             /**
              * Carriage length
+             * @description Along the rail, with what sticks out at its ends.
              * @default 80
              */
             carriage_mm: number;
@@ -3657,6 +3695,7 @@ export interface components {
             far_mm: number;
             /**
              * Over-travel at each switch
+             * @description Kept free behind each end switch.
              * @default 5
              */
             overtravel_mm: number;
@@ -3827,6 +3866,7 @@ export interface components {
             width_mm: number;
             /**
              * Density
+             * @description 2.7 for aluminium, 7.85 for steel, 1.2 for printed ones.
              * @default 2.7
              */
             density_g_cm3: number;
@@ -3844,6 +3884,7 @@ export interface components {
             washer_mm?: number | null;
             /**
              * Bored off centre by
+             * @description Hold a dial gauge to it and turn: half of what the needle swings.
              * @default 0
              */
             runout_mm: number;
@@ -3919,7 +3960,10 @@ export interface components {
              * @description Needed where it rides along, or where its axis rides on another.
              */
             mass_kg?: number | null;
-            /** Inertia at the shaft */
+            /**
+             * Inertia at the shaft
+             * @description On its sheet. If you don't know: of a gearmotor the small motor's, some 20, times its reduction squared; of a mains motor of 0.2 to 0.5 kW 5000 to 20 000.
+             */
             inertia_gcm2?: number | null;
             /**
              * Torque to turn it unpowered
@@ -3937,7 +3981,10 @@ export interface components {
              * @enum {string}
              */
             shaft_form: "flat" | "round" | "key";
-            /** Radial limit of the shaft */
+            /**
+             * Radial limit of the shaft
+             * @description On its sheet; leave it empty and the load on the shaft stays an open question.
+             */
             radial_limit_n?: number | null;
             /**
              * Rated power
@@ -4021,11 +4068,13 @@ export interface components {
             length_mm: number;
             /**
              * Mass of the arm
+             * @description Leave it empty and it is reckoned from section and material; weigh one that is not a plain bar.
              * @default 0.3
              */
             arm_kg: number;
             /**
              * Its centre of mass, part of its length
+             * @description 0.5 for a plain bar; balance it on an edge to find out.
              * @default 0.5
              */
             centre: number;
@@ -4062,6 +4111,7 @@ export interface components {
             width_mm: number;
             /**
              * Friction of the joint
+             * @description Pull at the tip with a scale until it turns, force times length; little on ball bearings.
              * @default 0.05
              */
             drag_nm: number;
@@ -4297,6 +4347,7 @@ export interface components {
             label: string;
             /**
              * Mass each
+             * @description Weigh it if you can; a kitchen scale does.
              * @default 0.5
              */
             mass_kg: number;
@@ -5032,11 +5083,13 @@ export interface components {
             hub_mm: number;
             /**
              * Toothed face
+             * @description Between its flanges, or its whole width without them.
              * @default 7
              */
             face_mm: number;
             /**
              * Belt centre from motor face
+             * @description From the face that the motor is bolted by to the middle of the belt.
              * @default 12
              */
             overhang_mm: number;
@@ -5204,6 +5257,7 @@ export interface components {
             material: "steel" | "brass" | "POM" | "PLA";
             /**
              * Efficiency
+             * @description 0.95 for straight teeth, 0.9 for printed ones.
              * @default 0.92
              */
             efficiency: number;
@@ -5678,6 +5732,7 @@ export interface components {
             width_mm: number;
             /**
              * Density
+             * @description 2.7 for aluminium, 7.85 for steel, 1.2 for printed ones.
              * @default 2.7
              */
             density_g_cm3: number;
@@ -5695,6 +5750,7 @@ export interface components {
             washer_mm?: number | null;
             /**
              * Bored off centre by
+             * @description Hold a dial gauge to it and turn: half of what the needle swings.
              * @default 0
              */
             runout_mm: number;
@@ -5994,11 +6050,13 @@ export interface components {
             diameter_mm: number;
             /**
              * Pitch of the thread
+             * @description From crest to crest; the lead is that times the starts.
              * @default 2
              */
             pitch_mm: number;
             /**
              * Starts
+             * @description Lead by pitch: count the thread's beginnings at its end.
              * @default 1
              */
             starts: number;
@@ -6211,6 +6269,7 @@ export interface components {
             kind: "slotted plate" | "jack screw" | "roller" | "spring" | "hanging motor" | "none";
             /**
              * Spring rate
+             * @description Hang a weight on the spring: newtons by millimetres.
              * @default 5
              */
             rate_n_mm: number;
@@ -6315,6 +6374,7 @@ export interface components {
             kind: "one" | "two motors" | "cross shaft" | "one driven";
             /**
              * Between the sides
+             * @description From belt to belt, or from rail to rail.
              * @default 600
              */
             width_mm: number;
@@ -6544,6 +6604,7 @@ export interface components {
             abreast: number;
             /**
              * Friction of belt on pulley
+             * @description 0.3 for rubber on metal; less where the belt or the groove is polished.
              * @default 0.3
              */
             friction: number;
@@ -6561,6 +6622,7 @@ export interface components {
             service: number;
             /**
              * Slip of each belt
+             * @description Count turns of both pulleys; 1 to 2 under load.
              * @default 1.5
              */
             slip_percent: number;
@@ -6576,11 +6638,13 @@ export interface components {
             spin_up_s?: number | null;
             /**
              * Inertia of spindle and work
+             * @description ½·m·r² of the work and what holds it: 1 kg of 10 cm radius is 50 000.
              * @default 200000
              */
             spin_gcm2: number;
             /**
              * Drag at that radius
+             * @description Pull at that radius with a scale until it turns evenly.
              * @default 1
              */
             drag_n: number;
@@ -6730,10 +6794,14 @@ export interface components {
              * @default 5
              */
             preload_n: number;
-            /** Load limit of a wheel */
+            /**
+             * Load limit of a wheel
+             * @description On the wheel's sheet; leave empty and it is not checked.
+             */
             wheel_limit_n?: number | null;
             /**
              * Play of the guide at the tool
+             * @description Push the carriage both ways by hand and read a dial gauge at the tool.
              * @default 0
              */
             play_mm: number;
@@ -6875,6 +6943,7 @@ export interface components {
             hold_torque_nm: number;
             /**
              * Rated current, each phase
+             * @description On its label, for one phase. If it is gone: see a motor of unknown make in the drawer.
              * @default 1.7
              */
             rated_current_a: number;
@@ -6888,7 +6957,10 @@ export interface components {
              * @description Decides how fast it still pulls.
              */
             inductance_mh?: number | null;
-            /** Rotor inertia */
+            /**
+             * Rotor inertia
+             * @description On its sheet; by its frame and length if you don't know, see the drawer.
+             */
             rotor_inertia_gcm2?: number | null;
             /**
              * Detent torque
@@ -6897,6 +6969,7 @@ export interface components {
             detent_torque_nm?: number | null;
             /**
              * Full steps per turn
+             * @description 200 for 1.8° a step, 400 for 0.9°: count the steps of one turn.
              * @default 200
              */
             steps_per_turn: number;
@@ -7562,6 +7635,7 @@ export interface components {
             motors: number;
             /**
              * Share of the weight on driven wheels
+             * @description Put scales under the driven wheels: their part of the whole weight.
              * @default 0.6
              */
             driven_weight: number;
@@ -7772,15 +7846,20 @@ export interface components {
             friction: number;
             /**
              * Backlash at the wheel
+             * @description Hold the worm and turn the wheel by hand: 1° is 60 arcmin; 30 to 60 if you don't know.
              * @default 20
              */
             backlash_arcmin: number;
             /**
              * Inertia at the worm
+             * @description If you don't know: ½·m·r² of the worm, some 5 for one of 20 mm across.
              * @default 10
              */
             inertia_gcm2: number;
-            /** Torque limit of the wheel */
+            /**
+             * Torque limit of the wheel
+             * @description On its sheet; bronze wheels some 1 N·m for each 10 mm of diameter at module 1.
+             */
             torque_limit_nm?: number | null;
             /**
              * Shaft of the wheel

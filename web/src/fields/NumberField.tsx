@@ -48,6 +48,7 @@ function Field({ path, sizes, label, placeholder, bare }: Props) {
   const [draft, setDraft] = useState<string | null>(null);
   const [why, setWhy] = useState("");
   const [heard, setHeard] = useState("");
+  const [focused, setFocused] = useState(false);
   const committed = useRef(value);
 
   // Undo, another window or a picked part changed the value: what was typed before no longer counts.
@@ -107,6 +108,7 @@ function Field({ path, sizes, label, placeholder, bare }: Props) {
 
   const said = problem ? told(problem) : "";
   const wrong = why || said;
+  const hint = focused && field.why !== "" && !wrong && !heard;
   return (
     <div className={css.field}>
       <TextInput
@@ -124,11 +126,16 @@ function Field({ path, sizes, label, placeholder, bare }: Props) {
           .join("\n")}
         onChange={(e) => type(e.currentTarget.value)}
         onKeyDown={walk}
-        onFocus={(e) => e.currentTarget.select()}
-        onBlur={() => !why && (setDraft(null), setHeard(""))}
+        onFocus={(e) => (e.currentTarget.select(), setFocused(true))}
+        onBlur={() => (setFocused(false), !why && (setDraft(null), setHeard("")))}
         error={wrong ? <span role="alert">{wrong}</span> : undefined}
         {...unitSection(unit)}
       />
+      {hint && (
+        <div className={css.hint} aria-hidden="true">
+          {field.why}
+        </div>
+      )}
       {heard && !wrong && (
         <div className={css.under} role="status">
           {heard}

@@ -27,6 +27,21 @@ describe("a number", () => {
     expect(field).toHaveAttribute("title", expect.stringContaining("from 0.0001 to 100 mm"));
     expect(field).toHaveAttribute("title", expect.stringContaining("0.3 mm = 0.011811 in"));
   });
+  it("says under it what to do when one does not know it, as long as it has the focus", async () => {
+    await onBench(<NumberField path="aim.push_n" />);
+    const field = screen.getByRole("textbox", { name: "Push against" });
+    const hint = () => screen.queryByText("Force of the tool or the work along the travel.");
+    expect(hint()).toBeNull();
+    await userEvent.click(field);
+    expect(hint()).toBeVisible();
+    await userEvent.clear(field);
+    await userEvent.type(field, "x");
+    expect(hint()).toBeNull(); // what is wrong goes first
+    await userEvent.keyboard("{Escape}");
+    expect(hint()).toBeVisible();
+    await userEvent.tab();
+    expect(hint()).toBeNull();
+  });
   it("takes another unit and says what it understood", async () => {
     const session = await onBench(<NumberField path="aim.speed_mm_s" />);
     await userEvent.clear(speed());

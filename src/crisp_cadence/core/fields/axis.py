@@ -17,7 +17,9 @@ class Mass(Part):
     """One thing that moves."""
 
     label: str = words("What moves", "Carriage")
-    mass_kg: float = num("Mass each", "mass", "kg", 0, MASS_LIMIT_KG, 0.5)
+    mass_kg: float = num(
+        "Mass each", "mass", "kg", 0, MASS_LIMIT_KG, 0.5, "Weigh it if you can; a kitchen scale does."
+    )
     quantity: int = num("How many", "count", "", 0, MOST_ALIKE, 1)
     source: Source = Source()
 
@@ -48,7 +50,16 @@ class Sides(Part):
         "Two motors: no twist, twice the drive. Cross shaft: one motor, some twist. One side driven: "
         "cheap, and the guides must hold it square.",
     )
-    width_mm: float = num("Between the sides", "length", "mm", 10, 20_000, 600.0, only=GANTRIES)
+    width_mm: float = num(
+        "Between the sides",
+        "length",
+        "mm",
+        10,
+        20_000,
+        600.0,
+        "From belt to belt, or from rail to rail.",
+        only=GANTRIES,
+    )
     offset_mm: float = num(
         "Load off the middle",
         "length",
@@ -113,12 +124,36 @@ class Aim(Part):
     purpose: str = words("What it is for", longest=400)
     travel_mm: float = num("Travel wanted", "length", "mm", 1, 50_000, 500.0)
     speed_mm_s: float = num("Speed", "speed", "mm/s", 0.01, 20_000, 200.0)
-    acceleration_mm_s2: float = num("Acceleration", "acceleration", "mm/s²", 1, 200_000, 1000.0)
+    acceleration_mm_s2: float = num(
+        "Acceleration",
+        "acceleration",
+        "mm/s²",
+        1,
+        200_000,
+        1000.0,
+        "If you don't know: 1000 for light carriages, 200 for heavy or slow ones; it sets the force.",
+    )
     push_n: float = num(
         "Push against", "force", "N", 0, 20_000, 0.0, "Force of the tool or the work along the travel."
     )
-    push_speed_mm_s: float = num("Speed while pushing", "speed", "mm/s", 0.01, 20_000, 20.0)
-    hold_n: float = num("Hold against, standing", "force", "N", 0, 20_000, 0.0)
+    push_speed_mm_s: float = num(
+        "Speed while pushing",
+        "speed",
+        "mm/s",
+        0.01,
+        20_000,
+        20.0,
+        "Feed at which the tool works; the speed above is for moving without load.",
+    )
+    hold_n: float = num(
+        "Hold against, standing",
+        "force",
+        "N",
+        0,
+        20_000,
+        0.0,
+        "What leans on it while it stands, beyond its own weight on a slope.",
+    )
     slope_deg: float = num("Slope", "angle", "°", 0, 90, 0.0, "0 lies level, 90 stands upright.")
     counterweight_kg: float | None = num(
         "Counterweight", "mass", "kg", 0.001, 2000, None, "Over a pulley, moving as fast the other way."
@@ -135,7 +170,15 @@ class Aim(Part):
     brake_price: float | None = num(
         "Price of the brake", "money", "", 0, 1e6, None, "Each; leave empty if you don't know it yet."
     )
-    resolution_mm: float = num("Smallest step wanted", "length", "mm", 0.0001, 100, 0.1)
+    resolution_mm: float = num(
+        "Smallest step wanted",
+        "length",
+        "mm",
+        0.0001,
+        100,
+        0.1,
+        "As fine as you would notice: 0.1 for plotting and cutting, 0.02 for milling.",
+    )
     error_mm: float = num(
         "Error allowed",
         "length",
@@ -154,7 +197,15 @@ class Aim(Part):
         None,
         "Short strokes at full pace shake it more. Empty: the whole travel.",
     )
-    budget: float | None = num("Budget", "money", "", 0, 1e7, None)
+    budget: float | None = num(
+        "Budget",
+        "money",
+        "",
+        0,
+        1e7,
+        None,
+        "Leave empty for none; what is still to spend is held against it.",
+    )
     currency: str = words("Currency", "€", 6)
     price_factor: float = num(
         "Typical prices times",
@@ -177,10 +228,14 @@ class Guide(Part):
         "Guide", "wheels", "Wheels are enough where the tool floats; a linear rail where it pushes."
     )
     rail_mm: float = num("Rail length", "length", "mm", 10, 60_000, 700.0)
-    carriage_mm: float = num("Carriage length", "length", "mm", 5, 5000, 80.0)
+    carriage_mm: float = num(
+        "Carriage length", "length", "mm", 5, 5000, 80.0, "Along the rail, with what sticks out at its ends."
+    )
     near_mm: float = num("Taken up at the motor end", "length", "mm", 0, 5000, 20.0)
     far_mm: float = num("Taken up at the far end", "length", "mm", 0, 5000, 20.0)
-    overtravel_mm: float = num("Over-travel at each switch", "length", "mm", 0, 1000, 5.0)
+    overtravel_mm: float = num(
+        "Over-travel at each switch", "length", "mm", 0, 1000, 5.0, "Kept free behind each end switch."
+    )
     friction: float | None = num(
         "Friction",
         "number",
@@ -220,8 +275,24 @@ class Stand(Part):
     preload_n: float = num(
         "Preload of a wheel", "force", "N", 0, 5000, 5.0, "By the eccentrics; feel, not force, sets it."
     )
-    wheel_limit_n: float | None = num("Load limit of a wheel", "force", "N", 1, 1e5, None)
-    play_mm: float = num("Play of the guide at the tool", "length", "mm", 0, 10, 0.0)
+    wheel_limit_n: float | None = num(
+        "Load limit of a wheel",
+        "force",
+        "N",
+        1,
+        1e5,
+        None,
+        "On the wheel's sheet; leave empty and it is not checked.",
+    )
+    play_mm: float = num(
+        "Play of the guide at the tool",
+        "length",
+        "mm",
+        0,
+        10,
+        0.0,
+        "Push the carriage both ways by hand and read a dial gauge at the tool.",
+    )
     rail_span_mm: float | None = num(
         "Rail between its supports",
         "length",

@@ -20,7 +20,7 @@ class Belt(Bought):
     LOOKED_UP = ("cord",)
 
     profile: str = words("Profile", "round-g-2", 40)
-    width_mm: float = num("Width", "length", "mm", 1, 200, 6.0)
+    width_mm: float = num("Width", "length", "mm", 1, 200, 6.0, "As it is sold; measure it across.")
     cord: Literal["glass", "steel"] = choice(
         "Cord", "glass", "Steel is several times stiffer and wants larger pulleys."
     )
@@ -150,8 +150,18 @@ class Pulley(Bought):
     teeth: int = num("Pulley teeth", "count", "", 4, 400, 20)
     bore_mm: float = num("Bore", "length", "mm", 1, 100, 5.0, sizes=SHAFTS)
     hub_mm: float = num("Hub diameter", "length", "mm", 2, 400, 16.0)
-    face_mm: float = num("Toothed face", "length", "mm", 2, 300, 7.0)
-    overhang_mm: float = num("Belt centre from motor face", "length", "mm", 1, 300, 12.0)
+    face_mm: float = num(
+        "Toothed face", "length", "mm", 2, 300, 7.0, "Between its flanges, or its whole width without them."
+    )
+    overhang_mm: float = num(
+        "Belt centre from motor face",
+        "length",
+        "mm",
+        1,
+        300,
+        12.0,
+        "From the face that the motor is bolted by to the middle of the belt.",
+    )
     density_g_cm3: float = num(
         "Density", "number", "g/cm³", 0.5, 20, 2.7, "Aluminium 2.7, steel 7.8, printed about 1.2."
     )
@@ -195,7 +205,9 @@ class Idler(Bought):
     width_mm: float = num(
         "Idler width", "length", "mm", 1, 300, 7.0, "Of two bearings side by side, both together."
     )
-    density_g_cm3: float = num("Density", "number", "g/cm³", 0.5, 20, 2.7)
+    density_g_cm3: float = num(
+        "Density", "number", "g/cm³", 0.5, 20, 2.7, "2.7 for aluminium, 7.85 for steel, 1.2 for printed ones."
+    )
     flanges: Flanges = choice("Flanges", "both", "Washers wider than the bearing count as flanges.")
     washer_mm: float | None = num(
         "Washers beside it, outside diameter",
@@ -206,7 +218,15 @@ class Idler(Bought):
         None,
         "Where washers hold the belt on a bearing.",
     )
-    runout_mm: float = num("Bored off centre by", "length", "mm", 0, 2, 0.0)
+    runout_mm: float = num(
+        "Bored off centre by",
+        "length",
+        "mm",
+        0,
+        2,
+        0.0,
+        "Hold a dial gauge to it and turn: half of what the needle swings.",
+    )
     axle_mm: float = num("Axle", "length", "mm", 1, 100, 5.0)
     plate_mm: float = num(
         "Its screw passes through", "length", "mm", 0, 200, 6.0, "Plate or block under the stack."
@@ -457,7 +477,16 @@ class ShaftTensioner(Tightener):
     )
     run_in_mm: float = num("Run-in", "length", "mm", 0, 100, 0.2, "A closed belt hardly settles.", only=MOVED)
     removal_mm: float = num("Slack to lift the belt off", "length", "mm", 0, 200, 3.0, only=MOVED)
-    rate_n_mm: float = num("Spring rate", "stiffness", "N/mm", 0.01, 1e5, 5.0, only=("spring",))
+    rate_n_mm: float = num(
+        "Spring rate",
+        "stiffness",
+        "N/mm",
+        0.01,
+        1e5,
+        5.0,
+        "Hang a weight on the spring: newtons by millimetres.",
+        only=("spring",),
+    )
     hanging_kg: float | None = num(
         "Mass that hangs in the belt",
         "mass",

@@ -22,7 +22,15 @@ class Driver(Bought):
         "What the driver is fed with. Above 60 V DC it bites: keep to local rules.",
         sizes=(12, 24, 36, 48, 60),
     )
-    current_a: float = num("Driver current", "current", "A", 0.01, 30, 1.5)
+    current_a: float = num(
+        "Driver current",
+        "current",
+        "A",
+        0.01,
+        30,
+        1.5,
+        "As set by its switches or potentiometer; say below whether that is rms or peak.",
+    )
     current_is: Literal["rms", "peak"] = choice(
         "Current set in",
         "rms",

@@ -57,7 +57,11 @@ function Row({ aim }: { aim: Aim }) {
     <tr data-aim={aim.path}>
       <td>{aim.label}</td>
       <Num>{said(aim.now)}</Num>
-      <Num>{most === null ? "none holds" : `${said(most)}${aim.open_end ? " and on" : ""}`}</Num>
+      <Num>
+        {most === null
+          ? "none holds"
+          : `${aim.fewer ? "down to " : ""}${said(most)}${aim.open_end ? " and on" : ""}`}
+      </Num>
       <td>
         {most === null ? (
           <span>

@@ -57,14 +57,32 @@ class Drum(End):
         2.0,
         "Braided polyester about 2 to 5, wire rope about 60 (estimates).",
     )
-    rope_limit_n: float | None = num("Breaking force of the rope", "force", "N", 1, 1e6, None)
+    rope_limit_n: float | None = num(
+        "Breaking force of the rope",
+        "force",
+        "N",
+        1,
+        1e6,
+        None,
+        "On its spool; leave empty and it is estimated from the thickness.",
+    )
     length_mm: float = num("Rope from the drum to the load, lowest", "length", "mm", 10, 100_000, 2000.0)
     turns_kept: float = num(
         "Turns left on the drum", "number", "", 0, 20, 3.0, "Never wind off the last three."
     )
-    friction: float = num("Friction of rope on drum", "number", "", 0.02, 1, 0.15)
+    friction: float = num(
+        "Friction of rope on drum",
+        "number",
+        "",
+        0.02,
+        1,
+        0.15,
+        "0.1 for steel on greased steel, 0.2 for cord on wood or plastic.",
+    )
     overhang_mm: float = num("Drum from the bearing", "length", "mm", 1, 500, 25.0)
-    efficiency: float = num("Efficiency", "number", "", 0.3, 1, 0.95)
+    efficiency: float = num(
+        "Efficiency", "number", "", 0.3, 1, 0.95, "0.95 with ball bearings, 0.85 with plain ones."
+    )
 
     def overhang(self) -> str | None:
         return "end.overhang_mm"

@@ -32,15 +32,39 @@ class Joint(End):
     shows: ClassVar[dict[str, tuple[str, ...]]] = {"end": ("joint.",)}
     arm: Bought = Bought()
     length_mm: float = num("Arm, from joint to tip", "length", "mm", 5, 5000, 300.0)
-    arm_kg: float = num("Mass of the arm", "mass", "kg", 0, 200, 0.3)
-    centre: float = num("Its centre of mass, part of its length", "number", "", 0, 1, 0.5)
+    arm_kg: float = num(
+        "Mass of the arm",
+        "mass",
+        "kg",
+        0,
+        200,
+        0.3,
+        "Leave it empty and it is reckoned from section and material; weigh one that is not a plain bar.",
+    )
+    centre: float = num(
+        "Its centre of mass, part of its length",
+        "number",
+        "",
+        0,
+        1,
+        0.5,
+        "0.5 for a plain bar; balance it on an edge to find out.",
+    )
     from_deg: float = num("Lowest angle above the level", "angle", "°", -180, 180, -30.0)
     to_deg: float = num("Highest angle above the level", "angle", "°", -180, 180, 60.0)
     turn_deg: float = num("Angle wanted", "angle", "°", 1, 360, 80.0)
     material: Literal["steel", "aluminium", "acrylic", "PLA", "PETG", "plywood"] = "aluminium"
     height_mm: float = num("Height of the arm's section", "length", "mm", 0.5, 500, 20.0)
     width_mm: float = num("Width of the arm's section", "length", "mm", 0.5, 500, 10.0)
-    drag_nm: float = num("Friction of the joint", "torque", "N·m", 0, 500, 0.05)
+    drag_nm: float = num(
+        "Friction of the joint",
+        "torque",
+        "N·m",
+        0,
+        500,
+        0.05,
+        "Pull at the tip with a scale until it turns, force times length; little on ball bearings.",
+    )
     upright: Literal["upright", "flat"] = "upright"
     overhang_mm: float = num("Arm from the bearing", "length", "mm", 1, 300, 15.0)
 

@@ -56,8 +56,18 @@ class Screw(End):
     nut: Bought = Bought()
     form: Literal["trapezoidal", "ball", "square"] = "trapezoidal"
     diameter_mm: float = num("Outside diameter", "length", "mm", 2, 200, 8.0)
-    pitch_mm: float = num("Pitch of the thread", "length", "mm", 0.2, 100, 2.0)
-    starts: int = num("Starts", "count", "", 1, 12, 1)
+    pitch_mm: float = num(
+        "Pitch of the thread",
+        "length",
+        "mm",
+        0.2,
+        100,
+        2.0,
+        "From crest to crest; the lead is that times the starts.",
+    )
+    starts: int = num(
+        "Starts", "count", "", 1, 12, 1, "Lead by pitch: count the thread's beginnings at its end."
+    )
     friction: float = num(
         "Friction in the thread",
         "number",

@@ -161,7 +161,15 @@ class StepCones(End):
         "Travel of the middle pulley", "length", "mm", 0, 500, 60.0, "What its slot and screw allow."
     )
     abreast: int = num("Belts side by side", "count", "", 1, 6, 1)
-    friction: float = num("Friction of belt on pulley", "number", "", 0.05, 1, 0.3)
+    friction: float = num(
+        "Friction of belt on pulley",
+        "number",
+        "",
+        0.05,
+        1,
+        0.3,
+        "0.3 for rubber on metal; less where the belt or the groove is polished.",
+    )
     cap: float = num(
         "Cap on the tension ratio",
         "number",
@@ -174,7 +182,9 @@ class StepCones(End):
     service: float = num(
         "Service factor", "number", "", 1, 2.5, 1.2, "1.1 to 1.3 for a day's light work (from memory)."
     )
-    slip_percent: float = num("Slip of each belt", "share", "%", 0, 10, 1.5)
+    slip_percent: float = num(
+        "Slip of each belt", "share", "%", 0, 10, 1.5, "Count turns of both pulleys; 1 to 2 under load."
+    )
     work_mm: float = num("Radius at which the work is touched", "length", "mm", 1, 2000, 120.0, step="aim")
     spin_up_s: float | None = num(
         "Comes up to speed in",
@@ -186,8 +196,26 @@ class StepCones(End):
         "Empty: the acceleration of the aim at the rim.",
         step="aim",
     )
-    spin_gcm2: float = num("Inertia of spindle and work", "inertia", "g·cm²", 1, 1e9, 200_000.0, step="aim")
-    drag_n: float = num("Drag at that radius", "force", "N", 0, 1000, 1.0, step="aim")
+    spin_gcm2: float = num(
+        "Inertia of spindle and work",
+        "inertia",
+        "g·cm²",
+        1,
+        1e9,
+        200_000.0,
+        "½·m·r² of the work and what holds it: 1 kg of 10 cm radius is 50 000.",
+        step="aim",
+    )
+    drag_n: float = num(
+        "Drag at that radius",
+        "force",
+        "N",
+        0,
+        1000,
+        1.0,
+        "Pull at that radius with a scale until it turns evenly.",
+        step="aim",
+    )
     bore_off_mm: float = num(
         "Bores off centre by", "length", "mm", 0, 5, 0.05, "Half of what a dial gauge on the rim runs out."
     )

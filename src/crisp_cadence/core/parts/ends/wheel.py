@@ -37,7 +37,15 @@ class Wheel(End):
     wheel_kg: float = num("Mass of a driven wheel", "mass", "kg", 0.001, 100, 0.15)
     driven: int = num("Driven wheels", "count", "", 1, 8, 2)
     motors: int = num("Motors that share the load", "count", "", 1, 8, 2)
-    driven_weight: float = num("Share of the weight on driven wheels", "number", "", 0.05, 1, 0.6)
+    driven_weight: float = num(
+        "Share of the weight on driven wheels",
+        "number",
+        "",
+        0.05,
+        1,
+        0.6,
+        "Put scales under the driven wheels: their part of the whole weight.",
+    )
     rolling: float = num(
         "Rolling drag",
         "number",

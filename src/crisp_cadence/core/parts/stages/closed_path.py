@@ -93,7 +93,15 @@ class ClosedPath(Stage):
         None,
         "Where the shaft between two closed belts moves: both belts together fix its place.",
     )
-    efficiency: float = num("Efficiency", "number", "", 0.5, 1, 0.96)
+    efficiency: float = num(
+        "Efficiency",
+        "number",
+        "",
+        0.5,
+        1,
+        0.96,
+        "0.95 to 0.98; the lower the tighter and the smaller the pulleys.",
+    )
     adjust_mm: float = num(
         "Adjustment of the centre distance",
         "length",

@@ -34,9 +34,33 @@ class Coupler(Stage):
         None,
         "Spring couplers 5 to 30, jaw 30 to 200, solid ones above 1000. Empty: typical of its form.",
     )
-    backlash_arcmin: float = num("Backlash", "fine angle", "arcmin", 0, 600, 0.0)
-    inertia_gcm2: float = num("Inertia", "inertia", "g·cm²", 0, 1e6, 10.0)
-    torque_limit_nm: float | None = num("Torque limit", "torque", "N·m", 0.01, 1e5, 2.0)
+    backlash_arcmin: float = num(
+        "Backlash",
+        "fine angle",
+        "arcmin",
+        0,
+        600,
+        0.0,
+        "0 for a solid, beam or bellows one; jaws without preload have 30 to 60.",
+    )
+    inertia_gcm2: float = num(
+        "Inertia",
+        "inertia",
+        "g·cm²",
+        0,
+        1e6,
+        10.0,
+        "If you don't know: ½·m·r², some 10 for one of 20 mm across.",
+    )
+    torque_limit_nm: float | None = num(
+        "Torque limit",
+        "torque",
+        "N·m",
+        0.01,
+        1e5,
+        2.0,
+        "On its sheet; if you don't know, 1 N·m for one of 20 mm across.",
+    )
     shaft_mm: float = num("Shaft after it", "length", "mm", 1, 100, 8.0, sizes=SHAFTS)
     shaft_form: ShaftForm = "round"
     radial_limit_n: float | None = num(
@@ -97,8 +121,24 @@ class Clutch(Stage):
     slip_torque_nm: float | None = num(
         "Slips at", "torque", "N·m", 0.01, 1e5, None, "Leave empty for one that does not slip."
     )
-    backlash_deg: float = num("Play of the dogs", "angle", "°", 0, 90, 2.0)
-    inertia_gcm2: float = num("Inertia", "inertia", "g·cm²", 0, 1e6, 40.0)
+    backlash_deg: float = num(
+        "Play of the dogs",
+        "angle",
+        "°",
+        0,
+        90,
+        2.0,
+        "Hold one side, turn the other by hand and read the angle.",
+    )
+    inertia_gcm2: float = num(
+        "Inertia",
+        "inertia",
+        "g·cm²",
+        0,
+        1e6,
+        40.0,
+        "If you don't know: ½·m·r² of its turning mass; it hardly counts on slow feeds.",
+    )
     shaft_mm: float = num("Shaft after it", "length", "mm", 1, 100, 10.0, sizes=SHAFTS)
     shaft_form: ShaftForm = "flat"
     radial_limit_n: float | None = num(
@@ -172,9 +212,33 @@ class Worm(Stage):
         0.08,
         "Greased bronze on steel 0.05 to 0.1, dry plastic up to 0.25.",
     )
-    backlash_arcmin: float = num("Backlash at the wheel", "fine angle", "arcmin", 0, 600, 20.0)
-    inertia_gcm2: float = num("Inertia at the worm", "inertia", "g·cm²", 0, 1e6, 10.0)
-    torque_limit_nm: float | None = num("Torque limit of the wheel", "torque", "N·m", 0.01, 1e5, None)
+    backlash_arcmin: float = num(
+        "Backlash at the wheel",
+        "fine angle",
+        "arcmin",
+        0,
+        600,
+        20.0,
+        "Hold the worm and turn the wheel by hand: 1° is 60 arcmin; 30 to 60 if you don't know.",
+    )
+    inertia_gcm2: float = num(
+        "Inertia at the worm",
+        "inertia",
+        "g·cm²",
+        0,
+        1e6,
+        10.0,
+        "If you don't know: ½·m·r² of the worm, some 5 for one of 20 mm across.",
+    )
+    torque_limit_nm: float | None = num(
+        "Torque limit of the wheel",
+        "torque",
+        "N·m",
+        0.01,
+        1e5,
+        None,
+        "On its sheet; bronze wheels some 1 N·m for each 10 mm of diameter at module 1.",
+    )
     shaft_mm: float = num("Shaft of the wheel", "length", "mm", 1, 200, 12.0, sizes=SHAFTS)
     shaft_form: ShaftForm = "key"
     radial_limit_n: float | None = num(

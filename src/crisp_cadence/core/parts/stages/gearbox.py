@@ -41,14 +41,54 @@ class Gearbox(Stage):
         "Turns of the motor for one turn of the pulley.",
         sizes=(3, 4, 5, 10, 20),
     )
-    efficiency: float = num("Efficiency", "number", "", 0.2, 1, 0.9)
-    inertia_gcm2: float = num("Inertia at the input", "inertia", "g·cm²", 0, 1e6, 20.0)
-    stiffness_nm_rad: float = num(
-        "Torsional stiffness at the output", "torsional stiffness", "N·m/rad", 1, 1e8, 1500.0
+    efficiency: float = num(
+        "Efficiency", "number", "", 0.2, 1, 0.9, "On its sheet; if you don't know, 0.9 a stage of gears."
     )
-    backlash_arcmin: float = num("Backlash at the output", "fine angle", "arcmin", 0, 600, 15.0)
-    torque_limit_nm: float | None = num("Torque limit at the output", "torque", "N·m", 0.01, 1e5, None)
-    speed_limit_rpm: float | None = num("Speed limit at the input", "turning speed", "rpm", 1, 1e5, None)
+    inertia_gcm2: float = num(
+        "Inertia at the input",
+        "inertia",
+        "g·cm²",
+        0,
+        1e6,
+        20.0,
+        "On its sheet; if you don't know, keep it: it counts little beside the motor's.",
+    )
+    stiffness_nm_rad: float = num(
+        "Torsional stiffness at the output",
+        "torsional stiffness",
+        "N·m/rad",
+        1,
+        1e8,
+        1500.0,
+        "On its sheet; or block the motor, hang a weight on an arm and read how far it turns.",
+    )
+    backlash_arcmin: float = num(
+        "Backlash at the output",
+        "fine angle",
+        "arcmin",
+        0,
+        600,
+        15.0,
+        "On its sheet; or block the motor and turn the output by hand: 1° is 60 arcmin.",
+    )
+    torque_limit_nm: float | None = num(
+        "Torque limit at the output",
+        "torque",
+        "N·m",
+        0.01,
+        1e5,
+        None,
+        "On its sheet: what it bears for good, not its peak.",
+    )
+    speed_limit_rpm: float | None = num(
+        "Speed limit at the input",
+        "turning speed",
+        "rpm",
+        1,
+        1e5,
+        None,
+        "On its sheet; if you don't know, 3000.",
+    )
     shaft_mm: float = num("Output shaft", "length", "mm", 1, 100, 8.0, sizes=SHAFTS)
     shaft_form: ShaftForm = "round"
     radial_limit_n: float | None = num(

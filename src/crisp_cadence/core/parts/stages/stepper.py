@@ -74,18 +74,43 @@ class Stepper(Motor):
     hold_torque_nm: float = num(
         "Hold torque", "torque", "N·m", 0.001, 200, 0.45, "Both phases at rated current."
     )
-    rated_current_a: float = num("Rated current, each phase", "current", "A", 0.01, 30, 1.7)
+    rated_current_a: float = num(
+        "Rated current, each phase",
+        "current",
+        "A",
+        0.01,
+        30,
+        1.7,
+        "On its label, for one phase. If it is gone: see a motor of unknown make in the drawer.",
+    )
     resistance_ohm: float | None = num(
         "Resistance, each phase", "resistance", "Ω", 0.01, 1000, None, "A meter across one coil."
     )
     inductance_mh: float | None = num(
         "Inductance, each phase", "inductance", "mH", 0.01, 1000, None, "Decides how fast it still pulls."
     )
-    rotor_inertia_gcm2: float | None = num("Rotor inertia", "inertia", "g·cm²", 0.1, 1e6, None)
+    rotor_inertia_gcm2: float | None = num(
+        "Rotor inertia",
+        "inertia",
+        "g·cm²",
+        0.1,
+        1e6,
+        None,
+        "On its sheet; by its frame and length if you don't know, see the drawer.",
+    )
     detent_torque_nm: float | None = num(
         "Detent torque", "torque", "N·m", 0, 50, None, "Unpowered; turn it by hand with a lever and a scale."
     )
-    steps_per_turn: int = num("Full steps per turn", "count", "", 12, 1000, 200, sizes=(200, 400))
+    steps_per_turn: int = num(
+        "Full steps per turn",
+        "count",
+        "",
+        12,
+        1000,
+        200,
+        "200 for 1.8° a step, 400 for 0.9°: count the steps of one turn.",
+        sizes=(200, 400),
+    )
     winding: Literal["as given", "half", "series", "parallel"] = "as given"
     shaft_mm: float = num("Shaft", "length", "mm", 1, 100, 5.0, sizes=SHAFTS)
     shaft_form: ShaftForm = "flat"

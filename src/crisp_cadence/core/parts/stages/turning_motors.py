@@ -29,7 +29,16 @@ class TurningMotor(Motor):
     """What both have in common: a line of torque against speed, and nothing that holds the rotor."""
 
     positioning: ClassVar[bool] = False
-    inertia_gcm2: float | None = num("Inertia at the shaft", "inertia", "g·cm²", 0, 1e8, None)
+    inertia_gcm2: float | None = num(
+        "Inertia at the shaft",
+        "inertia",
+        "g·cm²",
+        0,
+        1e8,
+        None,
+        "On its sheet. If you don't know: of a gearmotor the small motor's, some 20, times its reduction "
+        "squared; of a mains motor of 0.2 to 0.5 kW 5000 to 20 000.",
+    )
     detent_torque_nm: float | None = num(
         "Torque to turn it unpowered",
         "torque",
@@ -41,7 +50,15 @@ class TurningMotor(Motor):
     )
     shaft_mm: float = num("Shaft", "length", "mm", 1, 200, 8.0, sizes=SHAFTS)
     shaft_form: ShaftForm = "flat"
-    radial_limit_n: float | None = num("Radial limit of the shaft", "force", "N", 1, 1e5, None)
+    radial_limit_n: float | None = num(
+        "Radial limit of the shaft",
+        "force",
+        "N",
+        1,
+        1e5,
+        None,
+        "On its sheet; leave it empty and the load on the shaft stays an open question.",
+    )
 
     def line(self, at: str, ctx: Context) -> Line:
         """The formula of the line and its terms but for the speed."""
@@ -115,7 +132,9 @@ class Gearmotor(TurningMotor):
     lasting_percent: float = num(
         "Of that for long", "share", "%", 1, 100, 33.0, "A third or less, from memory."
     )
-    duty_percent: float = num("PWM duty", "share", "%", 1, 100, 100.0)
+    duty_percent: float = num(
+        "PWM duty", "share", "%", 1, 100, 100.0, "100 for full voltage; less runs slower and pulls less."
+    )
     least_duty_percent: float = num(
         "Least duty that still turns it", "share", "%", 0, 99, 20.0, "Try it under load."
     )
