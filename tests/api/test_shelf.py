@@ -340,3 +340,40 @@ def test_a_part_is_taken_over_the_wire(client: TestClient) -> None:
         "/api/take", json={"design": design, "at": "end.belt", "key": "stepper:stepper-nema-23-56"}
     )
     assert (refused.status_code, refused.json()["problems"][0]["message"]) == (422, "does not take a stepper")
+
+
+def test_a_machine_says_what_its_axes_cost_together(client: TestClient, store: Store, machine: str) -> None:
+    """The sums of its lines; an axis that cannot be read is counted as left out, and money of two currencies is
+    not added up.
+    """
+
+    def sums() -> dict[str, Any]:
+        return dict(client.get("/api/shelf").json()[0]["sums"])
+
+    assert sums() == {
+        "total": None,
+        "spend": None,
+        "about": False,
+        "unpriced": 0,
+        "left_out": 0,
+        "currency": "",
+    }
+    axes.add_axis(store, machine, build(name="One"), NOW)
+    axes.add_axis(store, machine, build(name="Two"), NOW)
+    shown = lines(client).values()
+    for name in ("total", "spend"):
+        assert sums()[name] == pytest.approx(sum(x[name] for x in shown))
+    assert sums()["about"] == any(x["about"] for x in shown)
+    assert sums()["currency"] == "€"
+    total = sums()["total"]
+    stored_as(store, axes.add_axis(store, machine, build(name="Bad"), NOW), "{}")
+    assert sums()["left_out"] == 1
+    assert sums()["total"] == pytest.approx(total)
+    other = build(name="Three", aim__currency="kr")
+    axes.add_axis(store, machine, other, NOW)
+    assert sums()["total"] is None
+    assert sums()["currency"] == "kr, €"
+    # They are the same once the lines come from what was kept.
+    before = sums()
+    client.app.state.shelves = Shelves(store)  # type: ignore[attr-defined]
+    assert sums() == before

@@ -441,7 +441,7 @@ class TestRunningTrue:
             "'steel', 'aluminium', 'acrylic', 'PLA', 'PETG' or 'plywood'" in found["end.idler_mount.material"]
         )
         assert (
-            "greater than or equal to"
+            "is less than this can be"
             in refused_design("seed-shuttle-aisle", {"end.idler_mount.thickness_mm": 0.0})[
                 "end.idler_mount.thickness_mm"
             ]

@@ -101,8 +101,18 @@ def test_what_is_proposed_for_an_aim_holds_and_fits_and_is_no_larger_than_it_mus
         assert len({p.reason for p in found.found}) == len(found.found)
         fits_together(proposal)
         assert all(x[1:] in proposal.gives_up for x in against(report)), "it says what advice it goes against"
-    # No smaller motor of the list does in its place, on the same parts.
     plain: Any = found.found[0].design
+    # No stage that reduces can be left out.
+    for j, stage in enumerate(plain.chain):
+        if stage.kind in ("gearbox", "closed_belt"):
+            rest = [s.model_dump(mode="json") for k, s in enumerate(plain.chain) if k != j]
+            shaft = plain.chain[j - 1].shaft_mm
+            bores = {"end.pulley.bore_mm": shaft} if hasattr(plain.end, "pulley") else {}
+            try:
+                assert not holds(evaluate(changed(plain, {"chain": rest, **bores}), PROFILES)), stage.kind
+            except EntryError:
+                continue
+    # No smaller motor of the list does in its place, on the same parts.
     own = plain.chain[0]
     for row in SHELF:
         if row.kind != "stepper" or not row.data["hold_torque_nm"] < 0.8 * own.hold_torque_nm:

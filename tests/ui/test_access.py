@@ -9,7 +9,7 @@ from typing import Literal
 
 import pytest
 from playwright.sync_api import Page, expect
-from running import Running
+from running import Running, program
 
 from browsing import settled, step, unfold
 
@@ -81,6 +81,42 @@ def test_what_opens_passes_the_checker(
         unfold(page)
         page.wait_for_load_state("networkidle")
         assert findings(page) == [], view
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+def test_what_a_new_maker_sees_has_no_accessibility_faults(
+    page: Page, tmp_path: Path, own_demo: Running, scheme: Literal["light", "dark"]
+) -> None:
+    """The empty shelf, its dialog, proposals as they come, the demo beside, and the question which belt it is."""
+    page.emulate_media(color_scheme=scheme, reduced_motion="reduce")
+    with program(tmp_path / "own", "serve") as empty:
+        page.goto(empty.url)
+        page.get_by_role("button", name="Begin an axis").wait_for()
+        assert findings(page) == [], "empty shelf"
+        page.get_by_role("button", name="Begin an axis").click()
+        page.get_by_label("Travel").wait_for()
+        page.get_by_label("Speed").fill("fast")
+        page.wait_for_load_state("networkidle")
+        assert findings(page) == [], "a new axis"
+        page.get_by_label("Speed").fill("150")
+        page.get_by_label("Name of the axis").fill("Slide")
+        page.get_by_role("button", name="Propose axes for it").click()
+        page.locator("[data-proposal]").first.wait_for()
+        unfold(page)
+        assert findings(page) == [], "proposals"
+        page.get_by_role("button", name="Which plates would do?").click()
+        page.get_by_role("button", name="Take them").wait_for()
+        assert findings(page) == [], "plates"
+        page.goto(f"{empty.url}/demo/")
+        page.get_by_role("link", name="Back to your own shelf").wait_for()
+        page.wait_for_load_state("networkidle")
+        assert findings(page) == [], "the demo beside"
+    page.goto(f"{own_demo.url}/drawer")
+    page.get_by_role("button", name="Which belt is this?").click()
+    page.get_by_label("Length over them").fill("50")
+    page.keyboard.press("Enter")
+    page.locator("[data-candidate]").first.wait_for()
+    assert findings(page) == [], "which belt"
 
 
 def test_dialogs_hold_the_focus_and_give_it_back(page: Page, demo: Running, axes: dict[str, str]) -> None:

@@ -368,11 +368,25 @@ class ShelfAxis(AxisLine):
     last_log: LogEntry | None
 
 
+class MachineSums(BaseModel):
+    """What all axes of a machine cost together: None where none is counted, or where they count in several
+    currencies; `left_out` are axes that cannot be worked out, `about` says that typical prices are among it.
+    """
+
+    total: float | None
+    spend: float | None
+    about: bool
+    unpriced: int
+    left_out: int
+    currency: str
+
+
 class MachineLine(BaseModel):
     id: str
     name: str
     note: str
     version: int
+    sums: MachineSums
 
 
 class ShelfMachine(MachineLine):

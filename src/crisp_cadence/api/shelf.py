@@ -6,8 +6,10 @@ from __future__ import annotations
 
 import hashlib
 import logging
+import math
 import threading
 from contextlib import suppress
+from dataclasses import dataclass
 from importlib.resources import files
 from importlib.resources.abc import Traversable
 from typing import Any
@@ -19,7 +21,7 @@ from ..core.design.riding import Standing, carried
 from ..core.evaluation.evaluate import evaluate
 from ..core.ledger.errors import CrispError, EntryError, StoreError
 from ..store import Store, axes, log
-from .models import AxisLine, MachineLine
+from .models import AxisLine, MachineLine, MachineSums
 
 _ENTRY = TypeAdapter(log.LogEntry)
 _log = logging.getLogger(__name__)
@@ -41,6 +43,18 @@ def _program() -> str:
     return made.hexdigest()[:16]
 
 
+@dataclass(frozen=True)
+class _Line:
+    """An axis's line as JSON, and of its money what a machine's sums are made from."""
+
+    text: bytes
+    money: AxisLine
+
+    @classmethod
+    def of(cls, line: AxisLine) -> _Line:
+        return cls(line.model_dump_json().encode(), line.model_copy(update={"scene": None}))
+
+
 class Shelf:
     """The shelf's lines of one store, each as the JSON of its `AxisLine`: most of an answer is put together
     from what stands ready.
@@ -50,11 +64,12 @@ class Shelf:
         self._store = store
         self._program = _program()
         self._making = threading.Lock()
-        self._lines: dict[str, tuple[str, bytes]] | None = None
+        self._lines: dict[str, tuple[str, _Line]] | None = None
 
     def as_json(self) -> bytes:
         """A list of `ShelfMachine`. One axis that cannot be read or worked out is a line that says so."""
-        lines, last = self._current(), log.newest(self._store)
+        current, last = self._current(), log.newest(self._store)
+        lines = {a: line.text for a, line in current.items()}
 
         def axis(key: str) -> bytes:
             entry = _ENTRY.dump_json(last[key]) if key in last else b"null"
@@ -63,7 +78,13 @@ class Shelf:
         def machine(found: axes.Machine) -> bytes:
             listed = b",".join(axis(a) for a in found.axes if a in lines)
             head = (
-                MachineLine(id=found.id, name=found.name, note=found.note, version=found.version)
+                MachineLine(
+                    id=found.id,
+                    name=found.name,
+                    note=found.note,
+                    version=found.version,
+                    sums=_sums([current[a].money for a in found.axes if a in current]),
+                )
                 .model_dump_json()
                 .encode()
             )
@@ -71,7 +92,7 @@ class Shelf:
 
         return b"[%s]" % b",".join(machine(x) for x in axes.machines(self._store))
 
-    def _current(self) -> dict[str, bytes]:
+    def _current(self) -> dict[str, _Line]:
         with self._making:  # several windows ask at once: one of them makes what is missing
             places = axes.places(self._store)
             on: dict[str, dict[str, str | None]] = {}
@@ -96,11 +117,11 @@ class Shelf:
             [self._program, axis, *(f"{a}.{places[a].version}.{places[a].rides_on or ''}" for a in riding)]
         )
 
-    def _kept(self) -> dict[str, tuple[str, bytes]]:
+    def _kept(self) -> dict[str, tuple[str, _Line]]:
         out = {}
         for axis, (made_from, line) in axes.kept_lines(self._store).items():
             with suppress(ValidationError):  # one that cannot be read is made again
-                out[axis] = (made_from, AxisLine.model_validate_json(line).model_dump_json().encode())
+                out[axis] = (made_from, _Line.of(AxisLine.model_validate_json(line)))
         return out
 
     def _make(
@@ -110,19 +131,30 @@ class Shelf:
         places: dict[str, axes.Place],
         on: dict[str, dict[str, str | None]],
     ) -> None:
-        made: dict[str, tuple[str, bytes]] = {}
+        made: dict[str, tuple[str, _Line]] = {}
         for machine, under in on.items():
             here = [a for a in missing if places[a].machine_id == machine]
             if here:
                 standing = axes.standing(self._store, carried(under, here))
-                made |= {
-                    a: (wanted[a], line_of(standing[a]).model_dump_json().encode())
-                    for a in here
-                    if a in standing
-                }
+                made |= {a: (wanted[a], _Line.of(line_of(standing[a]))) for a in here if a in standing}
         self._lines = (self._lines or {}) | made
         with suppress(StoreError):  # it is kept in memory then, and made again after the next start
-            axes.keep_lines(self._store, {a: (key, line.decode()) for a, (key, line) in made.items()})
+            axes.keep_lines(self._store, {a: (key, line.text.decode()) for a, (key, line) in made.items()})
+
+
+def _sums(lines: list[AxisLine]) -> MachineSums:
+    """What a machine's axes cost together."""
+    counted = [x for x in lines if x.total is not None]
+    currencies = {x.currency for x in counted}
+    alike = len(currencies) == 1
+    return MachineSums(
+        total=math.fsum(x.total or 0.0 for x in counted) if alike else None,
+        spend=math.fsum(x.spend or 0.0 for x in counted) if alike else None,
+        about=any(x.about for x in counted),
+        unpriced=sum(x.unpriced for x in counted),
+        left_out=len(lines) - len(counted),
+        currency=currencies.pop() if alike else ", ".join(sorted(currencies)),
+    )
 
 
 def line_of(axis: Standing) -> AxisLine:

@@ -4296,6 +4296,25 @@ export interface components {
             note: string;
         };
         /**
+         * MachineSums
+         * @description What all axes of a machine cost together: None where none is counted, or where they count in several
+         *     currencies; `left_out` are axes that cannot be worked out, `about` says that typical prices are among it.
+         */
+        MachineSums: {
+            /** Total */
+            total: number | null;
+            /** Spend */
+            spend: number | null;
+            /** About */
+            about: boolean;
+            /** Unpriced */
+            unpriced: number;
+            /** Left Out */
+            left_out: number;
+            /** Currency */
+            currency: string;
+        };
+        /**
          * Made
          * @description A piece that is cut, bored or bought to a number of the report as it stood that day.
          */
@@ -6357,6 +6376,7 @@ export interface components {
             note: string;
             /** Version */
             version: number;
+            sums: components["schemas"]["MachineSums"];
             /** Axes */
             axes: components["schemas"]["ShelfAxis"][];
         };

@@ -5,7 +5,7 @@ import type { ShelfAxis, ShelfMachine } from "../api/client";
 import { SceneSketch } from "../drawing/SceneSketch";
 import { VerdictMark } from "../frame/verdict";
 import { Act } from "../kit/Act";
-import { about } from "../units/format";
+import { about, counted } from "../units/format";
 import { NewAxis, Rename } from "./Making";
 import css from "./shelf.module.css";
 
@@ -23,6 +23,7 @@ export function MachineRows({
       <header className={css.head}>
         <h2>{machine.name}</h2>
         <span className="quiet small">{machine.note}</span>
+        <Sums machine={machine} />
         <span className={css.acts}>
           <Act onClick={() => setAdding(true)}>Add an axis</Act>
           <Act plain onClick={() => setNaming(true)}>
@@ -46,6 +47,27 @@ export function MachineRows({
       <Rename key={String(naming)} machine={machine} opened={naming} close={() => setNaming(false)} />
       <NewAxis machine={machine} opened={adding} close={() => setAdding(false)} />
     </section>
+  );
+}
+
+/** What a machine costs in all; nothing where it has one axis alone, whose line says it. */
+function Sums({ machine: { sums, axes } }: { machine: ShelfMachine }) {
+  if (axes.length < 2) return null;
+  const left = sums.left_out > 0 ? `, without ${counted(sums.left_out, "axis", "axes")}` : "";
+  const open = sums.unpriced > 0 ? `, ${sums.unpriced} unpriced` : "";
+  return (
+    <span className={css.sums} data-sums>
+      {sums.total === null ? (
+        sums.currency && `in several currencies: ${sums.currency}`
+      ) : (
+        <>
+          <span className="num">{about(sums.total, sums.currency, sums.about)}</span> in all,{" "}
+          <span className="num">{about(sums.spend, sums.currency, sums.about)}</span> to spend
+          {open}
+          {left}
+        </>
+      )}
+    </span>
   );
 }
 
