@@ -78,7 +78,7 @@ def main(only: list[str], out: Path) -> None:
         shot("09-log", f"/axis/{axes['Aisle']}/log")
         shot("10-drawer", "/drawer")
         shot("11-numbers", "/numbers")
-        shot("13-layouts", f"/axis/{axes['Aisle']}/aim", "text=Change it")
+        shot("13-new-axis", "/", "text=Add an axis", wait="[data-free]")
         shot("14-crossed", f"/axis/{axes['Head']}/drive")
         wheel = axes["Potter's wheel"]
         shot("15-spindle", f"/axis/{wheel}/drive")
