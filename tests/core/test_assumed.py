@@ -28,8 +28,11 @@ def test_a_new_axis_is_assumed_and_every_path_is_a_value(key: str) -> None:
     found = assumed(design)
     assert len(found) > 30
     assert all(isinstance(at(design, path), (int, float, str)) for path in found)
-    turns = design.end.kind == "spindle"  # it has speeds of its own, and no travel
-    assert ({"end.low_rpm", "end.high_rpm"} if turns else {"aim.travel_mm", "aim.speed_mm_s"}) <= set(found)
+    own = {  # a spindle has speeds of its own and no travel, an arm an angle
+        "spindle": {"end.low_rpm", "end.high_rpm"},
+        "joint": {"end.turn_deg", "aim.speed_mm_s"},
+    }
+    assert own.get(design.end.kind, {"aim.travel_mm", "aim.speed_mm_s"}) <= set(found)
     assert not [p for p in found if p.startswith("assumptions.") or p.endswith((".price", ".label"))]
     assert evaluate(design, catalog.profiles()).assumed == found
 

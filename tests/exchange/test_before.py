@@ -94,6 +94,7 @@ MOVED = """
     end.torque_accelerate end.torque_cruise end.torque_push force_accelerate force_cruise force_push
     torque_accelerate torque_cruise torque_push torque_worst torque force.accelerate force.cruise force.push
     force.peak_move force.inertia motor.lag lag motor.mass motor.reach mass.driven"""
+ANGLE = "an arm goes as far as the angle that is wanted says, not by a travel beside it that nothing judged"
 BY_FILE = {
     CORE: (
         "clay-printer-board trimming-bench-slab-feed trimming-bench-trimming-slide",
@@ -141,6 +142,7 @@ CORRECTED: dict[str, tuple[float, str]] = {
     **dict.fromkeys(("tension.needed", "hub.torque", "grip"), (0.065, STROKE)),
     **{f"clay-printer-board {key}": (math.inf, LOCKED) for key in ("motor.hand_speed", "motor.generated")},
     **{f"seed-store-shutter {key}": (0.05, LEWIS) for key in ("pinion.form", "pinion.force", "teeth")},
+    "spray-booth-spray-arm travel.time": (0.03, ANGLE),
     "clay-printer-head unpowered": (0.51, DRAG_ONCE),
     "kiln-room-loader unpowered": (0.51, DRAG_ONCE),
     "kiln-room-loader unpowered.capacity": (0.51, DRAG_ONCE),

@@ -98,8 +98,7 @@ export function FreeTravel() {
     <Sheet title="Travel" note="counted at the moving point; what limits it stands in Drive">
       <Cols as="second" tight>
         <Fields>
-          <NumberField path="aim.travel_mm" />
-          {turns && <NumberField path="end.turn_deg" />}
+          <NumberField path={turns ? "end.turn_deg" : "aim.travel_mm"} />
         </Fields>
         <Figs>
           <Figure of="travel.usable" digits={5} />

@@ -18,7 +18,7 @@ from ...ledger.many import along, both, cos, most, pick
 from ...ledger.quantity import Given, Quantity
 from ..stages.contract import bought
 from ..work_steps import AID, shaft_steps
-from .contract import End, FloatArray, Moving, OwnSpring
+from .contract import A, End, FloatArray, Moving, OwnSpring
 
 
 class Joint(End):
@@ -67,6 +67,13 @@ class Joint(End):
     )
     upright: Literal["upright", "flat"] = "upright"
     overhang_mm: float = num("Arm from the bearing", "length", "mm", 1, 300, 15.0)
+
+    AIMS: ClassVar[dict[str, str]] = {"aim.travel_mm": "end.turn_deg"}
+
+    def aimed(self, design: A, case: str) -> A:
+        """The way of its tip over the angle that is wanted."""
+        way = self.turn_deg * (math.pi / 180) * self.length_mm
+        return design.model_copy(update={"aim": design.aim.model_copy(update={"travel_mm": way})})
 
     def overhang(self) -> str | None:
         return "end.overhang_mm"
