@@ -74,6 +74,8 @@ def finish(page: Page, name: str, nodes: int) -> None:
     page.get_by_label("Lay out the parts").check()
     step(page, "Tune")
     expect(page.locator("#work [data-sheet]").first).to_be_visible()
+    expect(page.get_by_text("There is no target yet")).to_have_count(0)
+    expect(page.get_by_text("– steps/mm")).to_have_count(0)
     step(page, "Log")
     page.get_by_label("What happened").fill(f"{name} runs")
     page.get_by_role("button", name="Write it down").click()

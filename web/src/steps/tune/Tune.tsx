@@ -16,17 +16,78 @@ import { Cautions } from "../Cautions";
 import { today } from "../log/today";
 import css from "./tune.module.css";
 
+/** What an axis has not, its screen has not. */
 export default function Tune() {
+  const { report, find } = useNumbers();
+  const { design } = useView();
+  const open = "belt" in design.end;
+  const closed = design.chain.flatMap((s, j) => (s.kind === "closed_belt" ? [j] : []));
+  const turned = design.end.kind === "spindle";
   return (
     <>
-      <Target />
-      <Measure />
+      {open && <Target />}
+      {closed.map((j, nth) => (
+        <ClosedTarget key={j} stage={j} nth={closed.length > 1 ? nth + 1 : 0} />
+      ))}
+      {turned && <VBelts />}
+      {!open && closed.length === 0 && !turned && (
+        <Sheet title="Tension">
+          <p className="quiet">This axis has no belt to tension.</p>
+        </Sheet>
+      )}
+      {open && <Measure />}
       <Cols>
-        <Wheels />
-        <Calibrate />
+        {report?.guided && <Wheels />}
+        {(find("steps_per_mm")?.value ?? null) !== null && <Calibrate />}
       </Cols>
       <Cautions step="tune" />
     </>
+  );
+}
+
+/** A closed belt's own target and band: the span between its two shafts, plucked or pushed. */
+function ClosedTarget({ stage, nth }: { stage: number; nth: number }) {
+  const { find } = useNumbers();
+  const at = `chain.${stage}`;
+  if ((find(`${at}.tension`)?.value ?? null) === null) return null;
+  return (
+    <Sheet
+      title={`Target of the closed belt${nth ? ` ${nth}` : ""}`}
+      note="its free span between the two shafts, supply off and locked out"
+      data-closed-target={stage}
+    >
+      <Figs>
+        <Figure of={`${at}.tension`} label="Tension to set" />
+        <Figure of={`${at}.tension_low`} label="Not below" />
+        <Figure of={`${at}.tension_high`} label="Not above" />
+        <Figure of={`${at}.span`} label="Free span to pluck" />
+        <Figure of={`${at}.pluck`} label="It sounds at" />
+      </Figs>
+      <p className="small quiet">
+        Pluck it at its middle and read the late part of its tone, at several places of the shafts: the mean
+        counts. How to move the shaft, and by how much, stands in Belt.
+      </p>
+    </Sheet>
+  );
+}
+
+/** The two V-belts of a spindle, at the speed that governs. */
+function VBelts() {
+  const { report } = useNumbers();
+  return (
+    <Sheet
+      title={`Target of the V-belts${report?.case ? ` at ${report.case}` : ""}`}
+      note="supply off and locked out, before every change of step"
+    >
+      <Figs>
+        <Figure of="motor_belt.tension" label="Motor to middle pulley" />
+        <Figure of="cone_belt.tension" label="Middle pulley to spindle" />
+      </Figs>
+      <p className="small quiet">
+        Each speed asks for its own: the table of speeds is in Belt. Push the middle of the longer span aside
+        with a scale; run it for some minutes and look again.
+      </p>
+    </Sheet>
   );
 }
 
