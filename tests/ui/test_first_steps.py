@@ -122,6 +122,28 @@ def test_undo_brings_back_what_stood_before_a_proposal(page: Page, empty: Runnin
     expect(page.locator("[data-proposal]")).to_have_count(0)
 
 
+def test_an_aim_that_nothing_meets_gets_the_nearest_one_and_takes_it(page: Page, empty: Running) -> None:
+    page.goto(empty.url)
+    page.get_by_role("button", name="Begin an axis").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_label("Name of the axis").fill("Hoist")
+    dialog.locator('[data-card="drum"]').click()
+    dialog.get_by_label("Moving mass").fill("500 kg")
+    dialog.get_by_role("button", name="Propose axes for it").click()
+    expect(page.locator("[data-propose-says]")).to_contain_text(
+        re.compile(
+            r"Nothing holds for this aim: .* The nearest found asks for less: load \d+.* kg instead of 500 kg"
+        ),
+        timeout=60_000,
+    )
+    expect(page.locator("[data-proposal]")).to_have_count(1)
+    page.get_by_role("button", name="Take the plainest").click()
+    saved(page)
+    axis = page.url.split("/axis/")[1].split("/")[0]
+    assert 5 < stored(empty, axis)["moving"][0]["mass_kg"] < 100
+    expect(page.locator('[data-rung][data-verdict="short"]:not(:has-text("advice"))')).to_have_count(0)
+
+
 def test_numbers_follow_the_layout_and_what_cannot_be_is_said_beside_its_field(
     page: Page, empty: Running
 ) -> None:

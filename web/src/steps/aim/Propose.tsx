@@ -14,8 +14,8 @@ import { about, counted } from "../../units/format";
 import css from "./propose.module.css";
 
 type Proposal = Proposals["found"][number];
-/** What a proposal sets; name, purpose and what moves stay. */
-const SET = ["chain", "end", "guide", "aim"] as const;
+/** What a proposal sets; what moves is another only where nothing holds for what was asked. */
+const SET = ["chain", "end", "guide", "aim", "moving"] as const;
 
 export function Propose() {
   const { session } = useBench();
