@@ -27,7 +27,7 @@ from .tries import merged, nearest_values
 # Kinds of reduction, from plain to laborious: the next is looked at only where the last ones do not do.
 WIDER: tuple[Reduction, ...] = ("direct", "gearbox", "closed belt")
 MOST_ROUNDS = 3
-MOST_ROWS = 12  # of a search that are looked at for advice too
+MOST_ROWS = 8  # of a search that are looked at for advice too
 LITTLE_MORE = 1.15  # times the money and fuss of another, which nobody minds for one that keeps more advice
 FIXING = {"flat": "set screw on flat", "round": "clamp", "key": "key"}
 
