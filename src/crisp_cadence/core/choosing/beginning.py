@@ -8,7 +8,7 @@ from typing import Any
 from ..design.design import AxisDesign, changed
 from ..design.layouts import begin
 from ..evaluation.columns import field_at
-from ..fields.columns import owner_of
+from ..fields.part import part_at
 from ..fields.profile import Profile
 from ..ledger.errors import EntryError, problem
 from ..ledger.record import record
@@ -40,8 +40,7 @@ def asks(design: AxisDesign) -> tuple[Ask, ...]:
 
 def _ask(design: AxisDesign, title: str, path: str) -> Ask:
     extra: Any = field_at(design, path).json_schema_extra
-    value = getattr(owner_of(design, path), path.rpartition(".")[2])
-    return Ask(path, title, extra["dimension"], extra["unit"], value)
+    return Ask(path, title, extra["dimension"], extra["unit"], part_at(design, path))
 
 
 def begun(layout: str, name: str, aims: Mapping[str, float], profiles: Mapping[str, Profile]) -> AxisDesign:

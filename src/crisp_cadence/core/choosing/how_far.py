@@ -17,6 +17,7 @@ from ..design.design import AxisDesign, changed
 from ..evaluation.columns import Columns, columns, field_at
 from ..evaluation.evaluate import evaluate
 from ..fields.columns import owner_of
+from ..fields.part import part_at
 from ..fields.profile import Profile
 from ..ledger.errors import EntryError, problem
 from ..ledger.long_work import answer_of
@@ -238,7 +239,7 @@ class _Line:
         self.info = field_at(design, path)
         extra = self.info.json_schema_extra
         part: Any = owner_of(design, path)
-        now = getattr(part, path.rpartition(".")[2])
+        now = part_at(design, path)
         printed = isinstance(part, Stage) and not isinstance(part, ClosedBelt)  # on its label
         if not isinstance(extra, dict) or "unit" not in extra or not _is_plain(now) or printed:
             raise EntryError([problem(path, "is no number that is set", remedy="Change its part instead.")])

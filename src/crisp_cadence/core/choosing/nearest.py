@@ -12,6 +12,7 @@ from ..design.design import AxisDesign, changed
 from ..evaluation.columns import field_at
 from ..evaluation.evaluate import evaluate
 from ..fields.columns import owner_of
+from ..fields.part import part_at
 from ..fields.profile import Profile
 from ..fitting.drawer import Stock
 from ..ledger.amounts import said
@@ -94,14 +95,9 @@ def _paths(design: AxisDesign, way: Sequence[str]) -> list[str]:
         some = [f"moving.{i}.mass_kg" for i in range(len(design.moving))] if path == "moving" else [path]
         for one in some:
             own = design.end.AIMS.get(one, one)
-            if not own.startswith(tuple(design.end.IDLE) or ("-",)) and (_value(design, own) or 0) > 0:
+            if not own.startswith(tuple(design.end.IDLE) or ("-",)) and (part_at(design, own) or 0) > 0:
                 out.append(own)
     return list(dict.fromkeys(out))
-
-
-def _value(design: AxisDesign, path: str) -> float | None:
-    value: float | None = getattr(owner_of(design, path), path.rpartition(".")[2])
-    return value
 
 
 def _is_time(design: AxisDesign, path: str) -> bool:
@@ -113,7 +109,7 @@ def _less(design: AxisDesign, way: Sequence[str], share: float) -> AxisDesign | 
     """A design that asks for a share of what it did; a time grows. None where that cannot be asked."""
     new = {}
     for path in _paths(design, way):
-        now = _value(design, path) or 0.0
+        now = part_at(design, path) or 0.0
         new[path] = float(f"{now / share if _is_time(design, path) else now * share:.2g}")
     try:
         return changed(design, new)
@@ -148,7 +144,7 @@ def _as_far_as_it_goes(
 ) -> tuple[Report, AxisDesign]:
     """A design with each aim that was lowered raised again, as far as it holds and no further than asked."""
     for path in _paths(design, way):
-        was = _value(asked, path)
+        was = part_at(asked, path)
         most = most_of(design, profiles, path)
         if was is None or most is None:
             continue
@@ -167,7 +163,7 @@ def _words(asked: AxisDesign, design: AxisDesign) -> tuple[str, ...]:
     """What a design asks for less of, in words."""
     out = []
     for path in (*_paths(asked, SPEED + LOAD), _travel(asked)):
-        was, now = _value(asked, path) or 0.0, _value(design, path) or 0.0
+        was, now = part_at(asked, path) or 0.0, part_at(design, path) or 0.0
         if abs(was - now) > 1e-9 * abs(was):
             info = field_at(asked, path)
             extra: Any = info.json_schema_extra

@@ -30,11 +30,21 @@ class Plates:
     says: str
 
 
-def plates(design: AxisDesign, profiles: Mapping[str, Profile], report: Report | None = None) -> Plates:
+def plates(design: AxisDesign, profiles: Mapping[str, Profile]) -> Plates:
     """The thinnest plates of aluminium, one mount after the other, with which no rung is judged worse than
     with rigid mounts.
     """
-    was = evaluate(design, profiles) if report is None else report
+    was = evaluate(design, profiles)
+    now, changes, thick = fitted(was, design, profiles)
+    return Plates(changes, thick, now.verdict, now.in_words, _says(was, thick))
+
+
+def fitted(
+    was: Report, design: AxisDesign, profiles: Mapping[str, Profile]
+) -> tuple[Report, dict[str, Any], dict[str, float]]:
+    """Those plates for a design that is worked out: its report with them, what they set, and by mount how
+    thick each is in mm.
+    """
     now = was
     changes: dict[str, Any] = {}
     thick: dict[str, float] = {}
@@ -45,7 +55,7 @@ def plates(design: AxisDesign, profiles: Mapping[str, Profile], report: Report |
             if _no_worse(was, tried):
                 now, changes, thick = tried, changes | more, thick | {path: size}
                 break
-    return Plates(changes, thick, now.verdict, now.in_words, _says(was, thick))
+    return now, changes, thick
 
 
 def _no_worse(was: Report, tried: Report) -> bool:

@@ -146,18 +146,8 @@ def _over_budget(found: Proposals, budget: float, profiles: Mapping[str, Profile
 
 def _nearer(nearer: Nearer, profiles: Mapping[str, Profile]) -> Proposals:
     """The nearest aim at which something holds."""
-    one = Proposal(
-        "plainest",
-        f"The plainest found that holds, {_drive(nearer.design, profiles)}.",
-        nearer.report.bill_to_spend,
-        nearer.report.bill_typical,
-        "; ".join(nearer.less) + against_advice(nearer.report),
-        nearer.report.verdict,
-        nearer.report.in_words,
-        _parts(nearer.report),
-        nearer.design,
-        nearer.less,
-    )
+    reason = f"The plainest found that holds, {_drive(nearer.design, profiles)}."
+    one = _proposal("plainest", reason, "; ".join(nearer.less), nearer.report, nearer.design, nearer.less)
     asked = "; ".join(f"{x[:1].lower()}{x[1:]}" for x in nearer.less)
     return Proposals(
         (one,), f"Nothing holds for this aim: {nearer.binds}. The nearest found asks for less: {asked}."
@@ -254,16 +244,24 @@ def _told(
         gives_up = f"{more:.0f} {report.currency} more than the plainest"
     stiff = report.value("stiffness.min")
     soft = "" if stiff is None else f"; stiffness {said(stiff, 'N/mm', '.0f')}"
+    return _proposal(name, f"{reason}: {about}.", gives_up + soft, report, design)
+
+
+def _proposal(
+    name: Name, reason: str, gives_up: str, report: Report, design: AxisDesign, less: tuple[str, ...] = ()
+) -> Proposal:
+    """A proposal from the report of its design; what goes against advice is said with what it gives up."""
     return Proposal(
         name,
-        f"{reason}: {about}.",
-        money,
+        reason,
+        report.bill_to_spend,
         report.bill_typical,
-        gives_up + soft + against_advice(report),
+        gives_up + against_advice(report),
         report.verdict,
         report.in_words,
         _parts(report),
         design,
+        less,
     )
 
 
@@ -278,18 +276,9 @@ def _mended(design: AxisDesign, profiles: Mapping[str, Profile], trying: Trying)
     steps = [] if change is None else [change.first, *change.others]
     does = "; ".join(f"{s.says[:1].lower()}{s.says[1:]} {s.before} → {s.after}" for s in steps)
     less = [s for s in steps if s.kind == "aim"]
-    one = Proposal(
-        "plainest",
-        f"What stands, and: {does}." if does else "What stands holds.",
-        report.bill_to_spend,
-        report.bill_typical,
-        ("; ".join(f"{s.says}: {s.after}" for s in less) or report.in_words) + against_advice(report),
-        report.verdict,
-        report.in_words,
-        _parts(report),
-        whole,
-        tuple(f"{s.says}: {s.after}" for s in less),
-    )
+    asked = tuple(f"{s.says}: {s.after}" for s in less)
+    reason = f"What stands, and: {does}." if does else "What stands holds."
+    one = _proposal("plainest", reason, "; ".join(asked) or report.in_words, report, whole, asked)
     if report.verdict == "holds" and not less:
         listed = isinstance(design.chain[0], Stepper)
         others = "Nothing else in the list goes together for this aim." if listed else NOT_LISTED

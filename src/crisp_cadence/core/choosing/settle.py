@@ -18,7 +18,7 @@ from ..ledger.errors import EntryError
 from ..parts.stages.stepper import Stepper
 from . import fuss
 from .find import Found, begin
-from .plates import plates
+from .plates import fitted
 from .ruler import FIXED
 from .space import Reduction, taken
 from .swaps_end import braked
@@ -91,11 +91,9 @@ def searched(report: Report, design: AxisDesign) -> bool:
     """Whether a search is of use: its motor is one of those in the list, and no rung is short that no motor,
     reduction or belt changes.
     """
-    fixed = [
-        r.key
-        for r in report.ladder
-        if r.key.rpartition(".")[2] in FIXED and r.verdict == "short" and not r.advisory
-    ]
+    fixed = any(
+        r.key.rpartition(".")[2] in FIXED and r.verdict == "short" for r in report.ladder if not r.advisory
+    )
     return isinstance(design.chain[0], Stepper) and not fixed
 
 
@@ -129,10 +127,8 @@ def finished(design: AxisDesign, profiles: Mapping[str, Profile]) -> tuple[Repor
         design = changed(design, {"end.pulley.fixing.kind": fixing})
     report, design = fit_for(design, profiles)
     if report.verdict == "holds":
-        held = plates(design, profiles, report)
-        if held.changes:
-            design = changed(design, held.changes)
-            report = evaluate(design, profiles)
+        report, held, _ = fitted(report, design, profiles)
+        design = changed(design, held)
     return report, design
 
 
