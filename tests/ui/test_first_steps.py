@@ -10,10 +10,10 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 from running import Running, program
 
-from browsing import settled, step
+from browsing import field, settled, step
 
 
 @pytest.fixture
@@ -99,6 +99,24 @@ def test_from_an_empty_shelf_to_a_taken_proposal_by_the_keys_alone(page: Page, e
     # The shelf has it, under the machine that was made for it.
     page.goto(empty.url)
     expect(page.get_by_role("region", name="My machine")).to_contain_text("Leaf slide")
+
+
+def test_proposals_that_come_later_leave_a_field_its_focus(page: Page, empty: Running) -> None:
+    held: list[Route] = []
+    page.goto(empty.url)
+    page.get_by_role("button", name="Begin an axis").click()
+    page.get_by_label("Name of the axis").fill("Slide")
+    page.route("**/api/propose", lambda route: held.append(route))  # noqa: PLW0108 - it takes no builtin
+    with page.expect_request("**/api/propose"):
+        page.get_by_role("button", name="Propose axes for it").click()
+    speed = field(page, "aim.speed_mm_s")
+    speed.focus()
+    assert len(held) == 1
+    held[0].continue_()
+    expect(page.locator("[data-proposal]").first).to_be_visible()
+    expect(speed).to_be_focused()
+    page.keyboard.press("ArrowUp")
+    expect(speed).to_have_value("210")
 
 
 def test_undo_brings_back_what_stood_before_a_proposal(page: Page, empty: Running) -> None:

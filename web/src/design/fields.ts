@@ -196,6 +196,9 @@ export function fieldsOf(schema: Schema, design: Design, path: string): Listed[]
     else if (inner.type === "string") list(at, name, "text", title);
     else if (inner.type === "number" || inner.type === "integer") list(at, name, "number", title);
   }
+  // A part that only has a name and a price decides nothing.
+  const own = out.filter((f) => f.shape !== "part");
+  if (!first && own.every((f) => bill.has(f.path))) for (const f of own) f.first = false;
   const order = (f: Listed) => (first ? first.indexOf(f.path.slice(path.length + 1)) : 0);
   const last = (f: Listed) => (f.shape === "part" ? 2 : bill.has(f.path) ? 1 : 0);
   return out.sort((a, b) => last(a) - last(b) || (a.first && b.first ? order(a) - order(b) : 0));

@@ -37,6 +37,9 @@ export function Propose() {
   useEffect(() => {
     if (!found || !led.current) return;
     led.current = false;
+    // Whoever has gone on to a field meanwhile is not called away from it.
+    const busy = document.activeElement?.closest("input, select, textarea, [role=dialog]");
+    if (busy) return;
     here.current?.scrollIntoView({ block: "start" });
     here.current?.closest("[data-propose]")?.querySelector<HTMLElement>("[data-take]")?.focus();
   }, [found]);
