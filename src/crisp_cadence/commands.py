@@ -64,6 +64,15 @@ def run(argv: list[str] | None) -> int:
         "--form",
         help="the format; left out, the first that goes with it (svg for a drawing, csv for the cut list)",
     )
+    sub = commands.add_parser(
+        "listen", help="pitch of a plucked belt in a sound file, as JSON; 3 if it cannot tell"
+    )
+    sub.add_argument("file", help="a WAV or FLAC file, or - for standard input")
+    sub.add_argument("--design", help="a design file: its tension and verdict too")
+    sub.add_argument(
+        "--belt", default="", help="which belt: end, chain.1 …; left out, the end's or the only one"
+    )
+    sub.add_argument("--span", type=float, help="length of the run in mm; left out, the one that Tune names")
     sub = commands.add_parser("examples", help="write the demo designs as files")
     sub.add_argument("folder", type=Path)
     given = parser.parse_args(argv)
@@ -101,6 +110,8 @@ def _run(given: argparse.Namespace) -> int:
             from .core.design.design import design_schema
 
             print(json.dumps(design_schema(), ensure_ascii=False, indent=2))
+        case "listen":
+            return _listened(given)
         case "examples":
             from . import demo, dump_design
 
@@ -139,6 +150,42 @@ def _export(text: bytes, what: str, form: str | None) -> str:
     return written(design, catalog.profiles(), [], what, format_for(what, form))
 
 
+CANNOT_TELL = 3
+
+
+def _listened(given: argparse.Namespace) -> int:
+    """Pitch of a recording, and with a design its tension; 3 and the reason where none is sure."""
+    from . import catalog, parse_design
+    from .core.ledger.long_work import as_json
+    from .core.tuning.heard import belt_heard
+    from .core.tuning.listening import listen
+    from .exchange.sound import LARGEST_SOUND, read_sound
+
+    samples, rate = read_sound(_read(given.file, LARGEST_SOUND))
+    if given.design is None:
+        heard = listen(samples, rate)
+        out: dict[str, object] = {}
+    else:
+        design = parse_design(_read(given.design))
+        heard, out = belt_heard(design, catalog.profiles(), samples, rate, given.belt, given.span)
+    plucks = [
+        {"at_s": p.at_s, "pitch_hz": p.pitch_hz or None, "partials": p.partials, "why": p.why}
+        for p in heard.plucks
+    ]
+    said = {
+        "pitch_hz": heard.pitch_hz,
+        "free_hz": heard.free_hz,
+        "spread_hz": heard.spread_hz,
+        "plucks": plucks,
+        "says": heard.says,
+    }
+    print(as_json(said | out).decode())
+    if heard.pitch_hz is None:
+        print(heard.says, file=sys.stderr)
+        return CANNOT_TELL
+    return 0
+
+
 def _chosen(how: str, text: bytes) -> str:
     """A search, one change, other ways or proposals from the starter catalogue; or how far."""
     from . import catalog, parse_design
@@ -160,14 +207,15 @@ def _chosen(how: str, text: bytes) -> str:
     return as_json(work(design, profiles, drawer)).decode()
 
 
-def _read(name: str) -> bytes:
+def _read(name: str, most: int | None = None) -> bytes:
     from .core.design.design import LARGEST_FILE
 
+    most = most or LARGEST_FILE
     try:
         if name == "-":
-            return sys.stdin.buffer.read(LARGEST_FILE + 1)
+            return sys.stdin.buffer.read(most + 1)
         with open(name, "rb") as file:
-            return file.read(LARGEST_FILE + 1)
+            return file.read(most + 1)
     except OSError as error:
         raise EntryError(
             [

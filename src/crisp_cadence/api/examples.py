@@ -4,6 +4,10 @@
 
 from __future__ import annotations
 
+import base64
+import io
+import math
+import wave
 from typing import Any
 
 MACHINE, AXIS, ENTRY = "5eed00000001", "5eed00000002", "5eed00000003"
@@ -20,6 +24,22 @@ DESIGN: dict[str, Any] = {
     ],
     "end": {"kind": "carriage_loop", "belt": {"profile": "round-g-2", "width_mm": 6.0}, "pulley": {"teeth": 20}},
 }  # fmt: skip
+
+
+def _pluck() -> str:
+    """A WAV file of one pluck at 80 Hz, as base64: half a second, 8 bits, 4000 Hz."""
+    file, rate = io.BytesIO(), 4000
+    with wave.open(file, "wb") as out:
+        out.setnchannels(1)
+        out.setsampwidth(1)
+        out.setframerate(rate)
+        times = [i / rate - 0.1 for i in range(rate // 2)]
+        tones = [sum(math.sin(2 * math.pi * 80 * n * t) / n for n in (1, 2, 3)) for t in times]
+        swings = [0.0 if t < 0 else 60 * y * math.exp(-t / 0.15) for t, y in zip(times, tones, strict=True)]
+        out.writeframes(bytes(round(128 + s) for s in swings))
+    return base64.b64encode(file.getvalue()).decode()
+
+
 PLUCK = {"how": "pluck", "span_mm": 200.0, "frequency_hz": 80.0}
 FILE = {
     "text": "key,kind,name,quantity,price,thickness_mm\nwasher:washer-m5,washer,Washer "
@@ -57,6 +77,7 @@ BODIES: dict[tuple[str, str], Any] = {
     ("post", "/far"): {"design": DESIGN},
     ("post", "/plates"): {"design": DESIGN},
     ("post", "/propose"): {"design": DESIGN},
+    ("post", "/listen"): {"sound": _pluck(), "low_hz": 40.0, "high_hz": 400.0},
     ("post", "/tension"): {"design": DESIGN, "reading": PLUCK},
     ("post", "/calibrate"): {"steps_mm": 80.0, "commanded_mm": 100.0, "measured_mm": [100.2, 100.3]},
     ("post", "/store/thin"): {"days": 30},

@@ -5,8 +5,10 @@ from __future__ import annotations
 import re
 
 from ..core.design.design import LARGEST_DESIGN, LARGEST_FILE
+from ..exchange.sound import LARGEST_SOUND
 
 # bytes; a larger body is read to its end (and dropped) up to here, so that the sender sees the answer
+LARGEST_SENT = LARGEST_SOUND * 4 // 3 + 1000  # a sound goes as base64
 READ_ON = 128_000_000
 PIECE_S = 10.0  # how long the next piece of a body may take
 WHOLE_S = 40.0  # how long all of it may take
@@ -18,6 +20,7 @@ TABLE: tuple[tuple[re.Pattern[str], int, str], ...] = tuple(
     (re.compile(pattern), most, what)
     for pattern, most, what in (
         (r"/api/machines/[^/]*/import$", LARGEST_FILE, "A design file"),
+        (r"/api/listen$", LARGEST_SENT, "A sound"),
         (r"/api/drawer/(preview|import)$", 2_200_000, "A drawer file"),
         (r"/api/(machines|calibrate|store|axes/[^/]*/(log|rides|restore|back))\b", 64_000, "This"),
         (r"/api/drawer/(out|back)$", 2_600_000, "A list of parts"),

@@ -23,12 +23,14 @@ from ..core.geometry.scene import Scene
 from ..core.ledger.errors import Problem
 from ..core.ledger.formula import Formula
 from ..core.ledger.quantity import Quantity
+from ..core.tuning.pitch import HIGHEST_HZ, LOWEST_HZ
 from ..core.tuning.reading import Measured, Reading
 from ..exchange.drawer import MOST_ROWS
 from ..store.axes import Off, Revision
 from ..store.drawer import DrawerRow, Intake, Turned
 from ..store.history import Thinned
 from ..store.log import LogEntry, LogKind
+from .limits import LARGEST_SENT
 
 Id = Annotated[str, Field(pattern=r"^[0-9a-f]{12}$")]
 Line = Annotated[str, Field(min_length=1, max_length=120, strict=True)]
@@ -159,6 +161,14 @@ class OpenBody(Body):
 class TensionBody(Body):
     design: AxisDesign
     reading: Reading
+
+
+class ListenBody(Body):
+    """A WAV or FLAC file as base64, and the pitches that the run can have, Hz, where that is known."""
+
+    sound: Annotated[str, Field(min_length=1, max_length=LARGEST_SENT, strict=True)]
+    low_hz: Annotated[float, Field(ge=LOWEST_HZ, le=HIGHEST_HZ, strict=True)] = LOWEST_HZ
+    high_hz: Annotated[float, Field(ge=LOWEST_HZ, le=HIGHEST_HZ, strict=True)] = HIGHEST_HZ
 
 
 class CalibrateBody(Body):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import base64
 from datetime import datetime
 from typing import Any
 
@@ -9,7 +10,9 @@ from fastapi import Request
 
 from ... import catalog
 from ...core.ledger.errors import EntryError, problem
+from ...core.tuning.listening import Expected, Heard, listen
 from ...core.tuning.reading import Calibration, TensionAnswer, calibrate, read_tension
+from ...exchange.sound import read_sound
 from ...store import axes, log
 from .. import models as m
 from .common import now, router, store_of
@@ -19,6 +22,19 @@ from .common import now, router, store_of
 def tension(body: m.TensionBody) -> TensionAnswer:
     """What a pluck or a push says of the tension; nothing is stored."""
     return read_tension(body.design, catalog.profiles(), body.reading)
+
+
+@router.post("/listen")
+def listen_to(body: m.ListenBody) -> Heard:
+    """Pitch of the run that is plucked in a sound; nothing is stored."""
+    try:
+        data = base64.b64decode(body.sound, validate=True)
+    except ValueError:
+        raise EntryError(
+            [problem("sound", "is not base64", limit="base64", remedy="Send the file's bytes as base64.")]
+        ) from None
+    samples, rate = read_sound(data)
+    return listen(samples, rate, Expected(body.low_hz, body.high_hz))
 
 
 @router.post("/calibrate")

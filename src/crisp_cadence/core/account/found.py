@@ -142,3 +142,23 @@ class Seat:
     form: str
     torque_nm: float | None
     ripple_mm: float | None = None
+
+
+@record
+class Band:
+    """The band of tension that a belt is set within, N, with the tension to aim for and that at which a
+    shaft's bearing is at its limit; and what turns a reading of it into a tension. `name` is how it is
+    called; `span_mm` the run to pluck; the wrap of an idler that a scale could draw at, where there is one.
+    """
+
+    name: str
+    span_mm: float | None
+    line_mass: Quantity
+    ea: Quantity
+    free: Quantity
+    low: Quantity
+    aim: Quantity
+    high: Quantity
+    advice: Quantity | None
+    idler_wrap: Quantity | None
+    bending: Quantity

@@ -9,6 +9,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from ..account.found import Band
 from ..design.design import AxisDesign
 from ..evaluation.evaluate import work_out
 from ..fields.profile import Profile
@@ -18,7 +19,6 @@ from ..ledger.amounts import said
 from ..ledger.errors import EntryError, problem
 from ..ledger.formula import FORMULAS, Formula
 from ..ledger.quantity import Quantity
-from ..parts.ends.contract import Band
 
 Measured = Annotated[float, Field(ge=1e-6, le=1e6, strict=True, allow_inf_nan=False)]
 # Held and hinged ends may differ by this much in pitch, which they do below about this β.
@@ -26,10 +26,15 @@ STIFF_SPREAD, LEAST_BETA = 0.05, 41.8
 FURTHEST_ASIDE = 1 / 8  # of the run; the formula is for a shallow triangle
 
 
+# Which belt was read: the open one of the end, or the closed one of a stage; "" is the only one.
+Belt = Annotated[str, Field(pattern=r"^(|end|chain\.[0-9]{1,2})$", strict=True)]
+
+
 class PluckReading(BaseModel):
     """A run plucked, and the pitch heard."""
 
     model_config = ConfigDict(extra="forbid")
+    of: Belt = ""
     how: Literal["pluck"] = "pluck"
     span_mm: Measured
     frequency_hz: Measured
@@ -41,6 +46,7 @@ class PushReading(BaseModel):
     """
 
     model_config = ConfigDict(extra="forbid")
+    of: Belt = ""
     how: Literal["push"] = "push"
     span_mm: Measured
     deflection_mm: Measured
@@ -52,6 +58,7 @@ class ScaleReading(BaseModel):
     """A luggage scale that just draws the idler off its stop, or the belt's end out of its clamp."""
 
     model_config = ConfigDict(extra="forbid")
+    of: Belt = ""
     how: Literal["scale"] = "scale"
     force_n: Measured
     at: Literal["idler", "clamp"] = "idler"
@@ -84,19 +91,7 @@ def read_tension(design: AxisDesign, profiles: Mapping[str, Profile], reading: A
     """Tension from a reading, against the band of the design; EntryError when an input lacks, or where the
     formula does not hold for what was measured.
     """
-    worst, _ = work_out(design, profiles)
-    band = worst.end.band(worst.ctx)
-    if band is None:
-        raise EntryError(
-            [
-                problem(
-                    "end.kind",
-                    "has no open belt whose tension could be read",
-                    value=worst.end.kind,
-                    remedy="Read the tension of an axis with an open belt.",
-                )
-            ]
-        )
+    band = chosen_band(bands(design, profiles), reading.of)
     tension, spread, meta = _worked_out(band, reading)
     low, aim, high = band.low.value, band.aim.value, band.high.value
     advice = None if band.advice is None else band.advice.value
@@ -105,6 +100,37 @@ def read_tension(design: AxisDesign, profiles: Mapping[str, Profile], reading: A
         low = high = None
     source = f"{meta.source_kind}: {meta.source}"
     return TensionAnswer(tension, low, aim, high, verdict, says, meta.equation, source, spread, advice)
+
+
+def bands(design: AxisDesign, profiles: Mapping[str, Profile]) -> dict[str, Band]:
+    """Every belt of an axis that is tensioned, by the place of its part: the end's first."""
+    worst, _ = work_out(design, profiles)
+    found: dict[str, Band | None] = {"end": worst.end.band(worst.ctx)}
+    for j, stage in enumerate(worst.ctx.design.chain[1:], 1):
+        found[f"chain.{j}"] = stage.band(f"chain.{j}", worst.ctx)
+    return {at: band for at, band in found.items() if band is not None}
+
+
+def chosen_band(all_bands: Mapping[str, Band], of: str) -> Band:
+    """The belt that was read; EntryError where there is none, or where it is not said which of several."""
+    if of in all_bands:
+        return all_bands[of]
+    if not of and len(all_bands) == 1:
+        return next(iter(all_bands.values()))
+    if not of and "end" in all_bands:
+        return all_bands["end"]
+    names = ", ".join(all_bands)
+    raise EntryError(
+        [
+            problem(
+                "reading.of",
+                "is no belt of this axis" if of else "does not say which belt was read",
+                value=of,
+                limit=names,
+                remedy=f"Take one of these: {names}." if names else "This axis has no toothed belt to read.",
+            )
+        ]
+    )
 
 
 def _number(found: Quantity) -> float:
@@ -119,6 +145,17 @@ def _worked_out(band: Band, reading: AnyReading) -> tuple[float, float | None, F
     if isinstance(reading, PluckReading):
         return _by_pitch(band, reading)
     if isinstance(reading, ScaleReading):
+        if band.idler_wrap is None:
+            raise EntryError(
+                [
+                    problem(
+                        "reading.how",
+                        "does not go with a closed belt: it has no end and no idler to draw at",
+                        value=reading.how,
+                        remedy="Pluck its span, or push it aside.",
+                    )
+                ]
+            )
         wrap = _number(band.idler_wrap) if reading.at == "idler" else math.pi / 3  # 2·sin(π/6) = 1
         return (
             float(of_tension.tension_from_scale(reading.force_n, wrap)),

@@ -8,7 +8,7 @@ from dataclasses import replace
 from itertools import pairwise
 
 from ...account.context import Context
-from ...account.found import OutputShaft, Pulled, Seat
+from ...account.found import Band, OutputShaft, Pulled, Seat
 from ...account.report import BillLine, Caution, CutLine, DriveNode, PluckTarget, WorkStep
 from ...checks import belt_data, holding
 from ...fields.belts import Idler, Pulley
@@ -23,7 +23,7 @@ from ...ledger.quantity import Given, Quantity, Term
 from ...ledger.record import record
 from ..stages.contract import billed, bought
 from . import loop_build, strain
-from .contract import STEEL, Band, FloatArray, Moving
+from .contract import STEEL, FloatArray, Moving
 from .open_belt import OpenBelt
 from .strain import Strained
 
@@ -325,8 +325,10 @@ class BeltEnd(OpenBelt):
 
     def band(self, ctx: Context) -> Band:
         lying, strained = self.lying(ctx), self.strained(ctx)
-        low, high = strained.low, strained.high
+        low, high, target = strained.low, strained.high, self.pluck(ctx)
         return Band(
+            name="the belt",
+            span_mm=target.span_mm if target else None,
             line_mass=lying.line_mass,
             ea=lying.ea,
             free=lying.free,

@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...account.context import Context
-from ...account.found import ONE_EACH, Counts, OutputShaft, Pulled, Seat
+from ...account.found import ONE_EACH, Band, Counts, OutputShaft, Pulled, Seat
 from ...account.report import BillLine, Caution, CutLine, DriveNode, PluckTarget, Table, WorkStep
 from ...checks import friction, shafts
 from ...checks.travel import rail_travel
@@ -29,7 +29,6 @@ from ...geometry.scene import Scene
 from ...ledger.formula import Real
 from ...ledger.many import along, pick
 from ...ledger.quantity import Given, Quantity, Term
-from ...ledger.record import record
 
 FloatArray = NDArray[np.float64]
 
@@ -52,23 +51,6 @@ class Moving:
     belt_share: float = 1.0
     backlash_mm: Term = 0.0
     counts: Counts = ONE_EACH
-
-
-@record
-class Band:
-    """The band of tension that a belt is set within, N, with the tension to aim for and that at which a
-    shaft's bearing is at its limit; and what turns a reading of it into a tension.
-    """
-
-    line_mass: Quantity
-    ea: Quantity
-    free: Quantity
-    low: Quantity
-    aim: Quantity
-    high: Quantity
-    advice: Quantity | None
-    idler_wrap: Quantity
-    bending: Quantity
 
 
 STEEL = Given("catalogue.shaft", springs.MATERIALS["steel"][0], "GPa", "estimate", "steel shaft")

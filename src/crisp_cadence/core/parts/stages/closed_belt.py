@@ -7,7 +7,7 @@ from dataclasses import replace
 from typing import ClassVar, Literal
 
 from ...account.context import Context
-from ...account.found import OutputShaft, Pulled, Seat
+from ...account.found import Band, OutputShaft, Pulled, Seat
 from ...account.report import BillLine, Caution, CutLine, WorkStep
 from ...checks import belt_data, by_tooth, holding, hubs, running_true, shafts, tautness
 from ...checks.tensioners import BY_SHAFT, OF_SHAFTS
@@ -28,12 +28,14 @@ from .contract import Transmission, bought, held_after, moved_after, own_shaft, 
 
 @record
 class Loaded:
-    """A closed belt under its load, N: pull, tension to set, the least it comes to when cold, and what pulls
-    on both shafts.
+    """A closed belt under its load, N: pull, tension to set with its band, the least it comes to when cold,
+    and what pulls on both shafts.
     """
 
     pull: Quantity
     tension: Quantity
+    low: Quantity
+    high: Quantity
     cold: Term
     shaft_load: Quantity
     driven_load: Quantity
@@ -361,7 +363,7 @@ class ClosedBelt(ClosedPath):
         bears.insert(
             0, tautness.at_pull(ctx, f"{at}.cord", "its cords", f"{at}.belt.width_mm", cord, 1.0, pull, HALF)
         )
-        tautness.bounded(ctx, _words(at), tension, bears, None)
+        upper = tautness.bounded(ctx, _words(at), tension, bears, None)
         ctx.calc(
             f"{at}.pluck",
             "Pitch of the closed belt's span",
@@ -371,7 +373,7 @@ class ClosedBelt(ClosedPath):
             span_mm=fitted.span,
         )
         closed_take_up.budget(self, at, ctx, tension.set)
-        return Loaded(pull, tension.set, tension.cold, load, driven_load)
+        return Loaded(pull, tension.set, tension.low, upper.high, tension.cold, load, driven_load)
 
     def _on_mounts(
         self, at: str, ctx: Context, half: Quantity, loads: tuple[Quantity, Quantity]
@@ -412,6 +414,32 @@ class ClosedBelt(ClosedPath):
         span = self._hanging(at, ctx)
         kept = self.tensioner.kind == "hanging motor"
         return tautness.at_rest(ctx, self.belt, profile, f"{at}.belt", _words(at), ea, mass, span, kept)
+
+    def band(self, at: str, ctx: Context) -> Band:
+        fitted, loaded, mass = self.fitted(at, ctx), self.loaded(at, ctx), self._line_mass(at, ctx)
+        words = "Bending stiffness of the closed belt"
+        free = ctx.book.put(
+            f"{at}.free",
+            "Belt between its pulleys",
+            lambda: sum(s.length_mm for s in fitted.path.spans),
+            "mm",
+            equation="Σ L",
+            source="what lies on a pulley is held by its teeth",
+            centre=fitted.centre,
+        )
+        return Band(
+            name="the closed belt",
+            span_mm=fitted.span.value,
+            line_mass=mass,
+            ea=fitted.ea,
+            free=free,
+            low=loaded.low,
+            aim=loaded.tension,
+            high=loaded.high,
+            advice=None,
+            idler_wrap=None,
+            bending=belt_data.bending(ctx, self.profile(at, ctx), f"{at}.belt", f"{at}.bending", words, mass),
+        )
 
     def cords(self, at: str, ctx: Context) -> Quantity:
         """Tension that its cords bear."""

@@ -12,7 +12,7 @@ import numpy as np
 from pydantic import ConfigDict
 
 from ...account.context import Context
-from ...account.found import OutputShaft, Phase, Phases, Pulled, Seat, Stepping
+from ...account.found import Band, OutputShaft, Phase, Phases, Pulled, Seat, Stepping
 from ...account.report import BillLine, Caution, CutLine, Setting, TorqueCurve, WorkStep
 from ...fields.belts import Pulley
 from ...fields.frames import Frame
@@ -116,6 +116,10 @@ class Stage(Bought):
     def main_number(self) -> tuple[str, str]:
         """The number that names this stage on the drive line, and its field."""
         raise NotImplementedError
+
+    def band(self, at: str, ctx: Context) -> Band | None:
+        """The band of its belt's tension; None where it has no belt to tension."""
+        return None
 
     def bill(self, at: str, ctx: Context) -> list[BillLine]:
         """What it adds to the bill."""
