@@ -77,7 +77,7 @@ BODIES: dict[tuple[str, str], Any] = {
     ("post", "/far"): {"design": DESIGN},
     ("post", "/plates"): {"design": DESIGN},
     ("post", "/propose"): {"design": DESIGN},
-    ("post", "/listen"): {"sound": _pluck(), "low_hz": 40.0, "high_hz": 400.0},
+    ("post", "/listen"): {"sound": _pluck(), "run": {"design": DESIGN, "span_mm": 200.0}},
     ("post", "/tension"): {"design": DESIGN, "reading": PLUCK},
     ("post", "/calibrate"): {"steps_mm": 80.0, "commanded_mm": 100.0, "measured_mm": [100.2, 100.3]},
     ("post", "/store/thin"): {"days": 30},

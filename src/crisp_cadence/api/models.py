@@ -23,8 +23,7 @@ from ..core.geometry.scene import Scene
 from ..core.ledger.errors import Problem
 from ..core.ledger.formula import Formula
 from ..core.ledger.quantity import Quantity
-from ..core.tuning.pitch import HIGHEST_HZ, LOWEST_HZ
-from ..core.tuning.reading import Measured, Reading
+from ..core.tuning.reading import Belt, Measured, Reading
 from ..exchange.drawer import MOST_ROWS
 from ..store.axes import Off, Revision
 from ..store.drawer import DrawerRow, Intake, Turned
@@ -163,12 +162,19 @@ class TensionBody(Body):
     reading: Reading
 
 
+class RunBody(Body):
+    """The run that is plucked: which belt's, and how long."""
+
+    design: AxisDesign
+    of: Belt = ""
+    span_mm: Measured
+
+
 class ListenBody(Body):
-    """A WAV or FLAC file as base64, and the pitches that the run can have, Hz, where that is known."""
+    """A WAV or FLAC file as base64; with a run, only the pitches that it can have count."""
 
     sound: Annotated[str, Field(min_length=1, max_length=LARGEST_SENT, strict=True)]
-    low_hz: Annotated[float, Field(ge=LOWEST_HZ, le=HIGHEST_HZ, strict=True)] = LOWEST_HZ
-    high_hz: Annotated[float, Field(ge=LOWEST_HZ, le=HIGHEST_HZ, strict=True)] = HIGHEST_HZ
+    run: RunBody | None = None
 
 
 class CalibrateBody(Body):

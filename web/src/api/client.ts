@@ -25,6 +25,7 @@ export type Plates = Schemas["Plates"];
 export type Proposals = Schemas["Proposals"];
 export type Formula = Schemas["Formula"];
 export type Revision = Schemas["Revision"];
+export type Heard = Schemas["Heard"];
 export type Tension = Schemas["TensionAnswer"];
 export type Reading = Schemas["PluckReading"] | Schemas["PushReading"] | Schemas["ScaleReading"];
 export type Calibration = Schemas["Calibration"];

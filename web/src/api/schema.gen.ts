@@ -582,6 +582,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/listen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Listen To
+         * @description Pitch of the run that is plucked in a sound; nothing is stored.
+         */
+        post: operations["listen_to"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/calibrate": {
         parameters: {
             query?: never;
@@ -3762,6 +3782,38 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * Heard
+         * @description What a recording tells: pitch of the first partial and pitch without stiffness, Hz, with the spread of
+         *     several plucks; all None where it cannot tell, and `says` why.
+         */
+        Heard: {
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "heard" | "not sure" | "nothing";
+            /** Says */
+            says: string;
+            /** Pitch Hz */
+            pitch_hz: number | null;
+            /** Free Hz */
+            free_hz: number | null;
+            /** Spread Hz */
+            spread_hz: number | null;
+            /** Also Hz */
+            also_hz: number | null;
+            /** Plucks */
+            plucks: components["schemas"]["Pluck"][];
+            /** Steady Hz */
+            steady_hz: number[];
+            /** Clipped */
+            clipped: boolean;
+            /** Seconds */
+            seconds: number;
+            wave: components["schemas"]["Wave"];
+            spectrum: components["schemas"]["Spectrum"] | null;
+        };
+        /**
          * Hold
          * @description One way of fixing: what it holds, against what is asked.
          */
@@ -4242,6 +4294,15 @@ export interface components {
             screw: string;
             /** Screw Needed Mm */
             screw_needed_mm: number | null;
+        };
+        /**
+         * ListenBody
+         * @description A WAV or FLAC file as base64; with a run, only the pitches that it can have count.
+         */
+        ListenBody: {
+            /** Sound */
+            sound: string;
+            run?: components["schemas"]["RunBody"] | null;
         };
         /** LogBody */
         LogBody: {
@@ -4892,10 +4953,39 @@ export interface components {
             says: string;
         };
         /**
+         * Pluck
+         * @description One pluck of the recording; pitch 0 where it tells none, and why.
+         */
+        Pluck: {
+            /** At S */
+            at_s: number;
+            /** Lasts S */
+            lasts_s: number;
+            /** Pitch Hz */
+            pitch_hz: number;
+            /** Free Hz */
+            free_hz: number;
+            /** Stiffness */
+            stiffness: number;
+            /** Spread Hz */
+            spread_hz: number;
+            /** Partials */
+            partials: number[];
+            /** Partials Hz */
+            partials_hz: number[];
+            /** Why */
+            why: string;
+        };
+        /**
          * PluckReading
          * @description A run plucked, and the pitch heard.
          */
         PluckReading: {
+            /**
+             * Of
+             * @default
+             */
+            of: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5166,6 +5256,11 @@ export interface components {
          *     the stretch, else the whole belt does.
          */
         PushReading: {
+            /**
+             * Of
+             * @default
+             */
+            of: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5829,6 +5924,20 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * RunBody
+         * @description The run that is plucked: which belt's, and how long.
+         */
+        RunBody: {
+            design: components["schemas"]["AxisDesign"];
+            /**
+             * Of
+             * @default
+             */
+            of: string;
+            /** Span Mm */
+            span_mm: number;
+        };
+        /**
          * Rung
          * @description One target of the headroom ladder. `headroom` is ratio over margin: at 1 and above it holds.
          *
@@ -5913,6 +6022,11 @@ export interface components {
          * @description A luggage scale that just draws the idler off its stop, or the belt's end out of its clamp.
          */
         ScaleReading: {
+            /**
+             * Of
+             * @default
+             */
+            of: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -6492,6 +6606,16 @@ export interface components {
             note: string;
         } & {
             [key: string]: unknown;
+        };
+        /**
+         * Spectrum
+         * @description Of the clearest pluck: frequencies in Hz, levels in dB below its strongest.
+         */
+        Spectrum: {
+            /** Hz */
+            hz: number[];
+            /** Db */
+            db: number[];
         };
         /**
          * Spindle
@@ -7538,6 +7662,18 @@ export interface components {
         VersionAnswer: {
             /** Version */
             version: number;
+        };
+        /**
+         * Wave
+         * @description The recording as a picture: for equal pieces of time the lowest and the highest sample.
+         */
+        Wave: {
+            /** Seconds */
+            seconds: number;
+            /** Low */
+            low: number[];
+            /** High */
+            high: number[];
         };
         /**
          * Way
@@ -12165,6 +12301,172 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TensionAnswer"];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    listen_to: {
+        parameters: {
+            query?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "sound": "UklGRvQHAABXQVZFZm10IBAAAAABAAEAoA8AAKAPAAABAAgAZGF0YdAHAACAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgICAgJarvMrS1tTPx760q6Sem5qZmpqZl5OOh4B5cm1qZ2dnZ2dmY15XTkU8NTEwMztIWGuAlae4xMzPzsnCubCooZyZl5eYmJeVkY2HgHl0b2tpaWlpaWhlYFpSSkI7NzY5QUxbbYCTpLO+xsjHw7y0rKWempeWlZaWlZOQjIaAenVwbWtra2tramdjXVZOR0E9PD9GUF5vgJGhr7nAw8K+uLCpopyYlZSUlJSTko+LhoB6dXFvbWxtbW1saWVgWVJLRkJBREpUYXCAkJ+rtbu9vLmzrKWfmpaTkpKSkpKQjoqFgHt2c3Bubm5ubm1rZ2JcVlBKR0ZJT1hkcYCPnKixtri4tK+popyYlJKRkZGRkI+MiYWAe3d0cXBvcHBwb21pZV9ZU09MS01TW2ZygI6apa2ytLOwq6agmpaSkI+PkJCPjouIhIB8eHVycXFxcXFwbmtnYlxXU1BPUVZeaHSAjJiiqa6wr6yoo52YlJGPjo6Ojo6Ni4iEgHx4dnNycnJycnFwbWlkX1pWVFNVWmFqdYCLlp+mqqyrqaWgm5aSkI6NjY2NjYyKh4SAfHl2dHNzc3Nzc3Fua2ZiXVpXV1ldY2x1gIuUnaOnqKilop2ZlJGOjYyMjIyMi4mGg4B9end1dHR0dHR0cnBsaGRgXVpaXGBlbXaAipOaoKSlpaKfm5eTkI2Mi4uLi4uKiIaDgH16eHZ1dXV1dXVzcW5qZmNfXV1fYmhvd4CJkZidoaKioJ2ZlZGOjIuKioqKiomIhYOAfXt5d3Z2dnZ2dnRyb2xoZWJgYGFlanB4gIiQlpuen5+dmpeTkI2LiomJiYmJiIeFg4B9e3l4d3d3d3d2dXNxbmpnZGNiZGdrcXiAiI+UmZydnZuYlZKPjIqJiYmJiYiIhoWCgH57enh4d3h4eHd2dHJvbGlnZWVmaW1zeYCHjZOXmpuamZaTkI2LiYiIiIiIiIeGhIKAfnx6eXh4eHh4eHd1c3Fua2lnZ2hrb3R6gIaMkZWYmZiXlJKPjIqJiIeHh4eHh4WEgoB+fHt6eXl5eXl5eHZ0cm9ta2lpamxwdXqAhouQk5aXlpWTkI6LiYiHh4eHh4eGhYSCgH58e3p6eXl6eXl4d3VzcG5sa2tsbnF2e4CFio+SlJWUk5GPjYqJh4eGhoaGhoaFg4KAfn17e3p6enp6enl4dnRycG5tbW1vcnZ7gIWKjZCSk5OSkI6MioiHhoaGhoaGhYSDgoB+fXx7e3p6e3p6eXh3dXNxb25ub3Fzd3uAhYmMj5GSkZCPjYuJh4aGhYWFhYWFhIOBgH99fHt7e3t7e3t6eXh2dHJxcHBwcnR4fICEiIuOkJCQj42MioiHhoWFhYWFhYSEg4GAf318fHt7e3t7e3p6eHd1c3JxcXFzdXh8gISHio2Oj4+OjIuJh4aFhYSEhISEhIOCgYB/fn18fHx8fHx7e3p5d3Z0c3Jyc3R2eXyAhIeKjI2OjY2LioiHhoWEhISEhISEg4KBgH9+fXx8fHx8fHx7e3l4d3V0c3N0dXd6fYCDhomLjI2MjIqJiIaFhISEhISEhIODgoGAf359fXx8fHx8fHx7enl3dnV0dHV2eHp9gIOGiIqLjIuLioiHhoWEhIODg4ODg4OCgYB/fn19fX19fX18fHt6eXh3dnV1dnd4e32Ag4WIiYqLi4qJiIaFhISDg4ODg4ODgoKBgH9+fn19fX19fX18fHt6eXh3dnZ2d3l7fYCDhYeIiYqKiYiHhoWEg4ODg4ODg4OCgoGAf35+fX19fX19fX18e3p5eHd3d3d4ent+gIKFhoiJiYmIiIeFhYSDg4ODg4ODgoKBgYB/f35+fX19fX19fXx8e3p5eHh4eHl6fH6AgoSGh4iIiIiHhoWEg4ODgoKCgoKCgoGBgH9/fn5+fn5+fn19fXx7enl5eHh5eXt8foCChIWHh4iIh4aGhYSDg4KCgoKCgoKCgYGAf39+fn5+fn5+fn19fHx7enl5eXl6e3x+gIKEhYaHh4eHhoWEhIOCgoKCgoKCgoKBgYB/f35+fn5+fn5+fn19fHt6enl5enp7fX6AgoOFhoaGhoaFhYSDg4KCgoKCgoKCgYGBgH9/f35+fn5+fn5+fX18fHt6enp6e3x9fg==",
+                 *       "run": {
+                 *         "design": {
+                 *           "name": "Slide",
+                 *           "aim": {
+                 *             "travel_mm": 400,
+                 *             "speed_mm_s": 200
+                 *           },
+                 *           "moving": [
+                 *             {
+                 *               "label": "Carriage",
+                 *               "mass_kg": 0.5
+                 *             }
+                 *           ],
+                 *           "chain": [
+                 *             {
+                 *               "kind": "stepper",
+                 *               "label": "Motor",
+                 *               "hold_torque_nm": 0.45,
+                 *               "rated_current_a": 1.7,
+                 *               "resistance_ohm": 1.5,
+                 *               "inductance_mh": 2.8,
+                 *               "rotor_inertia_gcm2": 54,
+                 *               "driver": {
+                 *                 "supply_v": 24,
+                 *                 "current_a": 1.5
+                 *               }
+                 *             }
+                 *           ],
+                 *           "end": {
+                 *             "kind": "carriage_loop",
+                 *             "belt": {
+                 *               "profile": "round-g-2",
+                 *               "width_mm": 6
+                 *             },
+                 *             "pulley": {
+                 *               "teeth": 20
+                 *             }
+                 *           }
+                 *         },
+                 *         "span_mm": 200
+                 *       }
+                 *     }
+                 */
+                "application/json": components["schemas"]["ListenBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Heard"];
                 };
             };
             /** @description Refused */

@@ -10,8 +10,9 @@ from fastapi import Request
 
 from ... import catalog
 from ...core.ledger.errors import EntryError, problem
-from ...core.tuning.listening import Expected, Heard, listen
-from ...core.tuning.reading import Calibration, TensionAnswer, calibrate, read_tension
+from ...core.tuning.heard import pitches
+from ...core.tuning.listening import Heard, listen
+from ...core.tuning.reading import Calibration, TensionAnswer, bands, calibrate, chosen_band, read_tension
 from ...exchange.sound import read_sound
 from ...store import axes, log
 from .. import models as m
@@ -34,7 +35,10 @@ def listen_to(body: m.ListenBody) -> Heard:
             [problem("sound", "is not base64", limit="base64", remedy="Send the file's bytes as base64.")]
         ) from None
     samples, rate = read_sound(data)
-    return listen(samples, rate, Expected(body.low_hz, body.high_hz))
+    if body.run is None:
+        return listen(samples, rate)
+    band = chosen_band(bands(body.run.design, catalog.profiles()), body.run.of)
+    return listen(samples, rate, pitches(band, body.run.span_mm))
 
 
 @router.post("/calibrate")
@@ -69,7 +73,10 @@ def add_log(request: Request, axis_id: m.Id, body: m.LogBody) -> m.IdAnswer:
     reading: dict[str, Any] | None = None
     if body.reading is not None:
         answer = read_tension(axes.get_axis(store, axis_id).whole(), catalog.profiles(), body.reading)
-        before = sum(e.kind == "tension" and e.on_date <= body.on_date for e in log.entries(store, axis_id))
+        before = sum(
+            e.kind == "tension" and e.on_date <= body.on_date and _of(e.reading) == (body.reading.of or "end")
+            for e in log.entries(store, axis_id)
+        )
         reading = log.kept(body.reading, answer, log.look_again(day, before))
     if reading is None and not body.says.strip() and body.cost is None:
         raise EntryError(
@@ -84,6 +91,11 @@ def add_log(request: Request, axis_id: m.Id, body: m.LogBody) -> m.IdAnswer:
     return m.IdAnswer(
         id=log.add(store, axis_id, body.on_date, body.kind, body.says, body.cost, reading, now())
     )
+
+
+def _of(reading: dict[str, Any] | None) -> str:
+    """Which belt a kept reading is of; the open one where it does not say."""
+    return (reading or {}).get("of") or "end"
 
 
 @router.delete("/axes/{axis_id}/log/{entry_id}", status_code=204)

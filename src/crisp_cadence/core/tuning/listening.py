@@ -43,6 +43,8 @@ ALONE_DB = 25.0  # out of the noise, for a pitch that is told by one partial
 DIES_DB = 1.0  # from the first half of a pluck to the second
 MOVES = 0.01  # of the pitch, from the first half to the second
 TONELESS = "no tone stands out of the noise"
+HEARD_TOO = 0.2  # of the weight of the series that is told, for another run to be named
+NEAR_TONE_HZ = 5.0
 WAVE_POINTS, SPECTRUM_POINTS = 600, 500
 
 
@@ -137,7 +139,9 @@ def listen(samples: Samples, rate: float, expected: Expected | None = None) -> H
         return replace(bare, says=_no_pluck(x, rate))
     best = max(told, key=lambda t: (t.pluck.pitch_hz > 0, t.strength))
     plucks = tuple(t.pluck for t in told)
-    return _agreed(told, replace(bare, plucks=plucks, steady_hz=always.tones, spectrum=best.picture))
+    own = [hz for p in plucks for hz in p.partials_hz]  # what dies away slowly is quiet between plucks too
+    hum = tuple(hz for hz in always.tones if all(abs(hz - f) > NEAR_TONE_HZ for f in own))
+    return _agreed(told, replace(bare, plucks=plucks, steady_hz=hum, spectrum=best.picture))
 
 
 @dataclass(frozen=True, slots=True)
@@ -233,15 +237,24 @@ class _Always:
         levels = np.abs(np.fft.rfft(frames * self.window, self.size, axis=1))
         self.quiet = np.percentile(levels, 20, axis=0) if len(starts) >= 4 else np.zeros(levels.shape[1])
         self.freq = np.fft.rfftfreq(self.size, 1 / rate)
-        self.tones = self._tones() if len(starts) >= 4 else ()
+        self.tones = self._tones(y) if len(starts) >= 4 else ()
 
-    def _tones(self) -> tuple[float, ...]:
+    def _tones(self, y: Samples) -> tuple[float, ...]:
         found = [
             p
             for p in peaks(self.freq, self.quiet, np.maximum(_floor(self.quiet), 1e-9))
             if p.hz >= LOWEST_HZ and p.out_db > 15
         ]
-        return tuple(round(p.hz, 1) for p in found[:3])
+        # Their place is told by the whole recording, which parts what a quarter of a second cannot.
+        level = np.abs(np.fft.rfft(y * np.hanning(len(y))))
+        step = self.rate / len(y)
+        tones: list[float] = []
+        for p in found:
+            a, b = max(int((p.hz - NEAR_TONE_HZ) / step), 1), int((p.hz + NEAR_TONE_HZ) / step) + 2
+            hz = (a + int(np.argmax(level[a:b]))) * step
+            if all(abs(hz - t) > 2 * NEAR_TONE_HZ for t in tones):
+                tones.append(round(hz, 1))
+        return tuple(tones[:3])
 
     def leaves(self, found: list[Peak], x: Samples) -> list[Peak]:
         """Partials that were not there all the time; x is the pluck that they are of."""
@@ -286,11 +299,13 @@ def _one(x: Samples, rate: float, always: _Always, within: Expected, at_s: float
         (
             s
             for s in all_series(rest, width, 0.48 * rate, (best.free_hz * 0.7, best.free_hz * 1.4))
-            if len(s.numbers) >= 2 and abs(s.free_hz / best.free_hz - 1) > APART
+            if len(s.numbers) >= 2
+            and abs(s.free_hz / best.free_hz - 1) > APART
+            and s.weight > HEARD_TOO * best.weight
         ),
         None,
     )
-    second_hz = second.pitch_hz if second and second.weight > 0 else 0.0
+    second_hz = second.pitch_hz if second else 0.0
     if second and second.weight > RINGS_TOO * best.weight and _power(second) > RINGS_TOO**2 * _power(best):
         return silent(
             f"two runs ring together, {best.pitch_hz:.1f} and {second_hz:.1f} Hz: hold the other one",

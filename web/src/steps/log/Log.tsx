@@ -39,7 +39,7 @@ export default function Log() {
           </Fetched>
         </Sheet>
         <div>
-          <TensionPlot entries={log.data ?? []} />
+          <TensionPlots entries={log.data ?? []} />
           <Revisions />
         </div>
       </Cols>
@@ -96,6 +96,7 @@ function NewEntry() {
 }
 
 interface Read {
+  of?: string;
   how?: string;
   at?: string;
   tension_n?: number;
@@ -130,6 +131,7 @@ function Entry({ entry }: { entry: LogEntry }) {
                 : r.how === "scale"
                   ? `${said(r.force_n, "N")} on a scale at the ${r.at === "idler" ? "idler" : "belt end"}`
                   : `${said(r.force_n, "N")} for ${said(r.deflection_mm, "mm")} on ${said(r.span_mm, "mm")}`}
+              {belt(r) && ` · ${belt(r)}`}
               {r.look_again && ` · look again by ${r.look_again}`}
             </span>
           </span>
@@ -151,7 +153,22 @@ function Entry({ entry }: { entry: LogEntry }) {
   );
 }
 
-function TensionPlot({ entries }: { entries: LogEntry[] }) {
+/** Which belt a reading is of; the open one is not said. */
+const belt = (r: Read) => (r.of?.startsWith("chain.") ? `closed belt at stage ${Number(r.of.slice(6))}` : "");
+
+/** Each belt has a plot of its own. */
+function TensionPlots({ entries }: { entries: LogEntry[] }) {
+  const names = new Set(entries.map((e) => (e.reading ? belt(e.reading as Read) : "")));
+  return [...names].map((name) => (
+    <TensionPlot
+      key={name}
+      name={name}
+      entries={entries.filter((e) => e.reading && belt(e.reading as Read) === name)}
+    />
+  ));
+}
+
+function TensionPlot({ name, entries }: { name: string; entries: LogEntry[] }) {
   const { show } = useNumbers();
   const scale = useScale();
   const read = entries
@@ -165,7 +182,7 @@ function TensionPlot({ entries }: { entries: LogEntry[] }) {
       "N",
     );
   return (
-    <Sheet title="Tension over time">
+    <Sheet title="Tension over time" note={name || undefined}>
       <LinePlot
         label="Tension readings over time against their band"
         x={days}

@@ -1,9 +1,9 @@
 /** Tension against its band, by sound or by pushing; wheels; calibration. */
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { ask, type Calibration, type Reading, type Tension } from "../../api/client";
 import { addLog, keyOf, useForm } from "../../api/queries";
-import { useBench, useNumbers, useView } from "../../design/context";
+import { useBench, useNumbers, useSystem, useView } from "../../design/context";
 import { Figure } from "../../frame/Figure";
 import { FreeNumber } from "../../fields/FreeNumber";
 import { Act } from "../../kit/Act";
@@ -11,9 +11,10 @@ import { Fetched } from "../../kit/Fetched";
 import { Either, Pick } from "../../kit/inputs";
 import { Failed, Notice } from "../../kit/Notice";
 import { Cols, Fields, Fig, Figs, Line, Sheet } from "../../kit/sheets";
-import { number, plain } from "../../units/format";
+import { number, plain, shownUnit } from "../../units/format";
 import { Cautions } from "../Cautions";
 import { today } from "../log/today";
+import { Listen } from "./Listen";
 import css from "./tune.module.css";
 
 /** What an axis has not, its screen has not. */
@@ -35,7 +36,7 @@ export default function Tune() {
           <p className="quiet">This axis has no belt to tension.</p>
         </Sheet>
       )}
-      {open && <Measure />}
+      {(open || closed.length > 0) && <Measure />}
       <Cols>
         {report?.guided && <Wheels />}
         {(find("steps_per_mm")?.value ?? null) !== null && <Calibrate />}
@@ -173,24 +174,64 @@ function Target() {
   );
 }
 
+/** Every toothed belt of the axis that is tensioned, by the place of its part. */
+function useBelts() {
+  const { report, find } = useNumbers();
+  const { design } = useView();
+  const closed = design.chain.flatMap((s, j) => (s.kind === "closed_belt" ? [j] : []));
+  return [
+    ...("belt" in design.end
+      ? [{ of: "end", name: "the open belt", span: report?.pluck?.span_mm ?? null }]
+      : []),
+    ...closed.map((j, nth) => ({
+      of: `chain.${j}`,
+      name: `the closed belt${closed.length > 1 ? ` ${nth + 1}` : ""}`,
+      span: find(`chain.${j}.span`)?.value ?? null,
+    })),
+  ];
+}
+
+/** One belt is read at a time: its run, its band and its readings are its own. */
 function Measure() {
-  const { report } = useNumbers();
+  const belts = useBelts();
+  const [chosen, setChosen] = useState("");
+  const belt = belts.find((b) => b.of === chosen) ?? belts[0];
+  if (!belt) return null;
+  return (
+    <MeasureOne key={`${belt.of} ${belt.span}`} belt={belt}>
+      {belts.length > 1 && (
+        <Pick
+          label="Which belt"
+          value={belt.of}
+          options={belts.map((b) => ({ value: b.of, label: b.name }))}
+          onValue={setChosen}
+        />
+      )}
+    </MeasureOne>
+  );
+}
+
+function MeasureOne({ belt, children }: { belt: ReturnType<typeof useBelts>[number]; children: ReactNode }) {
+  const { of } = belt;
+  const open = of === "end";
   const { design, id } = useView();
   const { session, start } = useBench();
+  const [system] = useSystem();
   const [how, setHow] = useState<Reading["how"]>("pluck");
   const [held, setHeld] = useState<"free" | "both ends">("free");
   const [at, setAt] = useState<"idler" | "clamp">("idler");
-  const [span, setSpan] = useState<number | null>(report?.pluck?.span_mm ?? null);
+  const [span, setSpan] = useState<number | null>(belt.span);
   const [hertz, setHertz] = useState<number | null>(null);
+  const [pitch, setPitch] = useState<number | null>(null);
   const [aside, setAside] = useState<number | null>(null);
   const [force, setForce] = useState<number | null>(null);
   const readings: Record<Reading["how"], Reading | null> = {
-    pluck: span && hertz ? { how: "pluck", span_mm: span, frequency_hz: hertz } : null,
+    pluck: span && hertz ? { how: "pluck", of, span_mm: span, frequency_hz: hertz } : null,
     push:
       span && aside && force
-        ? { how: "push", span_mm: span, deflection_mm: aside, force_n: force, held }
+        ? { how: "push", of, span_mm: span, deflection_mm: aside, force_n: force, held }
         : null,
-    scale: force ? { how: "scale", force_n: force, at } : null,
+    scale: force ? { how: "scale", of, force_n: force, at } : null,
   };
   const reading = readings[how];
   const answer = useQuery({
@@ -211,6 +252,7 @@ function Measure() {
     );
   };
   const units = start.units;
+  const perUnit = units.length?.factors[shownUnit("length", units, system, "mm")] ?? 1;
   return (
     <Sheet
       title="Measure it"
@@ -221,87 +263,91 @@ function Measure() {
           options={[
             { value: "pluck", label: "by sound" },
             { value: "push", label: "by pushing" },
-            { value: "scale", label: "by a scale" },
+            ...(open ? [{ value: "scale" as const, label: "by a scale" }] : []),
           ]}
           onValue={setHow}
         />
       }
     >
-      <Cols tight>
-        <Fields>
-          {how !== "scale" && (
-            <FreeNumber
-              label="Length of the run"
-              dimension="length"
-              name="span"
-              units={units}
-              start={report?.pluck ? plain(Math.round(report.pluck.span_mm * 10) / 10) : ""}
-              onValue={setSpan}
-            />
-          )}
-          {how === "pluck" && (
-            <FreeNumber
-              key="hz"
-              label="Pitch heard"
-              dimension="frequency"
-              name="hertz"
-              units={units}
-              onValue={setHertz}
-            />
-          )}
-          {how === "push" && (
-            <FreeNumber
-              key="aside"
-              label="Pushed aside by"
-              dimension="length"
-              name="aside"
-              units={units}
-              onValue={setAside}
-            />
-          )}
-          {how !== "pluck" && (
-            <FreeNumber
-              key={`force ${how}`}
-              label={how === "push" ? "Force it took" : "The scale reads"}
-              dimension="force"
-              name="force"
-              units={units}
-              onValue={setForce}
-            />
-          )}
-          {how === "push" && (
-            <Pick
-              label="Ends of the run"
-              value={held}
-              options={[
-                { value: "free", label: "carriage or motor free" },
-                { value: "both ends", label: "both held fast" },
-              ]}
-              onValue={(v) => setHeld(v as typeof held)}
-            />
-          )}
-          {how === "scale" && (
-            <Pick
-              label="Hooked to"
-              value={at}
-              options={[
-                { value: "idler", label: "the idler" },
-                { value: "clamp", label: "a belt end" },
-              ]}
-              onValue={(v) => setAt(v as typeof at)}
-            />
-          )}
-        </Fields>
-        <div aria-live="polite">
-          {reading === null ? (
-            <p className="quiet small">Enter what you measured; the tension follows.</p>
-          ) : (
-            <Fetched of={answer} what="the tension" waiting={null}>
-              {(found) => <Answer answer={found} />}
-            </Fetched>
-          )}
-        </div>
-      </Cols>
+      <Listen of={of} span={span} onPitch={(hz) => (setHertz(hz), setPitch(hz))} shown={how === "pluck"}>
+        <Cols tight>
+          <Fields>
+            {children}
+            {how !== "scale" && (
+              <FreeNumber
+                label="Length of the run"
+                dimension="length"
+                name="span"
+                units={units}
+                start={belt.span ? plain(Number((belt.span / perUnit).toPrecision(5))) : ""}
+                onValue={setSpan}
+              />
+            )}
+            {how === "pluck" && (
+              <FreeNumber
+                key={`hz ${pitch}`}
+                label="Pitch heard"
+                dimension="frequency"
+                name="hertz"
+                units={units}
+                start={pitch === null ? "" : plain(Number(pitch.toPrecision(5)))}
+                onValue={setHertz}
+              />
+            )}
+            {how === "push" && (
+              <FreeNumber
+                key="aside"
+                label="Pushed aside by"
+                dimension="length"
+                name="aside"
+                units={units}
+                onValue={setAside}
+              />
+            )}
+            {how !== "pluck" && (
+              <FreeNumber
+                key={`force ${how}`}
+                label={how === "push" ? "Force it took" : "The scale reads"}
+                dimension="force"
+                name="force"
+                units={units}
+                onValue={setForce}
+              />
+            )}
+            {how === "push" && (
+              <Pick
+                label="Ends of the run"
+                value={held}
+                options={[
+                  { value: "free", label: open ? "carriage or motor free" : "one shaft free" },
+                  { value: "both ends", label: "both held fast" },
+                ]}
+                onValue={(v) => setHeld(v as typeof held)}
+              />
+            )}
+            {how === "scale" && (
+              <Pick
+                label="Hooked to"
+                value={at}
+                options={[
+                  { value: "idler", label: "the idler" },
+                  { value: "clamp", label: "a belt end" },
+                ]}
+                onValue={(v) => setAt(v as typeof at)}
+              />
+            )}
+          </Fields>
+          <div aria-live="polite">
+            {reading === null ? (
+              <p className="quiet small">Enter what you measured; the tension follows.</p>
+            ) : (
+              <Fetched of={answer} what="the tension" waiting={null}>
+                {(found) => <Answer answer={found} />}
+              </Fetched>
+            )}
+          </div>
+        </Cols>
+      </Listen>
       <Line foot>
         <Act
           big
