@@ -13,7 +13,7 @@ from . import catalog
 from .core.design.design import AxisDesign, design_from
 from .core.design.riding import carrying
 from .core.evaluation.evaluate import evaluate
-from .core.tuning.reading import PluckReading, read_tension
+from .core.tuning.reading import PluckReading, PushReading, read_tension
 from .demo_layouts import MORE, mass, part
 from .store import Store, axes, drawer, log
 
@@ -215,6 +215,21 @@ def _fill(store: Store) -> None:
         again = log.look_again(date.fromisoformat(day), before)
         kept = log.kept(reading, read_tension(aisle(), catalog.profiles(), reading), again)
         log.add(store, ids["Aisle"], day, "tension", says, None, kept, f"{day}T10:00:00.000+00:00")
+    # Its closed belt, pushed aside by 2 mm with a spring scale at the middle of its span.
+    for before, (day, force, says) in enumerate(
+        (
+            ("2026-03-14", 2.0, "Closed belt, when it was new."),
+            ("2026-03-28", 1.8, "Closed belt after two weeks: drawn to its mark again."),
+            ("2026-03-28", 2.05, "Closed belt, read again."),
+            ("2026-08-02", 1.98, "Closed belt in summer."),
+        )
+    ):
+        pushed = PushReading(of="chain.1", span_mm=134.3, deflection_mm=2.0, force_n=force)
+        again = log.look_again(date.fromisoformat(day), before)
+        kept = log.kept(
+            pushed, read_tension(designs()["clay-printer-long-way"], catalog.profiles(), pushed), again
+        )
+        log.add(store, ids["Long way"], day, "tension", says, None, kept, f"{day}T1{before}:00:00.000+00:00")
     for axis, day, kind, says, cost in (
         (
             "Aisle",

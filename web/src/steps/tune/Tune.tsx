@@ -13,6 +13,7 @@ import { Failed, Notice } from "../../kit/Notice";
 import { Cols, Fields, Fig, Figs, Line, Sheet } from "../../kit/sheets";
 import { number, plain, shownUnit } from "../../units/format";
 import { Cautions } from "../Cautions";
+import { TablesOf } from "../TablesOf";
 import { today } from "../log/today";
 import { Listen } from "./Listen";
 import css from "./tune.module.css";
@@ -72,23 +73,16 @@ function ClosedTarget({ stage, nth }: { stage: number; nth: number }) {
   );
 }
 
-/** The two V-belts of a spindle, at the speed that governs. */
+/** The two V-belts of a spindle: each speed asks for its own. */
 function VBelts() {
-  const { report } = useNumbers();
   return (
-    <Sheet
-      title={`Target of the V-belts${report?.case ? ` at ${report.case}` : ""}`}
-      note="supply off and locked out, before every change of step"
-    >
-      <Figs>
-        <Figure of="motor_belt.tension" label="Motor to middle pulley" />
-        <Figure of="cone_belt.tension" label="Middle pulley to spindle" />
-      </Figs>
+    <>
+      <TablesOf step="tune" />
       <p className="small quiet">
-        Each speed asks for its own: the table of speeds is in Belt. Push the middle of the longer span aside
-        with a scale; run it for some minutes and look again.
+        A straight span that sounds below some 60 Hz is heard badly: push its middle aside with a scale, each
+        time as far, and compare. Run the belts for some minutes and look again.
       </p>
-    </Sheet>
+    </>
   );
 }
 

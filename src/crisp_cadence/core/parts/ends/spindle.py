@@ -505,7 +505,28 @@ class Spindle(StepCones):
             speeds,
             self._asks(ctx, "motor", "motor's belt", "both belts on the middle shaft"),
             self._asks(ctx, "cone", "cone's belt", "on the spindle's shaft"),
+            self._to_set(ctx),
         ]
+
+    def _to_set(self, ctx: Context) -> Table:
+        """For Tune: what to tension both belts to at each speed."""
+        return Table(
+            "v_belts",
+            "Target of both V-belts at each speed",
+            (
+                Column("spindle", "rpm"),
+                Column("motor to middle pulley", "N"),
+                Column("its straight span sounds at", "Hz"),
+                Column("middle pulley to spindle", "N"),
+                Column("its straight span sounds at", "Hz"),
+            ),
+            tuple(
+                (x.step.rpm, x.motor.rest.value, x.motor.sounds.value, x.cone.rest.value, x.cone.sounds.value)
+                for x in self.at_speeds(ctx)
+            ),
+            "supply off and locked out; to be set anew at each change of step",
+            "tune",
+        )
 
     def _asks(self, ctx: Context, which: str, name: str, then: str) -> Table:
         rows: list[tuple[float | str | None, ...]] = []

@@ -137,7 +137,7 @@ def work(speeds: list[AtSpeed]) -> list[WorkStep]:
         ),
         WorkStep(
             "tension",
-            f"Draw the middle pulley out until the motor's belt has {_set(slow.motor)} and the cone's belt "
+            f"At {slow.step.name}, the slowest: draw the middle pulley out until the motor's belt has {_set(slow.motor)} and the cone's belt "
             f"{_set(slow.cone)}, then lock its screw.",
             "tightened",
             after=("belts_on",),

@@ -573,6 +573,8 @@ class ClosedBelt(ClosedPath):
 
     def work(self, at: str, ctx: Context) -> list[WorkStep]:
         key = at.replace(".", "_")
+        tension = self.loaded(at, ctx).tension.value
+        to_set = "its tension" if tension is None else said(tension, "N", ".0f")
         _, set_by, lock_by = OF_SHAFTS[self.tensioner.kind]
         return [
             WorkStep(
@@ -590,7 +592,7 @@ class ClosedBelt(ClosedPath):
                 "tightened",
                 # Where the next belt moves the shaft between them, that one comes first.
                 after=(f"{key}_on", moved_after(at, ctx) or ""),
-                check="The closed belt has its tension: the pitch of its span is on Belt.",
+                check=f"The closed belt has {to_set}: read it in Tune, by sound or by pushing it aside.",
                 caution=EYES,
             ),
             WorkStep(

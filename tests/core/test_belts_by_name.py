@@ -1,0 +1,84 @@
+"""Every belt of an axis by its name: what Build tightens it to is what Tune holds a reading against; and a reading
+is of the belt that it says.
+"""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+
+from crisp_cadence import catalog, demo, evaluate
+from crisp_cadence.core.design.design import AxisDesign
+from crisp_cadence.core.design.layouts import LAYOUTS, begin
+from crisp_cadence.core.ledger.errors import EntryError
+from crisp_cadence.core.tuning.heard import pitches
+from crisp_cadence.core.tuning.reading import PluckReading, PushReading, ScaleReading, bands, read_tension
+
+PROFILES = catalog.profiles()
+DESIGNS: dict[str, AxisDesign] = {
+    **{f"demo {name}": d for name, d in demo.designs().items()},
+    **{f"new {key}": begin(key, "New") for key in LAYOUTS},
+}
+LONG_WAY = DESIGNS["demo clay-printer-long-way"]
+
+
+@pytest.mark.parametrize("name", DESIGNS)
+def test_build_and_tune_name_the_same_tensions(name: str) -> None:
+    design = DESIGNS[name]
+    report = evaluate(design)
+    said = [
+        round(float(force))
+        for step in report.work
+        if step.key.endswith("tension")
+        for force in re.findall(r"(\d+) N\b", step.do + step.check)
+    ]
+    if design.end.kind == "spindle":
+        # Each speed has its own: Build begins with the slowest, and names all others for the first run.
+        (table,) = [t for t in report.tables if t.key == "v_belts"]
+        (run,) = [step for step in report.work if step.key == "slow_run"]
+        wanted = [table.rows[0][1], table.rows[0][3]]
+        others = [round(float(str(row[i]))) for row in table.rows[1:] for i in (1, 3)]
+        assert [round(float(n)) for n in re.findall(r"(\d+) N\b", run.do)] == others
+        assert bands(design, PROFILES) == {}
+    else:
+        wanted = [band.aim.value for band in bands(design, PROFILES).values()]
+    assert sorted(said) == sorted(round(float(t)) for t in wanted if t is not None)
+
+
+def test_each_toothed_belt_is_read_against_its_own_band() -> None:
+    found = bands(LONG_WAY, PROFILES)
+    assert list(found) == ["end", "chain.1"]
+    for at, band in found.items():
+        answer = read_tension(
+            LONG_WAY, PROFILES, PushReading(of=at, span_mm=400, deflection_mm=5, force_n=3.0)
+        )
+        assert (answer.low_n, answer.target_n) == (band.low.value, band.aim.value)
+    # The open belt is the one that is meant where nothing is said.
+    plain = read_tension(LONG_WAY, PROFILES, PluckReading(span_mm=300, frequency_hz=70))
+    assert plain == read_tension(LONG_WAY, PROFILES, PluckReading(of="end", span_mm=300, frequency_hz=70))
+
+
+@pytest.mark.parametrize(
+    ("of", "field"), [("chain.2", "reading.of"), ("chain.1", "reading.how"), ("chain.1", "reading.span_mm")]
+)
+def test_what_cannot_be_read_says_which_can(of: str, field: str) -> None:
+    short = PluckReading(of=of, span_mm=60, frequency_hz=120)
+    reading = ScaleReading(of=of, force_n=20) if field == "reading.how" else short
+    with pytest.raises(EntryError) as caught:
+        read_tension(LONG_WAY, PROFILES, reading)
+    (found,) = caught.value.problems
+    assert found.field == field
+    assert found.remedy
+
+
+def test_a_run_can_have_the_pitches_of_its_band_and_some_more() -> None:
+    """f goes with √T and with 1/L: a twentieth of the least to four times the most, of half the length twice."""
+    band = bands(LONG_WAY, PROFILES)["end"]
+    whole, half = pitches(band, 800.0), pitches(band, 400.0)
+    assert half.high_hz == pytest.approx(2 * whole.high_hz)
+    assert band.low.value is not None
+    assert band.high.value is not None
+    ratio = 80 * max(band.low.value, band.high.value) / min(band.low.value, band.high.value)
+    low_at = half.high_hz / ratio**0.5
+    assert half.low_hz == pytest.approx(max(low_at, 20.0))
