@@ -24,6 +24,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+import plucks
 from playwright.sync_api import Page, sync_playwright
 from running import BROWSER_FLAGS, CHROMIUM, Running, program, start
 
@@ -46,6 +47,7 @@ from crisp_cadence.core.formulas.fixings import SET_SCREW_HOLD_N
 from crisp_cadence.core.geometry.path import Round, belt_path
 from crisp_cadence.core.ledger.errors import EntryError
 from crisp_cadence.core.ledger.long_work import as_json
+from crisp_cadence.core.tuning.listening import listen
 from crisp_cadence.store import Store, axes
 
 LATEST = """
@@ -407,6 +409,15 @@ def proposals(rows: list[tuple[str, float, float, str]], profiles: Mapping[str, 
     rows.append(("proposals: answer of a loop's, gzipped", len(gzip.compress(answer)) / 1000, 20, "kB"))
 
 
+def listening(rows: list[tuple[str, float, float, str]]) -> None:
+    """What a second of sound takes to be heard, of some plucks and of two minutes of them."""
+    rng = np.random.default_rng(1)
+    for times, name in ((3, "three plucks"), (92, "two minutes of plucks")):
+        sound = plucks.several(rng, times, 82.0)
+        took = statistics.median(timed(lambda sound=sound: listen(sound, plucks.RATE), 5 if times < 9 else 2))
+        rows.append((f"listening: a second of {name}", took / (len(sound) / plucks.RATE), 50, "ms"))
+
+
 def shelf_of_many(folder: Path) -> tuple[float, float]:
     """Seconds of the shelf's first answer after a start, and milliseconds of the following ones (median): 300
     axes, none of them changed.
@@ -545,6 +556,7 @@ def main() -> None:
     core = cores(rows, design, profiles, drawer)
     rate, times = searches(rows, profiles, drawer)
     proposals(rows, profiles)
+    listening(rows)
     plain = json.loads(report_json(evaluate(design, profiles)))
     reading = statistics.median(timed(lambda: json.loads(json.dumps(plain)), 100))
     with tempfile.TemporaryDirectory() as folder:

@@ -6,6 +6,9 @@ import sys
 import tempfile
 from pathlib import Path
 
+import numpy as np
+import plucks
+import soundfile
 from playwright.sync_api import Page, sync_playwright
 from running import BROWSER_FLAGS, CHROMIUM, program
 
@@ -32,7 +35,13 @@ def main(only: list[str], out: Path) -> None:
         axes = {a["name"]: a["id"] for m in running.ask("/shelf") for a in m["axes"]}
 
         def shot(
-            name: str, path: str, then: str = "", dark: bool = False, wait: str = "", show: str = ""
+            name: str,
+            path: str,
+            then: str = "",
+            dark: bool = False,
+            wait: str = "",
+            show: str = "",
+            file: str = "",
         ) -> None:
             if only and name not in only:
                 return
@@ -44,6 +53,10 @@ def main(only: list[str], out: Path) -> None:
                 settle(page)
             if wait:
                 page.wait_for_selector(wait)
+            if file:
+                page.get_by_label("Sound file").set_input_files(file)
+                page.wait_for_selector("[data-heard=heard]")
+                settle(page)
             if show:
                 page.locator(show).evaluate("e => e.scrollIntoView()")
                 settle(page)
@@ -74,7 +87,15 @@ def main(only: list[str], out: Path) -> None:
         )
         shot("06-shake", f"/axis/{axes['Aisle']}/shake")
         shot("07-build", f"/axis/{axes['Lift']}/build")
-        shot("08-tune", f"/axis/{axes['Aisle']}/tune")
+        with tempfile.NamedTemporaryFile(suffix=".wav") as sound:
+            soundfile.write(sound.name, plucks.several(np.random.default_rng(2), 3, 82.0), plucks.RATE)
+            shot(
+                "08-tune",
+                f"/axis/{axes['Aisle']}/tune",
+                wait="[data-listen]",
+                show="section:has([data-listen])",
+                file=sound.name,
+            )
         shot("09-log", f"/axis/{axes['Aisle']}/log")
         shot("10-drawer", "/drawer")
         shot("11-numbers", "/numbers")

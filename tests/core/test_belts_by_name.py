@@ -20,6 +20,7 @@ DESIGNS: dict[str, AxisDesign] = {
     **{f"demo {name}": d for name, d in demo.designs().items()},
     **{f"new {key}": begin(key, "New") for key in LAYOUTS},
 }
+LIFT = DESIGNS["demo seed-shuttle-lift"]
 LONG_WAY = DESIGNS["demo clay-printer-long-way"]
 
 
@@ -82,3 +83,29 @@ def test_a_run_can_have_the_pitches_of_its_band_and_some_more() -> None:
     ratio = 80 * max(band.low.value, band.high.value) / min(band.low.value, band.high.value)
     low_at = half.high_hz / ratio**0.5
     assert half.low_hz == pytest.approx(max(low_at, 20.0))
+
+
+def test_a_reading_off_the_band_says_how_far_to_turn_which_screw_and_which_way() -> None:
+    """Turns are what lacks over what a turn makes, and what a turn makes is on Belt."""
+    values = {q.key: q.value for q in evaluate(LIFT).results}
+    per_turn, aim = values["tensioner.turn"], bands(LIFT, PROFILES)["end"].aim.value
+    assert per_turn is not None
+    assert aim is not None
+    low = read_tension(LIFT, PROFILES, ScaleReading(force_n=12.0, at="clamp"))
+    assert low.verdict == "low"
+    assert low.turns == pytest.approx((aim - 12.0) / per_turn)
+    assert low.to_target.startswith(f"About {abs(low.turns or 0):.2g} turn")
+    assert "tighter" in low.to_target
+    assert "jack screws" in low.to_target
+    high = read_tension(LIFT, PROFILES, ScaleReading(force_n=900.0, at="clamp"))
+    assert high.verdict == "high"
+    assert high.turns == pytest.approx((aim - 900.0) / per_turn)
+    assert "looser" in high.to_target
+    within = read_tension(LIFT, PROFILES, ScaleReading(force_n=aim, at="clamp"))
+    assert (within.turns, within.to_target) == (None, "")
+    # A slotted plate has no screw: it says what to do, and no number.
+    slot = read_tension(
+        LONG_WAY, PROFILES, PushReading(of="chain.1", span_mm=134.3, deflection_mm=2, force_n=1.2)
+    )
+    assert slot.turns is None
+    assert slot.to_target == "Lever the plate along its slot, its bolts just snug."

@@ -9,6 +9,7 @@ import scipy.signal
 from numpy.typing import NDArray
 from scipy import stats
 
+from crisp_cadence.core.formulas.tension import tension_from_partials
 from crisp_cadence.core.tuning.listening import listen
 from crisp_cadence.core.tuning.pitch import Peak, fit
 
@@ -87,6 +88,30 @@ def test_partials_of_a_stiff_string_follow_fletcher() -> None:
     free, stiffness, _ = fit([1, 2, 3, 8], peaks, 2.0)
     assert free == pytest.approx(100.0, rel=1e-4)
     assert stiffness == pytest.approx(0.0004, rel=0.02)
+
+
+@pytest.mark.parametrize("held", [True, False])
+@pytest.mark.parametrize("span_mm", [140.0, 260.0])
+def test_tension_by_the_partials_is_that_of_a_bar_under_tension(held: bool, span_mm: float) -> None:
+    """A bar under tension as a matrix of finite differences, EI·d⁴w/dx⁴ − T·d²w/dx² = µ·ω²·w: the tension that
+    its partials tell is the one that was put in, within the spread of how its ends are held.
+
+    Outside: 4; library: NumPy, eigenvalues of a symmetric matrix
+    """
+    tension, bending, line_mass, n = 25.0, 60.0, 8.1, 500
+    h = span_mm / n
+    d2 = (np.diag(np.full(n - 1, -2.0)) + np.diag(np.ones(n - 2), 1) + np.diag(np.ones(n - 2), -1)) / h**2
+    d4 = d2 @ d2
+    if held:  # the mirror point beyond a clamped end has the same deflection, not the opposite one
+        d4[0, 0] += 2 / h**4
+        d4[-1, -1] += 2 / h**4
+    omega2 = np.linalg.eigvalsh(bending * d4 - tension * d2) / (line_mass * 1e-9)  # t/mm, so that it is 1/s²
+    hz = np.sqrt(omega2[:8]) / (2 * np.pi)
+    free, stiffness, _ = fit(list(range(1, 9)), [Peak(float(f), 1.0, 60.0) for f in hz], 1.0)
+    beta = span_mm * np.sqrt(tension / bending)
+    assert stiffness == pytest.approx((np.pi / beta) ** 2, rel=0.06)
+    told = tension_from_partials(free * np.sqrt(1 + stiffness), stiffness, line_mass, span_mm)
+    assert told == pytest.approx(tension, rel=2.2 / beta)
 
 
 def test_two_tones_beat_at_their_difference() -> None:

@@ -3784,7 +3784,7 @@ export interface components {
         /**
          * Heard
          * @description What a recording tells: pitch of the first partial and pitch without stiffness, Hz, with the spread of
-         *     several plucks; all None where it cannot tell, and `says` why.
+         *     several plucks, and B of its partials where enough of them are heard; all None where it cannot tell, and `says` why.
          */
         Heard: {
             /**
@@ -3800,6 +3800,8 @@ export interface components {
             free_hz: number | null;
             /** Spread Hz */
             spread_hz: number | null;
+            /** Stiffness */
+            stiffness: number | null;
             /** Also Hz */
             also_hz: number | null;
             /** Plucks */
@@ -4978,7 +4980,7 @@ export interface components {
         };
         /**
          * PluckReading
-         * @description A run plucked, and the pitch heard.
+         * @description A run plucked, and the pitch heard; with the B of its partials, f_n ∝ n·√(1 + B·n²), where they tell it.
          */
         PluckReading: {
             /**
@@ -4995,6 +4997,8 @@ export interface components {
             span_mm: number;
             /** Frequency Hz */
             frequency_hz: number;
+            /** Stiffness */
+            stiffness?: number | null;
         };
         /**
          * PluckTarget
@@ -7325,7 +7329,9 @@ export interface components {
         /**
          * TensionAnswer
          * @description What a reading says, by which formula; `spread` is how far the tension may be off by what is not known
-         *     of the run, as a part of it, and `advice_n` where a shaft's bearing is at its limit.
+         *     of the run, as a part of it, and `advice_n` where a shaft's bearing is at its limit. `turns` of the
+         *     tensioner's screw lead to the target, tighter where positive, None where no screw sets it; `to_target`
+         *     says so.
          */
         TensionAnswer: {
             /** Tension N */
@@ -7351,6 +7357,13 @@ export interface components {
             spread?: number | null;
             /** Advice N */
             advice_n?: number | null;
+            /** Turns */
+            turns?: number | null;
+            /**
+             * To Target
+             * @default
+             */
+            to_target: string;
         };
         /** TensionBody */
         TensionBody: {

@@ -148,7 +148,8 @@ class Seat:
 class Band:
     """The band of tension that a belt is set within, N, with the tension to aim for and that at which a
     shaft's bearing is at its limit; and what turns a reading of it into a tension. `name` is how it is
-    called; `span_mm` the run to pluck; the wrap of an idler that a scale could draw at, where there is one.
+    called; `span_mm` the run to pluck; the wrap of an idler that a scale could draw at, where there is one;
+    the tension of a turn of its screw, and how its tensioner is set.
     """
 
     name: str
@@ -160,5 +161,7 @@ class Band:
     aim: Quantity
     high: Quantity
     advice: Quantity | None
+    turn: Quantity | None
+    set_by: str
     idler_wrap: Quantity | None
     bending: Quantity

@@ -48,7 +48,8 @@ BY_SHAFT = tuple(kind for kind, (moves, _, _) in OF_SHAFTS.items() if moves == "
 @record
 class TakeUp:
     """What a tensioner takes up: belt for 1 mm of it, stretch of the belt, the travel that it must
-    have, the travel that its screw's thread allows where that is known, and the slot to mill for a screw; mm.
+    have, the travel that its screw's thread allows where that is known, and the slot to mill for a screw; mm;
+    and the tension that a turn of the screw makes, N.
     """
 
     runs: Quantity
@@ -56,6 +57,7 @@ class TakeUp:
     demand: Quantity
     thread: Quantity | None
     slot: Quantity | None
+    turn: Quantity | None
 
 
 @record
@@ -157,12 +159,12 @@ def budget(
         if wanted is None
         else "A longer slot, another number of belt teeth, or shafts that stand where the belt wants them.",
     )
-    slot = None
+    slot = turn = None
     if screwed(tensioner):
         words = f"Slot to mill, at least{named.behind}"
         slot = calc(f"{name}slot", words, slot_length, travel_mm=demand, screw_mm=screw)
-        _screw(ctx, named, belt_, runs, demand)
-    return TakeUp(runs, belt_.stretch, demand, thread, slot)
+        turn = _screw(ctx, named, belt_, runs, demand)
+    return TakeUp(runs, belt_.stretch, demand, thread, slot, turn)
 
 
 def screwed(tensioner: Tightener) -> bool:
@@ -183,7 +185,7 @@ def pull_at_rest(ctx: Context, named: Named, belt_: Taut) -> Quantity:
     )
 
 
-def _screw(ctx: Context, named: Named, belt_: Taut, runs: Quantity, demand: Quantity) -> None:
+def _screw(ctx: Context, named: Named, belt_: Taut, runs: Quantity, demand: Quantity) -> Quantity:
     """The screw to buy, the force in it, and what a turn does."""
     g, calc, at, name, behind = ctx.given, ctx.calc, named.at, named.keys, named.behind
     lever, screw = g(at + "lever"), g(at + "screw_mm")
@@ -228,6 +230,7 @@ def _screw(ctx: Context, named: Named, belt_: Taut, runs: Quantity, demand: Quan
         source="the turn above",
         turn=turn,
     )
+    return turn
 
 
 def _pitch(ctx: Context, at: str, size: float) -> Given:

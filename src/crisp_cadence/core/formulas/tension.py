@@ -279,6 +279,25 @@ def tension_from_belt_pitch(
 
 
 @formula
+def tension_from_partials(frequency_hz: Real, stiffness: Real, line_mass_g_m: Real, span_mm: Real) -> Real:
+    """Tension of a belt's run from its pitch and from how far its partials are spread, f_n ∝ n·√(1 + B·n²).
+
+    Equation: T = 4·µ·L²·(f/c)², c = (f_held + f_pivoted)/2f_0 at β = π/√B
+    Units: Hz, –, g/m, mm → N
+    Range: B from 0 to 0.006; proportional to µ, so weigh the belt
+    Source: handbook — stiff string, acoustics texts; B heard instead of the catalogue's stiffness
+
+    >>> round(float(tension_from_partials(132.26, 0.0, 8.1, 300.0)), 3)
+    51.009
+    """
+    string = tension_from_pluck(frequency_hz, line_mass_g_m, span_mm)
+    if stiffness <= 0:
+        return string
+    beta = math.pi / sqrt(stiffness)
+    return string / ((pitch_held(beta) + pitch_pivoted(beta)) / 2) ** 2
+
+
+@formula
 def soft_pluck(tension_n: Real, ea_n: Real, span_mm: Real) -> Real:
     """How far a run may swing before that alone raises the tension read by a fiftieth.
 

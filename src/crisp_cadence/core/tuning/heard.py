@@ -59,7 +59,7 @@ def belt_heard(
     heard = listen(samples, rate, pitches(band, span_mm))
     if heard.pitch_hz is None:
         return heard, {}
-    reading = PluckReading(of=of, span_mm=span_mm, frequency_hz=heard.pitch_hz)
+    reading = PluckReading(of=of, span_mm=span_mm, frequency_hz=heard.pitch_hz, stiffness=heard.stiffness)
     answer = read_tension(design, profiles, reading)
     # T goes with f²; how the ends are held comes on top.
     spread = math.hypot(2 * (heard.spread_hz or 0.0) / heard.pitch_hz, answer.spread or 0.0)

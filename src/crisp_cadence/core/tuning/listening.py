@@ -45,6 +45,7 @@ MOVES = 0.01  # of the pitch, from the first half to the second
 TONELESS = "no tone stands out of the noise"
 HEARD_TOO = 0.2  # of the weight of the series that is told, for another run to be named
 NEAR_TONE_HZ = 5.0
+TELL_STIFFNESS = 5  # partials at least that tell how stiff the run is
 WAVE_POINTS, SPECTRUM_POINTS = 600, 500
 
 
@@ -83,7 +84,8 @@ class Spectrum:
 @dataclass(frozen=True, slots=True)
 class Heard:
     """What a recording tells: pitch of the first partial and pitch without stiffness, Hz, with the spread of
-    several plucks; all None where it cannot tell, and `says` why.
+    several plucks, and B of its partials where enough of them are heard; all None where it cannot tell, and
+    `says` why.
     """
 
     verdict: Literal["heard", "not sure", "nothing"]
@@ -91,6 +93,7 @@ class Heard:
     pitch_hz: float | None
     free_hz: float | None
     spread_hz: float | None
+    stiffness: float | None
     also_hz: float | None
     plucks: tuple[Pluck, ...]
     steady_hz: tuple[float, ...]
@@ -123,7 +126,7 @@ def listen(samples: Samples, rate: float, expected: Expected | None = None) -> H
     within = expected or Expected()
     top, seconds = float(np.abs(x).max()), len(x) / rate
     clipped = bool(top > 0 and (np.abs(x) >= 0.999 * top).mean() > CLIPPED)
-    bare = Heard("nothing", "", None, None, None, None, (), (), clipped, seconds, _wave(x, rate), None)
+    bare = Heard("nothing", "", None, None, None, None, None, (), (), clipped, seconds, _wave(x, rate), None)
     if top < QUIET:
         return replace(bare, says="There is no sound in it: look at the microphone and its level.")
     if seconds < SHORTEST_S + AFTER_S:
@@ -426,6 +429,8 @@ def _agreed(told: list[_Told], bare: Heard) -> Heard:
     pitch, free = float(np.median(pitches)), float(np.median([p.free_hz for p in most]))
     own = float(np.median([p.spread_hz for p in most])) / math.sqrt(len(most))
     spread = max(float(pitches.std(ddof=1)) if len(most) > 1 else 0.0, own)
+    spread_out = [p.stiffness for p in most if len(p.partials) >= TELL_STIFFNESS]
+    stiffness = float(np.median(spread_out)) if len(spread_out) * 2 > len(most) else None
     others = [t.second_hz for t in told if t.second_hz and t.pluck in most]
     also = float(np.median(others)) if len(others) * 2 > len(most) else None
     if also and max(others) / min(others) - 1 > AGREE:
@@ -438,5 +443,12 @@ def _agreed(told: list[_Told], bare: Heard) -> Heard:
     if bare.clipped:
         says += " The sound is cut off at its loudest: it is read from what comes after; turn it down."
     return replace(
-        bare, verdict="heard", says=says, pitch_hz=pitch, free_hz=free, spread_hz=spread, also_hz=also
+        bare,
+        verdict="heard",
+        says=says,
+        pitch_hz=pitch,
+        free_hz=free,
+        spread_hz=spread,
+        stiffness=stiffness,
+        also_hz=also,
     )

@@ -31,13 +31,14 @@ Belt = Annotated[str, Field(pattern=r"^(|end|chain\.[0-9]{1,2})$", strict=True)]
 
 
 class PluckReading(BaseModel):
-    """A run plucked, and the pitch heard."""
+    """A run plucked, and the pitch heard; with B of its partials, f_n ∝ n·√(1 + B·n²), where known."""
 
     model_config = ConfigDict(extra="forbid")
     of: Belt = ""
     how: Literal["pluck"] = "pluck"
     span_mm: Measured
     frequency_hz: Measured
+    stiffness: Annotated[float, Field(ge=0, le=0.02, strict=True, allow_inf_nan=False)] | None = None
 
 
 class PushReading(BaseModel):
@@ -72,7 +73,9 @@ Verdict = Literal["slack", "low", "within the band", "high", "no band"]
 @dataclass(frozen=True, slots=True)
 class TensionAnswer:
     """What a reading says, by which formula; `spread` is how far the tension may be off by what is not known
-    of the run, as a part of it, and `advice_n` where a shaft's bearing is at its limit.
+    of the run, as a part of it, and `advice_n` where a shaft's bearing is at its limit. `turns` of the
+    tensioner's screw lead to the target, tighter where positive, None where no screw sets it; `to_target`
+    says so.
     """
 
     tension_n: float
@@ -85,6 +88,8 @@ class TensionAnswer:
     source: str
     spread: float | None = None
     advice_n: float | None = None
+    turns: float | None = None
+    to_target: str = ""
 
 
 def read_tension(design: AxisDesign, profiles: Mapping[str, Profile], reading: AnyReading) -> TensionAnswer:
@@ -99,7 +104,10 @@ def read_tension(design: AxisDesign, profiles: Mapping[str, Profile], reading: A
     if low is not None and high is not None and low > high:
         low = high = None
     source = f"{meta.source_kind}: {meta.source}"
-    return TensionAnswer(tension, low, aim, high, verdict, says, meta.equation, source, spread, advice)
+    turns, words = _to_target(band, tension, verdict)
+    return TensionAnswer(
+        tension, low, aim, high, verdict, says, meta.equation, source, spread, advice, turns, words
+    )
 
 
 def bands(design: AxisDesign, profiles: Mapping[str, Profile]) -> dict[str, Band]:
@@ -130,6 +138,25 @@ def chosen_band(all_bands: Mapping[str, Band], of: str) -> Band:
                 remedy=f"Take one of these: {names}." if names else "This axis has no toothed belt to read.",
             )
         ]
+    )
+
+
+def _to_target(band: Band, tension: float, verdict: Verdict) -> tuple[float | None, str]:
+    """Turns of the screw to the tension to set, and how: nothing to do within the band, nothing to say where
+    no tension is right.
+    """
+    if verdict in ("within the band", "no band") or band.aim.value is None:
+        return None, ""
+    tighter = tension < band.aim.value
+    if band.turn is None or not band.turn.value:
+        return None, band.set_by if tighter else "Let it off a little, and read it again."
+    turns = (band.aim.value - max(tension, 0.0)) / band.turn.value
+    way = "tighter" if tighter else "looser"
+    count = said(abs(turns), "", ".2g").strip()
+    unit = "turn" if abs(turns) <= 1 else "turns"
+    return turns, (
+        f"About {count} {unit} of the screw {way} to the target, by the catalogue's stiffness: go half the "
+        f"way, and read it again. {band.set_by}"
     )
 
 
@@ -185,13 +212,17 @@ def _worked_out(band: Band, reading: AnyReading) -> tuple[float, float | None, F
 
 def _by_pitch(band: Band, reading: PluckReading) -> tuple[float, float, Formula]:
     """A run's ends lie between held and free to turn: the mean of both, refused where they part."""
-    bending = _number(band.bending)
-    tension = float(
-        of_tension.tension_from_belt_pitch(
-            reading.frequency_hz, _number(band.line_mass), reading.span_mm, bending
+    mass, by = _number(band.line_mass), reading.stiffness
+    if by is None:
+        bending, meta = _number(band.bending), FORMULAS["tension_from_belt_pitch"]
+        tension = float(
+            of_tension.tension_from_belt_pitch(reading.frequency_hz, mass, reading.span_mm, bending)
         )
-    )
-    beta = float(of_tension.stiff_run(tension, bending, reading.span_mm))
+        beta = float(of_tension.stiff_run(tension, bending, reading.span_mm))
+    else:
+        meta = FORMULAS["tension_from_partials"]
+        tension = float(of_tension.tension_from_partials(reading.frequency_hz, by, mass, reading.span_mm))
+        beta = math.pi / math.sqrt(max(by, 1e-9))
     held, pivoted = float(of_tension.pitch_held(beta)), float(of_tension.pitch_pivoted(beta))
     if held / pivoted - 1 > STIFF_SPREAD:
         raise EntryError(
@@ -206,7 +237,7 @@ def _by_pitch(band: Band, reading: PluckReading) -> tuple[float, float, Formula]
                 )
             ]
         )
-    return tension, (held**2 - pivoted**2) / (held + pivoted) ** 2 * 2, FORMULAS["tension_from_belt_pitch"]
+    return tension, (held**2 - pivoted**2) / (held + pivoted) ** 2 * 2, meta
 
 
 @dataclass(frozen=True, slots=True)

@@ -17,10 +17,16 @@ const LONGEST_MS = 60_000;
 const LEAST_S = 0.4;
 const LARGEST = 20_000_000;
 
+/** Pitch of the first partial, and how far the others are spread by the run's stiffness. */
+export interface Told {
+  hz: number;
+  stiffness: number | null;
+}
+
 interface Props {
   of: string;
   span: number | null;
-  onPitch: (hz: number) => void;
+  onPitch: (told: Told) => void;
   /** It is how the belt is read just now. */
   shown: boolean;
   /** What follows from the pitch: it stands before the pictures. */
@@ -43,7 +49,8 @@ export function Listen({ of, span, onPitch, shown, children }: Props) {
       const found = await ask<Heard>("/listen", { body: { sound: await base64(file), run }, signal });
       setHeard(found);
       setError(null);
-      if (found.pitch_hz !== null) latest.current.onPitch(found.pitch_hz);
+      if (found.pitch_hz !== null)
+        latest.current.onPitch({ hz: found.pitch_hz, stiffness: found.stiffness ?? null });
     },
     [session],
   );
@@ -132,14 +139,14 @@ export function Listen({ of, span, onPitch, shown, children }: Props) {
         </Line>
       )}
       <Failed of={shown ? error : null} title="It was not heard" />
-      {seen && <Told heard={seen} />}
+      {seen && <Says heard={seen} />}
       {children}
       {seen && <What heard={seen} />}
     </div>
   );
 }
 
-function Told({ heard }: { heard: Heard }) {
+function Says({ heard }: { heard: Heard }) {
   const told = heard.pitch_hz !== null;
   return (
     <p aria-live="polite" className={told ? undefined : "signal"} data-heard={heard.verdict}>

@@ -15,7 +15,7 @@ import { number, plain, shownUnit } from "../../units/format";
 import { Cautions } from "../Cautions";
 import { TablesOf } from "../TablesOf";
 import { today } from "../log/today";
-import { Listen } from "./Listen";
+import { Listen, type Told } from "./Listen";
 import css from "./tune.module.css";
 
 /** What an axis has not, its screen has not. */
@@ -216,11 +216,13 @@ function MeasureOne({ belt, children }: { belt: ReturnType<typeof useBelts>[numb
   const [at, setAt] = useState<"idler" | "clamp">("idler");
   const [span, setSpan] = useState<number | null>(belt.span);
   const [hertz, setHertz] = useState<number | null>(null);
-  const [pitch, setPitch] = useState<number | null>(null);
+  const [told, setTold] = useState<Told | null>(null);
   const [aside, setAside] = useState<number | null>(null);
   const [force, setForce] = useState<number | null>(null);
+  // What was typed over says nothing of the partials.
+  const stiffness = told?.hz === hertz ? (told?.stiffness ?? null) : null;
   const readings: Record<Reading["how"], Reading | null> = {
-    pluck: span && hertz ? { how: "pluck", of, span_mm: span, frequency_hz: hertz } : null,
+    pluck: span && hertz ? { how: "pluck", of, span_mm: span, frequency_hz: hertz, stiffness } : null,
     push:
       span && aside && force
         ? { how: "push", of, span_mm: span, deflection_mm: aside, force_n: force, held }
@@ -263,7 +265,12 @@ function MeasureOne({ belt, children }: { belt: ReturnType<typeof useBelts>[numb
         />
       }
     >
-      <Listen of={of} span={span} onPitch={(hz) => (setHertz(hz), setPitch(hz))} shown={how === "pluck"}>
+      <Listen
+        of={of}
+        span={span}
+        onPitch={(heard) => (setHertz(heard.hz), setTold(heard))}
+        shown={how === "pluck"}
+      >
         <Cols tight>
           <Fields>
             {children}
@@ -279,12 +286,12 @@ function MeasureOne({ belt, children }: { belt: ReturnType<typeof useBelts>[numb
             )}
             {how === "pluck" && (
               <FreeNumber
-                key={`hz ${pitch}`}
+                key={`hz ${told?.hz}`}
                 label="Pitch heard"
                 dimension="frequency"
                 name="hertz"
                 units={units}
-                start={pitch === null ? "" : plain(Number(pitch.toPrecision(5)))}
+                start={told === null ? "" : plain(Number(told.hz.toPrecision(5)))}
                 onValue={setHertz}
               />
             )}
@@ -393,6 +400,7 @@ function Answer({ answer }: { answer: Tension }) {
       <p className={good ? "small" : "small signal"}>
         <b>{answer.verdict}.</b> {answer.says}
       </p>
+      {answer.to_target && <p className="small">{answer.to_target}</p>}
       {answer.advice_n && (
         <p className="small quiet">
           Dashed: the bearing of the pulley's shaft is at its limit, {show(answer.advice_n, "N").said}.

@@ -11,6 +11,7 @@ from ...account.context import Context
 from ...account.found import Band, OutputShaft, Pulled, Seat
 from ...account.report import BillLine, Caution, CutLine, DriveNode, PluckTarget, WorkStep
 from ...checks import belt_data, holding
+from ...checks.tensioners import KINDS
 from ...fields.belts import Idler, Pulley
 from ...formulas import motion, prices
 from ...formulas.running import axle_stiffness
@@ -336,6 +337,8 @@ class BeltEnd(OpenBelt):
             aim=strained.tension,
             high=high,
             advice=strained.advice,
+            turn=strained.take_up.turn if strained.take_up else None,
+            set_by=KINDS[self.tensioner.kind][1],
             idler_wrap=lying.idler_wrap,
             bending=self.bending(ctx),
         )

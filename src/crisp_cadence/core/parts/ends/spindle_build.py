@@ -137,8 +137,8 @@ def work(speeds: list[AtSpeed]) -> list[WorkStep]:
         ),
         WorkStep(
             "tension",
-            f"At {slow.step.name}, the slowest: draw the middle pulley out until the motor's belt has {_set(slow.motor)} and the cone's belt "
-            f"{_set(slow.cone)}, then lock its screw.",
+            f"At {slow.step.name}, the slowest: draw the middle pulley out until the motor's belt has "
+            f"{_set(slow.motor)} and the cone's belt {_set(slow.cone)}, then lock its screw.",
             "tightened",
             after=("belts_on",),
             check="Neither belt may be slack while the other is tight: the middle pulley moves both ways.",

@@ -29,7 +29,7 @@ from .contract import Transmission, bought, held_after, moved_after, own_shaft, 
 @record
 class Loaded:
     """A closed belt under its load, N: pull, tension to set with its band, the least it comes to when cold,
-    and what pulls on both shafts.
+    what pulls on both shafts, and the tension of a turn of its screw where it has one.
     """
 
     pull: Quantity
@@ -39,6 +39,7 @@ class Loaded:
     cold: Term
     shaft_load: Quantity
     driven_load: Quantity
+    turn: Quantity | None
 
 
 HALF = 0.5  # of the pull is what either span takes or loses: both are alike
@@ -372,8 +373,9 @@ class ClosedBelt(ClosedPath):
             line_mass_g_m=self._line_mass(at, ctx),
             span_mm=fitted.span,
         )
-        closed_take_up.budget(self, at, ctx, tension.set)
-        return Loaded(pull, tension.set, tension.low, upper.high, tension.cold, load, driven_load)
+        taken = closed_take_up.budget(self, at, ctx, tension.set)
+        turn = taken.turn if taken else None
+        return Loaded(pull, tension.set, tension.low, upper.high, tension.cold, load, driven_load, turn)
 
     def _on_mounts(
         self, at: str, ctx: Context, half: Quantity, loads: tuple[Quantity, Quantity]
@@ -437,6 +439,8 @@ class ClosedBelt(ClosedPath):
             aim=loaded.tension,
             high=loaded.high,
             advice=None,
+            turn=loaded.turn,
+            set_by=OF_SHAFTS[self.tensioner.kind][1],
             idler_wrap=None,
             bending=belt_data.bending(ctx, self.profile(at, ctx), f"{at}.belt", f"{at}.bending", words, mass),
         )

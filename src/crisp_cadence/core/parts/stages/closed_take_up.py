@@ -70,11 +70,11 @@ def _stretched(stage: ClosedPath, at: str, ctx: Context) -> Quantity:
     )
 
 
-def budget(stage: ClosedPath, at: str, ctx: Context, tension: Quantity) -> None:
+def budget(stage: ClosedPath, at: str, ctx: Context, tension: Quantity) -> tensioners.TakeUp | None:
     """Travel, screw and slot of what tightens it, and how far a spring must be drawn out."""
     fitted, named, kind = stage.fitted(at, ctx), _named(at), stage.tensioner.kind
     if kind == "none":
-        return
+        return None
     stretch = ctx.calc(
         f"{at}.stretch",
         "Stretch of the closed belt at the set tension",
@@ -85,7 +85,7 @@ def budget(stage: ClosedPath, at: str, ctx: Context, tension: Quantity) -> None:
     )
     held = tensioners.Taut(_moved_wrap(stage, at, ctx), fitted.ea, fitted.length, stretch, tension, 0.0)
     room = None if stage.wanted_mm is None else partial(_slot, stage, at, ctx, held)
-    tensioners.budget(ctx, stage.tensioner, named, held, room)
+    taken = tensioners.budget(ctx, stage.tensioner, named, held, room)
     if kind == "spring":
         pull, rate = tensioners.pull_at_rest(ctx, named, held), ctx.given(f"{at}.tensioner.rate_n_mm")
         ctx.book.put(
@@ -98,6 +98,7 @@ def budget(stage: ClosedPath, at: str, ctx: Context, tension: Quantity) -> None:
             pull=pull,
             rate=rate,
         )
+    return taken
 
 
 def _slot(stage: ClosedPath, at: str, ctx: Context, held: tensioners.Taut, travel: Quantity) -> Quantity:

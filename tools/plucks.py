@@ -1,4 +1,4 @@
-"""Sounds for tests: plucks put together of partials, with what a workshop adds; and what is no pluck."""
+"""Sounds for tests, measures and pictures: plucks with what a workshop adds, and what is no pluck."""
 
 from __future__ import annotations
 
