@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable
 
 import numpy as np
-import pytest
-
 import plucks
-from crisp_cadence.core.tuning.listening import Expected, Heard, listen
+import pytest
 from plucks import RATE, Made, Sound, pluck
+
+from crisp_cadence.core.tuning.listening import Expected, Heard, listen
 
 HALF_PERCENT = 0.005
 Make = Callable[[np.random.Generator], Made]

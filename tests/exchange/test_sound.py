@@ -9,15 +9,15 @@ import struct
 from pathlib import Path
 
 import numpy as np
+import plucks
 import pytest
 import soundfile
 from fastapi.testclient import TestClient
+from plucks import RATE, Sound
 
-import plucks
 from crisp_cadence import cli
 from crisp_cadence.core.ledger.errors import EntryError
 from crisp_cadence.exchange.sound import LARGEST_SOUND, read_sound
-from plucks import RATE, Sound
 
 SOUND = plucks.several(np.random.default_rng(21), 3, 80.0, second=0.0)
 
