@@ -174,3 +174,26 @@ def test_what_a_layout_has_not_its_tune_has_not(page: Page, bench: Running) -> N
                 expect(wheels).to_have_count(0)
             read += belts
     assert read >= 8
+
+
+def test_a_ripple_names_the_parts_that_come_again_at_it(
+    page: Page, demo: Running, axes: dict[str, str]
+) -> None:
+    """36 mm is a turn of the motor of Long way, by hand; and nothing of it comes again every 9 mm."""
+    page.goto(f"{demo.url}/axis/{axes['Long way']}/tune")
+    settled(page)
+    sheet = page.locator("[data-ripple]")
+    sheet.locator('[data-free="spacing"]').fill("36.2")
+    first = sheet.locator("[data-suspect]").first
+    expect(first).to_contain_text("a turn of the motor")
+    expect(first).to_contain_text("once")
+    sheet.locator('[data-free="ripple-speed"]').fill("181")
+    assert float(
+        sheet.locator('[data-result="ripple.hz"]').get_attribute("data-value") or "nan"
+    ) == pytest.approx(5.0)
+    sheet.locator('[data-free="spacing"]').fill("9")
+    expect(sheet).to_contain_text("No part of this axis comes again at that spacing")
+    wheel = axes["Potter's wheel"]
+    page.goto(f"{demo.url}/axis/{wheel}/tune")
+    settled(page)
+    expect(page.locator("[data-ripple]")).to_have_count(0)

@@ -78,6 +78,7 @@ BODIES: dict[tuple[str, str], Any] = {
     ("post", "/plates"): {"design": DESIGN},
     ("post", "/propose"): {"design": DESIGN},
     ("post", "/listen"): {"sound": _pluck(), "run": {"design": DESIGN, "span_mm": 200.0}},
+    ("post", "/ripple"): {"design": DESIGN, "spacings_mm": [2.0], "speed_mm_s": 60.0},
     ("post", "/tension"): {"design": DESIGN, "reading": PLUCK},
     ("post", "/calibrate"): {"steps_mm": 80.0, "commanded_mm": 100.0, "measured_mm": [100.2, 100.3]},
     ("post", "/store/thin"): {"days": 30},

@@ -177,6 +177,14 @@ class ListenBody(Body):
     run: RunBody | None = None
 
 
+class RippleBody(Body):
+    """Spacings of a ripple along the travel, and the speed at which it was made where known."""
+
+    design: AxisDesign
+    spacings_mm: Annotated[list[Measured], Field(min_length=1, max_length=20)]
+    speed_mm_s: Measured | None = None
+
+
 class CalibrateBody(Body):
     steps_mm: Measured
     commanded_mm: Measured

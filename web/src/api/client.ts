@@ -26,6 +26,7 @@ export type Proposals = Schemas["Proposals"];
 export type Formula = Schemas["Formula"];
 export type Revision = Schemas["Revision"];
 export type Heard = Schemas["Heard"];
+export type Ripple = Schemas["Ripple"];
 export type Tension = Schemas["TensionAnswer"];
 export type Reading = Schemas["PluckReading"] | Schemas["PushReading"] | Schemas["ScaleReading"];
 export type Calibration = Schemas["Calibration"];

@@ -602,6 +602,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ripple": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ripple
+         * @description The parts that come again at the spacing of a ripple, and what rings; nothing is stored.
+         */
+        post: operations["ripple"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/calibrate": {
         parameters: {
             query?: never;
@@ -3784,7 +3804,8 @@ export interface components {
         /**
          * Heard
          * @description What a recording tells: pitch of the first partial and pitch without stiffness, Hz, with the spread of
-         *     several plucks, and B of its partials where enough of them are heard; all None where it cannot tell, and `says` why.
+         *     several plucks, and B of its partials where enough of them are heard; all None where it cannot tell, and
+         *     `says` why.
          */
         Heard: {
             /**
@@ -4980,7 +5001,7 @@ export interface components {
         };
         /**
          * PluckReading
-         * @description A run plucked, and the pitch heard; with the B of its partials, f_n ∝ n·√(1 + B·n²), where they tell it.
+         * @description A run plucked, and the pitch heard; with B of its partials, f_n ∝ n·√(1 + B·n²), where known.
          */
         PluckReading: {
             /**
@@ -5776,6 +5797,50 @@ export interface components {
             anchor_mount: components["schemas"]["Mount"];
         } & {
             [key: string]: unknown;
+        };
+        /**
+         * Ringing
+         * @description What a spacing is at the speed at which it was made: frequency in Hz, the mode that it is near and that
+         *     mode's frequency, the part that gives most with the field that stiffens it, and what to do.
+         */
+        Ringing: {
+            /** Hz */
+            hz: number;
+            /** Mode */
+            mode: string;
+            /** Mode Hz */
+            mode_hz: number | null;
+            /** Part */
+            part: string;
+            /** Path */
+            path: string;
+            /** Rings */
+            rings: boolean;
+            /** Says */
+            says: string;
+        };
+        /**
+         * Ripple
+         * @description What one measured spacing tells: its suspects, those that fit first, the nearest where none does; and
+         *     its ringing where the speed is known.
+         */
+        Ripple: {
+            /** Spacing Mm */
+            spacing_mm: number;
+            /** Suspects */
+            suspects: components["schemas"]["Suspect"][];
+            ringing: components["schemas"]["Ringing"] | null;
+        };
+        /**
+         * RippleBody
+         * @description Spacings of a ripple along the travel, and the speed at which it was made where known.
+         */
+        RippleBody: {
+            design: components["schemas"]["AxisDesign"];
+            /** Spacings Mm */
+            spacings_mm: number[];
+            /** Speed Mm S */
+            speed_mm_s?: number | null;
         };
         /**
          * Roll
@@ -7243,6 +7308,30 @@ export interface components {
              * @default 0
              */
             plane: number;
+        };
+        /**
+         * Suspect
+         * @description A part that comes again: after how much travel, how often it ripples in that, by how much of the
+         *     spacing that misses what was measured, and how to prove it. `case` is the direction or setting that it
+         *     is for, where that matters.
+         */
+        Suspect: {
+            /** Name */
+            name: string;
+            /** Path */
+            path: string;
+            /** Case */
+            case: string;
+            /** Spacing Mm */
+            spacing_mm: number;
+            /** Times */
+            times: number;
+            /** Off */
+            off: number;
+            /** Fits */
+            fits: boolean;
+            /** Prove */
+            prove: string;
         };
         /**
          * Swap
@@ -12480,6 +12569,172 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Heard"];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    ripple: {
+        parameters: {
+            query?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "design": {
+                 *         "name": "Slide",
+                 *         "aim": {
+                 *           "travel_mm": 400,
+                 *           "speed_mm_s": 200
+                 *         },
+                 *         "moving": [
+                 *           {
+                 *             "label": "Carriage",
+                 *             "mass_kg": 0.5
+                 *           }
+                 *         ],
+                 *         "chain": [
+                 *           {
+                 *             "kind": "stepper",
+                 *             "label": "Motor",
+                 *             "hold_torque_nm": 0.45,
+                 *             "rated_current_a": 1.7,
+                 *             "resistance_ohm": 1.5,
+                 *             "inductance_mh": 2.8,
+                 *             "rotor_inertia_gcm2": 54,
+                 *             "driver": {
+                 *               "supply_v": 24,
+                 *               "current_a": 1.5
+                 *             }
+                 *           }
+                 *         ],
+                 *         "end": {
+                 *           "kind": "carriage_loop",
+                 *           "belt": {
+                 *             "profile": "round-g-2",
+                 *             "width_mm": 6
+                 *           },
+                 *           "pulley": {
+                 *             "teeth": 20
+                 *           }
+                 *         }
+                 *       },
+                 *       "spacings_mm": [
+                 *         2
+                 *       ],
+                 *       "speed_mm_s": 60
+                 *     }
+                 */
+                "application/json": components["schemas"]["RippleBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ripple"][];
                 };
             };
             /** @description Refused */

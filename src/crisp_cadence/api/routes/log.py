@@ -13,6 +13,7 @@ from ...core.ledger.errors import EntryError, problem
 from ...core.tuning.heard import pitches
 from ...core.tuning.listening import Heard, listen
 from ...core.tuning.reading import Calibration, TensionAnswer, bands, calibrate, chosen_band, read_tension
+from ...core.tuning.ripple import Ripple, ripples
 from ...exchange.sound import read_sound
 from ...store import axes, log
 from .. import models as m
@@ -39,6 +40,12 @@ def listen_to(body: m.ListenBody) -> Heard:
         return listen(samples, rate)
     band = chosen_band(bands(body.run.design, catalog.profiles()), body.run.of)
     return listen(samples, rate, pitches(band, body.run.span_mm))
+
+
+@router.post("/ripple")
+def ripple(body: m.RippleBody) -> tuple[Ripple, ...]:
+    """The parts that come again at the spacing of a ripple, and what rings; nothing is stored."""
+    return ripples(body.design, catalog.profiles(), body.spacings_mm, body.speed_mm_s)
 
 
 @router.post("/calibrate")

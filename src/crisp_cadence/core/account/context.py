@@ -152,6 +152,10 @@ class Context:
         drive: Drive | None = getattr(self, "drive", None)
         return (drive.lam_in[int(at.rpartition(".")[2])].value or 0.0) if drive else 0.0
 
+    def lam_after(self, at: str) -> float:
+        """Turn of the shaft after a stage for 1 mm, rad; 0 where that is not known."""
+        return self.drive.lam_out[int(at.rpartition(".")[2])].value or 0.0
+
     def once(self, work: Callable[..., T], *at: str) -> T:
         """What a method of a part answers to `work(*at, ctx)`, worked out at the first asking.
 

@@ -165,3 +165,15 @@ class Band:
     set_by: str
     idler_wrap: Quantity | None
     bending: Quantity
+
+
+@record
+class Repeat:
+    """What of a part comes again after so many millimetres of travel: what it is called, the field that
+    decides it, and how to prove that a ripple is its.
+    """
+
+    name: str
+    path: str
+    spacing_mm: float
+    prove: str

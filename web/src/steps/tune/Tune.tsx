@@ -15,6 +15,7 @@ import { number, plain, shownUnit } from "../../units/format";
 import { Cautions } from "../Cautions";
 import { TablesOf } from "../TablesOf";
 import { today } from "../log/today";
+import { Ripple } from "./Ripple";
 import { Listen, type Told } from "./Listen";
 import css from "./tune.module.css";
 
@@ -42,6 +43,7 @@ export default function Tune() {
         {report?.guided && <Wheels />}
         {(find("steps_per_mm")?.value ?? null) !== null && <Calibrate />}
       </Cols>
+      {!turned && <Ripple />}
       <Cautions step="tune" />
     </>
   );

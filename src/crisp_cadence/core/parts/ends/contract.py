@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...account.context import Context
-from ...account.found import ONE_EACH, Band, Counts, OutputShaft, Pulled, Seat
+from ...account.found import ONE_EACH, Band, Counts, OutputShaft, Pulled, Repeat, Seat
 from ...account.report import BillLine, Caution, CutLine, DriveNode, PluckTarget, Table, WorkStep
 from ...checks import friction, shafts
 from ...checks.travel import rail_travel
@@ -334,6 +334,10 @@ class End(Part):
     def pluck(self, ctx: Context) -> PluckTarget | None:
         """How to measure the tension."""
         return None
+
+    def repeats(self, ctx: Context) -> list[Repeat]:
+        """What of it comes again along the travel; nothing where that says nothing."""
+        return []
 
     def bill(self, ctx: Context) -> list[BillLine]:
         """What it adds to the bill."""

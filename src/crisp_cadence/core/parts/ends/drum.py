@@ -6,8 +6,9 @@ import math
 from typing import ClassVar, Literal
 
 from ...account.context import Context
+from ...account.found import Repeat
 from ...account.report import BillLine, Caution, Column, CutLine, DriveNode, Table, WorkStep
-from ...checks import masses
+from ...checks import masses, repeats
 from ...fields.axis import Axis
 from ...fields.columns import each
 from ...fields.part import Bought, choice, num
@@ -367,6 +368,10 @@ class Drum(End):
                 f"to the load, {self.turns_kept:g} turns kept on the drum, 150 mm for knots",
             )
         ]
+
+    def repeats(self, ctx: Context) -> list[Repeat]:
+        lam = ctx.drive.lam_end.value or 0.0
+        return repeats.turn("a turn of the drum", "end", lam)
 
     def bill(self, ctx: Context) -> list[BillLine]:
         return [

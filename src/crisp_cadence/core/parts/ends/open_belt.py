@@ -7,7 +7,8 @@ from typing import ClassVar
 from pydantic import Field
 
 from ...account.context import Context
-from ...checks import belt_data, masses
+from ...account.found import Repeat
+from ...checks import belt_data, masses, repeats
 from ...fields.belts import Belt, Clamp, Idler, Mount, Near, Pulley, Roller, Tensioner
 from ...fields.frames import side_of
 from ...fields.part import piece
@@ -174,6 +175,10 @@ class OpenBelt(End):
         profile, (near, far) = self.profile(ctx), self.paths(ctx)
         moves = tuple(self.drift(ctx, x) for x in near.rounds)
         return [Laid("end", profile, self.belt.width_mm, False, near, far, moves)]
+
+    def repeats(self, ctx: Context) -> list[Repeat]:
+        lam = ctx.drive.lam_end.value or 0.0
+        return repeats.belt(self.laid(ctx)[0], "end.pulley", "end.belt", lam)
 
     def roller_mass(self, ctx: Context, count: int = 1) -> dict[str, Quantity]:
         """Every further roller as a mass at the carriage; `count` of each."""

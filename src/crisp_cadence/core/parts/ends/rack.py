@@ -6,8 +6,9 @@ import math
 from typing import ClassVar, Literal
 
 from ...account.context import Context
+from ...account.found import Repeat
 from ...account.report import BillLine, Caution, CutLine, DriveNode, WorkStep
-from ...checks import masses
+from ...checks import masses, repeats
 from ...fields.part import MODULES, Bought, num
 from ...formulas import motion, prices, racks, springs
 from ...geometry.scene import Mark, Scene, SceneWheel, Slab, Spot
@@ -189,6 +190,12 @@ class Rack(End):
                 f"in {self.pieces} piece{'s' if self.pieces > 1 else ''}, cut in the middle of a gap",
             )
         ]
+
+    def repeats(self, ctx: Context) -> list[Repeat]:
+        lam = ctx.drive.lam_end.value or 0.0
+        return repeats.tooth("a tooth of the rack", "end", lam, self.teeth) + repeats.turn(
+            "a turn of the pinion", "end", lam
+        )
 
     def bill(self, ctx: Context) -> list[BillLine]:
         return [

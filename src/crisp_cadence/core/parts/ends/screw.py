@@ -6,8 +6,9 @@ import math
 from typing import ClassVar, Literal
 
 from ...account.context import Context
+from ...account.found import Repeat
 from ...account.report import BillLine, Caution, Column, CutLine, DriveNode, Setting, Table, WorkStep
-from ...checks import masses, threads
+from ...checks import masses, repeats, threads
 from ...fields.axis import Axis
 from ...fields.part import Bought, choice, num
 from ...formulas import motion, prices, screws, springs
@@ -475,6 +476,10 @@ class Screw(End):
                 "with 20 mm at each end to turn down for bearing and coupler",
             )
         ]
+
+    def repeats(self, ctx: Context) -> list[Repeat]:
+        lam = ctx.drive.lam_end.value or 0.0
+        return repeats.turn("a turn of the screw, its lead", "end", lam)
 
     def bill(self, ctx: Context) -> list[BillLine]:
         ball = self.form == "ball"

@@ -6,8 +6,9 @@ import math
 from typing import ClassVar, Literal
 
 from ...account.context import Context
-from ...account.found import Counts
+from ...account.found import Counts, Repeat
 from ...account.report import BillLine, Caution, DriveNode, WorkStep
+from ...checks import repeats
 from ...fields.part import Bought, num
 from ...formulas import dynamics, motion, prices, wheels
 from ...geometry.scene import Mark, Scene, SceneWheel, Slab, Spot
@@ -215,6 +216,10 @@ class Wheel(End):
             (Slab("rail", Spot(show / 2 + r, -4), show + 5 * r, 8.0), body),
             (Mark("driven wheel", Spot(0, 2 * r + 48)),),
         )
+
+    def repeats(self, ctx: Context) -> list[Repeat]:
+        lam = ctx.drive.lam_end.value or 0.0
+        return repeats.turn("a turn of the driven wheel", "end", lam)
 
     def bill(self, ctx: Context) -> list[BillLine]:
         return [

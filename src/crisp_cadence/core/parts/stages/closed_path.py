@@ -9,7 +9,8 @@ import numpy as np
 from pydantic import Field
 
 from ...account.context import Context
-from ...checks import belt_data
+from ...account.found import Repeat
+from ...checks import belt_data, repeats
 from ...checks.pulleys import check_pulley
 from ...fields.belts import Belt, Mount, Pulley, Roller, ShaftTensioner
 from ...fields.columns import each
@@ -226,6 +227,9 @@ class ClosedPath(Stage):
         profile, path = self.profile(at, ctx), self.fitted(at, ctx).path
         still = ((0.0, 0.0),) * len(path.rounds)
         return [Laid(at, profile, self.belt.width_mm, True, path, path, still)]
+
+    def repeats(self, at: str, ctx: Context) -> list[Repeat]:
+        return repeats.belt(self.laid(at, ctx)[0], f"{at}.driver", f"{at}.belt", ctx.lam_into(at))
 
     def tension(self, at: str, ctx: Context) -> Quantity:
         """The tension that it has."""

@@ -12,8 +12,9 @@ import numpy as np
 from pydantic import ConfigDict
 
 from ...account.context import Context
-from ...account.found import Band, OutputShaft, Phase, Phases, Pulled, Seat, Stepping
+from ...account.found import Band, OutputShaft, Phase, Phases, Pulled, Repeat, Seat, Stepping
 from ...account.report import BillLine, Caution, CutLine, Setting, TorqueCurve, WorkStep
+from ...checks import repeats
 from ...fields.belts import Pulley
 from ...fields.frames import Frame
 from ...fields.part import Bought, num
@@ -120,6 +121,12 @@ class Stage(Bought):
     def band(self, at: str, ctx: Context) -> Band | None:
         """The band of its belt's tension; None where it has no belt to tension."""
         return None
+
+    def repeats(self, at: str, ctx: Context) -> list[Repeat]:
+        """What of it comes again along the travel: a turn of the shaft that it drives, if nothing else."""
+        return repeats.turn(
+            f"a turn of the shaft after the {self.kind.replace('_', ' ')}", at, ctx.lam_after(at)
+        )
 
     def bill(self, at: str, ctx: Context) -> list[BillLine]:
         """What it adds to the bill."""

@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import Literal
 
 from ...account.context import Context
-from ...account.found import OutputShaft
+from ...account.found import OutputShaft, Repeat
 from ...account.report import BillLine, Caution, WorkStep
-from ...checks import threads
+from ...checks import repeats, threads
 from ...fields.part import MODULES, SHAFTS, num
 from ...formulas import prices
 from ...ledger.amounts import said
@@ -299,6 +299,12 @@ class Worm(Stage):
 
     def main_number(self) -> tuple[str, str]:
         return f"{self.wheel_teeth / self.starts:g} : 1", "wheel_teeth"
+
+    def repeats(self, at: str, ctx: Context) -> list[Repeat]:
+        lam = ctx.lam_after(at)
+        return super().repeats(at, ctx) + repeats.tooth(
+            "a tooth of the worm's wheel", at, lam, self.wheel_teeth
+        )
 
     def bill(self, at: str, ctx: Context) -> list[BillLine]:
         return [

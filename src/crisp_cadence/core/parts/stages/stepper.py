@@ -8,8 +8,9 @@ from functools import partial
 from typing import ClassVar, Literal
 
 from ...account.context import Context
-from ...account.found import OutputShaft, Phase, Phases, Stepping
+from ...account.found import OutputShaft, Phase, Phases, Repeat, Stepping
 from ...account.report import BillLine, Caution, Setting, WorkStep
+from ...checks import repeats
 from ...fields.driver import Driver
 from ...fields.frames import FRAMES, Frame
 from ...fields.part import SHAFTS, choice, num
@@ -559,6 +560,10 @@ class Stepper(Motor):
 
     def main_number(self) -> tuple[str, str]:
         return said(self.hold_torque_nm, "N·m"), "hold_torque_nm"
+
+    def repeats(self, at: str, ctx: Context) -> list[Repeat]:
+        lam = ctx.drive.lam_motor.value or 0.0
+        return repeats.turn("a turn of the motor", at, lam) + repeats.steps(at, lam, self.steps_per_turn)
 
     def bill(self, at: str, ctx: Context) -> list[BillLine]:
         return [
