@@ -7,8 +7,8 @@ import re
 from ..core.design.design import LARGEST_DESIGN, LARGEST_FILE
 from ..exchange.sound import LARGEST_SOUND
 
+LARGEST_SENT = LARGEST_SOUND * 4 // 3 + 1000  # bytes; a sound goes as base64
 # bytes; a larger body is read to its end (and dropped) up to here, so that the sender sees the answer
-LARGEST_SENT = LARGEST_SOUND * 4 // 3 + 1000  # a sound goes as base64
 READ_ON = 128_000_000
 PIECE_S = 10.0  # how long the next piece of a body may take
 WHOLE_S = 40.0  # how long all of it may take

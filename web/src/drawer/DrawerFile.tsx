@@ -21,7 +21,7 @@ export function DrawerFile({ taken }: { taken: (step: Intake) => void }) {
       <ActLink href={`${BASE}/api/drawer/file`} download="drawer.csv">
         Take it out as CSV
       </ActLink>
-      <OpenFile label="Drawer file" accept=".csv,text/csv" onText={open}>
+      <OpenFile label="Drawer file" accept=".csv,text/csv" onFile={(file) => void file.text().then(open)}>
         Take a file in…
       </OpenFile>
       {look.error && text !== "" && <Failed of={look.error} title="That file cannot be read" />}

@@ -172,13 +172,13 @@ export function Day({
 export function OpenFile({
   label,
   accept,
-  onText,
+  onFile,
   children,
   big,
 }: {
   label: string;
   accept: string;
-  onText: (text: string) => void;
+  onFile: (file: File) => void;
   children: ReactNode;
   big?: boolean;
 }) {
@@ -190,7 +190,7 @@ export function OpenFile({
       accept={accept}
       inputProps={{ "aria-label": label }}
       onChange={(file) => {
-        if (file) void file.text().then(onText);
+        if (file) onFile(file);
         setTurn((t) => t + 1);
       }}
     >

@@ -141,7 +141,7 @@ describe("inputs", () => {
   it("open a file, and the same file again", async () => {
     const heard = vi.fn();
     shown(
-      <OpenFile label="Drawer file" accept=".csv" onText={heard}>
+      <OpenFile label="Drawer file" accept=".csv" onFile={(file) => void file.text().then(heard)}>
         Take a file in…
       </OpenFile>,
     );

@@ -162,7 +162,12 @@ function Begin({ machine }: { machine: ShelfMachine | undefined }) {
         <Act big disabled={!ready || made.isPending} onClick={() => make(false)}>
           Begin the axis
         </Act>
-        <OpenFile big label="Design file" accept=".json,application/json" onText={(text) => run({ text })}>
+        <OpenFile
+          big
+          label="Design file"
+          accept=".json,application/json"
+          onFile={(file) => void file.text().then((text) => run({ text }))}
+        >
           Open a design file
         </OpenFile>
       </Line>

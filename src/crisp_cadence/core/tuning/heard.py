@@ -13,7 +13,7 @@ from ..formulas import belt
 from ..ledger.errors import EntryError, problem
 from .listening import Expected, Heard, listen
 from .pitch import HIGHEST_HZ, LOWEST_HZ, Samples
-from .reading import PluckReading, bands, chosen_band, read_tension
+from .reading import PluckReading, bands, chosen_band, tension_of
 
 SLACKEST, TAUTEST = 0.05, 4.0  # of the band's ends: what a maker may come with
 
@@ -60,7 +60,7 @@ def belt_heard(
     if heard.pitch_hz is None:
         return heard, {}
     reading = PluckReading(of=of, span_mm=span_mm, frequency_hz=heard.pitch_hz, stiffness=heard.stiffness)
-    answer = read_tension(design, profiles, reading)
+    answer = tension_of(band, reading)
     # T goes with f²; how the ends are held comes on top.
     spread = math.hypot(2 * (heard.spread_hz or 0.0) / heard.pitch_hz, answer.spread or 0.0)
     return heard, {

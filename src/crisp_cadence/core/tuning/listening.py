@@ -21,6 +21,7 @@ from .pitch import (
     Samples,
     Series,
     all_series,
+    noise_around,
     peaks,
     spectrum,
     without_skirts,
@@ -188,7 +189,6 @@ def _plucks(y: Samples, rate: float) -> list[tuple[int, int]]:
     per = int(HOP_S * rate)
     floor = max(float(np.percentile(level, 10)), float(level.max()) - RANGE_DB)
     at: list[int] = []
-    loudest: list[float] = []
     for i in range(len(level)):
         before = float(np.mean(level[max(i - 10, 0) : i])) if i >= 3 else floor
         here = float(np.mean(level[i : i + 4]))
@@ -203,7 +203,6 @@ def _plucks(y: Samples, rate: float) -> list[tuple[int, int]]:
         if at and here < max(level[last:i]) - 4.0 and i - last < 80:
             continue
         at.append(i)
-        loudest.append(here)
     if not at and len(level) > 15:  # it begins within the pluck
         first, late = float(np.mean(level[:5])), float(np.mean(level[-5:]))
         if first > late + RISE_DB:
@@ -245,7 +244,7 @@ class _Always:
     def _tones(self, y: Samples) -> tuple[float, ...]:
         found = [
             p
-            for p in peaks(self.freq, self.quiet, np.maximum(_floor(self.quiet), 1e-9))
+            for p in peaks(self.freq, self.quiet, noise_around(self.quiet, self.freq[1]))
             if p.hz >= LOWEST_HZ and p.out_db > 15
         ]
         # Their place is told by the whole recording, which parts what a quarter of a second cannot.
@@ -269,13 +268,6 @@ class _Always:
             if first[i] > STEADY * self.quiet[i]:
                 kept.append(p)
         return kept
-
-
-def _floor(amplitude: Samples) -> Samples:
-    from scipy.ndimage import median_filter
-
-    floor: Samples = median_filter(amplitude, size=81, mode="nearest")
-    return floor
 
 
 def _one(x: Samples, rate: float, always: _Always, within: Expected, at_s: float) -> _Told:

@@ -65,8 +65,6 @@ def spectrum(x: Samples, rate: float) -> tuple[Samples, Samples, Samples]:
 
     Equation: |FFT(x·w)|; noise: running median
     """
-    from scipy.ndimage import median_filter
-
     n = len(x)
     rise = max(n // 6, 2)
     window = np.concatenate(
@@ -75,13 +73,19 @@ def spectrum(x: Samples, rate: float) -> tuple[Samples, Samples, Samples]:
     size = 1 << max(int(np.ceil(np.log2(4 * n))), 12)
     amplitude = np.abs(np.fft.rfft(x * window, size)) * 2 / window.sum()
     freq = np.fft.rfftfreq(size, 1 / rate)
-    step = freq[1]
     # The median is taken on every k-th place: neighbours of a padded spectrum say the same.
     k = max(int(size / n / 2), 1)
-    width = max(int(FLOOR_HZ / (step * k)), 5) | 1
-    coarse = median_filter(amplitude[::k], size=width, mode="nearest")
-    floor = np.interp(freq, freq[::k], coarse)
-    return freq, amplitude, np.maximum(floor, 1e-9)
+    floor = np.interp(freq, freq[::k], noise_around(amplitude[::k], freq[1] * k))
+    return freq, amplitude, floor
+
+
+def noise_around(amplitude: Samples, step_hz: float) -> Samples:
+    """Noise around each place of a spectrum: the running median, which a few partials do not raise."""
+    from scipy.ndimage import median_filter
+
+    width = max(int(FLOOR_HZ / step_hz), 5) | 1
+    floor: Samples = np.maximum(median_filter(amplitude, size=width, mode="nearest"), 1e-9)
+    return floor
 
 
 def peaks(freq: Samples, amplitude: Samples, floor: Samples) -> list[Peak]:

@@ -96,7 +96,11 @@ def read_tension(design: AxisDesign, profiles: Mapping[str, Profile], reading: A
     """Tension from a reading, against the band of the design; EntryError when an input lacks, or where the
     formula does not hold for what was measured.
     """
-    band = chosen_band(bands(design, profiles), reading.of)
+    return tension_of(chosen_band(bands(design, profiles), reading.of), reading)
+
+
+def tension_of(band: Band, reading: AnyReading) -> TensionAnswer:
+    """The same, of a belt that is known."""
     tension, spread, meta = _worked_out(band, reading)
     low, aim, high = band.low.value, band.aim.value, band.high.value
     advice = None if band.advice is None else band.advice.value

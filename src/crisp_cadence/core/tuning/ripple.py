@@ -9,8 +9,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from ..account.found import Repeat
+from ..account.report import Report
 from ..design.design import AxisDesign
-from ..evaluation.evaluate import evaluate, work_out
+from ..evaluation.evaluate import Run, work_out
 from ..fields.profile import Profile
 
 FITS = 0.03  # of the spacing: what a ruler over some waves can be off by
@@ -67,7 +68,10 @@ def repeats(design: AxisDesign, profiles: Mapping[str, Profile]) -> list[tuple[R
     """What comes again along the travel of an axis, part by part, from the motor to the end, each with the
     case that it is for where the cases differ; nothing where a point goes round and nothing travels.
     """
-    _, runs = work_out(design, profiles)
+    return _repeats(work_out(design, profiles)[1])
+
+
+def _repeats(runs: Sequence[Run]) -> list[tuple[Repeat, str]]:
     if runs[0].end.turning:
         return []
     found: dict[tuple[str, str, float], tuple[Repeat, list[str]]] = {}
@@ -87,12 +91,14 @@ def ripples(
     speed_mm_s: float | None = None,
 ) -> tuple[Ripple, ...]:
     """Suspects for each measured spacing, and its ringing at a speed."""
-    known = repeats(design, profiles)
+    worst, runs = work_out(design, profiles)
+    known = _repeats(runs)
+    report = worst.report(runs) if speed_mm_s else None
     return tuple(
         Ripple(
             spacing,
             _suspects(known, spacing),
-            None if speed_mm_s is None else _ringing(design, profiles, speed_mm_s / spacing),
+            _ringing(report, speed_mm_s / spacing) if report and speed_mm_s else None,
         )
         for spacing in spacings_mm
     )
@@ -110,16 +116,15 @@ def _suspects(known: Sequence[tuple[Repeat, str]], spacing: float) -> tuple[Susp
     return tuple((fitting or [s for _, s in ranked[:2]])[:LISTED])
 
 
-def _ringing(design: AxisDesign, profiles: Mapping[str, Profile], hz: float) -> Ringing:
-    report = evaluate(design, profiles)
-    modes = {q.key: q for q in report.results if q.key in ("mode.low", "mode.high") and q.value}
+def _ringing(report: Report, hz: float) -> Ringing:
+    modes = [q for q in report.results if q.key in ("mode.low", "mode.high") and q.value]
     shares = max(report.shares, key=lambda s: s.share, default=None)
-    near = min(modes.values(), key=lambda q: abs(math.log(hz / (q.value or 1.0))), default=None)
+    near = min(modes, key=lambda q: abs(math.log(hz / (q.value or 1.0))), default=None)
     if near is None or near.value is None:
         return Ringing(hz, "", None, "", "", False, "No ringing frequency of this axis is known.")
-    off = hz / near.value - 1
+    rings = abs(hz / near.value - 1) <= NEAR
     part, path = (shares.label, shares.field) if shares else ("", "")
-    if abs(off) <= NEAR:
+    if rings:
         says = (
             f"It rings: {part} gives most, stiffen that first; gentler acceleration or a calmer "
             "driver setting lessens it too."
@@ -134,4 +139,4 @@ def _ringing(design: AxisDesign, profiles: Mapping[str, Profile], hz: float) -> 
         says = (
             "Lower than this axis rings: softer or heavier than the design says, or a part that comes again."
         )
-    return Ringing(hz, near.label, near.value, part, path, abs(off) <= NEAR, says)
+    return Ringing(hz, near.label, near.value, part, path, rings, says)

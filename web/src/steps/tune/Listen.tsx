@@ -1,9 +1,9 @@
 /** Listening to a plucked run: the microphone or a sound file, what was heard in it, and the pitch that it tells. */
 import { useCallback, useEffect, useRef, useState, type ReactNode } from "react";
-import { FileButton } from "@mantine/core";
 import { ask, type Heard } from "../../api/client";
 import { useBench, useNumbers } from "../../design/context";
 import { Act } from "../../kit/Act";
+import { OpenFile } from "../../kit/inputs";
 import { Failed } from "../../kit/Notice";
 import { Line } from "../../kit/sheets";
 import { LinePlot } from "../../plots/Lazy";
@@ -96,8 +96,7 @@ export function Listen({ of, span, onPitch, shown, children }: Props) {
       setOpening(false);
     }
   };
-  const take = async (file: File | null) => {
-    if (!file) return;
+  const take = async (file: File) => {
     setOpen(null);
     if (file.size > LARGEST)
       return setError(
@@ -119,18 +118,14 @@ export function Listen({ of, span, onPitch, shown, children }: Props) {
               Listen
             </Act>
           )}
-          <FileButton
-            key={heard?.seconds ?? 0}
+          <OpenFile
+            big
+            label="Sound file"
             accept=".wav,.flac,audio/wav,audio/flac"
-            inputProps={{ "aria-label": "Sound file" }}
-            onChange={(file) => void take(file)}
+            onFile={(file) => void take(file)}
           >
-            {(props) => (
-              <Act big onClick={props.onClick}>
-                Open a sound file
-              </Act>
-            )}
-          </FileButton>
+            Open a sound file
+          </OpenFile>
           <span className="quiet small">
             {open
               ? "Pluck the run, and let it die away; some three times."

@@ -1,7 +1,7 @@
 /** Tension against its band, by sound or by pushing; wheels; calibration. */
 import { useState, type ReactNode } from "react";
 import { useQuery } from "@tanstack/react-query";
-import { ask, type Calibration, type Reading, type Tension } from "../../api/client";
+import { ask, type Calibration, type Design, type Reading, type Tension } from "../../api/client";
 import { addLog, keyOf, useForm } from "../../api/queries";
 import { useBench, useNumbers, useSystem, useView } from "../../design/context";
 import { Figure } from "../../frame/Figure";
@@ -19,12 +19,15 @@ import { Ripple } from "./Ripple";
 import { Listen, type Told } from "./Listen";
 import css from "./tune.module.css";
 
+/** Places in the chain where closed belts stand. */
+const closedIn = (design: Design) => design.chain.flatMap((s, j) => (s.kind === "closed_belt" ? [j] : []));
+
 /** What an axis has not, its screen has not. */
 export default function Tune() {
   const { report, find } = useNumbers();
   const { design } = useView();
   const open = "belt" in design.end;
-  const closed = design.chain.flatMap((s, j) => (s.kind === "closed_belt" ? [j] : []));
+  const closed = closedIn(design);
   const turned = design.end.kind === "spindle";
   return (
     <>
@@ -38,7 +41,7 @@ export default function Tune() {
           <p className="quiet">This axis has no belt to tension.</p>
         </Sheet>
       )}
-      {(open || closed.length > 0) && <Measure />}
+      <Measure />
       <Cols>
         {report?.guided && <Wheels />}
         {(find("steps_per_mm")?.value ?? null) !== null && <Calibrate />}
@@ -174,7 +177,7 @@ function Target() {
 function useBelts() {
   const { report, find } = useNumbers();
   const { design } = useView();
-  const closed = design.chain.flatMap((s, j) => (s.kind === "closed_belt" ? [j] : []));
+  const closed = closedIn(design);
   return [
     ...("belt" in design.end
       ? [{ of: "end", name: "the open belt", span: report?.pluck?.span_mm ?? null }]

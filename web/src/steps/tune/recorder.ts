@@ -1,6 +1,6 @@
 /** The microphone: opened, kept for the last seconds, given out as a sound file; nothing leaves the machine. */
 
-export const KEEPS_S = 8;
+const KEEPS_S = 8;
 
 export class Recorder {
   private blocks: Float32Array[] = [];
@@ -72,7 +72,7 @@ function refused(name: string): string {
 }
 
 /** A WAV file, one channel of 16 bits. */
-export function wav(samples: Int16Array, rate: number): Blob {
+function wav(samples: Int16Array, rate: number): Blob {
   const head = new DataView(new ArrayBuffer(44));
   const words = (at: number, text: string) =>
     [...text].forEach((c, i) => head.setUint8(at + i, c.charCodeAt(0)));
