@@ -5,6 +5,7 @@ included.
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Callable
 from datetime import date
 from typing import Any
@@ -13,7 +14,10 @@ from . import catalog
 from .core.design.design import AxisDesign, design_from
 from .core.design.riding import carrying
 from .core.evaluation.evaluate import evaluate
-from .core.tuning.reading import PluckReading, PushReading, read_tension
+from .core.tuning.calibrating import Move, MovesReading
+from .core.tuning.reading import PluckReading, PushReading
+from .core.tuning.taken import AnyReading, taken
+from .core.tuning.trials import TrialReading
 from .demo_layouts import MORE, mass, part
 from .store import Store, axes, drawer, log
 
@@ -194,6 +198,29 @@ def fill(store: Store) -> None:
             _fill(store)
 
 
+def _pushed(force: float) -> PushReading:
+    """A closed belt pushed aside by 2 mm with a spring scale at the middle of its span."""
+    return PushReading(of="chain.1", span_mm=134.3, deflection_mm=2.0, force_n=force)
+
+
+# What was read, of which axis, on which day.
+READINGS: tuple[tuple[str, str, AnyReading, str], ...] = (
+    ("Long way", "2026-03-14", _pushed(2.0), "Closed belt, when it was new."),
+    ("Long way", "2026-03-28", _pushed(1.8), "Closed belt after two weeks: drawn to its mark again."),
+    ("Long way", "2026-03-28", _pushed(2.05), "Closed belt, read again."),
+    ("Long way", "2026-08-02", _pushed(1.98), "Closed belt in summer."),
+    ("Aisle", "2026-04-02", PluckReading(span_mm=200.0, frequency_hz=72.0), "First tension after fitting, by ear."),
+    ("Aisle", "2026-04-09", PluckReading(span_mm=200.0, frequency_hz=84.0), "Tightened after the first week; the ends had settled."),
+    ("Aisle", "2026-06-20", PluckReading(span_mm=200.0, frequency_hz=82.0), "Checked before the summer swap."),
+    ("Aisle", "2026-09-14", PluckReading(span_mm=200.0, frequency_hz=80.5), "Slowly falling; look again in winter."),
+    ("Aisle", "2026-04-10", TrialReading(of="drag", values=[3.9, 4.1]), "Kitchen scale, both ways, belt off."),
+    ("Aisle", "2026-04-10", MovesReading(moves=[Move(commanded=length, measured=way) for length, way in ((500.0, 500.3), (500.0, 500.2), (1000.0, 1000.6), (1000.0, 1000.5))]), "Steel tape, always from the motor's end."),
+    ("Shutter", "2026-05-02", TrialReading(of="end.play", values=[0.12, 0.14, 0.19]), "Near, middle, far: the far end of the rack stands off."),
+    ("Wheels", "2026-05-20", TrialReading(of="end.roll", values=[4352.0, 4348.0]), "With a full tray on; the tyres press flat."),
+    ("Potter's wheel", "2026-06-06", TrialReading(of="end.speed.2", values=[93.0]), "Tachometer on the wheel head."),
+)  # fmt: skip
+
+
 def _fill(store: Store) -> None:
     at = "2026-{:02d}-{:02d}T09:00:00.000+00:00"
     ids: dict[str, str] = {}
@@ -204,32 +231,15 @@ def _fill(store: Store) -> None:
             ids[design.name] = axes.add_axis(store, machine, design, at.format(3, 10 + number))
     for rider, mount in RIDES.items():
         axes.set_rides_on(store, ids[rider], ids[mount])
-    readings = (
-        ("2026-04-02", 72.0, "First tension after fitting, by ear."),
-        ("2026-04-09", 84.0, "Tightened after the first week; the ends had settled."),
-        ("2026-06-20", 82.0, "Checked before the summer swap."),
-        ("2026-09-14", 80.5, "Slowly falling; look again in winter."),
-    )
-    for before, (day, hertz, says) in enumerate(readings):
-        reading = PluckReading(span_mm=200.0, frequency_hz=hertz)
-        again = log.look_again(date.fromisoformat(day), before)
-        kept = log.kept(reading, read_tension(aisle(), catalog.profiles(), reading), again)
-        log.add(store, ids["Aisle"], day, "tension", says, None, kept, f"{day}T10:00:00.000+00:00")
-    # Its closed belt, pushed aside by 2 mm with a spring scale at the middle of its span.
-    for before, (day, force, says) in enumerate(
-        (
-            ("2026-03-14", 2.0, "Closed belt, when it was new."),
-            ("2026-03-28", 1.8, "Closed belt after two weeks: drawn to its mark again."),
-            ("2026-03-28", 2.05, "Closed belt, read again."),
-            ("2026-08-02", 1.98, "Closed belt in summer."),
-        )
-    ):
-        pushed = PushReading(of="chain.1", span_mm=134.3, deflection_mm=2.0, force_n=force)
-        again = log.look_again(date.fromisoformat(day), before)
-        kept = log.kept(
-            pushed, read_tension(designs()["clay-printer-long-way"], catalog.profiles(), pushed), again
-        )
-        log.add(store, ids["Long way"], day, "tension", says, None, kept, f"{day}T1{before}:00:00.000+00:00")
+    profiles, of_belt = catalog.profiles(), Counter[str]()
+    every = {design.name: design for design in designs().values()}
+    for nth, (axis, day, reading, says) in enumerate(READINGS):
+        read, kept = taken(every[axis], profiles, reading)
+        if read == "tension":
+            belt = f"{axis} {kept['of']}"
+            kept["look_again"] = log.look_again(date.fromisoformat(day), of_belt[belt]).isoformat()
+            of_belt[belt] += 1
+        log.add(store, ids[axis], day, read, says, None, kept, f"{day}T10:{nth:02d}:00.000+00:00")
     for axis, day, kind, says, cost in (
         (
             "Aisle",

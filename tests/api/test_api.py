@@ -408,15 +408,16 @@ class TestDrawer:
 
 
 def test_calibration(client: TestClient) -> None:
-    got = client.post(
-        "/api/calibrate", json={"steps_mm": 80.0, "commanded_mm": 500.0, "measured_mm": [502.0, 501.8, 502.2]}
-    ).json()
-    assert got["steps_mm"] == pytest.approx(80 * 500 / 502)
-    assert got["spread_mm"] == pytest.approx(0.4)
-    loose = client.post(
-        "/api/calibrate", json={"steps_mm": 80.0, "commanded_mm": 500.0, "measured_mm": [499.0, 501.0]}
-    ).json()
-    assert "scatter" in loose["says"]
+    def asked(*measured: float) -> dict[str, Any]:
+        moves = [{"commanded": 500.0, "measured": way} for way in measured]
+        body = {"design": PLAIN, "reading": {"how": "moves", "moves": moves}}
+        return client.post("/api/calibrate", json=body).json()  # type: ignore[no-any-return]
+
+    got = asked(502.0, 501.8, 502.2)
+    assert got["value"] == pytest.approx(80 * 500 / 502)
+    assert got["low"] < got["value"] < got["high"]
+    assert "scatter" in " ".join(asked(499.0, 501.0)["says"])
+    assert asked(900.0)["problems"][0]["field"] == "reading.moves.0.measured"
 
 
 def test_one_change_through_the_api(client: TestClient) -> None:

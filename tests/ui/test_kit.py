@@ -154,7 +154,7 @@ def test_a_measurement_that_fails_is_seen_on_tune(page: Page, bench: Running) ->
     page.locator("[data-free=span]").fill("300")
     page.locator("[data-free=hertz]").fill("80")
     seen(page, "The tension cannot be shown")
-    page.locator("[data-free=commanded]").fill("100")
+    page.locator("[data-free=commanded-0]").fill("100")
     page.locator("[data-free=measured-0]").fill("99")
     seen(page, "The calibration cannot be shown")
 

@@ -22,7 +22,7 @@ TABLE: tuple[tuple[re.Pattern[str], int, str], ...] = tuple(
         (r"/api/machines/[^/]*/import$", LARGEST_FILE, "A design file"),
         (r"/api/listen$", LARGEST_SENT, "A sound"),
         (r"/api/drawer/(preview|import)$", 2_200_000, "A drawer file"),
-        (r"/api/(machines|calibrate|store|axes/[^/]*/(log|rides|restore|back))\b", 64_000, "This"),
+        (r"/api/(machines|store|axes/[^/]*/(log|rides|restore|back))\b", 64_000, "This"),
         (r"/api/drawer/(out|back)$", 2_600_000, "A list of parts"),
         (r"/api/drawer", 64_000, "A part"),
         (r"/", LARGEST_DESIGN + 100_000, "A design with what goes with it"),

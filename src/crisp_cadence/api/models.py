@@ -23,7 +23,13 @@ from ..core.geometry.scene import Scene
 from ..core.ledger.errors import Problem
 from ..core.ledger.formula import Formula
 from ..core.ledger.quantity import Quantity
+from ..core.tuning.calibrating import MovesReading
+from ..core.tuning.moves import Program, Wanted
 from ..core.tuning.reading import Belt, Measured, Reading
+from ..core.tuning.squaring import SquareReading
+from ..core.tuning.taken import AnyReading
+from ..core.tuning.teaching import Taught
+from ..core.tuning.trials import TrialReading
 from ..exchange.drawer import MOST_ROWS
 from ..store.axes import Off, Revision
 from ..store.drawer import DrawerRow, Intake, Turned
@@ -185,10 +191,46 @@ class RippleBody(Body):
     speed_mm_s: Measured | None = None
 
 
+class TrialBody(Body):
+    design: AxisDesign
+    reading: TrialReading
+
+
+class SquareBody(Body):
+    design: AxisDesign
+    reading: SquareReading
+
+
+class MovesBody(Body):
+    design: AxisDesign
+    wanted: Wanted
+
+
+class CommandLine(BaseModel):
+    """One command to type, and what it is for."""
+
+    code: str
+    says: str
+
+
+class MovesAnswer(BaseModel):
+    """Test moves: their steps, the commands, and the whole file."""
+
+    program: Program
+    lines: tuple[CommandLine, ...]
+    text: str
+
+
+class TeachBody(Body):
+    design: AxisDesign
+    readings: Annotated[list[Taught], Field(min_length=1, max_length=20)]
+
+
 class CalibrateBody(Body):
-    steps_mm: Measured
-    commanded_mm: Measured
-    measured_mm: Annotated[list[Measured], Field(min_length=1, max_length=100)]
+    """Moves that were measured, and the tension that the belt has, where that was read."""
+
+    design: AxisDesign
+    reading: MovesReading
 
 
 class LogBody(Body):
@@ -196,7 +238,7 @@ class LogBody(Body):
     kind: LogKind = "note"
     says: Annotated[str, Field(max_length=4000, strict=True)] = ""
     cost: Money | None = None
-    reading: Reading | None = None
+    reading: AnyReading | None = None
 
 
 class StockBody(Body):

@@ -10,18 +10,17 @@ from datetime import date, timedelta
 from typing import Any, Literal
 
 from ..core.ledger.errors import NotFoundError
-from ..core.tuning.reading import AnyReading, TensionAnswer
 from . import Store
 from .axes import version_on_shelf
 
-LogKind = Literal["note", "tension", "repair", "upgrade", "calibration", "cost"]
+LogKind = Literal["note", "tension", "repair", "upgrade", "calibration", "check", "cost"]
 BY_HAND: tuple[LogKind, ...] = (
     "note",
     "repair",
     "upgrade",
     "calibration",
     "cost",
-)  # a tension is written down where it is read
+)  # a tension and a check are written down where they are read
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,19 +49,9 @@ def look_again(read_on: date, before: int) -> date:
     return read_on + (SEASON if before else SETTLES)
 
 
-def kept(reading: AnyReading, answer: TensionAnswer, again: date) -> dict[str, Any]:
-    """What the log keeps of a tension reading: what was measured, what it meant on that day, and when to look
-    again.
-    """
-    return {
-        **reading.model_dump(),
-        "tension_n": answer.tension_n,
-        "low_n": answer.low_n,
-        "target_n": answer.target_n,
-        "high_n": answer.high_n,
-        "verdict": answer.verdict,
-        "look_again": again.isoformat(),
-    }
+def belt_of(entry: LogEntry) -> str:
+    """Which belt a tension is of; older entries say nothing where they mean the end's."""
+    return (entry.reading or {}).get("of") or "end"
 
 
 def add(

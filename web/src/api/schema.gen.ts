@@ -582,6 +582,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * To Measure
+         * @description Every belt, trial and scale of an axis, with what is right and how it is read; nothing is stored.
+         */
+        post: operations["to_measure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Trial
+         * @description What a reading of a trial says; nothing is stored.
+         */
+        post: operations["trial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/listen": {
         parameters: {
             query?: never;
@@ -622,6 +662,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/square": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Square
+         * @description Which side of a beam is ahead, by how much, and what brings it back; nothing is stored.
+         */
+        post: operations["square"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Moves
+         * @description Test moves within the soft limits, as a file and as commands to type; nothing is stored.
+         */
+        post: operations["moves"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/teach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Teach
+         * @description What readings teach: the part likeliest to be other than the design says; nothing is stored.
+         */
+        post: operations["teach"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/calibrate": {
         parameters: {
             query?: never;
@@ -632,10 +732,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Calibrate Steps
-         * @description Steps per millimetre from measured moves; nothing is stored.
+         * Calibrate
+         * @description Steps for a millimetre or a degree, or the feed by its duty, from measured moves; nothing is stored.
          */
-        post: operations["calibrate_steps"];
+        post: operations["calibrate"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1690,6 +1790,53 @@ export interface components {
             } | null;
         };
         /**
+         * BeltToRead
+         * @description A belt that is tensioned: where it is, what it is called, the run to read, its band and aim, and the
+         *     ways that suit it, best first; `set_by` is how it is tensioned. One of a pair may differ from the other by
+         *     `apart_n`, and `why_apart` says what more does.
+         */
+        BeltToRead: {
+            /** Of */
+            of: string;
+            /** Name */
+            name: string;
+            /** Span Mm */
+            span_mm: number | null;
+            /** Low N */
+            low_n: number | null;
+            /** Target N */
+            target_n: number | null;
+            /** High N */
+            high_n: number | null;
+            /** Ways */
+            ways: ("pluck" | "push" | "thumb" | "scale")[];
+            /** Set By */
+            set_by: string;
+            /** Apart N */
+            apart_n: number | null;
+            /** Why Apart */
+            why_apart: string;
+        };
+        /**
+         * Bench
+         * @description What an axis has to be measured; what it has not is not there. `telling` are the trials whose readings
+         *     tell which part is other than the design says.
+         */
+        Bench: {
+            /** Belts */
+            belts: components["schemas"]["BeltToRead"][];
+            /** Trials */
+            trials: components["schemas"]["Trial"][];
+            scale: components["schemas"]["Scale"] | null;
+            square: components["schemas"]["Squaring"] | null;
+            /** Moves */
+            moves: ("strokes" | "reversals" | "ripple" | "ramp" | "corners")[];
+            /** Telling */
+            telling: string[];
+            /** Wheels */
+            wheels: string[];
+        };
+        /**
          * Between
          * @description A datum that is not known: its lowest, likely and highest value, and the one that errs on the safe
          *     side.
@@ -1790,30 +1937,51 @@ export interface components {
             /** Heat */
             heat: string;
         };
-        /** CalibrateBody */
+        /**
+         * CalibrateBody
+         * @description Moves that were measured, and the tension that the belt has, where that was read.
+         */
         CalibrateBody: {
-            /** Steps Mm */
-            steps_mm: number;
-            /** Commanded Mm */
-            commanded_mm: number;
-            /** Measured Mm */
-            measured_mm: number[];
+            design: components["schemas"]["AxisDesign"];
+            reading: components["schemas"]["MovesReading"];
         };
         /**
-         * Calibration
-         * @description New steps per millimetre from repeated moves, and how far they scatter.
+         * Calibrated
+         * @description What to set, and between which it lies to 95 %; scale error, play on turning round and scatter, each
+         *     with how far it may be off; and what of the error the belt's tension makes. For a duty what to set is the
+         *     speed at full duty, and `starts_at` the duty at which it begins to move.
          */
-        Calibration: {
-            /** Steps Mm */
-            steps_mm: number;
+        Calibrated: {
+            /** Sets */
+            sets: string;
+            /** Value */
+            value: number;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
             /** Change Percent */
             change_percent: number;
-            /** Mean Mm */
-            mean_mm: number;
-            /** Spread Mm */
-            spread_mm: number;
+            /** Change Within */
+            change_within: number | null;
+            /** Unit */
+            unit: string;
+            /** Play */
+            play: number | null;
+            /** Play Within */
+            play_within: number | null;
+            /** Deviation */
+            deviation: number | null;
+            /** Growth Percent */
+            growth_percent: number | null;
+            /** Rest Percent */
+            rest_percent: number | null;
+            /** Starts At */
+            starts_at: number | null;
+            /** Duty For Speed */
+            duty_for_speed: number | null;
             /** Says */
-            says: string;
+            says: string[];
         };
         /**
          * Candidate
@@ -2503,6 +2671,37 @@ export interface components {
             unit: string;
         };
         /**
+         * CommandLine
+         * @description One command to type, and what it is for.
+         */
+        CommandLine: {
+            /** Code */
+            code: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * Compared
+         * @description A reading beside what the design predicts, and what it would predict with all that is unsure
+         *     refitted.
+         */
+        Compared: {
+            /** Of */
+            of: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Read */
+            read: number;
+            /** Predicted */
+            predicted: number;
+            /** After */
+            after: number;
+            /** Disagrees */
+            disagrees: boolean;
+        };
+        /**
          * Cone
          * @description How a cone sits on its shaft.
          */
@@ -2912,6 +3111,26 @@ export interface components {
             says: string;
             /** Unit */
             unit: string;
+        };
+        /**
+         * DiagonalsReading
+         * @description A rectangle drawn by the machine: across the beam, along its travel, and both diagonals: `rising` from
+         *     the first side's near corner to the second side's far corner.
+         */
+        DiagonalsReading: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            how: "diagonals";
+            /** Across Mm */
+            across_mm: number;
+            /** Along Mm */
+            along_mm: number;
+            /** Rising Mm */
+            rising_mm: number;
+            /** Falling Mm */
+            falling_mm: number;
         };
         /**
          * DrawerRow
@@ -3435,6 +3654,23 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * GaugesReading
+         * @description Two stops set square, and a gauge at either end of the beam: how far each end is along its travel.
+         */
+        GaugesReading: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            how: "gauges";
+            /** Apart Mm */
+            apart_mm: number;
+            /** First Mm */
+            first_mm: number;
+            /** Second Mm */
+            second_mm: number;
         };
         /**
          * Gearbox
@@ -4205,6 +4441,34 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * Keeps
+         * @description A field of the design with the value that a reading gives it.
+         */
+        Keeps: {
+            /** Path */
+            path: string;
+            /** Value */
+            value: number;
+        };
+        /**
+         * Kept
+         * @description A field of the design that takes a reading as measured: `times` of it and `plus` besides.
+         */
+        Kept: {
+            /** Path */
+            path: string;
+            /**
+             * Times
+             * @default 1
+             */
+            times: number;
+            /**
+             * Plus
+             * @default 0
+             */
+            plus: number;
+        };
+        /**
          * KeysBody
          * @description Rows of the drawer by their keys.
          */
@@ -4279,6 +4543,22 @@ export interface components {
             scene: components["schemas"]["Scene"] | null;
         };
         /**
+         * Lesson
+         * @description What readings teach: each of them, the suspects, likeliest first, and what to measure next.
+         */
+        Lesson: {
+            /** Compared */
+            compared: components["schemas"]["Compared"][];
+            /** Suspects */
+            suspects: components["schemas"]["Suspected"][];
+            /** Next Of */
+            next_of: string;
+            /** Next Name */
+            next_name: string;
+            /** Says */
+            says: string;
+        };
+        /**
          * LineRow
          * @description One part on the belt line, and how it comes into line.
          */
@@ -4336,7 +4616,7 @@ export interface components {
              * @default note
              * @enum {string}
              */
-            kind: "note" | "tension" | "repair" | "upgrade" | "calibration" | "cost";
+            kind: "note" | "tension" | "repair" | "upgrade" | "calibration" | "check" | "cost";
             /**
              * Says
              * @default
@@ -4345,7 +4625,7 @@ export interface components {
             /** Cost */
             cost?: number | null;
             /** Reading */
-            reading?: (components["schemas"]["PluckReading"] | components["schemas"]["PushReading"] | components["schemas"]["ScaleReading"]) | null;
+            reading?: (components["schemas"]["PluckReading"] | components["schemas"]["PushReading"] | components["schemas"]["ThumbReading"] | components["schemas"]["ScaleReading"] | components["schemas"]["TrialReading"] | components["schemas"]["MovesReading"] | components["schemas"]["DiagonalsReading"] | components["schemas"]["GaugesReading"] | components["schemas"]["WheelsReading"]) | null;
         };
         /**
          * LogEntry
@@ -4614,6 +4894,55 @@ export interface components {
             warm_c?: number | null;
         } & {
             [key: string]: unknown;
+        };
+        /**
+         * Move
+         * @description One move: what was commanded and what was measured, whether it came after turning round, and from where
+         *     on the travel it began, if that was noted.
+         */
+        Move: {
+            /** Commanded */
+            commanded: number;
+            /** Measured */
+            measured: number;
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
+            /** At */
+            at?: number | null;
+        };
+        /**
+         * MovesAnswer
+         * @description Test moves: their steps, the commands, and the whole file.
+         */
+        MovesAnswer: {
+            program: components["schemas"]["Program"];
+            /** Lines */
+            lines: components["schemas"]["CommandLine"][];
+            /** Text */
+            text: string;
+        };
+        /** MovesBody */
+        MovesBody: {
+            design: components["schemas"]["AxisDesign"];
+            wanted: components["schemas"]["Wanted"];
+        };
+        /**
+         * MovesReading
+         * @description Moves that were measured.
+         */
+        MovesReading: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            how: "moves";
+            /** Moves */
+            moves: components["schemas"]["Move"][];
+            /** Tension N */
+            tension_n?: number | null;
         };
         /**
          * Near
@@ -5111,6 +5440,36 @@ export interface components {
                     string
                 ];
             };
+        };
+        /**
+         * Program
+         * @description A test with its steps, in mm or degrees; `room` is what the soft limits allow.
+         */
+        Program: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "strokes" | "reversals" | "ripple" | "ramp" | "corners";
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Room */
+            room: [
+                number,
+                number
+            ];
+            /** Begin */
+            begin: number;
+            /** Length */
+            length: number;
+            /** Speed */
+            speed: number;
+            /** Steps */
+            steps: components["schemas"]["Step"][];
+            /** Reads */
+            reads: string;
         };
         /**
          * Proposal
@@ -6087,6 +6446,37 @@ export interface components {
             saved_at: string;
         };
         /**
+         * Scale
+         * @description What an axis is calibrated in: what is commanded and measured, by dimension and unit, what is set in
+         *     the controller and what the design says of it; `growth_percent` is what the belt's tension alone makes of
+         *     it.
+         */
+        Scale: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "steps" | "duty";
+            /** Commanded */
+            commanded: [
+                string,
+                string
+            ];
+            /** Measured */
+            measured: [
+                string,
+                string
+            ];
+            /** Sets */
+            sets: string;
+            /** Now */
+            now: number | null;
+            /** Tension N */
+            tension_n: number | null;
+            /** Growth Percent */
+            growth_percent: number | null;
+        };
+        /**
          * ScaleReading
          * @description A luggage scale that just draws the idler off its stop, or the belt's end out of its clamp.
          */
@@ -6964,6 +7354,50 @@ export interface components {
              */
             dy: number;
         };
+        /** SquareBody */
+        SquareBody: {
+            design: components["schemas"]["AxisDesign"];
+            /** Reading */
+            reading: components["schemas"]["DiagonalsReading"] | components["schemas"]["GaugesReading"];
+        };
+        /**
+         * Squared
+         * @description By how much the second side is ahead of the first, at the sides, mm; the angle; and what to do.
+         */
+        Squared: {
+            /** Lead Mm */
+            lead_mm: number;
+            /** Angle Deg */
+            angle_deg: number;
+            /** May Mm */
+            may_mm: number;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "square" | "askew";
+            /** Says */
+            says: string;
+            /** Does */
+            does: string;
+        };
+        /**
+         * Squaring
+         * @description How a beam is squared: between which sides, how far apart, what it may be off, by what it is set.
+         */
+        Squaring: {
+            /** Width Mm */
+            width_mm: number;
+            /** Sides */
+            sides: [
+                string,
+                string
+            ];
+            /** May Mm */
+            may_mm: number;
+            /** By */
+            by: string;
+        };
         /**
          * StackPiece
          * @description A piece of a proposed stack, ready to be put into the design.
@@ -7093,12 +7527,28 @@ export interface components {
                 [key: string]: number;
             };
             /** Log Kinds */
-            log_kinds: ("note" | "tension" | "repair" | "upgrade" | "calibration" | "cost")[];
+            log_kinds: ("note" | "tension" | "repair" | "upgrade" | "calibration" | "check" | "cost")[];
             drawer: components["schemas"]["DrawerWords"];
             /** Takes */
             takes: {
                 [key: string]: string;
             };
+        };
+        /**
+         * Step
+         * @description One thing that is done: a move to places by letters at a speed in units a second, or a stop to measure;
+         *     `says` tells why.
+         */
+        Step: {
+            /** To */
+            to: [
+                string,
+                number
+            ][];
+            /** Speed */
+            speed: number;
+            /** Says */
+            says: string;
         };
         /**
          * Stepper
@@ -7334,6 +7784,29 @@ export interface components {
             prove: string;
         };
         /**
+         * Suspected
+         * @description A part that would explain the readings by itself: its number now and then, how much of the disagreement
+         *     it takes away, and what to set to keep it.
+         */
+        Suspected: {
+            /** Name */
+            name: string;
+            /** Path */
+            path: string;
+            /** Unit */
+            unit: string;
+            /** Now */
+            now: number;
+            /** Then */
+            then: number;
+            /** Explains */
+            explains: number;
+            /** Changes */
+            changes: {
+                [key: string]: number | string;
+            };
+        };
+        /**
          * Swap
          * @description One change: its sentence, the field that tells of it, before and after in words, what it sets, and what
          *     it costs.
@@ -7416,6 +7889,27 @@ export interface components {
             chosen: string[];
         };
         /**
+         * Taught
+         * @description A reading of one trial: which, its mean, how far that may be off, and the load that it was read
+         *     under.
+         */
+        Taught: {
+            /** Of */
+            of: string;
+            /** Value */
+            value: number;
+            /** Within */
+            within?: number | null;
+            /** Load */
+            load?: number | null;
+        };
+        /** TeachBody */
+        TeachBody: {
+            design: components["schemas"]["AxisDesign"];
+            /** Readings */
+            readings: components["schemas"]["Taught"][];
+        };
+        /**
          * TensionAnswer
          * @description What a reading says, by which formula; `spread` is how far the tension may be off by what is not known
          *     of the run, as a part of it, and `advice_n` where a shaft's bearing is at its limit. `turns` of the
@@ -7458,7 +7952,7 @@ export interface components {
         TensionBody: {
             design: components["schemas"]["AxisDesign"];
             /** Reading */
-            reading: components["schemas"]["PluckReading"] | components["schemas"]["PushReading"] | components["schemas"]["ScaleReading"];
+            reading: components["schemas"]["PluckReading"] | components["schemas"]["PushReading"] | components["schemas"]["ThumbReading"] | components["schemas"]["ScaleReading"];
         };
         /**
          * Tensioner
@@ -7606,6 +8100,34 @@ export interface components {
             copy: string;
         };
         /**
+         * ThumbReading
+         * @description A run pushed aside by a thumb that was pressed on kitchen scales before, several times as hard.
+         */
+        ThumbReading: {
+            /**
+             * Of
+             * @default
+             */
+            of: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            how: "thumb";
+            /** Span Mm */
+            span_mm: number;
+            /** Deflection Mm */
+            deflection_mm: number;
+            /** Presses N */
+            presses_n: number[];
+            /**
+             * Held
+             * @default free
+             * @enum {string}
+             */
+            held: "free" | "both ends";
+        };
+        /**
          * TorqueCurve
          * @description Pull-out torque against speed of the carriage, with what the move asks.
          */
@@ -7648,6 +8170,106 @@ export interface components {
             name: string;
             /** Mm */
             mm: number;
+        };
+        /**
+         * Trial
+         * @description What of a part is tried with a gauge, a scale or a watch: what it is called, the field that it is
+         *     about, and how it is tried; its dimension and unit; what the design says that it reads, and the least and
+         *     the most that are right; what to do where it reads less or more; where a reading can be kept; and the load
+         *     that it goes with, which another design would ask otherwise.
+         */
+        Trial: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Path */
+            path: string;
+            /** How */
+            how: string;
+            /** Dimension */
+            dimension: string;
+            /** Unit */
+            unit: string;
+            /** Expected */
+            expected?: number | null;
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
+            /**
+             * Below
+             * @default
+             */
+            below: string;
+            /**
+             * Above
+             * @default
+             */
+            above: string;
+            keeps?: components["schemas"]["Kept"] | null;
+            /**
+             * Load
+             * @default 1
+             */
+            load: number;
+        };
+        /**
+         * TrialAnswer
+         * @description What a reading says: mean, least and most of it and how sure the mean is, whether it is right, what to
+         *     do, the field that can keep it as measured, and the load that it was read under.
+         */
+        TrialAnswer: {
+            /** Name */
+            name: string;
+            /** Dimension */
+            dimension: string;
+            /** Unit */
+            unit: string;
+            /** Mean */
+            mean: number;
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+            /** Within */
+            within: number | null;
+            /** Low */
+            low: number | null;
+            /** Expected */
+            expected: number | null;
+            /** High */
+            high: number | null;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "right" | "low" | "high" | "noted";
+            /** Says */
+            says: string;
+            keeps: components["schemas"]["Keeps"] | null;
+            /** Load */
+            load: number;
+        };
+        /** TrialBody */
+        TrialBody: {
+            design: components["schemas"]["AxisDesign"];
+            reading: components["schemas"]["TrialReading"];
+        };
+        /**
+         * TrialReading
+         * @description What was read of one trial of an axis, once or several times, in the trial's own unit.
+         */
+        TrialReading: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            how: "trial";
+            /** Of */
+            of: string;
+            /** Values */
+            values: number[];
         };
         /**
          * Trouble
@@ -7764,6 +8386,35 @@ export interface components {
         VersionAnswer: {
             /** Version */
             version: number;
+        };
+        /**
+         * Wanted
+         * @description A test: which, the letter of the axis, from where, how far, how fast; for corners the letter of the
+         *     other way and how far across. What is left out follows from the design.
+         */
+        Wanted: {
+            /**
+             * Kind
+             * @default strokes
+             * @enum {string}
+             */
+            kind: "strokes" | "reversals" | "ripple" | "ramp" | "corners";
+            /** Letter */
+            letter?: ("X" | "Y" | "Z" | "A" | "B" | "C" | "U" | "V" | "W") | null;
+            /**
+             * Other
+             * @default Y
+             * @enum {string}
+             */
+            other: "X" | "Y" | "Z" | "A" | "B" | "C" | "U" | "V" | "W";
+            /** Across */
+            across?: number | null;
+            /** Begin */
+            begin?: number | null;
+            /** Length */
+            length?: number | null;
+            /** Speed */
+            speed?: number | null;
         };
         /**
          * Wave
@@ -7958,6 +8609,22 @@ export interface components {
             span_near_mm: number | null;
             /** Span Far Mm */
             span_far_mm: number | null;
+        };
+        /**
+         * WheelsReading
+         * @description How each wheel turns under a finger while the carriage is held, and how far the eccentrics were
+         *     turned.
+         */
+        WheelsReading: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            how: "wheels";
+            /** States */
+            states: ("spins free" | "slight drag" | "drags the plate")[];
+            /** Turned */
+            turned?: number | null;
         };
         /**
          * WhichBelt
@@ -12497,6 +13164,338 @@ export interface operations {
             };
         };
     };
+    to_measure: {
+        parameters: {
+            query?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "design": {
+                 *         "name": "Slide",
+                 *         "aim": {
+                 *           "travel_mm": 400,
+                 *           "speed_mm_s": 200
+                 *         },
+                 *         "moving": [
+                 *           {
+                 *             "label": "Carriage",
+                 *             "mass_kg": 0.5
+                 *           }
+                 *         ],
+                 *         "chain": [
+                 *           {
+                 *             "kind": "stepper",
+                 *             "label": "Motor",
+                 *             "hold_torque_nm": 0.45,
+                 *             "rated_current_a": 1.7,
+                 *             "resistance_ohm": 1.5,
+                 *             "inductance_mh": 2.8,
+                 *             "rotor_inertia_gcm2": 54,
+                 *             "driver": {
+                 *               "supply_v": 24,
+                 *               "current_a": 1.5
+                 *             }
+                 *           }
+                 *         ],
+                 *         "end": {
+                 *           "kind": "carriage_loop",
+                 *           "belt": {
+                 *             "profile": "round-g-2",
+                 *             "width_mm": 6
+                 *           },
+                 *           "pulley": {
+                 *             "teeth": 20
+                 *           }
+                 *         }
+                 *       }
+                 *     }
+                 */
+                "application/json": components["schemas"]["ChangeBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    trial: {
+        parameters: {
+            query?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "design": {
+                 *         "name": "Slide",
+                 *         "aim": {
+                 *           "travel_mm": 400,
+                 *           "speed_mm_s": 200
+                 *         },
+                 *         "moving": [
+                 *           {
+                 *             "label": "Carriage",
+                 *             "mass_kg": 0.5
+                 *           }
+                 *         ],
+                 *         "chain": [
+                 *           {
+                 *             "kind": "stepper",
+                 *             "label": "Motor",
+                 *             "hold_torque_nm": 0.45,
+                 *             "rated_current_a": 1.7,
+                 *             "resistance_ohm": 1.5,
+                 *             "inductance_mh": 2.8,
+                 *             "rotor_inertia_gcm2": 54,
+                 *             "driver": {
+                 *               "supply_v": 24,
+                 *               "current_a": 1.5
+                 *             }
+                 *           }
+                 *         ],
+                 *         "end": {
+                 *           "kind": "carriage_loop",
+                 *           "belt": {
+                 *             "profile": "round-g-2",
+                 *             "width_mm": 6
+                 *           },
+                 *           "pulley": {
+                 *             "teeth": 20
+                 *           }
+                 *         }
+                 *       },
+                 *       "reading": {
+                 *         "how": "trial",
+                 *         "of": "drag",
+                 *         "values": [
+                 *           2.1,
+                 *           2.3
+                 *         ]
+                 *       }
+                 *     }
+                 */
+                "application/json": components["schemas"]["TrialBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialAnswer"];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
     listen_to: {
         parameters: {
             query?: never;
@@ -12829,7 +13828,7 @@ export interface operations {
             };
         };
     };
-    calibrate_steps: {
+    square: {
         parameters: {
             query?: never;
             header?: {
@@ -12846,12 +13845,570 @@ export interface operations {
             content: {
                 /**
                  * @example {
-                 *       "steps_mm": 80,
-                 *       "commanded_mm": 100,
-                 *       "measured_mm": [
-                 *         100.2,
-                 *         100.3
+                 *       "design": {
+                 *         "name": "Slide",
+                 *         "aim": {
+                 *           "travel_mm": 400,
+                 *           "speed_mm_s": 200
+                 *         },
+                 *         "moving": [
+                 *           {
+                 *             "label": "Carriage",
+                 *             "mass_kg": 0.5
+                 *           }
+                 *         ],
+                 *         "chain": [
+                 *           {
+                 *             "kind": "stepper",
+                 *             "label": "Motor",
+                 *             "hold_torque_nm": 0.45,
+                 *             "rated_current_a": 1.7,
+                 *             "resistance_ohm": 1.5,
+                 *             "inductance_mh": 2.8,
+                 *             "rotor_inertia_gcm2": 54,
+                 *             "driver": {
+                 *               "supply_v": 24,
+                 *               "current_a": 1.5
+                 *             }
+                 *           }
+                 *         ],
+                 *         "end": {
+                 *           "kind": "carriage_loop",
+                 *           "belt": {
+                 *             "profile": "round-g-2",
+                 *             "width_mm": 6
+                 *           },
+                 *           "pulley": {
+                 *             "teeth": 20
+                 *           }
+                 *         },
+                 *         "sides": {
+                 *           "kind": "two motors",
+                 *           "width_mm": 600
+                 *         }
+                 *       },
+                 *       "reading": {
+                 *         "how": "diagonals",
+                 *         "across_mm": 400,
+                 *         "along_mm": 300,
+                 *         "rising_mm": 500.6,
+                 *         "falling_mm": 500
+                 *       }
+                 *     }
+                 */
+                "application/json": components["schemas"]["SquareBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Squared"];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    moves: {
+        parameters: {
+            query?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "design": {
+                 *         "name": "Slide",
+                 *         "aim": {
+                 *           "travel_mm": 400,
+                 *           "speed_mm_s": 200
+                 *         },
+                 *         "moving": [
+                 *           {
+                 *             "label": "Carriage",
+                 *             "mass_kg": 0.5
+                 *           }
+                 *         ],
+                 *         "chain": [
+                 *           {
+                 *             "kind": "stepper",
+                 *             "label": "Motor",
+                 *             "hold_torque_nm": 0.45,
+                 *             "rated_current_a": 1.7,
+                 *             "resistance_ohm": 1.5,
+                 *             "inductance_mh": 2.8,
+                 *             "rotor_inertia_gcm2": 54,
+                 *             "driver": {
+                 *               "supply_v": 24,
+                 *               "current_a": 1.5
+                 *             }
+                 *           }
+                 *         ],
+                 *         "end": {
+                 *           "kind": "carriage_loop",
+                 *           "belt": {
+                 *             "profile": "round-g-2",
+                 *             "width_mm": 6
+                 *           },
+                 *           "pulley": {
+                 *             "teeth": 20
+                 *           }
+                 *         }
+                 *       },
+                 *       "wanted": {
+                 *         "kind": "ramp",
+                 *         "letter": "X"
+                 *       }
+                 *     }
+                 */
+                "application/json": components["schemas"]["MovesBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MovesAnswer"];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    teach: {
+        parameters: {
+            query?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "design": {
+                 *         "name": "Slide",
+                 *         "aim": {
+                 *           "travel_mm": 400,
+                 *           "speed_mm_s": 200
+                 *         },
+                 *         "moving": [
+                 *           {
+                 *             "label": "Carriage",
+                 *             "mass_kg": 0.5
+                 *           }
+                 *         ],
+                 *         "chain": [
+                 *           {
+                 *             "kind": "stepper",
+                 *             "label": "Motor",
+                 *             "hold_torque_nm": 0.45,
+                 *             "rated_current_a": 1.7,
+                 *             "resistance_ohm": 1.5,
+                 *             "inductance_mh": 2.8,
+                 *             "rotor_inertia_gcm2": 54,
+                 *             "driver": {
+                 *               "supply_v": 24,
+                 *               "current_a": 1.5
+                 *             }
+                 *           }
+                 *         ],
+                 *         "end": {
+                 *           "kind": "carriage_loop",
+                 *           "belt": {
+                 *             "profile": "round-g-2",
+                 *             "width_mm": 6
+                 *           },
+                 *           "pulley": {
+                 *             "teeth": 20
+                 *           }
+                 *         }
+                 *       },
+                 *       "readings": [
+                 *         {
+                 *           "of": "drag",
+                 *           "value": 2.4
+                 *         },
+                 *         {
+                 *           "of": "ring",
+                 *           "value": 30,
+                 *           "within": 1
+                 *         }
                  *       ]
+                 *     }
+                 */
+                "application/json": components["schemas"]["TeachBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Lesson"];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    calibrate: {
+        parameters: {
+            query?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "design": {
+                 *         "name": "Slide",
+                 *         "aim": {
+                 *           "travel_mm": 400,
+                 *           "speed_mm_s": 200
+                 *         },
+                 *         "moving": [
+                 *           {
+                 *             "label": "Carriage",
+                 *             "mass_kg": 0.5
+                 *           }
+                 *         ],
+                 *         "chain": [
+                 *           {
+                 *             "kind": "stepper",
+                 *             "label": "Motor",
+                 *             "hold_torque_nm": 0.45,
+                 *             "rated_current_a": 1.7,
+                 *             "resistance_ohm": 1.5,
+                 *             "inductance_mh": 2.8,
+                 *             "rotor_inertia_gcm2": 54,
+                 *             "driver": {
+                 *               "supply_v": 24,
+                 *               "current_a": 1.5
+                 *             }
+                 *           }
+                 *         ],
+                 *         "end": {
+                 *           "kind": "carriage_loop",
+                 *           "belt": {
+                 *             "profile": "round-g-2",
+                 *             "width_mm": 6
+                 *           },
+                 *           "pulley": {
+                 *             "teeth": 20
+                 *           }
+                 *         }
+                 *       },
+                 *       "reading": {
+                 *         "how": "moves",
+                 *         "moves": [
+                 *           {
+                 *             "commanded": 100,
+                 *             "measured": 100.2
+                 *           },
+                 *           {
+                 *             "commanded": 200,
+                 *             "measured": 200.3,
+                 *             "turned": true
+                 *           }
+                 *         ]
+                 *       }
                  *     }
                  */
                 "application/json": components["schemas"]["CalibrateBody"];
@@ -12864,7 +14421,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Calibration"];
+                    "application/json": components["schemas"]["Calibrated"];
                 };
             };
             /** @description Refused */

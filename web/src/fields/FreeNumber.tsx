@@ -16,6 +16,8 @@ interface Props {
   start?: string;
   /** Nothing is a value too. */
   orNone?: boolean;
+  /** Less than nothing is a value too. */
+  signed?: boolean;
   /** Where the dimension has none of its own. */
   unit?: string;
   /** What else is wrong with it. */
@@ -30,6 +32,7 @@ export function FreeNumber({
   name,
   start = "",
   orNone,
+  signed,
   unit: own,
   error,
 }: Props) {
@@ -38,7 +41,7 @@ export function FreeNumber({
   const unit = own ?? shownUnit(dimension, units, system, "");
   const read = (typed: string) => {
     const got = typed.trim() ? parse(typed, dimension, units, unit) : null;
-    const low = got?.ok && (orNone ? got.value < 0 : got.value <= 0);
+    const low = got?.ok && !signed && (orNone ? got.value < 0 : got.value <= 0);
     const why =
       got && !got.ok ? got.why : low ? (orNone ? "Not less than nothing." : "More than nothing.") : "";
     return { why, value: got?.ok && !low ? got.value : null };

@@ -3,19 +3,28 @@
 from __future__ import annotations
 
 import base64
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any
 
 from fastapi import Request
 
 from ... import catalog
 from ...core.ledger.errors import EntryError, problem
+from ...core.tuning.bench import Bench, bench
+from ...core.tuning.calibrating import Calibrated, calibrated
 from ...core.tuning.heard import pitches
 from ...core.tuning.listening import Heard, listen
-from ...core.tuning.reading import Calibration, TensionAnswer, bands, calibrate, chosen_band, read_tension
+from ...core.tuning.moves import program
+from ...core.tuning.reading import TensionAnswer, bands, chosen_band, read_tension
 from ...core.tuning.ripple import Ripple, ripples
+from ...core.tuning.squaring import Squared, squared
+from ...core.tuning.taken import AnyReading, taken
+from ...core.tuning.teaching import Lesson, lesson
+from ...core.tuning.trials import TrialAnswer, tried
+from ...exchange.gcode import typed, written
 from ...exchange.sound import read_sound
-from ...store import axes, log
+from ...store import Store, axes, log
+from ...store.log import LogKind
 from .. import models as m
 from .common import now, router, store_of
 
@@ -24,6 +33,18 @@ from .common import now, router, store_of
 def tension(body: m.TensionBody) -> TensionAnswer:
     """What a pluck or a push says of the tension; nothing is stored."""
     return read_tension(body.design, catalog.profiles(), body.reading)
+
+
+@router.post("/bench")
+def to_measure(body: m.ChangeBody) -> Bench:
+    """Every belt, trial and scale of an axis, with what is right and how it is read; nothing is stored."""
+    return bench(body.design, catalog.profiles())
+
+
+@router.post("/trial")
+def trial(body: m.TrialBody) -> TrialAnswer:
+    """What a reading of a trial says; nothing is stored."""
+    return tried(body.design, catalog.profiles(), body.reading)
 
 
 @router.post("/listen")
@@ -48,10 +69,30 @@ def ripple(body: m.RippleBody) -> tuple[Ripple, ...]:
     return ripples(body.design, catalog.profiles(), body.spacings_mm, body.speed_mm_s)
 
 
+@router.post("/square")
+def square(body: m.SquareBody) -> Squared:
+    """Which side of a beam is ahead, by how much, and what brings it back; nothing is stored."""
+    return squared(body.design, catalog.profiles(), body.reading)
+
+
+@router.post("/moves")
+def moves(body: m.MovesBody) -> m.MovesAnswer:
+    """Test moves within the soft limits, as a file and as commands to type; nothing is stored."""
+    made = program(body.design, catalog.profiles(), body.wanted)
+    lines = tuple(m.CommandLine(code=code, says=says) for code, says in typed(made))
+    return m.MovesAnswer(program=made, lines=lines, text=written(made, body.design.name))
+
+
+@router.post("/teach")
+def teach(body: m.TeachBody) -> Lesson:
+    """What readings teach: the part likeliest to be other than the design says; nothing is stored."""
+    return lesson(body.design, catalog.profiles(), body.readings)
+
+
 @router.post("/calibrate")
-def calibrate_steps(body: m.CalibrateBody) -> Calibration:
-    """Steps per millimetre from measured moves; nothing is stored."""
-    return calibrate(body.steps_mm, body.commanded_mm, body.measured_mm)
+def calibrate(body: m.CalibrateBody) -> Calibrated:
+    """Steps for a millimetre or a degree, or the feed by its duty, from measured moves; nothing is stored."""
+    return calibrated(body.design, catalog.profiles(), body.reading)
 
 
 @router.get("/axes/{axis_id}/log")
@@ -77,14 +118,9 @@ def add_log(request: Request, axis_id: m.Id, body: m.LogBody) -> m.IdAnswer:
                 )
             ]
         ) from None
-    reading: dict[str, Any] | None = None
+    kind, reading = body.kind, None
     if body.reading is not None:
-        answer = read_tension(axes.get_axis(store, axis_id).whole(), catalog.profiles(), body.reading)
-        before = sum(
-            e.kind == "tension" and e.on_date <= body.on_date and _of(e.reading) == (body.reading.of or "end")
-            for e in log.entries(store, axis_id)
-        )
-        reading = log.kept(body.reading, answer, log.look_again(day, before))
+        kind, reading = _kept(store, axis_id, day, body.reading)
     if reading is None and not body.says.strip() and body.cost is None:
         raise EntryError(
             [
@@ -95,14 +131,19 @@ def add_log(request: Request, axis_id: m.Id, body: m.LogBody) -> m.IdAnswer:
                 )
             ]
         )
-    return m.IdAnswer(
-        id=log.add(store, axis_id, body.on_date, body.kind, body.says, body.cost, reading, now())
-    )
+    return m.IdAnswer(id=log.add(store, axis_id, body.on_date, kind, body.says, body.cost, reading, now()))
 
 
-def _of(reading: dict[str, Any] | None) -> str:
-    """Which belt a kept reading is of; the open one where it does not say."""
-    return (reading or {}).get("of") or "end"
+def _kept(store: Store, axis_id: str, day: date, reading: AnyReading) -> tuple[LogKind, dict[str, Any]]:
+    """What the log keeps of a reading; its kind follows from what was read."""
+    kind, kept = taken(axes.get_axis(store, axis_id).whole(), catalog.profiles(), reading)
+    if kind == "tension":
+        before = sum(
+            e.kind == kind and e.on_date <= day.isoformat() and log.belt_of(e) == kept["of"]
+            for e in log.entries(store, axis_id)
+        )
+        kept["look_again"] = log.look_again(day, before).isoformat()
+    return kind, kept
 
 
 @router.delete("/axes/{axis_id}/log/{entry_id}", status_code=204)

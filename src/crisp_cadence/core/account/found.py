@@ -11,6 +11,7 @@ from ..ledger.formula import Real
 from ..ledger.quantity import Given, Quantity, Term
 from ..ledger.record import record
 
+Way = Literal["pluck", "push", "thumb", "scale"]
 Phase = Literal["accelerate", "cruise", "push", "hold"]
 PHASES: tuple[Phase, ...] = ("accelerate", "cruise", "push", "hold")
 Phases = Mapping[Phase, Quantity]
@@ -148,8 +149,10 @@ class Seat:
 class Band:
     """The band of tension that a belt is set within, N, with the tension to aim for and that at which a
     shaft's bearing is at its limit; and what turns a reading of it into a tension. `name` is how it is
-    called; `span_mm` the run to pluck; the wrap of an idler that a scale could draw at, where there is one;
-    the tension of a turn of its screw, and how its tensioner is set.
+    called; `key` which of several of one part it is, empty where the part has one; `ways` those to read it
+    that suit it, best first; `span_mm` the run to pluck; the wrap of an idler that a scale could draw at,
+    where there is one; the tension of a turn of its screw, and how its tensioner is set; `apart` what a pair
+    of them may differ by, and `why_apart` what more does.
     """
 
     name: str
@@ -165,6 +168,10 @@ class Band:
     set_by: str
     idler_wrap: Quantity | None
     bending: Quantity
+    key: str = ""
+    ways: tuple[Way, ...] = ("pluck", "push", "thumb")
+    apart: Quantity | None = None
+    why_apart: str = ""
 
 
 @record
@@ -177,3 +184,48 @@ class Repeat:
     path: str
     spacing_mm: float
     prove: str
+
+
+@record
+class Kept:
+    """A field of the design that takes a reading as measured: `times` of it and `plus` besides."""
+
+    path: str
+    times: float = 1.0
+    plus: float = 0.0
+
+
+@record
+class Trial:
+    """What of a part is tried with a gauge, a scale or a watch: what it is called, the field that it is
+    about, and how it is tried; its dimension and unit; what the design says that it reads, and the least and
+    the most that are right; what to do where it reads less or more; where a reading can be kept; and the load
+    that it goes with, which another design would ask otherwise.
+    """
+
+    key: str
+    name: str
+    path: str
+    how: str
+    dimension: str
+    unit: str
+    expected: float | None = None
+    low: float | None = None
+    high: float | None = None
+    below: str = ""
+    above: str = ""
+    keeps: Kept | None = None
+    load: float = 1.0
+
+
+@record
+class Unsure:
+    """A number of the design that nobody knows well: its field, what it is called, what counts now, and the
+    logarithm of how many times more or less it may well be; `also` what else is set with it.
+    """
+
+    path: str
+    name: str
+    value: float
+    spread: float
+    also: tuple[tuple[str, str], ...] = ()

@@ -256,7 +256,7 @@ class Run:
             work,
             to_order,
             _cautions(ctx, stages, end),
-            tuple(self.motor.settings(ctx)),
+            tuple(self.motor.settings(ctx, self.end.degree_mm(ctx))),
             tuple(ctx.notes),
             misfits(design.made, ctx.book.results),
             by_layout,

@@ -176,10 +176,12 @@ def _both_modes(
 @record
 class Give:
     """What gives along the travel: the stiffness at its softest place, and for a report the speeds that make
-    it ring, the curves and the shares; nothing where no part of the chain is known to give.
+    it ring, the curves and the shares; `modes` its two lowest frequencies; nothing where no part of the chain
+    is known to give.
     """
 
     softest: Quantity | None = None
+    modes: tuple[Quantity, ...] = ()
     rings: Callable[[], Table | None] = lambda: None
     curves: Callable[[], TravelCurves | None] = lambda: None
     shares: Callable[[], tuple[Share, ...]] = tuple
@@ -355,7 +357,7 @@ def give_along(
         ]
         return tuple(sorted(listed, key=lambda s: -s.share))
 
-    return Give(k_min, lambda: _rings(ctx, found), curves, shares)
+    return Give(k_min, found, lambda: _rings(ctx, found), curves, shares)
 
 
 def _everywhere(value: Real) -> tuple[float, ...]:

@@ -128,3 +128,19 @@ def skew_as_measured(tension_difference_n: Real, width_mm: Real, guide_nm_rad: R
     0.001
     """
     return tension_difference_n * width_mm / (guide_nm_rad * 1000)
+
+
+@formula
+def lead_from_diagonals(across_mm: Real, along_mm: Real, rising_mm: Real, falling_mm: Real) -> Real:
+    """How far the second side of a beam is ahead, for each millimetre between the sides, from the diagonals
+    of a rectangle that it drew.
+
+    Equation: l/a = (d_1² − d_2²)/(4·a·b)
+    Units: mm, mm, mm, mm → –
+    Range: small angles; d_1 from the first side's near corner to the second side's far one
+    Source: handbook — law of cosines for both triangles of a parallelogram
+
+    >>> round(lead_from_diagonals(400.0, 300.0, 500.6, 500.0), 6)
+    0.001251
+    """
+    return (rising_mm**2 - falling_mm**2) / (4 * across_mm * along_mm)

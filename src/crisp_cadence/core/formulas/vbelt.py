@@ -15,8 +15,10 @@ from .belt import wrap_angle
 class VSection:
     """One V-belt section (ISO 4183 for grooves; masses, least diameters and turning points from memory).
 
-    `rated` are the four constants of `rated_power`, fitted to the table of `length_mm` (from memory, and
-    checked against it in the tests).
+    `ea_n` follows from the constant of the section in the rule for pushing a V-belt aside (from memory; Z by
+    its area), `bending_n_mm2` from its outline at half the stiffness of rubber with cords of 60 MPa
+    (estimate, half to twice). `rated` are the four constants of `rated_power`, fitted to the table of
+    `length_mm` (from memory, and checked against it in the tests).
     """
 
     name: str
@@ -27,12 +29,18 @@ class VSection:
     line_mass_g_m: float
     speed_limit_m_s: float
     length_mm: float
+    ea_n: float
+    bending_n_mm2: float
     rated: tuple[float, float, float, float]
 
 
 SECTIONS: dict[str, VSection] = {
-    "Z": VSection("Z", 10.0, 8.5, 50.0, 80.0, 60.0, 25.0, 780.0, (3.971, 0.13596, 8.493, 0.9225)),
-    "A": VSection("A", 13.0, 11.0, 75.0, 118.0, 110.0, 25.0, 1750.0, (16.035, 1.0289, 9.978, 4.237)),
+    "Z": VSection(
+        "Z", 10.0, 8.5, 50.0, 80.0, 60.0, 25.0, 780.0, 32_000.0, 5_400.0, (3.971, 0.13596, 8.493, 0.9225)
+    ),
+    "A": VSection(
+        "A", 13.0, 11.0, 75.0, 118.0, 110.0, 25.0, 1750.0, 55_000.0, 16_600.0, (16.035, 1.0289, 9.978, 4.237)
+    ),
 }
 
 

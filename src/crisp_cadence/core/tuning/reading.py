@@ -9,16 +9,17 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from ..account.found import Band
+from ..account.found import Band, Way
 from ..design.design import AxisDesign
-from ..evaluation.evaluate import work_out
+from ..evaluation.evaluate import Run, work_out
 from ..fields.profile import Profile
-from ..formulas import belt, stepping
+from ..formulas import belt
 from ..formulas import tension as of_tension
 from ..ledger.amounts import said
 from ..ledger.errors import EntryError, problem
 from ..ledger.formula import FORMULAS, Formula
 from ..ledger.quantity import Quantity
+from .statistics import mean_of
 
 Measured = Annotated[float, Field(ge=1e-6, le=1e6, strict=True, allow_inf_nan=False)]
 # Held and hinged ends may differ by this much in pitch, which they do below about this β.
@@ -26,8 +27,8 @@ STIFF_SPREAD, LEAST_BETA = 0.05, 41.8
 FURTHEST_ASIDE = 1 / 8  # of the run; the formula is for a shallow triangle
 
 
-# Which belt was read: the open one of the end, or the closed one of a stage; "" is the only one.
-Belt = Annotated[str, Field(pattern=r"^(|end|chain\.[0-9]{1,2})$", strict=True)]
+# Which belt was read: of the end or of a stage, and which of several there; "" is the only one.
+Belt = Annotated[str, Field(pattern=r"^(|(end|chain\.[0-9]{1,2})(\.[a-z0-9]{1,8}){0,2})$", strict=True)]
 
 
 class PluckReading(BaseModel):
@@ -55,6 +56,18 @@ class PushReading(BaseModel):
     held: Literal["free", "both ends"] = "free"
 
 
+class ThumbReading(BaseModel):
+    """A run pushed aside by a thumb that was pressed on kitchen scales before, several times as hard."""
+
+    model_config = ConfigDict(extra="forbid")
+    of: Belt = ""
+    how: Literal["thumb"] = "thumb"
+    span_mm: Measured
+    deflection_mm: Measured
+    presses_n: Annotated[list[Measured], Field(min_length=3, max_length=10)]
+    held: Literal["free", "both ends"] = "free"
+
+
 class ScaleReading(BaseModel):
     """A luggage scale that just draws the idler off its stop, or the belt's end out of its clamp."""
 
@@ -65,7 +78,7 @@ class ScaleReading(BaseModel):
     at: Literal["idler", "clamp"] = "idler"
 
 
-AnyReading = PluckReading | PushReading | ScaleReading
+AnyReading = PluckReading | PushReading | ThumbReading | ScaleReading
 Reading = Annotated[AnyReading, Field(discriminator="how")]
 Verdict = Literal["slack", "low", "within the band", "high", "no band"]
 
@@ -114,13 +127,54 @@ def tension_of(band: Band, reading: AnyReading) -> TensionAnswer:
     )
 
 
+@dataclass(frozen=True, slots=True)
+class BeltToRead:
+    """A belt that is tensioned: where it is, what it is called, the run to read, its band and aim, and the
+    ways that suit it, best first; `set_by` is how it is tensioned. One of a pair may differ from the other by
+    `apart_n`, and `why_apart` says what more does.
+    """
+
+    of: str
+    name: str
+    span_mm: float | None
+    low_n: float | None
+    target_n: float | None
+    high_n: float | None
+    ways: tuple[Way, ...]
+    set_by: str
+    apart_n: float | None
+    why_apart: str
+
+
+def belts_of(run: Run) -> tuple[BeltToRead, ...]:
+    """Every belt of an axis that is worked out, by its name."""
+    return tuple(
+        BeltToRead(
+            of,
+            b.name,
+            b.span_mm,
+            b.low.value,
+            b.aim.value,
+            b.high.value,
+            b.ways,
+            b.set_by,
+            None if b.apart is None else b.apart.value,
+            b.why_apart,
+        )
+        for of, b in _bands(run).items()
+    )
+
+
 def bands(design: AxisDesign, profiles: Mapping[str, Profile]) -> dict[str, Band]:
     """Every belt of an axis that is tensioned, by the place of its part: the end's first."""
-    worst, _ = work_out(design, profiles)
-    found: dict[str, Band | None] = {"end": worst.end.band(worst.ctx)}
-    for j, stage in enumerate(worst.ctx.design.chain[1:], 1):
-        found[f"chain.{j}"] = stage.band(f"chain.{j}", worst.ctx)
-    return {at: band for at, band in found.items() if band is not None}
+    return _bands(work_out(design, profiles)[0])
+
+
+def _bands(run: Run) -> dict[str, Band]:
+    parts = [("end", run.end.bands(run.ctx))]
+    for j, stage in enumerate(run.ctx.design.chain[1:], 1):
+        parts.append((f"chain.{j}", stage.bands(f"chain.{j}", run.ctx)))
+    return {f"{at}.{b.key}" if b.key else at: b for at, found in parts for b in found}
 
 
 def chosen_band(all_bands: Mapping[str, Band], of: str) -> Band:
@@ -131,12 +185,13 @@ def chosen_band(all_bands: Mapping[str, Band], of: str) -> Band:
         return next(iter(all_bands.values()))
     if not of and "end" in all_bands:
         return all_bands["end"]
+    several = [name for name in all_bands if name.startswith(f"{of or 'end'}.")]
     names = ", ".join(all_bands)
     raise EntryError(
         [
             problem(
                 "reading.of",
-                "is no belt of this axis" if of else "does not say which belt was read",
+                "does not say which belt was read" if several or not of else "is no belt of this axis",
                 value=of,
                 limit=names,
                 remedy=f"Take one of these: {names}." if names else "This axis has no toothed belt to read.",
@@ -181,7 +236,7 @@ def _worked_out(band: Band, reading: AnyReading) -> tuple[float, float | None, F
                 [
                     problem(
                         "reading.how",
-                        "does not go with a closed belt: it has no end and no idler to draw at",
+                        f"does not go with {band.name}: it has no end and no idler to draw at",
                         value=reading.how,
                         remedy="Pluck its span, or push it aside.",
                     )
@@ -193,6 +248,8 @@ def _worked_out(band: Band, reading: AnyReading) -> tuple[float, float | None, F
             None,
             FORMULAS["tension_from_scale"],
         )
+    if isinstance(reading, ThumbReading):
+        return _by_thumb(band, reading)
     furthest = reading.span_mm * FURTHEST_ASIDE
     if reading.deflection_mm > furthest:
         raise EntryError(
@@ -212,6 +269,17 @@ def _worked_out(band: Band, reading: AnyReading) -> tuple[float, float | None, F
         reading.force_n, _number(band.ea), reading.deflection_mm, reading.span_mm, shares
     )
     return float(tension), None, FORMULAS["tension_from_deflection"]
+
+
+def _by_thumb(band: Band, reading: ThumbReading) -> tuple[float, float | None, Formula]:
+    """A push by the mean of the presses; as unsure as a thumb is."""
+    pressed = mean_of(reading.presses_n)
+    push = PushReading(
+        span_mm=reading.span_mm, deflection_mm=reading.deflection_mm, force_n=pressed.mean, held=reading.held
+    )
+    tension, _, meta = _worked_out(band, push)
+    off = (pressed.within or 0.0) * reading.span_mm / (4 * reading.deflection_mm)
+    return tension, off / tension if tension > 0 else None, meta
 
 
 def _by_pitch(band: Band, reading: PluckReading) -> tuple[float, float, Formula]:
@@ -242,37 +310,6 @@ def _by_pitch(band: Band, reading: PluckReading) -> tuple[float, float, Formula]
             ]
         )
     return tension, (held**2 - pivoted**2) / (held + pivoted) ** 2 * 2, meta
-
-
-@dataclass(frozen=True, slots=True)
-class Calibration:
-    """New steps per millimetre from repeated moves, and how far they scatter."""
-
-    steps_mm: float
-    change_percent: float
-    mean_mm: float
-    spread_mm: float
-    says: str
-
-
-def calibrate(steps_mm: float, commanded_mm: float, measured_mm: list[float]) -> Calibration:
-    """Steps per millimetre from repeated measured moves of one commanded length.
-
-    >>> c = calibrate(80.0, 500.0, [502.0, 502.0])
-    >>> round(c.steps_mm, 4), c.spread_mm
-    (79.6813, 0.0)
-    """
-    mean = sum(measured_mm) / len(measured_mm)
-    spread = max(measured_mm) - min(measured_mm)
-    new = float(stepping.calibrated_steps(steps_mm, commanded_mm, mean))
-    error = abs(mean - commanded_mm)
-    if len(measured_mm) == 1:
-        says = "One measurement says nothing about its spread: repeat it, always from the same side."
-    elif spread > error:
-        says = "The moves scatter more than the error you want to correct: find the play first."
-    else:
-        says = "Set the new value, then measure once more. Tension first, calibrate after."
-    return Calibration(new, (new / steps_mm - 1) * 100, mean, spread, says)
 
 
 def _verdict(tension: float, low: float | None, high: float | None) -> tuple[Verdict, str]:

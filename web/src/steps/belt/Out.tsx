@@ -4,6 +4,7 @@ import { ask, type BeltPlan, type OutAnswer, type Start } from "../../api/client
 import { useChange } from "../../api/queries";
 import { useBench, usePick } from "../../design/context";
 import { Act } from "../../kit/Act";
+import { saveAs } from "../../kit/save";
 import { Acts, Sheet, Table } from "../../kit/sheets";
 
 export default function Out({ plan }: { plan: BeltPlan }) {
@@ -11,11 +12,7 @@ export default function Out({ plan }: { plan: BeltPlan }) {
   const id = usePick((v) => v.id);
   const take = useChange(async ({ what, form }: { what: string; form: string }) => {
     const got = await ask<OutAnswer>("/out", { body: { design: session.get().design, what, form } });
-    const link = document.createElement("a");
-    link.href = URL.createObjectURL(new Blob([got.files[0] ?? ""], { type: got.media }));
-    link.download = got.name;
-    link.click();
-    setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
+    saveAs(got.name, got.files[0] ?? "", got.media);
   });
   return (
     <Sheet title="Take out" note="millimetres, full size; the sheets carry a ruler to check the printer">

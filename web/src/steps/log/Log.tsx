@@ -15,6 +15,7 @@ import { LinePlot } from "../../plots/Lazy";
 import { money, number } from "../../units/format";
 import { Cautions } from "../Cautions";
 import css from "./log.module.css";
+import { keptOf, type Kept } from "../tune/measured";
 import { today } from "./today";
 
 export default function Log() {
@@ -95,45 +96,17 @@ function NewEntry() {
   );
 }
 
-interface Read {
-  of?: string;
-  how?: string;
-  at?: string;
-  tension_n?: number;
-  verdict?: string;
-  frequency_hz?: number;
-  span_mm?: number;
-  force_n?: number;
-  deflection_mm?: number;
-  look_again?: string;
-}
-
 function Entry({ entry }: { entry: LogEntry }) {
   const { id, design } = useView();
-  const show = useShow();
   const strike = useChange(() => ask(`/axes/${id}/log/${entry.id}`, { method: "DELETE" }), "log", "shelf");
-  const r = entry.reading as Read | null;
-  const said = (v: number | undefined, unit: string) => show(v, unit, 4).said;
   return (
     <article className={css.entry} data-entry={entry.kind}>
       <span className="num small">{entry.on_date}</span>
       <span className="small quiet">{entry.kind}</span>
       <span>
-        {r?.tension_n !== undefined && (
+        {entry.reading && (
           <span className={css.reading}>
-            <b className="num">{said(r.tension_n, "N")}</b>{" "}
-            <span className={r.verdict === "within the band" ? "" : "signal"}>{r.verdict}</span>
-            <span className="small quiet">
-              {" "}
-              ·{" "}
-              {r.frequency_hz
-                ? `${number(r.frequency_hz, 4)} Hz on ${said(r.span_mm, "mm")}`
-                : r.how === "scale"
-                  ? `${said(r.force_n, "N")} on a scale at the ${r.at === "idler" ? "idler" : "belt end"}`
-                  : `${said(r.force_n, "N")} for ${said(r.deflection_mm, "mm")} on ${said(r.span_mm, "mm")}`}
-              {belt(r) && ` · ${belt(r)}`}
-              {r.look_again && ` · look again by ${r.look_again}`}
-            </span>
+            <Reading kept={keptOf(entry)} />
           </span>
         )}
         {entry.says}
@@ -153,27 +126,88 @@ function Entry({ entry }: { entry: LogEntry }) {
   );
 }
 
-/** Which belt a reading is of; the open one is not said. */
-const belt = (r: Read) => (r.of?.startsWith("chain.") ? `closed belt at stage ${Number(r.of.slice(6))}` : "");
+/** What was read, in a line. */
+function Reading({ kept: r }: { kept: Kept }) {
+  const show = useShow();
+  const said = (v: number | null | undefined, unit: string) => show(v, unit, 4).said;
+  const off = r.verdict !== undefined && !["within the band", "right", "noted", "square"].includes(r.verdict);
+  if (r.how === "trial")
+    return (
+      <>
+        {r.name} <b className="num">{said(r.mean, r.unit ?? "")}</b>{" "}
+        <span className={off ? "signal" : ""}>{TOLD[r.verdict ?? ""]}</span>
+      </>
+    );
+  if (r.how === "wheels")
+    return (
+      <>
+        Wheels <span className={r.verdict === "right" ? "" : "signal"}>{r.verdict}</span>{" "}
+        <span className="small quiet">· {String(r.says ?? "")}</span>
+      </>
+    );
+  if (r.how === "moves")
+    return (
+      <>
+        <b className="num">
+          {number(r.value ?? 0, 7)} {r.sets}
+        </b>
+        {typeof r.low === "number" && typeof r.high === "number" && (
+          <span className="small quiet num">
+            {" "}
+            · to 95 % between {number(r.low, 7)} and {number(r.high, 7)}
+          </span>
+        )}
+      </>
+    );
+  if (r.how === "diagonals" || r.how === "gauges")
+    return (
+      <>
+        <b className="num">{said(Math.abs(r.lead_mm ?? 0), "mm")}</b>{" "}
+        <span className={off ? "signal" : ""}>{r.verdict}</span>{" "}
+        <span className="small quiet">· {String(r.says ?? "")}</span>
+      </>
+    );
+  return (
+    <>
+      <b className="num">{said(r.tension_n, "N")}</b> <span className={off ? "signal" : ""}>{r.verdict}</span>
+      <span className="small quiet">
+        {" "}
+        ·{" "}
+        {r.frequency_hz
+          ? `${number(r.frequency_hz, 4)} Hz on ${said(r.span_mm, "mm")}`
+          : r.how === "scale"
+            ? `${said(r.force_n, "N")} on a scale at the ${r.at === "idler" ? "idler" : "belt end"}`
+            : `${r.how === "thumb" ? "a thumb" : said(r.force_n, "N")} for ${said(r.deflection_mm, "mm")} on ${said(r.span_mm, "mm")}`}
+        {belt(r) && ` · ${belt(r)}`}
+        {r.look_again && ` · look again by ${r.look_again}`}
+      </span>
+    </>
+  );
+}
+
+const TOLD: Record<string, string> = { low: "too little", high: "too much", right: "right" };
+
+/** Which belt a reading is of; the only open one is not said. */
+const belt = (r: Kept) =>
+  r.belt && r.belt !== "the belt"
+    ? r.belt
+    : r.of?.startsWith("chain.")
+      ? `closed belt at stage ${Number(r.of.slice(6))}`
+      : "";
 
 /** Each belt has a plot of its own. */
 function TensionPlots({ entries }: { entries: LogEntry[] }) {
-  const names = new Set(entries.map((e) => (e.reading ? belt(e.reading as Read) : "")));
+  const read = entries.filter((e) => keptOf(e).tension_n !== undefined);
+  const names = new Set(read.map((e) => belt(keptOf(e))));
   return [...names].map((name) => (
-    <TensionPlot
-      key={name}
-      name={name}
-      entries={entries.filter((e) => e.reading && belt(e.reading as Read) === name)}
-    />
+    <TensionPlot key={name} name={name} entries={read.filter((e) => belt(keptOf(e)) === name)} />
   ));
 }
 
 function TensionPlot({ name, entries }: { name: string; entries: LogEntry[] }) {
   const { show } = useNumbers();
   const scale = useScale();
-  const read = entries
-    .filter((e) => typeof (e.reading as { tension_n?: unknown } | null)?.tension_n === "number")
-    .reverse();
+  const read = [...entries].reverse();
   if (read.length < 2) return null;
   const days = read.map((e) => (Date.parse(e.on_date) - Date.parse(read[0]!.on_date)) / 86_400_000);
   const pick = (name: string) =>

@@ -8,9 +8,9 @@ from dataclasses import replace
 from itertools import pairwise
 
 from ...account.context import Context
-from ...account.found import Band, OutputShaft, Pulled, Seat
+from ...account.found import Band, OutputShaft, Pulled, Seat, Trial, Unsure
 from ...account.report import BillLine, Caution, CutLine, DriveNode, PluckTarget, WorkStep
-from ...checks import belt_data, holding
+from ...checks import belt_data, holding, trials
 from ...checks.tensioners import KINDS
 from ...fields.belts import Idler, Pulley
 from ...formulas import motion, prices
@@ -22,7 +22,7 @@ from ...ledger.formula import Real
 from ...ledger.many import along, cos, most, sin
 from ...ledger.quantity import Given, Quantity, Term
 from ...ledger.record import record
-from ..stages.contract import billed, bought
+from ..stages.contract import CORDS, SOFT, billed, bought
 from . import loop_build, strain
 from .contract import STEEL, FloatArray, Moving
 from .open_belt import OpenBelt
@@ -42,6 +42,10 @@ class Yield:
 
 def _words(name: str) -> str:
     return name.replace("_", " ")
+
+
+# A mount taken for rigid, N/mm, and the logarithm of how much less it may well be (estimates).
+RIGID_N_MM, GIVES = 20_000.0, 1.5
 
 
 class BeltEnd(OpenBelt):
@@ -324,7 +328,53 @@ class BeltEnd(OpenBelt):
             )
         ]
 
-    def band(self, ctx: Context) -> Band:
+    def bands(self, ctx: Context) -> list[Band]:
+        one = self._band(ctx)
+        if ctx.counts.belts < 2:
+            return [one]
+        apart = self.may_differ(ctx)
+        return [
+            replace(one, key=key, name=name, apart=apart, why_apart=self.why_apart)
+            for key, name in zip(("1", "2"), self.pair, strict=True)
+        ]
+
+    def may_differ(self, ctx: Context) -> Quantity:
+        """What the tensions of its two belts may differ by, N, for the error that is allowed: each side's
+        travel grows with its own.
+        """
+        g, lying = ctx.given, self.lying(ctx)
+        return ctx.book.put(
+            "tension.apart",
+            "Both sides may differ by",
+            lambda: g("aim.error_mm").n * lying.ea.n / ctx.usable,
+            "N",
+            equation="e·EA/s",
+            source="the pitch grows with strain, Hooke's law; over the whole travel",
+            error=g("aim.error_mm"),
+            ea=lying.ea,
+            travel=ctx.travel if ctx.travel is not None else ctx.usable,
+        )
+
+    def trials(self, ctx: Context) -> list[Trial]:
+        band = self._band(ctx)
+        return trials.of_belt("end", "end.belt", "the belt", band.line_mass, band.ea, band.turn)
+
+    def unsure(self, ctx: Context) -> list[Unsure]:
+        ea = self.lying(ctx).ea.value
+        found = [] if ea is None else [Unsure("end.belt.ea_n", "the belt's cords", ea, CORDS)]
+        for name, mount in self.mounts().items():
+            at, words = f"end.{name}.stiffness_n_mm", f"the {_words(name)}"
+            if mount.kind == "rigid":
+                # Rigid until a reading tells otherwise: far stiffer than the belt, and by how much is open.
+                found.append(Unsure(at, words, RIGID_N_MM, GIVES, ((f"end.{name}.kind", "measured"),)))
+            elif (k := self.soft_mounts(ctx).get(name)) is not None and k.value:
+                found.append(Unsure(at, words, k.value, SOFT, ((f"end.{name}.kind", "measured"),)))
+        return found
+
+    def stretched(self, ctx: Context) -> tuple[float | None, float | None]:
+        return self.strained(ctx).tension.value, self.lying(ctx).ea.value
+
+    def _band(self, ctx: Context) -> Band:
         lying, strained = self.lying(ctx), self.strained(ctx)
         low, high, target = strained.low, strained.high, self.pluck(ctx)
         return Band(
@@ -341,6 +391,7 @@ class BeltEnd(OpenBelt):
             set_by=KINDS[self.tensioner.kind][1],
             idler_wrap=lying.idler_wrap,
             bending=self.bending(ctx),
+            ways=("pluck", "push", "thumb", "scale"),
         )
 
     def pluck(self, ctx: Context) -> PluckTarget | None:

@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...account.context import Context
-from ...account.found import ONE_EACH, Band, Counts, OutputShaft, Pulled, Repeat, Seat
+from ...account.found import ONE_EACH, Band, Counts, OutputShaft, Pulled, Repeat, Seat, Trial, Unsure
 from ...account.report import BillLine, Caution, CutLine, DriveNode, PluckTarget, Table, WorkStep
 from ...checks import friction, shafts
 from ...checks.travel import rail_travel
@@ -73,6 +73,9 @@ class End(Part):
     rides: ClassVar[bool] = False  # motor and stages ride along with the point
     SINGLY: ClassVar[bool] = False  # it is worked out design by design, never in columns
     turning: ClassVar[bool] = False  # it turns for hours, which a stepper is not made for
+    # Of two belts: what each is called, and what it does where they differ by more than they may.
+    pair: ClassVar[tuple[str, str]] = ("the first side's belt", "the second side's belt")
+    why_apart: ClassVar[str] = "Steps per millimetre of the two sides part, and the beam leaves its square."
     IDLE: ClassVar[tuple[str, ...]] = ()  # beginnings of the fields elsewhere that count for nothing here
     AIMS: ClassVar[dict[str, str]] = {}  # by fields of the aim those of the end that stand in for them
     # What of the results belongs to each of its parts on the drive line, by the beginning of their keys; the
@@ -327,9 +330,9 @@ class End(Part):
         """What to cut."""
         return []
 
-    def band(self, ctx: Context) -> Band | None:
-        """The band of its belt's tension; None where it has no belt to tension."""
-        return None
+    def bands(self, ctx: Context) -> list[Band]:
+        """The band of each of its belts that is tensioned, each side's by itself."""
+        return []
 
     def pluck(self, ctx: Context) -> PluckTarget | None:
         """How to measure the tension."""
@@ -337,6 +340,30 @@ class End(Part):
 
     def repeats(self, ctx: Context) -> list[Repeat]:
         """What of it comes again along the travel; nothing where that says nothing."""
+        return []
+
+    def beam(self) -> tuple[float, float] | None:
+        """Width of a beam that its own belts hold square, mm, and how far the head goes along it."""
+        return None
+
+    def lead_per_n(self, ctx: Context) -> float | None:
+        """How far a newton of difference between its belts takes the second end of the beam ahead, mm."""
+        return None
+
+    def degree_mm(self, ctx: Context) -> float | None:
+        """Way of the point for one degree, mm, where it is commanded by its angle; None by its way."""
+        return None
+
+    def stretched(self, ctx: Context) -> tuple[float | None, float | None]:
+        """Tension of the belt whose own length measures the travel, and its EA, N; none where none does."""
+        return None, None
+
+    def unsure(self, ctx: Context) -> list[Unsure]:
+        """What of it gives or weighs by a number that nobody knows well."""
+        return []
+
+    def trials(self, ctx: Context) -> list[Trial]:
+        """What of it is tried with a gauge, a scale or a watch."""
         return []
 
     def bill(self, ctx: Context) -> list[BillLine]:

@@ -40,6 +40,8 @@ class CrossedBelts(CrossedPath):
     FIRST = ("form", "frame_x_mm", "frame_y_mm", "travel_y_mm", "beam_kg")
 
     kind: Literal["crossed_belts"] = "crossed_belts"
+    pair: ClassVar[tuple[str, str]] = ("the left motor's belt", "the right motor's belt")
+    why_apart: ClassVar[str] = "Unequal tension pulls the beam askew."
     shows: ClassVar[dict[str, tuple[str, ...]]] = {**BeltEnd.shows, "end": ("crossed.",)}
 
     def check(self, ctx: Context) -> None:
@@ -108,6 +110,46 @@ class CrossedBelts(CrossedPath):
         half_turn, idler_wrap = self.wraps(ctx, self.paths(ctx)[0], words, terms)
         mesh, ea = self.meshed(ctx, half_turn)
         return Lying(free, line_mass, carried, half_turn, idler_wrap, mesh, ea, belt_kg, idlers)
+
+    def may_differ(self, ctx: Context) -> Quantity:
+        error, width, one = (
+            ctx.given("aim.error_mm"),
+            ctx.given("end.frame_x_mm"),
+            ctx.once(self._skew_of_one),
+        )
+        return ctx.book.put(
+            "tension.apart",
+            "Both belts may differ by",
+            lambda: error.n / (one.n * width.n / 2),
+            "N",
+            equation="e/(φ_1·W/2)",
+            source="the head leaves its square in proportion to the difference",
+            error=error,
+            skew=one,
+            width=width,
+        )
+
+    def beam(self) -> tuple[float, float]:
+        return self.frame_x_mm, self.travel_y_mm
+
+    def lead_per_n(self, ctx: Context) -> float | None:
+        # The left motor's belt pulls the left end to the front and the right end to the back.
+        return ctx.once(self._skew_of_one).n * self.frame_x_mm if self.crossed else None
+
+    def _skew_of_one(self, ctx: Context) -> Quantity:
+        return self._skew(ctx, "crossed.skew_of_one", "Skew of the beam for one newton of difference", 1.0)
+
+    def _skew(self, ctx: Context, key: str, label: str, difference: Term) -> Quantity:
+        g, lying = ctx.given, self.lying(ctx)
+        terms: dict[str, Term] = {
+            "tension_difference_n": difference,
+            "width_mm": g("end.frame_x_mm"),
+            "guide_nm_rad": g("end.guide_nm_rad"),
+        }
+        if self.uneven_as == "measured, beam free":
+            return ctx.calc(key, label, gantries.skew_as_measured, **terms)
+        terms |= {"ea_n": lying.ea, "length_a_mm": lying.free, "length_b_mm": lying.free}
+        return ctx.calc(key, label, gantries.racked_skew, **terms)
 
     def own_motors(self) -> int:
         return 2
@@ -212,7 +254,7 @@ class CrossedBelts(CrossedPath):
 
     def forces(self, ctx: Context) -> None:
         super().forces(ctx)
-        g, put, lying = ctx.given, ctx.book.put, self.lying(ctx)
+        g, put = ctx.given, ctx.book.put
         force = ctx.loads.by_phase["accelerate"]
         ctx.rung(
             "travel_y",
@@ -234,18 +276,8 @@ class CrossedBelts(CrossedPath):
             source="qA = x + y",
             speed=g("aim.speed_mm_s"),
         )
-        width, run = g("end.frame_x_mm"), lying.free
-        key, words = "crossed.skew", "Skew of the beam from unequal tension"
-        terms: dict[str, Term] = {
-            "tension_difference_n": g("end.uneven_n"),
-            "width_mm": width,
-            "guide_nm_rad": g("end.guide_nm_rad"),
-        }
-        if self.uneven_as == "measured, beam free":
-            skew = ctx.calc(key, words, gantries.skew_as_measured, **terms)
-        else:
-            terms |= {"ea_n": lying.ea, "length_a_mm": run, "length_b_mm": run}
-            skew = ctx.calc(key, words, gantries.racked_skew, **terms)
+        width = g("end.frame_x_mm")
+        skew = self._skew(ctx, "crossed.skew", "Skew of the beam from unequal tension", g("end.uneven_n"))
         offset = put(
             "crossed.squareness",
             "Head out of square from unequal tension",

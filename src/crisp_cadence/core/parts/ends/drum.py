@@ -6,9 +6,9 @@ import math
 from typing import ClassVar, Literal
 
 from ...account.context import Context
-from ...account.found import Repeat
+from ...account.found import Repeat, Trial
 from ...account.report import BillLine, Caution, Column, CutLine, DriveNode, Table, WorkStep
-from ...checks import masses, repeats
+from ...checks import masses, repeats, trials
 from ...fields.axis import Axis
 from ...fields.columns import each
 from ...fields.part import Bought, choice, num
@@ -32,6 +32,9 @@ STUFF: dict[DrumMaterial, tuple[float, float]] = {
     "aluminium": (40.0, 2.7),
     "steel": (80.0, 7.85),
 }
+
+
+LEAST_TURNS = 2.0  # that stay on a drum (common practice)
 
 
 class Drum(End):
@@ -372,6 +375,43 @@ class Drum(End):
     def repeats(self, ctx: Context) -> list[Repeat]:
         lam = ctx.drive.lam_end.value or 0.0
         return repeats.turn("a turn of the drum", "end", lam)
+
+    def trials(self, ctx: Context) -> list[Trial]:
+        lift = trials.turns(
+            "end.lift",
+            "Lift by five turns on the bare drum",
+            "end.diameter_mm",
+            "With its load on, from the lowest, turn the drum five times by its mark and measure how far the "
+            "load rose. Nobody stands under it.",
+            5,
+            self.diameter_mm,
+            self.rope_mm,
+        )
+        left = Trial(
+            key="end.turns_left",
+            name="Turns left on the drum at the lowest",
+            path="end.turns_kept",
+            how="Let it down to its lowest and count the turns that stay on the drum.",
+            dimension="count",
+            unit="",
+            expected=self.turns_kept,
+            low=max(self.turns_kept, LEAST_TURNS),
+            below="Too few: the knot would carry the load. A longer rope, or a higher stop.",
+        )
+        sinks = Trial(
+            key="end.sinks",
+            name="Sinks in ten minutes without power",
+            path="aim.brake_n",
+            how="Load a hand above the floor, power off, mark it, and look again after ten minutes. Nobody "
+            "stands under it.",
+            dimension="length",
+            unit="mm",
+            expected=0.0,
+            high=ctx.design.aim.error_mm,
+            above="It does not hold by itself: fit a brake or a worm, and prop the load whenever power is "
+            "off.",
+        )
+        return [lift, left, sinks]
 
     def bill(self, ctx: Context) -> list[BillLine]:
         return [

@@ -6,6 +6,7 @@ import math
 from typing import ClassVar, Literal
 
 from ...account.context import Context
+from ...account.found import Trial
 from ...account.report import BillLine, Caution, DriveNode, WorkStep
 from ...fields.part import Bought, num
 from ...formulas import joints, motion, prices
@@ -315,6 +316,29 @@ class Joint(End):
             ),
             (Mark("joint", Spot(-length * 0.2, self.height_mm)),),
         )
+
+    def degree_mm(self, ctx: Context) -> float | None:
+        return math.radians(1.0) * self.length_mm
+
+    def trials(self, ctx: Context) -> list[Trial]:
+        off = math.degrees(ctx.design.aim.error_mm / self.length_mm)
+        return [
+            Trial(
+                key="end.zero",
+                name="Zero of the joint",
+                path="end.from_deg",
+                how="Send it to zero three times, always from the side of its switch, and read the arm "
+                "against "
+                "a level or a square.",
+                dimension="angle",
+                unit="°",
+                expected=0.0,
+                low=-off,
+                high=off,
+                below="Shift the switch, or enter the difference as its offset from home; then read again.",
+                above="Shift the switch, or enter the difference as its offset from home; then read again.",
+            )
+        ]
 
     def bill(self, ctx: Context) -> list[BillLine]:
         return [

@@ -6,20 +6,23 @@ import math
 from typing import ClassVar, Literal
 
 from ...account.context import Context
-from ...account.found import Repeat
+from ...account.found import Kept, Repeat, Trial, Unsure
 from ...account.report import BillLine, Caution, CutLine, DriveNode, WorkStep
-from ...checks import masses, repeats
+from ...checks import masses, repeats, trials
 from ...fields.part import MODULES, Bought, num
 from ...formulas import motion, prices, racks, springs
 from ...geometry.scene import Mark, Scene, SceneWheel, Slab, Spot
+from ...ledger.amounts import said
 from ...ledger.many import along
 from ...ledger.quantity import Given
-from ..stages.contract import bought
+from ..stages.contract import SOFT, bought
 from ..work_steps import AID, first_run, guide_work, push_by_hand
 from .contract import End, FloatArray, Moving, OwnSpring
 
 # Lasting root stress of a pinion, MPa (from memory).
 MATERIAL_MPA = {"steel": 140.0, "brass": 60.0, "POM": 25.0, "PLA": 12.0}
+
+SPRUNG_PLAY_MM = 0.02  # that a gauge still shows on a pinion pressed into its rack (estimate)
 
 
 class Rack(End):
@@ -196,6 +199,43 @@ class Rack(End):
         return repeats.tooth("a tooth of the rack", "end", lam, self.teeth) + repeats.turn(
             "a turn of the pinion", "end", lam
         )
+
+    def unsure(self, ctx: Context) -> list[Unsure]:
+        return [Unsure("end.mesh_n_mm", "the teeth in mesh", self.mesh_n_mm, SOFT)]
+
+    def trials(self, ctx: Context) -> list[Trial]:
+        sprung = self.backlash_mm == 0
+        mesh = trials.play(
+            "end",
+            "Play between pinion and rack",
+            "Hold the pinion's shaft fast, push the carriage to and fro with a finger against a dial gauge: "
+            "at "
+            "both ends and in the middle. More at one end than at the other: the rack is not parallel to the "
+            "rail. It is set by a strip of paper in the mesh.",
+            "backlash_mm",
+            SPRUNG_PLAY_MM if sprung else self.backlash_mm,
+            "length",
+            "mm",
+            trace=not sprung,
+        )
+        if self.pieces == 1:
+            return [mesh]
+        pitch = math.pi * self.module_mm
+        joint = Trial(
+            key="end.joint",
+            name="Step of the rack's joint",
+            path="end.joint_mm",
+            how=f"Measure over ten teeth across the joint and over ten beside it, between the same flanks "
+            f"({said(10 * pitch, 'mm', '.2f')}); enter the difference.",
+            dimension="length",
+            unit="mm",
+            expected=self.joint_mm,
+            high=self.joint_mm,
+            above="Loosen the shorter piece, set it with a third piece of rack turned over across the joint, "
+            "and pin it.",
+            keeps=Kept("end.joint_mm"),
+        )
+        return [mesh, joint]
 
     def bill(self, ctx: Context) -> list[BillLine]:
         return [

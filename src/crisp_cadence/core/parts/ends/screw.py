@@ -6,7 +6,7 @@ import math
 from typing import ClassVar, Literal
 
 from ...account.context import Context
-from ...account.found import Repeat
+from ...account.found import Kept, Repeat, Trial, Unsure
 from ...account.report import BillLine, Caution, Column, CutLine, DriveNode, Setting, Table, WorkStep
 from ...checks import masses, repeats, threads
 from ...fields.axis import Axis
@@ -19,7 +19,7 @@ from ...ledger.formula import Real
 from ...ledger.many import along, most
 from ...ledger.quantity import Given, Quantity
 from ...ledger.record import record
-from ..stages.contract import Motor, bought
+from ..stages.contract import SOFT, Motor, bought
 from ..work_steps import AID, first_run, guide_work
 from .contract import End, FloatArray, Moving, OwnSpring
 
@@ -43,6 +43,10 @@ class Thread:
 # Pressure on the flanks of a greased nut that moves, MPa (machine-design texts, from memory: bronze on steel
 # 11 to 17 at slow speed, 5 to 10 at 10 m/min; POM by its makers' pv)
 NUT_MPA = {"bronze": 10.0, "brass": 8.0, "POM": 5.0, "steel": 13.0}
+
+
+NO_PLAY_MM = 0.01  # that a gauge still shows on a nut without play (estimate)
+PARALLEL_MM = 0.1  # off over the travel before a nut without play binds (common practice)
 
 
 class Screw(End):
@@ -480,6 +484,41 @@ class Screw(End):
     def repeats(self, ctx: Context) -> list[Repeat]:
         lam = ctx.drive.lam_end.value or 0.0
         return repeats.turn("a turn of the screw, its lead", "end", lam)
+
+    def unsure(self, ctx: Context) -> list[Unsure]:
+        return [Unsure("end.bearing_n_mm", "the screw's bearing", self.bearing_n_mm, SOFT)]
+
+    def trials(self, ctx: Context) -> list[Trial]:
+        return [
+            Trial(
+                key="end.play",
+                name="Play of the nut",
+                path="end.backlash_mm",
+                how="Hold the screw from turning, push the carriage to and fro against a dial gauge; near "
+                "both "
+                "ends of the travel and in its middle.",
+                dimension="length",
+                unit="mm",
+                expected=self.backlash_mm,
+                high=self.backlash_mm or NO_PLAY_MM,
+                above="A worn or loose nut, or a bearing that lets the screw slide: press its collar home, "
+                "split or preload the nut, or keep it as measured.",
+                keeps=Kept("end.backlash_mm"),
+            ),
+            Trial(
+                key="end.parallel",
+                name="Screw runs parallel to the rail",
+                path="end.length_mm",
+                how="Loosen the nut's screws, run the carriage to both ends: read how far the nut stands off "
+                "its seat at one end more than at the other.",
+                dimension="length",
+                unit="mm",
+                expected=0.0,
+                high=PARALLEL_MM,
+                above="It will bind at one end and wear: shift the screw's far bearing, then tighten the nut "
+                "at that end.",
+            ),
+        ]
 
     def bill(self, ctx: Context) -> list[BillLine]:
         ball = self.form == "ball"

@@ -11,7 +11,7 @@ from itertools import pairwise
 from typing import ClassVar, Literal
 
 from ...account.context import Context
-from ...account.found import OutputShaft
+from ...account.found import Band, OutputShaft, Trial
 from ...account.report import BillLine, Caution, Column, CutLine, DriveNode, Table, WorkStep
 from ...checks import hubs
 from ...formulas import vbelt
@@ -20,11 +20,13 @@ from ...formulas.running import line_angle
 from ...geometry.scene import Scene
 from ...ledger.amounts import said
 from ...ledger.quantity import Given, Ledger, Quantity
-from . import cone_fixing, spindle_build
+from . import cone_fixing, spindle_build, v_belts
 from .contract import FloatArray, Moving, OwnSpring
 from .step_cones import StepCones, Turned, motor_rpm
 from .v_belts import SHARE, AtSpeed, Carried, at_speed, forces_at_rim
 
+RUN_OUT_MM = 0.02  # of a small spindle's nose (common practice)
+SPEED_OFF = 0.05  # of a speed: slip of both belts and of the motor (estimate)
 V_LINE_DEG = 0.5  # offset over span that a V-belt bears (handbook, from memory)
 LAY_ON, TAKE_UP = 0.015, 0.03  # travel to lay a V-belt on and to tension it, of its length (from memory)
 GRADE = Given("catalogue.v.grade", 6.3, "mm/s", "standard", "grade G 6.3 of ISO 21940-11 (from memory)")
@@ -263,6 +265,9 @@ class Spindle(StepCones):
             rim = book.put("rim", "Force at the rim", asked(step), "N", equation="", source="")
             found.append(now if step.name == now.step.name else at_speed(ctx, self, step, rim, book))
         return found
+
+    def bands(self, ctx: Context) -> list[Band]:
+        return v_belts.bands(ctx, self, self.at_speeds(ctx))
 
     def _belts(self, ctx: Context) -> None:
         """Power, speed and least pulley of both belts at this speed."""
@@ -516,15 +521,20 @@ class Spindle(StepCones):
             (
                 Column("spindle", "rpm"),
                 Column("motor to middle pulley", "N"),
-                Column("its straight span sounds at", "Hz"),
+                Column("pushed aside by", "mm"),
+                Column("takes", "N"),
                 Column("middle pulley to spindle", "N"),
-                Column("its straight span sounds at", "Hz"),
+                Column("pushed aside by", "mm"),
+                Column("takes", "N"),
             ),
             tuple(
-                (x.step.rpm, x.motor.rest.value, x.motor.sounds.value, x.cone.rest.value, x.cone.sounds.value)
+                (x.step.rpm, *(q.value for b in (x.motor, x.cone) for q in (b.rest, b.aside, b.push)))
                 for x in self.at_speeds(ctx)
             ),
-            "supply off and locked out; to be set anew at each change of step",
+            "Supply off and locked out; to be set anew at each change of step. Push one belt aside at the "
+            "middle "
+            "of its straight span, across it, by a sixty-fourth of the span. Run them for some minutes and "
+            "look again.",
             "tune",
         )
 
@@ -542,7 +552,7 @@ class Spindle(StepCones):
                     belt.asked.value,
                     belt.allowed.value,
                     belt.rest.value,
-                    belt.sounds.value,
+                    belt.push.value,
                     on_shaft.value,
                 )
             )
@@ -557,7 +567,7 @@ class Spindle(StepCones):
                 Column("carries", "W"),
                 Column("may carry", "W"),
                 Column("tension to set", "N"),
-                Column("sounds at", "Hz"),
+                Column("pushed aside 1/64 takes", "N"),
                 Column(then, "N"),
             ),
             tuple(rows),
@@ -597,6 +607,56 @@ class Spindle(StepCones):
             )
             says += f"; turned to {said(self.round_mm, 'mm')} they differ by {said(off, 'mm', '.2f')} of belt"
         return CutLine(f"Turn the {name}", max(max(t.driver_mm, t.driven_mm) for t in made), 0, says)
+
+    def trials(self, ctx: Context) -> list[Trial]:
+        return [
+            Trial(
+                key="end.runout",
+                name="Run-out of the spindle",
+                path="end.spindle_shaft_mm",
+                how="Plug pulled. Dial gauge on its nose or in its bore, turn it once by hand: highest less "
+                "lowest.",
+                dimension="length",
+                unit="mm",
+                high=RUN_OUT_MM,
+                above="Clean the seats, look for a burr, turn the parts against one another; then bearings "
+                "or "
+                "a bent shaft.",
+            ),
+            Trial(
+                key="end.line",
+                name="Cones in line",
+                path="end.motor_cone",
+                how="Plug pulled. A straight edge across both rims of the belt in use: the widest gap that a "
+                "feeler finds. For both belts.",
+                dimension="length",
+                unit="mm",
+                expected=0.0,
+                high=math.tan(math.radians(V_LINE_DEG))
+                * min(b.read_by.span_mm for x in self.at_speeds(ctx) for b in (x.motor, x.cone)),
+                above="Shift the pulley on its shaft until the edge touches both rims in two places each.",
+            ),
+            *(self._speed(nth, x.step.rpm) for nth, x in enumerate(self.at_speeds(ctx), 1)),
+        ]
+
+    def _speed(self, nth: int, rpm: float) -> Trial:
+        return Trial(
+            key=f"end.speed.{nth}",
+            name=f"Speed on the step for {rpm:.0f} rpm",
+            path="end.motor_belt_mm",
+            how="Guards on. A tachometer on the spindle, without work, once it runs evenly.",
+            dimension="turning speed",
+            unit="rpm",
+            expected=rpm,
+            low=rpm * (1 - SPEED_OFF),
+            high=rpm * (1 + SPEED_OFF),
+            below="Slower than its pulleys say: a belt slips (tension it, look for oil), or other pulleys "
+            "than "
+            "those of the design.",
+            above="Faster than its pulleys say: other pulleys or another motor speed than the design's; a "
+            "motor "
+            "without load runs some per cent fast.",
+        )
 
     def bill(self, ctx: Context) -> list[BillLine]:
         return spindle_build.bill(self, len(self.served(motor_rpm(ctx.design))))

@@ -92,8 +92,8 @@ def bill(end: StepCones, speeds: int) -> list[BillLine]:
 
 
 def _set(belt: Carried) -> str:
-    hears = "" if belt.sounds.value is None else f" (a straight span sounds at {belt.sounds.value:.0f} Hz)"
-    return f"{said(belt.rest.value or 0, 'N', '.0f')}{hears}"
+    by, takes = said(belt.aside.value or 0, "mm", ".2g"), said(belt.push.value or 0, "N", ".2g")
+    return f"{said(belt.rest.value or 0, 'N', '.0f')} (one straight span goes {by} aside for {takes})"
 
 
 def work(speeds: list[AtSpeed]) -> list[WorkStep]:

@@ -6,6 +6,7 @@ import math
 from collections.abc import Callable
 
 from ...account.context import Context
+from ...account.found import Band
 from ...formulas import belt, vbelt
 from ...geometry.path import closed_belt_centre
 from ...ledger.quantity import Given, Ledger, Quantity, Term
@@ -13,12 +14,28 @@ from ...ledger.record import record
 from .step_cones import Step, StepCones, Turned, motor_rpm
 
 SHARE = 0.95  # efficiency of one V-belt (common practice)
+ASIDE = 64.0  # of a span: one part of it
+NEW = 1.5  # of its tension: a new belt, before it has run in (common practice)
+
+
+@record
+class ReadBy:
+    """One of the belts abreast: its tension (N), straight span (mm), the mass of a metre, how it stretches
+    and how it bends.
+    """
+
+    tension: Quantity
+    span_mm: float
+    line_mass: Quantity
+    ea: Quantity
+    bending: Quantity
 
 
 @record
 class Carried:
     """One belt at one speed: wrap on its smaller pulley (rad), speed (m/s), pull (N), power asked and allowed
-    (W), tensions and the pull on either shaft (N), and what a straight span sounds at (Hz).
+    (W), tensions and the pull on either shaft (N), and how far one straight span is pushed aside (mm), which
+    takes so much (N), to read it.
     """
 
     wrap: Quantity
@@ -29,7 +46,9 @@ class Carried:
     tight: Quantity
     rest: Quantity
     on_shaft: Quantity
-    sounds: Quantity
+    aside: Quantity
+    push: Quantity
+    read_by: ReadBy
 
 
 @record
@@ -93,6 +112,17 @@ def _carried(
 
     def datum(what: str, value: float, unit: str) -> Given:
         return Given(f"catalogue.v.{what}", value, unit, "from memory", f"section {section.name}")
+
+    def stated(what: str, does: str, value: float, unit: str, kind: str) -> Quantity:
+        return book.put(
+            f"{at}.{what}",
+            f"One of the {name}s {does}",
+            value,
+            unit,
+            equation="as the section",
+            source_kind=kind,
+            source=f"section {section.name}",
+        )
 
     pull = book.put(
         f"{at}.pull",
@@ -226,15 +256,100 @@ def _carried(
         other_mm=driven_mm,
     )
     span = math.sqrt(centre**2 - ((driven_mm - driver_mm) / 2) ** 2)
-    sounds = book.calc(
-        f"{at}.sounds",
-        f"A straight span of the {name} sounds at",
-        belt.pluck_frequency,
-        tension_n=rest,
-        line_mass_g_m=mass,
-        span_mm=span,
+    one = book.put(
+        f"{at}.tension_each",
+        f"Tension to set, each of the {name}s abreast",
+        lambda: rest.n / g("end.abreast").n,
+        "N",
+        equation="T/z",
+        source="belts abreast share alike",
+        tension=rest,
+        belts=g("end.abreast"),
     )
-    return Carried(wrap, speed, pull, asked, allowed, tight, rest, on_shaft, sounds)
+    ea = stated("ea", "stretches by", section.ea_n, "N", "from memory")
+    aside = book.put(
+        f"{at}.aside",
+        f"Push the {name} aside by",
+        span / ASIDE,
+        "mm",
+        equation="t/64",
+        source="the trade's rule, small enough to leave the tension alone (common practice)",
+        span=span,
+    )
+    push = book.calc(
+        f"{at}.push",
+        f"Force that pushes the {name} aside",
+        belt.deflection_force,
+        tension_n=one,
+        ea_n=ea,
+        deflection_mm=aside,
+        span_mm=span,
+        free_length_mm=2 * span,
+    )
+    mass_each = stated("mass", "weighs a metre", section.line_mass_g_m, "g/m", "from memory")
+    bending = stated("bending", "bends by", section.bending_n_mm2, "N·mm²", "estimate")
+    read_by = ReadBy(one, span, mass_each, ea, bending)
+    return Carried(wrap, speed, pull, asked, allowed, tight, rest, on_shaft, aside, push, read_by)
+
+
+def bands(ctx: Context, end: StepCones, at_speeds: list[AtSpeed]) -> list[Band]:
+    """Both belts at each speed: `motor.1` is the motor's at the slowest. From what the load alone asks for to
+    half as much again as the tension to set, which a new belt is given before it has run in.
+    """
+    found = []
+    for nth, x in enumerate(at_speeds, 1):
+        for of, name, carried in (("motor", "motor's belt", x.motor), ("cone", "cone's belt", x.cone)):
+            found.append(_band(ctx, end, f"{of}.{nth}", f"the {name} at {x.step.rpm:.0f} rpm", carried))
+    return found
+
+
+def _band(ctx: Context, end: StepCones, key: str, name: str, belt: Carried) -> Band:
+    rest, span, service, book = belt.read_by.tension, belt.read_by.span_mm, ctx.given("end.service"), Ledger()
+    low = book.put(
+        "v.low",
+        "Not below",
+        lambda: rest.n / service.n,
+        "N",
+        equation="T/K_A",
+        source="without the service factor",
+        tension=rest,
+        service=service,
+    )
+    high = book.put(
+        "v.high",
+        "Not above",
+        lambda: NEW * rest.n,
+        "N",
+        equation="1.5·T",
+        source="a new belt, before it has run in (common practice)",
+        tension=rest,
+    )
+    free = book.put(
+        "v.free",
+        "Straight belt that shares the stretch",
+        2 * span,
+        "mm",
+        equation="2·t",
+        source="both straight spans",
+    )
+    abreast = f", each of {end.abreast} abreast" if end.abreast > 1 else ""
+    return Band(
+        name=name + abreast,
+        span_mm=span,
+        line_mass=belt.read_by.line_mass,
+        ea=belt.read_by.ea,
+        free=free,
+        low=low,
+        aim=rest,
+        high=high,
+        advice=None,
+        turn=None,
+        set_by="Swing the middle pulley until both belts are taut, and lock it.",
+        idler_wrap=None,
+        bending=belt.read_by.bending,
+        key=key,
+        ways=("push", "thumb", "pluck"),
+    )
 
 
 def forces_at_rim(ctx: Context, end: StepCones) -> Callable[[Step], float]:

@@ -6,9 +6,9 @@ import math
 from typing import ClassVar, Literal
 
 from ...account.context import Context
-from ...account.found import Counts, Repeat
+from ...account.found import Counts, Repeat, Trial
 from ...account.report import BillLine, Caution, DriveNode, WorkStep
-from ...checks import repeats
+from ...checks import repeats, trials
 from ...fields.part import Bought, num
 from ...formulas import dynamics, motion, prices, wheels
 from ...geometry.scene import Mark, Scene, SceneWheel, Slab, Spot
@@ -220,6 +220,19 @@ class Wheel(End):
     def repeats(self, ctx: Context) -> list[Repeat]:
         lam = ctx.drive.lam_end.value or 0.0
         return repeats.turn("a turn of the driven wheel", "end", lam)
+
+    def trials(self, ctx: Context) -> list[Trial]:
+        roll = trials.turns(
+            "end.roll",
+            "Way of ten turns of the wheel",
+            "end.diameter_mm",
+            "With its load on, push it along a straight line for ten turns by a mark on the wheel, and "
+            "measure "
+            "the way: a loaded tyre rolls on less than its diameter.",
+            10,
+            self.diameter_mm,
+        )
+        return [roll]
 
     def bill(self, ctx: Context) -> list[BillLine]:
         return [

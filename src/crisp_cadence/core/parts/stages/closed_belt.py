@@ -7,9 +7,9 @@ from dataclasses import replace
 from typing import ClassVar, Literal
 
 from ...account.context import Context
-from ...account.found import Band, OutputShaft, Pulled, Seat
+from ...account.found import Band, OutputShaft, Pulled, Seat, Trial, Unsure
 from ...account.report import BillLine, Caution, CutLine, WorkStep
-from ...checks import belt_data, by_tooth, holding, hubs, running_true, shafts, tautness
+from ...checks import belt_data, by_tooth, holding, hubs, running_true, shafts, tautness, trials
 from ...checks.tensioners import BY_SHAFT, OF_SHAFTS
 from ...fields.belts import Pulley
 from ...formulas import belt, dynamics, prices
@@ -23,7 +23,7 @@ from ...ledger.record import record
 from ..work_steps import EYES
 from . import closed_take_up
 from .closed_path import PULLEYS, ClosedPath
-from .contract import Transmission, bought, held_after, moved_after, own_shaft, ringing_torque
+from .contract import CORDS, Transmission, bought, held_after, moved_after, own_shaft, ringing_torque
 
 
 @record
@@ -417,7 +417,20 @@ class ClosedBelt(ClosedPath):
         kept = self.tensioner.kind == "hanging motor"
         return tautness.at_rest(ctx, self.belt, profile, f"{at}.belt", _words(at), ea, mass, span, kept)
 
-    def band(self, at: str, ctx: Context) -> Band:
+    def unsure(self, at: str, ctx: Context) -> list[Unsure]:
+        ea = self.fitted(at, ctx).ea.value
+        return [] if ea is None else [Unsure(f"{at}.belt.ea_n", "the closed belt's cords", ea, CORDS)]
+
+    def bands(self, at: str, ctx: Context) -> list[Band]:
+        one = self._band(at, ctx)
+        if ctx.counts.motors < 2:
+            return [one]
+        return [
+            replace(one, key=key, name=f"the closed belt of the {nth} motor")
+            for key, nth in (("1", "first"), ("2", "second"))
+        ]
+
+    def _band(self, at: str, ctx: Context) -> Band:
         fitted, loaded, mass = self.fitted(at, ctx), self.loaded(at, ctx), self._line_mass(at, ctx)
         words = "Bending stiffness of the closed belt"
         free = ctx.book.put(
@@ -444,6 +457,10 @@ class ClosedBelt(ClosedPath):
             idler_wrap=None,
             bending=belt_data.bending(ctx, self.profile(at, ctx), f"{at}.belt", f"{at}.bending", words, mass),
         )
+
+    def trials(self, at: str, ctx: Context) -> list[Trial]:
+        band, name = self._band(at, ctx), "the closed belt"
+        return trials.of_belt(at, f"{at}.belt", name, band.line_mass, band.ea, band.turn)
 
     def cords(self, at: str, ctx: Context) -> Quantity:
         """Tension that its cords bear."""

@@ -12,7 +12,7 @@ import numpy as np
 from pydantic import ConfigDict
 
 from ...account.context import Context
-from ...account.found import Band, OutputShaft, Phase, Phases, Pulled, Repeat, Seat, Stepping
+from ...account.found import Band, OutputShaft, Phase, Phases, Pulled, Repeat, Seat, Stepping, Trial, Unsure
 from ...account.report import BillLine, Caution, CutLine, Setting, TorqueCurve, WorkStep
 from ...checks import repeats
 from ...fields.belts import Pulley
@@ -71,6 +71,10 @@ class Throttle:
     least_duty_percent: float
 
 
+SOFT = 0.5  # of a stiffness from a sheet or by its form, as a logarithm (estimate)
+CORDS = 0.4  # of a belt's EA by its cords, likewise
+
+
 class Stage(Bought):
     """A part of the chain, in power-flow order."""
 
@@ -118,15 +122,29 @@ class Stage(Bought):
         """The number that names this stage on the drive line, and its field."""
         raise NotImplementedError
 
-    def band(self, at: str, ctx: Context) -> Band | None:
-        """The band of its belt's tension; None where it has no belt to tension."""
-        return None
+    def bands(self, at: str, ctx: Context) -> list[Band]:
+        """The band of its belt's tension, for each motor that has such a chain; none without a belt."""
+        return []
 
     def repeats(self, at: str, ctx: Context) -> list[Repeat]:
         """What of it comes again along the travel: a turn of the shaft that it drives, if nothing else."""
         return repeats.turn(
             f"a turn of the shaft after the {self.kind.replace('_', ' ')}", at, ctx.lam_after(at)
         )
+
+    def unsure(self, at: str, ctx: Context) -> list[Unsure]:
+        """What of it gives by a number that nobody knows well: its stiffness, where it has a field for
+        that.
+        """
+        given = ctx.once(self.transmit, at).stiffness_out_nm_rad
+        k = given.value if isinstance(given, (Given, Quantity)) else given
+        if k is None or self.soft_field != Stage.soft_field or not hasattr(self, self.soft_field):
+            return []
+        return [Unsure(f"{at}.{self.soft_field}", f"the {self.kind.replace('_', ' ')}", float(k), SOFT)]
+
+    def trials(self, at: str, ctx: Context) -> list[Trial]:
+        """What of it is tried with a gauge, a scale or a watch."""
+        return []
 
     def bill(self, at: str, ctx: Context) -> list[BillLine]:
         """What it adds to the bill."""
@@ -217,7 +235,7 @@ class Motor(Stage):
         """Rungs and results of control: steps, resolution, holding; None where it does not step."""
         return None
 
-    def settings(self, ctx: Context) -> list[Setting]:
+    def settings(self, ctx: Context, degree_mm: float | None) -> list[Setting]:
         """Numbers for the controller."""
         return []
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import Literal
 
 from ...account.context import Context
-from ...account.found import OutputShaft, Repeat
+from ...account.found import OutputShaft, Repeat, Trial
 from ...account.report import BillLine, Caution, WorkStep
-from ...checks import repeats, threads
+from ...checks import repeats, threads, trials
 from ...fields.part import MODULES, SHAFTS, num
 from ...formulas import prices
 from ...ledger.amounts import said
@@ -16,6 +16,10 @@ from .contract import ShaftForm, Stage, Transmission, bought, own_shaft
 
 # Torsional stiffness of couplers for shafts of 5 to 10 mm, by form (estimates)
 TYPICAL_NM_RAD = {"solid": 2000.0, "spring": 15.0, "jaw": 60.0}
+
+
+# What two shafts may be out of line by, mm, with a solid and with a flexible coupler (common practice).
+SOLID_OFF_MM, FLEXIBLE_OFF_MM = 0.02, 0.1
 
 
 class Coupler(Stage):
@@ -82,6 +86,24 @@ class Coupler(Stage):
     def main_number(self) -> tuple[str, str]:
         stiff = self.stiffness_nm_rad
         return self.form + ("" if stiff is None else f", {said(stiff, 'N·m/rad')}"), "stiffness_nm_rad"
+
+    def trials(self, at: str, ctx: Context) -> list[Trial]:
+        solid = self.form == "solid"
+        return [
+            Trial(
+                key=f"{at}.offset",
+                name="Shafts in line at the coupler",
+                path=f"{at}.form",
+                how="Dial gauge held on one shaft, its tip on the other, coupler loose: turn both once, and "
+                "take half of highest less lowest.",
+                dimension="length",
+                unit="mm",
+                expected=0.0,
+                high=SOLID_OFF_MM if solid else FLEXIBLE_OFF_MM,
+                above="Shift or shim the motor: what is out of line bends shafts and comes again at every "
+                "turn.",
+            )
+        ]
 
     def bill(self, at: str, ctx: Context) -> list[BillLine]:
         says, typical = f"{self.form}, to {self.shaft_mm:g} mm", prices.coupler_price(self.shaft_mm)
@@ -167,6 +189,11 @@ class Clutch(Stage):
             self.form if self.slip_torque_nm is None else f"slips at {said(self.slip_torque_nm, 'N·m')}",
             "slip_torque_nm",
         )
+
+    def trials(self, at: str, ctx: Context) -> list[Trial]:
+        how = "Clutch in, hold the shaft before it fast, and turn the one behind it to and fro."
+        words = "Play of the clutch's dogs"
+        return [trials.play(at, words, how, "backlash_deg", self.backlash_deg, "angle", "°")]
 
     def bill(self, at: str, ctx: Context) -> list[BillLine]:
         return [bought(self, "Clutch", self.form, at, typical=prices.CLUTCH)]
@@ -305,6 +332,21 @@ class Worm(Stage):
         return super().repeats(at, ctx) + repeats.tooth(
             "a tooth of the worm's wheel", at, lam, self.wheel_teeth
         )
+
+    def trials(self, at: str, ctx: Context) -> list[Trial]:
+        return [
+            trials.play(
+                at,
+                "Play of the worm in its wheel",
+                "Hold the worm fast, rock the wheel's shaft with a lever against a dial gauge: travel of the "
+                "tip over the lever's length. At four places of the wheel. 1° is 60 arcmin.",
+                "backlash_arcmin",
+                self.backlash_arcmin,
+                "fine angle",
+                "arcmin",
+                trace=True,
+            )
+        ]
 
     def bill(self, at: str, ctx: Context) -> list[BillLine]:
         return [

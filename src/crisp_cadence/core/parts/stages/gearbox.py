@@ -8,8 +8,9 @@ from typing import ClassVar, Literal
 import numpy as np
 
 from ...account.context import Context
-from ...account.found import OutputShaft
+from ...account.found import OutputShaft, Trial
 from ...account.report import BillLine, WorkStep
+from ...checks import trials
 from ...fields.frames import FRAMES, Frame
 from ...fields.part import SHAFTS, choice, num
 from ...formulas import prices
@@ -175,6 +176,15 @@ class Gearbox(Stage):
 
     def main_number(self) -> tuple[str, str]:
         return f"{self.ratio:g} : 1", "ratio"
+
+    def trials(self, at: str, ctx: Context) -> list[Trial]:
+        how = (
+            "Hold the motor's shaft fast, rock the output with a lever against a dial gauge: travel of the "
+            "tip "
+            "over the lever's length. 1° is 60 arcmin."
+        )
+        words, meant = "Play of the gearbox", self.backlash_arcmin
+        return [trials.play(at, words, how, "backlash_arcmin", meant, "fine angle", "arcmin")]
 
     def bill(self, at: str, ctx: Context) -> list[BillLine]:
         bears, play = self.torque_limit_nm or GUESSED_NM, self.backlash_arcmin

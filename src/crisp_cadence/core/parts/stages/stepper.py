@@ -631,10 +631,17 @@ class Stepper(Motor):
             )
         return out
 
-    def settings(self, ctx: Context) -> list[Setting]:
+    def settings(self, ctx: Context, degree_mm: float | None) -> list[Setting]:
         per_mm = None if ctx.stepping is None else ctx.stepping.per_mm.value
+        # A joint is commanded by its angle.
+        unit, mm, each = ("mm", 1.0, "millimetre") if degree_mm is None else ("°", degree_mm, "degree")
         return [
-            Setting("Steps per millimetre", per_mm, "steps/mm", "tension first, calibrate after"),
+            Setting(
+                f"Steps per {each}",
+                None if per_mm is None else per_mm * mm,
+                f"steps/{unit}",
+                "tension first, calibrate after",
+            ),
             Setting("Microsteps", float(self.driver.microsteps), "", ""),
             Setting(
                 "Driver current",
@@ -642,10 +649,10 @@ class Stepper(Motor):
                 f"A {self.driver.current_is}",
                 f"rated {self.rated_current_a:g} A",
             ),
-            Setting("Top speed", ctx.design.aim.speed_mm_s, "mm/s", ""),
-            Setting("Acceleration", ctx.design.aim.acceleration_mm_s2, "mm/s²", ""),
+            Setting("Top speed", ctx.design.aim.speed_mm_s / mm, f"{unit}/s", ""),
+            Setting("Acceleration", ctx.design.aim.acceleration_mm_s2 / mm, f"{unit}/s²", ""),
             *(
-                [Setting("Soft limit", ctx.travel.value, "mm", "usable travel between the switches")]
+                [Setting("Soft limit", ctx.travel.n / mm, unit, "usable travel between the switches")]
                 if ctx.travel is not None
                 else []
             ),

@@ -109,7 +109,7 @@ class TurningMotor(Motor):
             )
         ]
 
-    def settings(self, ctx: Context) -> list[Setting]:
+    def settings(self, ctx: Context, degree_mm: float | None) -> list[Setting]:
         lam, speed = ctx.drive.lam_motor.value, ctx.design.aim.speed_mm_s
         return [
             Setting("Motor speed at the top", None if lam is None else speed * lam / RPM, "rpm", ""),
