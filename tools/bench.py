@@ -48,6 +48,8 @@ from crisp_cadence.core.geometry.path import Round, belt_path
 from crisp_cadence.core.ledger.errors import EntryError
 from crisp_cadence.core.ledger.long_work import as_json
 from crisp_cadence.core.tuning.listening import listen
+from crisp_cadence.core.tuning.teaching import Taught, lesson
+from crisp_cadence.core.tuning.trials import trials
 from crisp_cadence.store import Store, axes
 
 LATEST = """
@@ -418,6 +420,18 @@ def listening(rows: list[tuple[str, float, float, str]]) -> None:
         rows.append((f"listening: a second of {name}", took / (len(sound) / plucks.RATE), 50, "ms"))
 
 
+def teaching(profiles: Mapping[str, Profile], rows: list[tuple[str, float, float, str]]) -> None:
+    """What ten readings take to refit what is unsure of a loop, five numbers of it."""
+    design = demo.designs()["seed-shuttle-aisle"]
+    known = {t.key: t for t in trials(design, profiles)}
+    readings = [
+        Taught(of=key, value=1.2 * (known[key].expected or 1.0))
+        for key in ("drag", "give", "ring", "give", "ring", "drag", "give", "ring", "give", "ring")
+    ]
+    took = statistics.median(timed(lambda: lesson(design, profiles, readings), 7))
+    rows.append(("refit of five unknowns from ten readings", took, 200, "ms"))
+
+
 def shelf_of_many(folder: Path) -> tuple[float, float]:
     """Seconds of the shelf's first answer after a start, and milliseconds of the following ones (median): 300
     axes, none of them changed.
@@ -557,6 +571,7 @@ def main() -> None:
     rate, times = searches(rows, profiles, drawer)
     proposals(rows, profiles)
     listening(rows)
+    teaching(profiles, rows)
     plain = json.loads(report_json(evaluate(design, profiles)))
     reading = statistics.median(timed(lambda: json.loads(json.dumps(plain)), 100))
     with tempfile.TemporaryDirectory() as folder:

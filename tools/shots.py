@@ -42,6 +42,7 @@ def main(only: list[str], out: Path) -> None:
             wait: str = "",
             show: str = "",
             file: str = "",
+            fill: dict[str, str] | None = None,
         ) -> None:
             if only and name not in only:
                 return
@@ -56,6 +57,10 @@ def main(only: list[str], out: Path) -> None:
             if file:
                 page.get_by_label("Sound file").set_input_files(file)
                 page.wait_for_selector("[data-heard=heard]")
+                settle(page)
+            for free, text in (fill or {}).items():
+                page.locator(f'[data-free="{free}"]').fill(text)
+            if fill:
                 settle(page)
             if show:
                 page.locator(show).evaluate("e => e.scrollIntoView()")
@@ -100,15 +105,21 @@ def main(only: list[str], out: Path) -> None:
         shot("10-drawer", "/drawer")
         shot("11-numbers", "/numbers")
         shot("13-new-axis", "/", "text=Add an axis", wait="[data-free]")
-        shot("14-crossed", f"/axis/{axes['Head']}/drive")
+        shot(
+            "14-square",
+            f"/axis/{axes['Head']}/tune",
+            wait="[data-square]",
+            show="[data-pair]",
+            fill={"across_mm": "300", "along_mm": "280", "rising_mm": "410.64", "falling_mm": "410.1"},
+        )
         wheel = axes["Potter's wheel"]
         shot("15-spindle", f"/axis/{wheel}/drive")
         shot(
-            "16-one-change",
-            f"/axis/{axes['Pass']}/drive",
-            "[data-choose] [role=tab]:has-text('One change')",
-            wait="[data-change]",
-            show="[data-choose]",
+            "16-ripple",
+            f"/axis/{axes['Long way']}/tune",
+            wait="[data-ripple]",
+            show="[data-ripple]",
+            fill={"spacing": "181", "waves": "5", "ripple-speed": "400"},
         )
         ways = "[data-choose] [role=tab]:has-text('Other ways')"
         shot(

@@ -9,7 +9,7 @@ import re
 import pytest
 
 from crisp_cadence import catalog, demo, evaluate
-from crisp_cadence.core.design.design import AxisDesign
+from crisp_cadence.core.design.design import AxisDesign, changed
 from crisp_cadence.core.design.layouts import LAYOUTS, begin
 from crisp_cadence.core.ledger.errors import EntryError
 from crisp_cadence.core.tuning.heard import pitches
@@ -114,3 +114,60 @@ def test_a_reading_off_the_band_says_how_far_to_turn_which_screw_and_which_way()
     )
     assert slot.turns is None
     assert slot.to_target == "Lever the plate along its slot, its bolts just snug."
+
+
+LOADER = DESIGNS["demo kiln-room-loader"]
+HEAD = DESIGNS["demo clay-printer-head"]
+WHEEL = DESIGNS["demo trimming-bench-potter-s-wheel"]
+
+
+def test_each_side_is_a_belt_of_its_own_and_a_pair_says_what_it_may_differ_by() -> None:
+    for design in (LOADER, HEAD):
+        one, other = bands(design, PROFILES).values()
+        assert one.name != other.name
+        assert one.aim.value == other.aim.value
+        with pytest.raises(EntryError) as refused:
+            read_tension(design, PROFILES, PluckReading(of="end", span_mm=300, frequency_hz=70))
+        assert "which belt" in refused.value.problems[0].message
+        assert "end.1, end.2" in refused.value.problems[0].limit
+    results = {q.key: q.value for q in evaluate(LOADER).results}
+    apart = bands(LOADER, PROFILES)["end.1"].apart
+    # Over the whole travel the sides part by ΔT/EA of it.
+    assert apart is not None
+    assert apart.value is not None
+    by_hand = apart.value / (results["belt.ea"] or 1) * (results["travel.usable"] or 1)
+    assert by_hand == pytest.approx(LOADER.aim.error_mm)
+
+
+def test_a_pair_of_crossed_belts_that_differs_as_it_may_is_askew_as_it_may() -> None:
+    apart = bands(HEAD, PROFILES)["end.1"].apart
+    assert apart is not None
+    assert apart.value is not None
+    uneven = evaluate(changed(HEAD, {"end.uneven_n": apart.value}))
+    assert {q.key: q.value for q in uneven.results}["crossed.squareness"] == pytest.approx(HEAD.aim.error_mm)
+
+
+def test_a_v_belt_is_read_as_build_pushes_it() -> None:
+    """Each belt at each speed: what Tune's table says that a push takes reads as the tension to set."""
+    (table,) = [t for t in evaluate(WHEEL).tables if t.key == "v_belts"]
+    for nth, row in enumerate(table.rows, 1):
+        for of, at in (("motor", 1), ("cone", 4)):
+            band = bands(WHEEL, PROFILES)[f"end.{of}.{nth}"]
+            tension, aside, force = (float(str(row[at + k])) for k in range(3))
+            assert band.span_mm is not None
+            push = PushReading(of=f"end.{of}.{nth}", span_mm=band.span_mm, deflection_mm=aside, force_n=force)
+            answer = read_tension(WHEEL, PROFILES, push)
+            assert answer.tension_n == pytest.approx(tension, rel=1e-6)
+            assert answer.verdict == "within the band"
+            assert band.ways[0] == "push"
+
+
+def test_a_belt_that_is_read_warm_is_told_what_it_has_as_usual() -> None:
+    """Glass in aluminium: EA·(23 − 5)·10⁻⁶ for each kelvin, by hand."""
+    ea = {q.key: q.value for q in evaluate(LIFT).results}["belt.ea"] or 0.0
+    usual, warm = (
+        read_tension(LIFT, PROFILES, PluckReading(span_mm=250, frequency_hz=80, warmer_k=k)) for k in (0, 12)
+    )
+    assert usual.tension_n - warm.tension_n == pytest.approx(ea * 18e-6 * 12)
+    assert "usual warmth" in warm.says
+    assert "usual warmth" not in usual.says

@@ -1792,8 +1792,8 @@ export interface components {
         /**
          * BeltToRead
          * @description A belt that is tensioned: where it is, what it is called, the run to read, its band and aim, and the
-         *     ways that suit it, best first; `set_by` is how it is tensioned. One of a pair may differ from the other by
-         *     `apart_n`, and `why_apart` says what more does.
+         *     ways that suit it, best first; `set_by` is how it is tensioned, `per_k` how much it rises for each kelvin.
+         *     One of a pair may differ from the other by `apart_n`, and `why_apart` says what more does.
          */
         BeltToRead: {
             /** Of */
@@ -1812,6 +1812,8 @@ export interface components {
             ways: ("pluck" | "push" | "thumb" | "scale")[];
             /** Set By */
             set_by: string;
+            /** Per K */
+            per_k: number;
             /** Apart N */
             apart_n: number | null;
             /** Why Apart */
@@ -1820,7 +1822,7 @@ export interface components {
         /**
          * Bench
          * @description What an axis has to be measured; what it has not is not there. `telling` are the trials whose readings
-         *     tell which part is other than the design says.
+         *     tell which part is other than the design says, `preload_drag_n` what the wheels' preload adds to the drag.
          */
         Bench: {
             /** Belts */
@@ -1835,6 +1837,8 @@ export interface components {
             telling: string[];
             /** Wheels */
             wheels: string[];
+            /** Preload Drag N */
+            preload_drag_n: number | null;
         };
         /**
          * Between
@@ -5339,6 +5343,11 @@ export interface components {
              */
             of: string;
             /**
+             * Warmer K
+             * @default 0
+             */
+            warmer_k: number;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -5645,6 +5654,11 @@ export interface components {
              * @default
              */
             of: string;
+            /**
+             * Warmer K
+             * @default 0
+             */
+            warmer_k: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -6486,6 +6500,11 @@ export interface components {
              * @default
              */
             of: string;
+            /**
+             * Warmer K
+             * @default 0
+             */
+            warmer_k: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -8109,6 +8128,11 @@ export interface components {
              * @default
              */
             of: string;
+            /**
+             * Warmer K
+             * @default 0
+             */
+            warmer_k: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}

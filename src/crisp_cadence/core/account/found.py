@@ -151,8 +151,8 @@ class Band:
     shaft's bearing is at its limit; and what turns a reading of it into a tension. `name` is how it is
     called; `key` which of several of one part it is, empty where the part has one; `ways` those to read it
     that suit it, best first; `span_mm` the run to pluck; the wrap of an idler that a scale could draw at,
-    where there is one; the tension of a turn of its screw, and how its tensioner is set; `apart` what a pair
-    of them may differ by, and `why_apart` what more does.
+    where there is one; the tension of a turn of its screw, and how its tensioner is set; `per_k` by how much
+    it rises for each kelvin; `apart` what a pair of them may differ by, and `why_apart` what more does.
     """
 
     name: str
@@ -170,6 +170,7 @@ class Band:
     bending: Quantity
     key: str = ""
     ways: tuple[Way, ...] = ("pluck", "push", "thumb")
+    per_k: float = 0.0
     apart: Quantity | None = None
     why_apart: str = ""
 

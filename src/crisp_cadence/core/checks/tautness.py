@@ -162,6 +162,14 @@ def _by_warmth(ctx: Context, belt: Belt, at: str, words: Words, ea: Quantity) ->
     )
 
 
+def per_kelvin(ctx: Context, belt: Belt, at: str, ea: Quantity) -> float:
+    """By how much the tension rises for each kelvin that belt and frame are warmer, N; 0 where EA lacks."""
+    grows = row(FRAME_GROWTH, ctx.design.assumptions.frame), belt_data.cord_growth(belt, at).value
+    if ea.value is None or grows[0] is None or grows[1] is None:
+        return 0.0
+    return float(ea.value * (grows[0] - grows[1]) * 1e-6)
+
+
 InOneCase = Callable[[str, str, Term], Quantity]
 
 

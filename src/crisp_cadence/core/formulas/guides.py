@@ -90,3 +90,18 @@ def tipping_ratio(stand_kg: Real, half_foot_mm: Real, load_kg: Real, beyond_mm: 
     2.5
     """
     return stand_kg * half_foot_mm / (load_kg * beyond_mm)
+
+
+@formula
+def preload_drag(friction: Real, preload_n: Real, wheels: Real) -> Real:
+    """Drag that the preload of a carriage's wheels adds while they roll.
+
+    Equation: F = µ_r·n·P
+    Units: –, N (each wheel), – → N
+    Range: all wheels preloaded alike; seals and dirt are not in it
+    Source: handbook — rolling friction in proportion to the load
+
+    >>> preload_drag(0.02, 5.0, 4.0)
+    0.4
+    """
+    return friction * preload_n * wheels

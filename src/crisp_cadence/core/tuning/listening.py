@@ -36,7 +36,6 @@ SWELLS_DB = 4.0  # what becomes louder later on by this much was not plucked
 QUIET = 1e-4  # of full scale: nothing was recorded
 AFTER_S = 0.03  # after the finger has gone; the swing is largest there and raises the pitch
 SHORTEST_S, LONGEST_S = 0.15, 1.6
-MOST_PLUCKS = 40
 AGREE = 0.02  # plucks of one run agree to this
 CLIPPED = 0.002  # of the samples at full scale: the sound is cut off
 EXPLAINS, FEW_EXPLAIN = 0.6, 0.85  # of the power of what stands out, by three partials or more, or by fewer
@@ -208,7 +207,7 @@ def _plucks(y: Samples, rate: float) -> list[tuple[int, int]]:
         if first > late + RISE_DB:
             at = [0]
     out = []
-    for k, i in enumerate(at[:MOST_PLUCKS]):
+    for k, i in enumerate(at):
         end = at[k + 1] - 1 if k + 1 < len(at) else len(level)
         early = float(level[i : i + 8].max())
         if early < float(level[i:end].max()) - SWELLS_DB:

@@ -31,24 +31,28 @@ FURTHEST_ASIDE = 1 / 8  # of the run; the formula is for a shallow triangle
 Belt = Annotated[str, Field(pattern=r"^(|(end|chain\.[0-9]{1,2})(\.[a-z0-9]{1,8}){0,2})$", strict=True)]
 
 
-class PluckReading(BaseModel):
-    """A run plucked, and the pitch heard; with B of its partials, f_n ∝ n·√(1 + B·n²), where known."""
+class BeltReading(BaseModel):
+    """A reading of one belt, and by how many kelvin belt and frame were warmer than they usually are."""
 
     model_config = ConfigDict(extra="forbid")
     of: Belt = ""
+    warmer_k: Annotated[float, Field(ge=-60, le=60, strict=True, allow_inf_nan=False)] = 0.0
+
+
+class PluckReading(BeltReading):
+    """A run plucked, and the pitch heard; with B of its partials, f_n ∝ n·√(1 + B·n²), where known."""
+
     how: Literal["pluck"] = "pluck"
     span_mm: Measured
     frequency_hz: Measured
     stiffness: Annotated[float, Field(ge=0, le=0.02, strict=True, allow_inf_nan=False)] | None = None
 
 
-class PushReading(BaseModel):
+class PushReading(BeltReading):
     """A run pushed aside at its middle, and the force it took; with both of its ends held the run alone takes
     the stretch, else the whole belt does.
     """
 
-    model_config = ConfigDict(extra="forbid")
-    of: Belt = ""
     how: Literal["push"] = "push"
     span_mm: Measured
     deflection_mm: Measured
@@ -56,11 +60,9 @@ class PushReading(BaseModel):
     held: Literal["free", "both ends"] = "free"
 
 
-class ThumbReading(BaseModel):
+class ThumbReading(BeltReading):
     """A run pushed aside by a thumb that was pressed on kitchen scales before, several times as hard."""
 
-    model_config = ConfigDict(extra="forbid")
-    of: Belt = ""
     how: Literal["thumb"] = "thumb"
     span_mm: Measured
     deflection_mm: Measured
@@ -68,11 +70,9 @@ class ThumbReading(BaseModel):
     held: Literal["free", "both ends"] = "free"
 
 
-class ScaleReading(BaseModel):
+class ScaleReading(BeltReading):
     """A luggage scale that just draws the idler off its stop, or the belt's end out of its clamp."""
 
-    model_config = ConfigDict(extra="forbid")
-    of: Belt = ""
     how: Literal["scale"] = "scale"
     force_n: Measured
     at: Literal["idler", "clamp"] = "idler"
@@ -114,7 +114,9 @@ def read_tension(design: AxisDesign, profiles: Mapping[str, Profile], reading: A
 
 def tension_of(band: Band, reading: AnyReading) -> TensionAnswer:
     """The same, of a belt that is known."""
-    tension, spread, meta = _worked_out(band, reading)
+    as_read, spread, meta = _worked_out(band, reading)
+    # Its band is for the usual warmth: there it comes to so much.
+    tension = as_read - band.per_k * reading.warmer_k
     low, aim, high = band.low.value, band.aim.value, band.high.value
     advice = None if band.advice is None else band.advice.value
     verdict, says = _verdict(tension, low, high)
@@ -122,6 +124,8 @@ def tension_of(band: Band, reading: AnyReading) -> TensionAnswer:
         low = high = None
     source = f"{meta.source_kind}: {meta.source}"
     turns, words = _to_target(band, tension, verdict)
+    if reading.warmer_k and band.per_k:
+        says += f" Read as {said(as_read, 'N', '.3g')}; at the usual warmth it comes to this."
     return TensionAnswer(
         tension, low, aim, high, verdict, says, meta.equation, source, spread, advice, turns, words
     )
@@ -130,8 +134,8 @@ def tension_of(band: Band, reading: AnyReading) -> TensionAnswer:
 @dataclass(frozen=True, slots=True)
 class BeltToRead:
     """A belt that is tensioned: where it is, what it is called, the run to read, its band and aim, and the
-    ways that suit it, best first; `set_by` is how it is tensioned. One of a pair may differ from the other by
-    `apart_n`, and `why_apart` says what more does.
+    ways that suit it, best first; `set_by` is how it is tensioned, `per_k` how much it rises for each kelvin.
+    One of a pair may differ from the other by `apart_n`, and `why_apart` says what more does.
     """
 
     of: str
@@ -142,6 +146,7 @@ class BeltToRead:
     high_n: float | None
     ways: tuple[Way, ...]
     set_by: str
+    per_k: float
     apart_n: float | None
     why_apart: str
 
@@ -158,6 +163,7 @@ def belts_of(run: Run) -> tuple[BeltToRead, ...]:
             b.high.value,
             b.ways,
             b.set_by,
+            b.per_k,
             None if b.apart is None else b.apart.value,
             b.why_apart,
         )

@@ -15,7 +15,7 @@ import { LinePlot } from "../../plots/Lazy";
 import { money, number } from "../../units/format";
 import { Cautions } from "../Cautions";
 import css from "./log.module.css";
-import { keptOf, type Kept } from "../tune/measured";
+import { isTension, keptOf, type Kept } from "../tune/measured";
 import { today } from "./today";
 
 export default function Log() {
@@ -197,7 +197,7 @@ const belt = (r: Kept) =>
 
 /** Each belt has a plot of its own. */
 function TensionPlots({ entries }: { entries: LogEntry[] }) {
-  const read = entries.filter((e) => keptOf(e).tension_n !== undefined);
+  const read = entries.filter((e) => isTension(keptOf(e)));
   const names = new Set(read.map((e) => belt(keptOf(e))));
   return [...names].map((name) => (
     <TensionPlot key={name} name={name} entries={read.filter((e) => belt(keptOf(e)) === name)} />

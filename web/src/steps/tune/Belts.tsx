@@ -160,20 +160,22 @@ function MeasureOne({ belt, children }: { belt: BeltToRead; children: ReactNode 
   const [told, setTold] = useState<Told | null>(null);
   const [aside, setAside] = useState<number | null>(null);
   const [force, setForce] = useState<number | null>(null);
+  const [warmer, setWarmer] = useState<number | null>(null);
   const [presses, setPresses] = useState<(number | null)[]>(Array<number | null>(PRESSES).fill(null));
   // What was typed over says nothing of the partials.
   const stiffness = told?.hz === hertz ? (told?.stiffness ?? null) : null;
+  const common = { of, warmer_k: warmer ?? 0 };
   const readings: Record<Reading["how"], Reading | null> = {
-    pluck: span && hertz ? { how: "pluck", of, span_mm: span, frequency_hz: hertz, stiffness } : null,
+    pluck: span && hertz ? { ...common, how: "pluck", span_mm: span, frequency_hz: hertz, stiffness } : null,
     push:
       span && aside && force
-        ? { how: "push", of, span_mm: span, deflection_mm: aside, force_n: force, held }
+        ? { ...common, how: "push", span_mm: span, deflection_mm: aside, force_n: force, held }
         : null,
     thumb:
       span && aside && presses.every((f) => f !== null)
-        ? { how: "thumb", of, span_mm: span, deflection_mm: aside, presses_n: presses, held }
+        ? { ...common, how: "thumb", span_mm: span, deflection_mm: aside, presses_n: presses, held }
         : null,
-    scale: force ? { how: "scale", of, force_n: force, at } : null,
+    scale: force ? { ...common, how: "scale", force_n: force, at } : null,
   };
   const reading = readings[how];
   const answer = useQuery({
@@ -279,6 +281,17 @@ function MeasureOne({ belt, children }: { belt: BeltToRead; children: ReactNode 
                   { value: "clamp", label: "a belt end" },
                 ]}
                 onValue={(v) => setAt(v as typeof at)}
+              />
+            )}
+            {belt.per_k !== 0 && (
+              <FreeNumber
+                label="Warmer than usual by"
+                dimension="number"
+                unit="K"
+                name="warmer"
+                units={units}
+                signed
+                onValue={setWarmer}
               />
             )}
           </Fields>

@@ -10,7 +10,7 @@ import { Fetched } from "../../kit/Fetched";
 import { Tick } from "../../kit/inputs";
 import { Fig, Figs, Line, Sheet, Table } from "../../kit/sheets";
 import { number, shownUnit } from "../../units/format";
-import { useLast } from "./measured";
+import { isTension, useLast } from "./measured";
 import { WriteDown } from "./WriteDown";
 import css from "./tune.module.css";
 
@@ -30,7 +30,7 @@ export function Calibrate({ scale }: { scale: Scale }) {
   const { show } = useNumbers();
   const [system] = useSystem();
   const [rows, setRows] = useState<Row[]>([EMPTY, EMPTY, EMPTY]);
-  const last = useLast((k) => k.tension_n !== undefined && /^(end(\.1)?)?$/.test(k.of ?? ""));
+  const last = useLast((k) => isTension(k) && /^(end(\.1)?)?$/.test(k.of ?? ""));
   const change = (i: number, part: Partial<Row>) =>
     setRows((all) => all.map((r, j) => (j === i ? { ...r, ...part } : r)));
   const moves = rows.flatMap((r): Move[] =>

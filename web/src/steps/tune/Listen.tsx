@@ -11,7 +11,7 @@ import { number } from "../../units/format";
 import { base64, Recorder } from "./recorder";
 import css from "./tune.module.css";
 
-const EVERY_MS = 120;
+const EVERY_MS = 60;
 /** It stops by itself: nobody wants a microphone that stays open. */
 const LONGEST_MS = 60_000;
 const LEAST_S = 0.4;

@@ -1,5 +1,5 @@
 /** A ripple on the work: its spacing, the parts that come again at it, and what rings at its speed. */
-import { useState } from "react";
+import { Fragment, useState } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { ask, type Ripple as Found } from "../../api/client";
 import { keyOf } from "../../api/queries";
@@ -8,7 +8,7 @@ import { useGo } from "../../design/go";
 import { FreeNumber } from "../../fields/FreeNumber";
 import { Act } from "../../kit/Act";
 import { Fetched } from "../../kit/Fetched";
-import { Fields, Num, Sheet, Table } from "../../kit/sheets";
+import { Fields, Line, Num, Sheet, Table } from "../../kit/sheets";
 import { number } from "../../units/format";
 import css from "./tune.module.css";
 
@@ -17,30 +17,45 @@ const OFTEN = ["", "once", "twice", "three times"];
 export function Ripple() {
   const { design } = useView();
   const { start } = useBench();
-  const [spacing, setSpacing] = useState<number | null>(null);
+  const [rows, setRows] = useState<Row[]>([EMPTY]);
   const [speed, setSpeed] = useState<number | null>(null);
-  const body = { design, spacings_mm: [spacing], speed_mm_s: speed };
+  const spacings = rows.flatMap((r) => (r.over !== null && r.waves !== null ? [r.over / r.waves] : []));
+  const body = { design, spacings_mm: spacings, speed_mm_s: speed };
   const found = useQuery({
-    queryKey: ["ripple", keyOf(design), spacing, speed],
+    queryKey: ["ripple", keyOf(design), spacings, speed],
     queryFn: ({ signal }) => ask<Found[]>("/ripple", { body, signal }),
-    enabled: spacing !== null,
+    enabled: spacings.length > 0,
     retry: false,
     staleTime: Infinity,
   });
+  const change = (i: number, part: Partial<Row>) =>
+    setRows((all) => all.map((r, j) => (j === i ? { ...r, ...part } : r)));
   return (
     <Sheet
       title="Ripple"
-      note="measure over several waves, along the travel, and divide; the speed tells what rings"
+      note="on the work or in a picture of it, along the travel; the speed tells what rings"
       data-ripple
     >
       <Fields>
-        <FreeNumber
-          label="Spacing of the ripple"
-          dimension="length"
-          name="spacing"
-          units={start.units}
-          onValue={setSpacing}
-        />
+        {rows.map((_, i) => (
+          <Fragment key={i}>
+            <FreeNumber
+              label={rows.length > 1 ? `Measured over, ${i + 1}.` : "Measured over"}
+              dimension="length"
+              name={i ? `spacing-${i}` : "spacing"}
+              units={start.units}
+              onValue={(over) => change(i, { over })}
+            />
+            <FreeNumber
+              label="Waves in that"
+              dimension="count"
+              name={i ? `waves-${i}` : "waves"}
+              start="1"
+              units={start.units}
+              onValue={(waves) => change(i, { waves })}
+            />
+          </Fragment>
+        ))}
         <FreeNumber
           label="Made at a speed of"
           dimension="speed"
@@ -49,24 +64,45 @@ export function Ripple() {
           onValue={setSpeed}
         />
       </Fields>
-      {spacing === null ? (
+      <Line foot>
+        <Act disabled={rows.length >= MOST} onClick={() => setRows((all) => [...all, EMPTY])}>
+          Another spacing
+        </Act>
+        <span className="small quiet">
+          Measure over many waves and count them: it tells parts apart that lie near.
+        </span>
+      </Line>
+      {spacings.length === 0 ? (
         <p className="quiet small">Enter a spacing; the parts that come again at it follow.</p>
       ) : (
         <Fetched of={found} what="what ripples" waiting={null}>
-          {(all) => all.map((r) => <One key={r.spacing_mm} found={r} />)}
+          {(all) => all.map((r, i) => <One key={`${i} ${r.spacing_mm}`} found={r} titled={all.length > 1} />)}
         </Fetched>
       )}
     </Sheet>
   );
 }
 
-function One({ found: { suspects, ringing } }: { found: Found }) {
+interface Row {
+  over: number | null;
+  waves: number | null;
+}
+
+const EMPTY: Row = { over: null, waves: 1 };
+const MOST = 5;
+
+function One({ found: { spacing_mm, suspects, ringing }, titled }: { found: Found; titled: boolean }) {
   const { show } = useNumbers();
   const go = useGo();
   const unit = show(1, "mm").unit;
   const fits = suspects.some((s) => s.fits);
   return (
     <div aria-live="polite" className={css.found}>
+      {titled && (
+        <h3>
+          Every <span className="num">{show(spacing_mm, "mm", 4).said}</span>
+        </h3>
+      )}
       {!fits && (
         <p className="signal">
           No part of this axis comes again at that spacing{suspects.length > 0 && "; the nearest are these"}.

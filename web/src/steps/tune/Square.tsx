@@ -63,7 +63,7 @@ export function Square({ squaring }: { squaring: Squaring }) {
       data-square
     >
       <p className="small">{squaring.by}</p>
-      <p className="small quiet">
+      <p className={`small quiet ${css.asks}`}>
         {how === "diagonals"
           ? "Draw or dot a rectangle as large as the travel allows, supply on, and measure its sides and both diagonals with one tape."
           : "Set two stops square to the rails, a gauge on each against the beam; more is farther along the travel."}

@@ -109,7 +109,7 @@ function One({ trial }: { trial: Trial }) {
     ]);
   return (
     <div className={css.found} data-trying={trial.key}>
-      <p className="small">{trial.how}</p>
+      <p className={`small ${css.asks}`}>{trial.how}</p>
       <Fields>
         {read.map((_, i) => (
           <FreeNumber

@@ -38,7 +38,7 @@ export default function Tune() {
       ))}
       {turned && <TablesOf step="tune" />}
       <Fetched of={toMeasure} what="what there is to measure">
-        {({ belts, trials, scale, square, moves, telling, wheels }) => {
+        {({ belts, trials, scale, square, moves, telling, wheels, preload_drag_n }) => {
           const pair = pairOf(belts);
           return (
             <>
@@ -48,7 +48,7 @@ export default function Tune() {
               <Teach telling={telling} />
               {square && <Square key={square.by} squaring={square} />}
               {scale && <Calibrate key={scale.sets} scale={scale} />}
-              {report?.guided && <Wheels places={wheels} />}
+              {report?.guided && <Wheels places={wheels} drag={preload_drag_n} />}
               {moves.length > 0 && <Moves kinds={moves} angle={scale?.commanded[0] === "angle"} />}
             </>
           );

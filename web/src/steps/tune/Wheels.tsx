@@ -1,6 +1,8 @@
 /** The guide by feel: wheels one by one in their three states, or a rail run by hand. */
 import { useState } from "react";
 import type { WheelsReading } from "../../api/client";
+import { useBench, useNumbers } from "../../design/context";
+import { FreeNumber } from "../../fields/FreeNumber";
 import { Pick } from "../../kit/inputs";
 import { Cols, Fields, Sheet } from "../../kit/sheets";
 import { useLast } from "./measured";
@@ -16,8 +18,11 @@ const STATES: readonly { value: State | ""; label: string }[] = [
   { value: "drags the plate", label: "drags the plate" },
 ];
 
-export function Wheels({ places }: { places: readonly string[] }) {
+export function Wheels({ places, drag }: { places: readonly string[]; drag: number | null }) {
   const [felt, setFelt] = useState<readonly (State | "")[]>([]);
+  const [turned, setTurned] = useState<number | null>(null);
+  const { start } = useBench();
+  const { show } = useNumbers();
   const last = useLast((k) => k.how === "wheels");
   if (places.length === 0)
     return (
@@ -52,7 +57,7 @@ export function Wheels({ places }: { places: readonly string[] }) {
           <li>
             Rock the carriage in every direction: no play. A gauge on it belongs to part by part, above.
           </li>
-          <li>Lock the nuts without moving the eccentrics; feel again. More preload is more drag.</li>
+          <li>Lock the nuts without moving the eccentrics; feel again.</li>
         </ol>
         <div>
           <Fields>
@@ -67,8 +72,22 @@ export function Wheels({ places }: { places: readonly string[] }) {
                 }
               />
             ))}
+            <FreeNumber
+              label="Eccentrics turned by, turns"
+              dimension="number"
+              name="turned"
+              units={start.units}
+              signed
+              onValue={setTurned}
+            />
           </Fields>
-          <WriteDown reading={whole ? { how: "wheels", states: known, turned: null } : null} small />
+          {drag !== null && (
+            <p className="small quiet">
+              The preload that the design reckons with adds about{" "}
+              <b className="num">{show(drag, "N").said}</b> of drag; more preload, more drag.
+            </p>
+          )}
+          <WriteDown reading={whole ? { how: "wheels", states: known, turned } : null} small />
         </div>
       </Cols>
     </Sheet>

@@ -56,9 +56,11 @@ export function useLast(passes: (kept: Kept) => boolean): { kept: Kept; day: str
   return entry ? { kept: keptOf(entry), day: entry.on_date } : null;
 }
 
-/** Whether a kept reading is of this belt; older ones of the end say nothing. */
-export const isOf = (belt: BeltToRead) => (kept: Kept) =>
-  kept.tension_n !== undefined && (kept.of || "end") === belt.of;
+/** Whether a kept reading is of a belt's tension: moves say theirs too. */
+export const isTension = (kept: Kept) => typeof kept.tension_n === "number" && kept.how !== "moves";
+
+/** Whether it is of this belt; older ones of the end say nothing. */
+export const isOf = (belt: BeltToRead) => (kept: Kept) => isTension(kept) && (kept.of || "end") === belt.of;
 
 /** Whether a kept reading is of a trial; its key tells which. */
 export const isTried = (kept: Kept) => kept.how === "trial";

@@ -1,6 +1,6 @@
 /** The microphone: opened, kept for the last seconds, given out as a sound file; nothing leaves the machine. */
 
-const KEEPS_S = 8;
+const KEEPS_S = 5;
 
 export class Recorder {
   private blocks: Float32Array[] = [];

@@ -10,7 +10,7 @@ from itertools import pairwise
 from ...account.context import Context
 from ...account.found import Band, OutputShaft, Pulled, Seat, Trial, Unsure
 from ...account.report import BillLine, Caution, CutLine, DriveNode, PluckTarget, WorkStep
-from ...checks import belt_data, holding, trials
+from ...checks import belt_data, holding, tautness, trials
 from ...checks.tensioners import KINDS
 from ...fields.belts import Idler, Pulley
 from ...formulas import motion, prices
@@ -391,6 +391,7 @@ class BeltEnd(OpenBelt):
             set_by=KINDS[self.tensioner.kind][1],
             idler_wrap=lying.idler_wrap,
             bending=self.bending(ctx),
+            per_k=tautness.per_kelvin(ctx, self.belt, "end.belt", lying.ea),
             ways=("pluck", "push", "thumb", "scale"),
         )
 

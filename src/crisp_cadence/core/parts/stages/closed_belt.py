@@ -455,6 +455,7 @@ class ClosedBelt(ClosedPath):
             turn=loaded.turn,
             set_by=OF_SHAFTS[self.tensioner.kind][1],
             idler_wrap=None,
+            per_k=tautness.per_kelvin(ctx, self.belt, f"{at}.belt", fitted.ea),
             bending=belt_data.bending(ctx, self.profile(at, ctx), f"{at}.belt", f"{at}.bending", words, mass),
         )
 
