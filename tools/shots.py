@@ -60,7 +60,6 @@ def main(only: list[str], out: Path) -> None:
                 settle(page)
             for free, text in (fill or {}).items():
                 page.locator(f'[data-free="{free}"]').fill(text)
-            if fill:
                 settle(page)
             if show:
                 page.locator(show).evaluate("e => e.scrollIntoView()")
@@ -112,8 +111,7 @@ def main(only: list[str], out: Path) -> None:
             show="[data-pair]",
             fill={"across_mm": "300", "along_mm": "280", "rising_mm": "410.64", "falling_mm": "410.1"},
         )
-        wheel = axes["Potter's wheel"]
-        shot("15-spindle", f"/axis/{wheel}/drive")
+        shot("15-spindle", "/axis/{}/drive".format(axes["Potter's wheel"]))
         shot(
             "16-ripple",
             f"/axis/{axes['Long way']}/tune",
@@ -121,11 +119,10 @@ def main(only: list[str], out: Path) -> None:
             show="[data-ripple]",
             fill={"spacing": "181", "waves": "5", "ripple-speed": "400"},
         )
-        ways = "[data-choose] [role=tab]:has-text('Other ways')"
         shot(
             "12-other-ways-dark",
             f"/axis/{axes['Pass']}/drive",
-            ways,
+            "[data-choose] [role=tab]:has-text('Other ways')",
             dark=True,
             wait="[data-way]",
             show="[data-choose]",

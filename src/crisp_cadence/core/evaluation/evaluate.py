@@ -23,7 +23,7 @@ from ..fields.profile import Profile
 from ..geometry.scene import Scene
 from ..ledger.amounts import said
 from ..ledger.errors import EntryError
-from ..ledger.quantity import Ledger
+from ..ledger.quantity import Ledger, Quantity
 from ..parts.ends.contract import End
 from ..parts.stages.contract import Motor, Stage
 from . import chain, forces, give, sides, stand
@@ -162,8 +162,10 @@ class Run:
         soft = {f"chain.{j}": f"chain.{j}.{s.soft_field}" for j, s in enumerate(stages)}
         found = give.give_along(ctx, end, path, field, moving, soft, far)
         self.give = found
+        self.stands: Quantity | None = None  # what it gives for a newton while it stands, mm/N
         if found.softest is not None:
-            give.precision(ctx, found.softest, motor.positioning, field, state.field_standing, moving.motors)
+            at_rest = state.field_standing
+            self.stands = give.precision(ctx, found.softest, motor.positioning, field, at_rest, moving.motors)
             sides.square(ctx, found.softest, end, far)
         stand.check(ctx, end.guided)
         forces.unpowered(ctx, state.detent, moving.motors)

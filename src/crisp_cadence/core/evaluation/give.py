@@ -428,31 +428,31 @@ def _modes(
     return first, second
 
 
-def _sag(
+def _stands(
     ctx: Context, k: Quantity, field: Quantity | None, at_rest: Quantity | None, motors: Real
 ) -> Quantity:
-    """What gives under the load held: the motor's field has the current of standing then, unless the drive
-    holds by itself.
+    """What it gives for a newton while it stands, mm/N: the motor's field has the current of standing then,
+    unless the drive holds by itself.
     """
-    hold, locks = ctx.loads.by_phase["hold"], ctx.drive.locks
-    key, label = "error.sag", "Sag under the load held"
+    key, label = "stiffness.stands", "Gives for a newton while it stands"
+    locks = ctx.drive.locks
     if field is None or at_rest is None or not (is_column(locks) or not locks):
-        return ctx.calc(key, label, dynamics.give, force_n=hold, stiffness_n_mm=k)
+        return ctx.book.put(
+            key, label, lambda: 1 / k.n, "mm/N", equation="1/k", source="Hooke's law", stiffness=k
+        )
     standing = _field(ctx, "field.standing", "Magnetic spring at the carriage, at standing current", at_rest)
 
-    def softer() -> Real:
-        """By how much more it gives for a newton than with the field in full."""
+    def gives() -> Real:
         weak = pick(standing.n > 0, 1 / most(standing.n, 1e-12), math.inf)
-        return pick(locks, 0.0, (weak - 1 / field.n) / motors)
+        return 1 / k.n + pick(locks, 0.0, (weak - 1 / field.n) / motors)
 
     return ctx.book.put(
         key,
         label,
-        lambda: pick(hold.n == 0, 0.0, hold.n * (1 / k.n + softer())),
-        "mm",
-        equation="F·(1/k + (1/k_standing − 1/k_field)/n)",
+        gives,
+        "mm/N",
+        equation="1/k + (1/k_standing − 1/k_field)/n",
         source="springs in series, the rotor's field at the current of standing",
-        force=hold,
         stiffness=k,
         field=field,
         standing=standing,
@@ -466,8 +466,9 @@ def precision(
     field: Quantity | None,
     at_rest: Quantity | None,
     motors: Real,
-) -> None:
-    """Rungs of error: whip, give under push, lost motion; only the push where nothing holds a place.
+) -> Quantity:
+    """Rungs of error: whip, give under push, lost motion; only the push where nothing holds a place. Returns
+    what it gives for a newton while it stands, mm/N.
 
     `k` is the stiffness at the softest place, `field` that of the rotor's field at the carriage, `at_rest` of
     the field at standing current.
@@ -481,7 +482,17 @@ def precision(
         stiffness_n_mm=k,
     )
     push = ctx.calc("error.push", "Give under the push", dynamics.give, force_n=loads.push, stiffness_n_mm=k)
-    sag = _sag(ctx, k, field, at_rest, motors)
+    stands, hold = _stands(ctx, k, field, at_rest, motors), loads.by_phase["hold"]
+    sag = ctx.book.put(
+        "error.sag",
+        "Sag under the load held",
+        lambda: pick(hold.n == 0, 0.0, hold.n * stands.n),
+        "mm",
+        equation="F·c",
+        source="Hooke's law",
+        force=hold,
+        gives=stands,
+    )
     lost = ctx.calc(
         "error.lost",
         "Lost motion on reversing",
@@ -515,3 +526,4 @@ def precision(
         if not positioning and key != "push_give":
             continue
         ctx.error_rung(key, label, got, "aim.error_mm", says)
+    return stands

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Annotated, Literal
@@ -17,6 +18,7 @@ from ..ledger.errors import EntryError, problem
 from .statistics import Mean, mean_of
 
 PULLS_N = (1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0)
+OVER = 3.0  # times the drag, so that friction hides little of it
 SEEN_MM = 0.1  # what a pull should move so that a gauge shows it well
 STIFFNESS_OFF, MODE_OFF, DRAG_OFF, MASS_OFF = 0.35, 0.25, 0.5, 0.1  # of what is predicted (estimates)
 
@@ -186,18 +188,19 @@ def _of_the_whole(run: Run) -> list[Trial]:
                 keeps=Kept("moving.0.mass_kg", 1.0, own - tally),
             )
         )
-    soft = None if run.give.softest is None else run.give.softest.value
-    if soft and run.motor.positioning:
-        pull = next((p for p in PULLS_N if p / soft >= SEEN_MM), PULLS_N[-1])
-        give = pull / soft
+    soft = None if run.stands is None else run.stands.value
+    if soft and math.isfinite(soft) and run.motor.positioning:
+        pull = next((p for p in PULLS_N if p * soft >= SEEN_MM and p >= OVER * (drag or 0.0)), PULLS_N[-1])
+        give = pull * soft
         found.append(
             Trial(
                 key="give",
                 name=f"Give under {said(pull, 'N')}",
                 path="aim.error_mm",
                 how=f"Motor on and standing, where the axis is softest (Shake shows where). Pull the "
-                f"{run.end.point} along its way with {said(pull, 'N')}, one way and the other: half the way "
-                "between both on a dial gauge.",
+                f"{run.end.point} along its way with {said(pull, 'N')}, one way and the other, and tap it "
+                "lightly "
+                "until the gauge rests, or friction keeps a part of it: half the way between both.",
                 dimension="length",
                 unit="mm",
                 expected=give,
