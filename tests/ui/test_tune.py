@@ -275,6 +275,30 @@ def test_a_beam_is_squared_and_its_readings_teach(page: Page, demo: Running, axe
     expect(lesson.locator("[data-compared=give]")).to_contain_text(re.compile("(?<!dis)agrees"))
 
 
+def test_a_calibration_remembers_the_tension_that_it_was_made_at(
+    page: Page, demo: Running, axes: dict[str, str]
+) -> None:
+    """The tension that was read last tells what of the error it made, and is kept beside the steps."""
+    axis = axes["Reach"]
+    reading = {"how": "pluck", "of": "end", "span_mm": 261.0, "frequency_hz": 78.0}
+    body = {"on_date": "2026-05-01", "kind": "note", "says": "", "cost": None, "reading": reading}
+    demo.ask(f"/axes/{axis}/log", body)
+    (entry,) = demo.ask(f"/axes/{axis}/log")
+    tension = entry["reading"]["tension_n"]
+    page.goto(f"{demo.url}/axis/{axis}/tune")
+    settled(page)
+    for i, (commanded, measured) in enumerate(((100, 100.2), (200, 200.41), (200, 200.3))):
+        page.locator(f'[data-free="commanded-{i}"]').fill(str(commanded))
+        page.locator(f'[data-free="measured-{i}"]').fill(str(measured))
+    page.locator("[data-calibrate]").get_by_label("after turning round").nth(2).check()
+    expect(page.locator('[data-result="calibrated.play"]')).to_be_visible()
+    assert value(page, "calibrated.play") == pytest.approx(0.109, abs=0.002)
+    page.get_by_role("button", name="as the tension it was calibrated at").click()
+    expect(page.locator("[data-save=saved]")).to_contain_text("rev. 2")
+    measured = demo.ask(f"/axes/{axis}")["design"]["measured"]
+    assert measured == [{"field": "end.belt.calibrated_at_n", "value": pytest.approx(tension, rel=1e-3)}]
+
+
 def test_test_moves_are_saved_as_a_file_within_the_soft_limits(
     page: Page, demo: Running, axes: dict[str, str]
 ) -> None:

@@ -123,7 +123,7 @@ def lesson(design: AxisDesign, profiles: Mapping[str, Profile], readings: Sequen
     read = np.log(values)
     off = np.array([_off(r) for r in chosen])
     first = model.at(keys, np.zeros(len(model.unsure)))
-    slopes = model.slopes(keys, first)
+    slopes = model.slopes(keys)
     before = (first - read) / off
     after = _refitted(model, keys, read, off, slopes, first)
     disagrees = np.abs(before) > DISAGREES
@@ -177,7 +177,7 @@ class _Model:
         found = self.start if not theta.any() else self.predicted(theta)
         return np.array([found.get(k, self.start[k]) for k in keys])
 
-    def slopes(self, keys: Sequence[str], first: FloatArray) -> FloatArray:
+    def slopes(self, keys: Sequence[str]) -> FloatArray:
         """∂ln f/∂θ; all trials are kept, so that what to measure next costs nothing."""
         self.every = np.zeros((len(self.start), len(self.unsure)))
         order = list(self.start)

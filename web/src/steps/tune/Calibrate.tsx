@@ -10,7 +10,7 @@ import { Fetched } from "../../kit/Fetched";
 import { Tick } from "../../kit/inputs";
 import { Fig, Figs, Line, Sheet, Table } from "../../kit/sheets";
 import { number, shownUnit } from "../../units/format";
-import { isTension, useLast } from "./measured";
+import { isTension, useKeep, useLast } from "./measured";
 import { WriteDown } from "./WriteDown";
 import css from "./tune.module.css";
 
@@ -31,6 +31,7 @@ export function Calibrate({ scale }: { scale: Scale }) {
   const [system] = useSystem();
   const [rows, setRows] = useState<Row[]>([EMPTY, EMPTY, EMPTY]);
   const last = useLast((k) => isTension(k) && /^(end(\.1)?)?$/.test(k.of ?? ""));
+  const keep = useKeep();
   const change = (i: number, part: Partial<Row>) =>
     setRows((all) => all.map((r, j) => (j === i ? { ...r, ...part } : r)));
   const moves = rows.flatMap((r): Move[] =>
@@ -102,7 +103,13 @@ export function Calibrate({ scale }: { scale: Scale }) {
           {(found) => <Told found={found} steps={steps} tension={tension} />}
         </Fetched>
       )}
-      <WriteDown reading={asked && result.data ? reading : null} small />
+      <WriteDown reading={asked && result.data ? reading : null} small>
+        {tension !== null && asked && (
+          <Act onClick={() => keep("end.belt.calibrated_at_n", Number(tension.toPrecision(4)))}>
+            Keep {show(tension, "N").said} as the tension it was calibrated at
+          </Act>
+        )}
+      </WriteDown>
     </Sheet>
   );
 }

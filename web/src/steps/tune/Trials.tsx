@@ -10,7 +10,7 @@ import { Act } from "../../kit/Act";
 import { Fetched } from "../../kit/Fetched";
 import { Fields, Num, Sheet, Table } from "../../kit/sheets";
 import { number } from "../../units/format";
-import { isTried, useLasts, type Kept } from "./measured";
+import { isTried, useKeep, useLasts, type Kept } from "./measured";
 import { WriteDown } from "./WriteDown";
 import css from "./tune.module.css";
 
@@ -89,7 +89,7 @@ export function Trials({ trials }: { trials: readonly Trial[] }) {
 
 function One({ trial }: { trial: Trial }) {
   const { design } = useView();
-  const { session, start } = useBench();
+  const { start } = useBench();
   const { show } = useNumbers();
   const go = useGo();
   const [read, setRead] = useState<(number | null)[]>(Array<number | null>(READINGS).fill(null));
@@ -102,11 +102,7 @@ function One({ trial }: { trial: Trial }) {
     retry: false,
     staleTime: Infinity,
   });
-  const keep = (path: string, value: number) =>
-    session.set("measured", [
-      ...(design.measured ?? []).filter((m) => m.field !== path),
-      { field: path, value },
-    ]);
+  const keep = useKeep();
   return (
     <div className={css.found} data-trying={trial.key}>
       <p className={`small ${css.asks}`}>{trial.how}</p>

@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { ask, type BeltToRead, type LogEntry, type ToMeasure } from "../../api/client";
 import { keyOf, useLog } from "../../api/queries";
-import { useView } from "../../design/context";
+import { useBench, useView } from "../../design/context";
 
 /** Belts, trials and scale of the design as it stands; the last answer stays until the next is there. */
 export function useToMeasure() {
@@ -74,4 +74,14 @@ export function useLasts(passes: (kept: Kept) => boolean): Map<string, { kept: K
     if (passes(kept) && kept.of && !last.has(kept.of)) last.set(kept.of, { kept, day: e.on_date });
   }
   return last;
+}
+
+/** Keeps a number of the design as measured on the real thing. */
+export function useKeep() {
+  const { session } = useBench();
+  return (field: string, value: number) =>
+    session.set("measured", [
+      ...(session.get().design.measured ?? []).filter((m) => m.field !== field),
+      { field, value },
+    ]);
 }
