@@ -138,7 +138,8 @@ def test_the_command_ends_with_three_where_it_cannot_tell_and_two_where_it_is_re
     cli.main(["examples", str(tmp_path)])
     capsys.readouterr()
     (tmp_path / "pluck.wav").write_bytes(file_of(SOUND))
-    wheel = str(tmp_path / "trimming-bench-potter-s-wheel.json")
-    code, _, err = listened(capsys, str(tmp_path / "pluck.wav"), "--design", wheel)
-    assert code == 2
-    assert "no toothed belt" in err
+    for design, says in (("kiln-room-hoist", "no belt"), ("trimming-bench-potter-s-wheel", "which belt")):
+        file = str(tmp_path / f"{design}.json")
+        code, _, err = listened(capsys, str(tmp_path / "pluck.wav"), "--design", file)
+        assert code == 2
+        assert says in err

@@ -428,35 +428,52 @@ def _modes(
     return first, second
 
 
-def _stands(
+def _standing(
     ctx: Context, k: Quantity, field: Quantity | None, at_rest: Quantity | None, motors: Real
-) -> Quantity:
-    """What it gives for a newton while it stands, mm/N: the motor's field has the current of standing then,
-    unless the drive holds by itself.
+) -> tuple[Quantity, Quantity]:
+    """What gives under the load held, mm, and for a newton while it stands, mm/N: the motor's field has the
+    current of standing then, unless the drive holds by itself.
     """
-    key, label = "stiffness.stands", "Gives for a newton while it stands"
-    locks = ctx.drive.locks
-    if field is None or at_rest is None or not (is_column(locks) or not locks):
-        return ctx.book.put(
-            key, label, lambda: 1 / k.n, "mm/N", equation="1/k", source="Hooke's law", stiffness=k
-        )
-    standing = _field(ctx, "field.standing", "Magnetic spring at the carriage, at standing current", at_rest)
+    hold, locks = ctx.loads.by_phase["hold"], ctx.drive.locks
+    terms: dict[str, Term] = {"stiffness": k}
+    words = ("1/k", "Hooke's law")
 
     def gives() -> Real:
-        weak = pick(standing.n > 0, 1 / most(standing.n, 1e-12), math.inf)
-        return 1 / k.n + pick(locks, 0.0, (weak - 1 / field.n) / motors)
+        return 1 / k.n
 
-    return ctx.book.put(
-        key,
-        label,
+    if field is not None and at_rest is not None and (is_column(locks) or not locks):
+        weak = _field(ctx, "field.standing", "Magnetic spring at the carriage, at standing current", at_rest)
+        terms |= {"field": field, "standing": weak}
+        words = (
+            "1/k + (1/k_standing − 1/k_field)/n",
+            "springs in series, the rotor's field at the current of standing",
+        )
+
+        def gives() -> Real:
+            soft = pick(weak.n > 0, 1 / most(weak.n, 1e-12), math.inf)
+            return 1 / k.n + pick(locks, 0.0, (soft - 1 / field.n) / motors)
+
+    equation, source = words
+    sag = ctx.book.put(
+        "error.sag",
+        "Sag under the load held",
+        lambda: pick(hold.n == 0, 0.0, hold.n * gives()),
+        "mm",
+        equation=f"F·({equation})",
+        source=source,
+        force=hold,
+        also=terms,
+    )
+    one = ctx.book.put(
+        "stiffness.stands",
+        "Gives for a newton while it stands",
         gives,
         "mm/N",
-        equation="1/k + (1/k_standing − 1/k_field)/n",
-        source="springs in series, the rotor's field at the current of standing",
-        stiffness=k,
-        field=field,
-        standing=standing,
+        equation=equation,
+        source=source,
+        also=terms,
     )
+    return sag, one
 
 
 def precision(
@@ -482,17 +499,7 @@ def precision(
         stiffness_n_mm=k,
     )
     push = ctx.calc("error.push", "Give under the push", dynamics.give, force_n=loads.push, stiffness_n_mm=k)
-    stands, hold = _stands(ctx, k, field, at_rest, motors), loads.by_phase["hold"]
-    sag = ctx.book.put(
-        "error.sag",
-        "Sag under the load held",
-        lambda: pick(hold.n == 0, 0.0, hold.n * stands.n),
-        "mm",
-        equation="F·c",
-        source="Hooke's law",
-        force=hold,
-        gives=stands,
-    )
+    sag, stands = _standing(ctx, k, field, at_rest, motors)
     lost = ctx.calc(
         "error.lost",
         "Lost motion on reversing",

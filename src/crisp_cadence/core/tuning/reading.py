@@ -200,7 +200,7 @@ def chosen_band(all_bands: Mapping[str, Band], of: str) -> Band:
                 "does not say which belt was read" if several or not of else "is no belt of this axis",
                 value=of,
                 limit=names,
-                remedy=f"Take one of these: {names}." if names else "This axis has no toothed belt to read.",
+                remedy=f"Take one of these: {names}." if names else "This axis has no belt to read.",
             )
         ]
     )
