@@ -107,7 +107,7 @@ def main(only: list[str], out: Path) -> None:
         shot(
             "14-square",
             f"/axis/{axes['Head']}/tune",
-            wait="[data-square]",
+            "[data-square] summary",
             show="[data-pair]",
             fill={"across_mm": "300", "along_mm": "280", "rising_mm": "410.64", "falling_mm": "410.1"},
         )

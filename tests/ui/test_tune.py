@@ -246,6 +246,7 @@ def test_a_beam_is_squared_and_its_readings_teach(page: Page, demo: Running, axe
     """Diagonals by Pythagoras: 0.9 mm ahead over 400; the lead grows with the width between the sides."""
     page.goto(f"{demo.url}/axis/{axes['Loader']}/tune")
     settled(page)
+    page.get_by_text("Measure its square").click()
     rising, falling = math.hypot(400, 300.9), math.hypot(400, 299.1)
     for name, length in (
         ("across_mm", 400),
@@ -287,6 +288,7 @@ def test_a_calibration_remembers_the_tension_that_it_was_made_at(
     tension = entry["reading"]["tension_n"]
     page.goto(f"{demo.url}/axis/{axis}/tune")
     settled(page)
+    page.get_by_role("button", name="Another move").click()
     for i, (commanded, measured) in enumerate(((100, 100.2), (200, 200.41), (200, 200.3))):
         page.locator(f'[data-free="commanded-{i}"]').fill(str(commanded))
         page.locator(f'[data-free="measured-{i}"]').fill(str(measured))
@@ -305,6 +307,7 @@ def test_test_moves_are_saved_as_a_file_within_the_soft_limits(
     page.goto(f"{demo.url}/axis/{axes['Aisle']}/tune")
     settled(page)
     moves = page.locator("[data-moves]")
+    moves.get_by_text("Make a test").click()
     with page.expect_download() as saved:
         moves.get_by_role("button", name="Save the file").click()
     text = Path(saved.value.path()).read_text(encoding="ascii")

@@ -120,7 +120,7 @@ def test_from_shelf_to_log_and_through_a_killed_program(
         page.locator("[data-free=hertz]").fill(f"{hertz:.4f}")
         assert shown("tension.read") == pytest.approx(target, rel=1e-3)
         expect(page.get_by_text("within the band").first).to_be_visible()
-        page.get_by_role("button", name="Write it to the log").click()
+        page.locator("[data-measure]").get_by_role("button", name="Write it to the log").click()
         expect(page.get_by_text("Written down for")).to_be_visible()
 
         # Log

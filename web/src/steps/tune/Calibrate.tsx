@@ -29,7 +29,7 @@ export function Calibrate({ scale }: { scale: Scale }) {
   const { start } = useBench();
   const { show } = useNumbers();
   const [system] = useSystem();
-  const [rows, setRows] = useState<Row[]>([EMPTY, EMPTY, EMPTY]);
+  const [rows, setRows] = useState<Row[]>([EMPTY, EMPTY]);
   const last = useLast((k) => isTension(k) && /^(end(\.1)?)?$/.test(k.of ?? ""));
   const keep = useKeep();
   const change = (i: number, part: Partial<Row>) =>

@@ -24,7 +24,18 @@ const NAMES: Record<Kind, string> = {
 };
 const LETTERS: readonly Letter[] = ["X", "Y", "Z", "A", "B", "C", "U", "V", "W"];
 
-export function Moves({ kinds, angle }: { kinds: readonly Kind[]; angle: boolean }) {
+/** What it offers, in a line; its fields are made when somebody opens it. */
+export function Moves(props: { kinds: readonly Kind[]; angle: boolean }) {
+  return (
+    <Sheet title="Test moves" note="within the soft limits, as a file or to type" data-moves>
+      <Fold title={`Make a test: ${props.kinds.map((k) => NAMES[k]).join(", ")}`}>
+        {() => <Make {...props} />}
+      </Fold>
+    </Sheet>
+  );
+}
+
+function Make({ kinds, angle }: { kinds: readonly Kind[]; angle: boolean }) {
   const { design } = useView();
   const { start } = useBench();
   const { show } = useNumbers();
@@ -55,7 +66,7 @@ export function Moves({ kinds, angle }: { kinds: readonly Kind[]; angle: boolean
     />
   );
   return (
-    <Sheet title="Test moves" note="within the soft limits, as a file or to type" data-moves>
+    <>
       <Fields>
         <Pick
           label="Which test"
@@ -113,6 +124,6 @@ export function Moves({ kinds, angle }: { kinds: readonly Kind[]; angle: boolean
           </>
         )}
       </Fetched>
-    </Sheet>
+    </>
   );
 }

@@ -7,7 +7,7 @@ import { useBench, useNumbers, useView } from "../../design/context";
 import { FreeNumber } from "../../fields/FreeNumber";
 import { Fetched } from "../../kit/Fetched";
 import { Either } from "../../kit/inputs";
-import { Cols, Fields, Sheet } from "../../kit/sheets";
+import { Cols, Fields, Fold, Sheet } from "../../kit/sheets";
 import { WriteDown } from "./WriteDown";
 import css from "./tune.module.css";
 
@@ -16,10 +16,26 @@ const DIAGONALS = [
   ["along_mm", "Along the travel"],
 ] as const;
 
+/** By what a beam is squared; its fields are made when somebody opens them. */
 export function Square({ squaring }: { squaring: Squaring }) {
+  const { show } = useNumbers();
+  return (
+    <Sheet
+      title="Square"
+      note={`may be off by ${show(squaring.may_mm, "mm").said} over ${show(squaring.width_mm, "mm", 4).said}`}
+      data-square
+    >
+      <p className="small">{squaring.by}</p>
+      <Fold title="Measure its square, by diagonals or by two gauges">
+        {() => <Measured squaring={squaring} />}
+      </Fold>
+    </Sheet>
+  );
+}
+
+function Measured({ squaring }: { squaring: Squaring }) {
   const { design } = useView();
   const { start } = useBench();
-  const { show } = useNumbers();
   const [how, setHow] = useState<"diagonals" | "gauges">("diagonals");
   const [read, setRead] = useState<Record<string, number | null>>({});
   const [first, second] = squaring.sides as [string, string];
@@ -46,23 +62,16 @@ export function Square({ squaring }: { squaring: Squaring }) {
     staleTime: Infinity,
   });
   return (
-    <Sheet
-      title="Square"
-      note={`may be off by ${show(squaring.may_mm, "mm").said} over ${show(squaring.width_mm, "mm", 4).said}`}
-      aside={
-        <Either
-          label="How"
-          value={how}
-          options={[
-            { value: "diagonals", label: "by diagonals" },
-            { value: "gauges", label: "by two gauges" },
-          ]}
-          onValue={setHow}
-        />
-      }
-      data-square
-    >
-      <p className="small">{squaring.by}</p>
+    <>
+      <Either
+        label="How"
+        value={how}
+        options={[
+          { value: "diagonals", label: "by diagonals" },
+          { value: "gauges", label: "by two gauges" },
+        ]}
+        onValue={setHow}
+      />
       <p className={`small quiet ${css.asks}`}>
         {how === "diagonals"
           ? "Draw or dot a rectangle as large as the travel allows, supply on, and measure its sides and both diagonals with one tape."
@@ -93,7 +102,7 @@ export function Square({ squaring }: { squaring: Squaring }) {
         </div>
       </Cols>
       <WriteDown reading={whole && answer.data ? reading : null} small />
-    </Sheet>
+    </>
   );
 }
 

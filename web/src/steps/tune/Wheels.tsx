@@ -4,7 +4,7 @@ import type { WheelsReading } from "../../api/client";
 import { useBench, useNumbers } from "../../design/context";
 import { FreeNumber } from "../../fields/FreeNumber";
 import { Pick } from "../../kit/inputs";
-import { Cols, Fields, Sheet } from "../../kit/sheets";
+import { Cols, Fields, Fold, Sheet } from "../../kit/sheets";
 import { useLast } from "./measured";
 import { WriteDown } from "./WriteDown";
 import css from "./tune.module.css";
@@ -59,36 +59,40 @@ export function Wheels({ places, drag }: { places: readonly string[]; drag: numb
           </li>
           <li>Lock the nuts without moving the eccentrics; feel again.</li>
         </ol>
-        <div>
-          <Fields>
-            {places.map((place, i) => (
-              <Pick
-                key={place}
-                label={`Wheel ${place}`}
-                value={states[i] ?? ""}
-                options={STATES}
-                onValue={(v) =>
-                  setFelt(places.map((_, j) => (j === i ? (v as State | "") : (states[j] ?? ""))))
-                }
-              />
-            ))}
-            <FreeNumber
-              label="Eccentrics turned by, turns"
-              dimension="number"
-              name="turned"
-              units={start.units}
-              signed
-              onValue={setTurned}
-            />
-          </Fields>
-          {drag !== null && (
-            <p className="small quiet">
-              The preload that the design reckons with adds about{" "}
-              <b className="num">{show(drag, "N").said}</b> of drag; more preload, more drag.
-            </p>
+        <Fold title="Note each wheel as you feel it">
+          {() => (
+            <>
+              <Fields>
+                {places.map((place, i) => (
+                  <Pick
+                    key={place}
+                    label={`Wheel ${place}`}
+                    value={states[i] ?? ""}
+                    options={STATES}
+                    onValue={(v) =>
+                      setFelt(places.map((_, j) => (j === i ? (v as State | "") : (states[j] ?? ""))))
+                    }
+                  />
+                ))}
+                <FreeNumber
+                  label="Eccentrics turned by, turns"
+                  dimension="number"
+                  name="turned"
+                  units={start.units}
+                  signed
+                  onValue={setTurned}
+                />
+              </Fields>
+              {drag !== null && (
+                <p className="small quiet">
+                  The preload that the design reckons with adds about{" "}
+                  <b className="num">{show(drag, "N").said}</b> of drag; more preload, more drag.
+                </p>
+              )}
+              <WriteDown reading={whole ? { how: "wheels", states: known, turned } : null} small />
+            </>
           )}
-          <WriteDown reading={whole ? { how: "wheels", states: known, turned } : null} small />
-        </div>
+        </Fold>
       </Cols>
     </Sheet>
   );
