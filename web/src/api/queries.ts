@@ -119,6 +119,19 @@ export const useOpened = (design: Design, q: Quantity) =>
     placeholderData: keepPreviousData,
   });
 
+/** What the program says of a design and of what goes with it, asked for once; `kept` shows the last answer until the
+ * next is there.
+ */
+export const useAsked = <T>(path: string, design: Design, more: object, wanted = true, kept = false) =>
+  useQuery({
+    queryKey: [path, keyOf(design), more],
+    queryFn: ({ signal }) => ask<T>(`/${path}`, { body: { design, ...more }, signal }),
+    enabled: wanted,
+    retry: false,
+    staleTime: Infinity,
+    placeholderData: kept ? keepPreviousData : undefined,
+  });
+
 interface Progress {
   done: number;
   place?: number;

@@ -4456,7 +4456,8 @@ export interface components {
         };
         /**
          * Kept
-         * @description A field of the design that takes a reading as measured: `times` of it and `plus` besides.
+         * @description A field of the design that takes a reading as measured: `times` of it and `plus` besides; of several
+         *     places the mean, or the `worst`.
          */
         Kept: {
             /** Path */
@@ -4471,6 +4472,11 @@ export interface components {
              * @default 0
              */
             plus: number;
+            /**
+             * Worst
+             * @default false
+             */
+            worst: boolean;
         };
         /**
          * KeysBody

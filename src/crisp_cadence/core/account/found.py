@@ -189,11 +189,14 @@ class Repeat:
 
 @record
 class Kept:
-    """A field of the design that takes a reading as measured: `times` of it and `plus` besides."""
+    """A field of the design that takes a reading as measured: `times` of it and `plus` besides; of several
+    places the mean, or the `worst`.
+    """
 
     path: str
     times: float = 1.0
     plus: float = 0.0
+    worst: bool = False
 
 
 @record

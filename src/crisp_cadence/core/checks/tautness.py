@@ -373,8 +373,7 @@ def bounded(
             "tune",
             ends.path,
             f"The band of the tension{behind} is narrower than what one reading scatters (a tenth either "
-            f"way): "
-            f"read it several times. What ends it above: {ends.says}.",
+            f"way): read it several times. What ends it above: {ends.says}.",
         )
     limit = None
     if advice is not None:

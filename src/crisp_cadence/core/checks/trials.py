@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from typing import Any
 
 from ..account.found import Kept, Trial
 from ..ledger.quantity import Quantity
@@ -10,6 +11,11 @@ from ..ledger.quantity import Quantity
 WAY_OFF = 0.02  # of a way by turns: what a tape and a mark by eye leave
 MASS_OFF, TURN_OFF = 0.15, 0.4  # of a belt: a metre of it by its catalogue, a turn of its screw (estimates)
 A_TRACE = 0.25  # of the play that is meant: with less, a mesh binds once it is warm (estimate)
+
+
+def about(expected: float, off: float, **said: Any) -> Trial:
+    """A trial that is right within so large a part of what the design says."""
+    return Trial(expected=expected, low=expected * (1 - off), high=expected * (1 + off), **said)
 
 
 def play(
@@ -31,7 +37,7 @@ def play(
         below="Too close: it binds where it is eccentric, or once it is warm. Set it a trace apart.",
         above="More than the design reckons with: set it closer, look for a loose hub or key, or keep it as "
         "measured.",
-        keeps=Kept(f"{at}.{field}"),
+        keeps=Kept(f"{at}.{field}", worst=True),
     )
 
 
@@ -40,16 +46,15 @@ def turns(
 ) -> Trial:
     """The way that so many turns make round a diameter; `around_mm` is added to it, as a rope's own is."""
     way = count * math.pi * (diameter_mm + around_mm)
-    return Trial(
+    return about(
+        way,
+        WAY_OFF,
         key=key,
         name=name,
         path=path,
         how=how,
         dimension="length",
         unit="mm",
-        expected=way,
-        low=way * (1 - WAY_OFF),
-        high=way * (1 + WAY_OFF),
         below="Shorter than the design says: keep the diameter as measured, and speed and force follow.",
         above="Longer than the design says: keep the diameter as measured, and speed and force follow.",
         keeps=Kept(path, 1 / (count * math.pi), -around_mm),
@@ -65,7 +70,9 @@ def of_belt(
     found = []
     if line_mass.value:
         found.append(
-            Trial(
+            about(
+                line_mass.value,
+                MASS_OFF,
                 key=f"{at}.weigh",
                 name=f"What a metre of {name} weighs",
                 path=f"{belt}.line_mass_g_m",
@@ -73,9 +80,6 @@ def of_belt(
                 "pitch is as wrong as this is.",
                 dimension="line mass",
                 unit="g/m",
-                expected=line_mass.value,
-                low=line_mass.value * (1 - MASS_OFF),
-                high=line_mass.value * (1 + MASS_OFF),
                 below="Lighter than its catalogue: another make or width; keep it as measured.",
                 above="Heavier than its catalogue: another make, cord or width; keep it as measured.",
                 keeps=Kept(f"{belt}.line_mass_g_m"),
@@ -83,7 +87,9 @@ def of_belt(
         )
     if turn is not None and turn.value and ea.value:
         found.append(
-            Trial(
+            about(
+                turn.value,
+                TURN_OFF,
                 key=f"{at}.turn",
                 name=f"Tension of {name} for one turn of its screw",
                 path=f"{belt}.ea_n",
@@ -91,9 +97,6 @@ def of_belt(
                 "difference. Once up, once down.",
                 dimension="force",
                 unit="N",
-                expected=turn.value,
-                low=turn.value * (1 - TURN_OFF),
-                high=turn.value * (1 + TURN_OFF),
                 below="Softer than the catalogue's belt in rigid mounts: a mount or a clamp gives, or the "
                 "cords.",
                 above="Stiffer than the catalogue's belt: its cords are; keep it as measured.",

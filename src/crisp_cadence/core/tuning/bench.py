@@ -1,6 +1,5 @@
 """Everything that is measured on one axis once it stands: its belts, its trials, what it is calibrated in,
-how
-its beam is squared, which test moves it can make.
+how its beam is squared, which test moves it can make.
 """
 
 from __future__ import annotations

@@ -220,8 +220,7 @@ def _words(
         else:
             says.append(
                 f"Of {error:+.3f} % the belt's tension makes {growth:+.3f} %; the rest, {rest:+.3f} %, is "
-                "the "
-                "belt's own pitch or a pulley: measure over ten pitches of the belt."
+                "the belt's own pitch or a pulley: measure over ten pitches of the belt."
             )
     place = _places(moves, line, unit)
     if place:
@@ -246,8 +245,7 @@ def _places(moves: Sequence[Move], line: Line, unit: str) -> str:
         return ""
     return (
         f"From {said(most, unit)} it goes {said(apart, unit, '.2g')} further than from {said(least, unit)}: "
-        "a "
-        "pulley out of true, a rail that is not straight, or another zero of the gauge."
+        "a pulley out of true, a rail that is not straight, or another zero of the gauge."
     )
 
 

@@ -69,14 +69,12 @@ def preload(design: AxisDesign, reading: WheelsReading) -> Preload:
     if len(tight) == count:
         return Preload(
             "tight",
-            "All drag the plate: some leave it so; it adds drag and wears the wheels. For a slight drag turn "
-            "every "
-            "eccentric back by a sixteenth.",
+            "All drag the plate: some leave it so; it adds drag and wears the wheels. For a slight drag "
+            "turn every eccentric back by a sixteenth.",
         )
     both = ", ".join([*(f"{n} spins free" for n in free), *(f"{n} drags the plate" for n in tight)])
     return Preload(
         "uneven",
         f"Not alike: {both}. Turn the eccentric next to it, one at a time, a sixteenth; where it changes "
-        "along "
-        "the rail, the rail is not straight or not of one width.",
+        "along the rail, the rail is not straight or not of one width.",
     )

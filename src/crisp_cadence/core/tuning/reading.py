@@ -325,9 +325,8 @@ def _verdict(tension: float, low: float | None, high: float | None) -> tuple[Ver
         return "no band", "There is no band to hold it against yet."
     if low > high:
         return "no band", (
-            f"No tension is right here: it needs {said(low, 'N', '.3g')} at least, and what holds the "
-            f"belt bears "
-            f"{said(high, 'N', '.3g')} at most. See the ladder, room between least and most tension."
+            f"No tension is right here: it needs {said(low, 'N', '.3g')} at least, and what holds the belt "
+            f"bears {said(high, 'N', '.3g')} at most. See the ladder, room between least and most tension."
         )
     if tension < low:
         return "low", "Below the band: a run can go slack and the belt can jump. Tighten it."

@@ -10,6 +10,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from ..account.found import Kept, Trial
+from ..checks.trials import about
 from ..design.design import AxisDesign
 from ..evaluation.evaluate import Run, work_out
 from ..fields.profile import Profile
@@ -124,16 +125,16 @@ def _answer(trial: Trial, mean: Mean, values: list[float]) -> TrialAnswer:
         trial.high,
         verdict,
         says,
-        _kept(trial.keeps, max(values) if trial.key.endswith("play") else mean.mean),
+        _kept(trial.keeps, mean.mean, max(values)),
         trial.load,
     )
 
 
-def _kept(keeps: Kept | None, value: float) -> Keeps | None:
+def _kept(keeps: Kept | None, mean: float, most: float) -> Keeps | None:
     """Rounded to what was read: a field of the design shows no digits that nobody measured."""
     if keeps is None:
         return None
-    kept = keeps.times * value + keeps.plus
+    kept = keeps.times * (most if keeps.worst else mean) + keeps.plus
     return Keeps(keeps.path, float(f"{kept:.4g}")) if kept >= 0 else None
 
 
@@ -148,7 +149,9 @@ def _of_the_whole(run: Run) -> list[Trial]:
     drag, own = ctx.loads.drag.value, ctx.design.guide.drag_n
     if drag and run.end.guided:
         found.append(
-            Trial(
+            about(
+                drag,
+                DRAG_OFF,
                 key="drag",
                 name="Drag of the guide",
                 path="guide.drag_n",
@@ -156,9 +159,6 @@ def _of_the_whole(run: Run) -> list[Trial]:
                 + (PULLED_UP if ctx.design.aim.slope_deg else PULLED_ALONG),
                 dimension="force",
                 unit="N",
-                expected=drag,
-                low=(1 - DRAG_OFF) * drag,
-                high=(1 + DRAG_OFF) * drag,
                 below="It runs lighter than the design reckons with: see that no wheel is loose, and keep "
                 "it.",
                 above="It runs heavier: loosen preload, look for a tight place, dirt or a rail that is not "
@@ -171,18 +171,16 @@ def _of_the_whole(run: Run) -> list[Trial]:
     if tally and len(moving) == 1 and moving[0].quantity == 1:
         own = moving[0].mass_kg
         found.append(
-            Trial(
+            about(
+                tally,
+                MASS_OFF,
                 key="mass",
                 name="What moves weighs",
                 path="moving.0.mass_kg",
                 how="Weigh all that moves along, with its screws, cables and half of its hoses, before it "
-                "goes "
-                "on.",
+                "goes on.",
                 dimension="mass",
                 unit="kg",
-                expected=tally,
-                low=tally * (1 - MASS_OFF),
-                high=tally * (1 + MASS_OFF),
                 below="Lighter than counted: keep it, and it may go faster.",
                 above="Heavier than counted: keep it, and see what still holds.",
                 keeps=Kept("moving.0.mass_kg", 1.0, own - tally),
@@ -197,10 +195,9 @@ def _of_the_whole(run: Run) -> list[Trial]:
                 key="give",
                 name=f"Give under {said(pull, 'N')}",
                 path="aim.error_mm",
-                how=f"Motor on and standing, where the axis is softest (Shake shows where). Pull the "
+                how="Motor on and standing, where the axis is softest (Shake shows where). Pull the "
                 f"{run.end.point} along its way with {said(pull, 'N')}, one way and the other, and tap it "
-                "lightly "
-                "until the gauge rests, or friction keeps a part of it: half the way between both.",
+                "lightly until the gauge rests, or friction keeps a part of it: half the way between both.",
                 dimension="length",
                 unit="mm",
                 expected=give,
@@ -215,7 +212,9 @@ def _of_the_whole(run: Run) -> list[Trial]:
     mode = run.give.modes[0].value if run.give.modes else None
     if mode:
         found.append(
-            Trial(
+            about(
+                mode,
+                MODE_OFF,
                 key="ring",
                 name="Ringing frequency",
                 path="aim.acceleration_mm_s2",
@@ -223,9 +222,6 @@ def _of_the_whole(run: Run) -> list[Trial]:
                 "spacing of the waves. 20 to 60 Hz is below what small microphones hear.",
                 dimension="frequency",
                 unit="Hz",
-                expected=mode,
-                low=mode * (1 - MODE_OFF),
-                high=mode * (1 + MODE_OFF),
                 below="Rings lower: softer or heavier than the design says.",
                 above="Rings higher: stiffer or lighter than the design says, or something else rings.",
             )
@@ -246,7 +242,7 @@ def _rock(run: Run) -> Trial:
         high=max(run.ctx.design.stand.play_mm, FELT_MM),
         above="Turn the eccentrics the same way until it is gone, and no further than each wheel still turns "
         "with a slight drag; where one place is tight and another loose, the rail is not straight.",
-        keeps=Kept("stand.play_mm"),
+        keeps=Kept("stand.play_mm", worst=True),
     )
 
 

@@ -1,8 +1,7 @@
 /** Every belt of an axis that is tensioned: its target, and readings of it against its band. */
 import { useState, type ReactNode } from "react";
-import { useQuery } from "@tanstack/react-query";
-import { ask, type BeltToRead, type Reading, type Tension } from "../../api/client";
-import { keyOf } from "../../api/queries";
+import { type BeltToRead, type Reading, type Tension } from "../../api/client";
+import { useAsked } from "../../api/queries";
 import { useBench, useNumbers, useSystem, useView } from "../../design/context";
 import { Figure } from "../../frame/Figure";
 import { FreeNumber } from "../../fields/FreeNumber";
@@ -178,13 +177,7 @@ function MeasureOne({ belt, children }: { belt: BeltToRead; children: ReactNode 
     scale: force ? { ...common, how: "scale", force_n: force, at } : null,
   };
   const reading = readings[how];
-  const answer = useQuery({
-    queryKey: ["tension", keyOf(design), reading],
-    queryFn: ({ signal }) => ask<Tension>("/tension", { body: { design, reading }, signal }),
-    enabled: reading !== null,
-    retry: false,
-    staleTime: Infinity,
-  });
+  const answer = useAsked<Tension>("tension", design, { reading }, reading !== null);
   const units = start.units;
   const perUnit = units.length?.factors[shownUnit("length", units, system, "mm")] ?? 1;
   return (

@@ -1,8 +1,7 @@
 /** Measured moves: steps for a millimetre or a degree with how sure they are, play, and what the tension did; a feed by its duty. */
 import { useState } from "react";
-import { useQuery } from "@tanstack/react-query";
-import { ask, type Calibrated, type Move, type Scale } from "../../api/client";
-import { keyOf } from "../../api/queries";
+import { type Calibrated, type Move, type Scale } from "../../api/client";
+import { useAsked } from "../../api/queries";
 import { useBench, useNumbers, useSystem, useView } from "../../design/context";
 import { FreeNumber } from "../../fields/FreeNumber";
 import { Act } from "../../kit/Act";
@@ -43,13 +42,7 @@ export function Calibrate({ scale }: { scale: Scale }) {
   const tension = scale.growth_percent !== null ? (last?.kept.tension_n ?? null) : null;
   const reading = { how: "moves" as const, moves, tension_n: tension };
   const asked = moves.length > (steps ? 0 : 1);
-  const result = useQuery({
-    queryKey: ["calibrate", keyOf(design), reading],
-    queryFn: ({ signal }) => ask<Calibrated>("/calibrate", { body: { design, reading }, signal }),
-    enabled: asked,
-    retry: false,
-    staleTime: Infinity,
-  });
+  const result = useAsked<Calibrated>("calibrate", design, { reading }, asked);
   const units = start.units;
   const unitOf = (d: readonly [string, string]) => shownUnit(d[0], units, system, d[1]);
   const cell = (i: number, of: keyof Row, label: string, d: readonly [string, string], free = false) => (

@@ -1,8 +1,7 @@
 /** Test moves within the soft limits: a file to run, and the same as commands to type. */
 import { useState } from "react";
-import { useQuery } from "@tanstack/react-query";
-import { ask, type MovesAnswer, type Wanted } from "../../api/client";
-import { keyOf } from "../../api/queries";
+import { type MovesAnswer, type Wanted } from "../../api/client";
+import { useAsked } from "../../api/queries";
 import { useBench, useNumbers, useView } from "../../design/context";
 import { FreeNumber } from "../../fields/FreeNumber";
 import { Act } from "../../kit/Act";
@@ -46,13 +45,7 @@ function Make({ kinds, angle }: { kinds: readonly Kind[]; angle: boolean }) {
   const [length, setLength] = useState<number | null>(null);
   const [across, setAcross] = useState<number | null>(null);
   const wanted: Wanted = { kind, letter, other, begin, length, across, speed: null };
-  const made = useQuery({
-    queryKey: ["moves", keyOf(design), wanted],
-    queryFn: ({ signal }) => ask<MovesAnswer>("/moves", { body: { design, wanted }, signal }),
-    retry: false,
-    staleTime: Infinity,
-    placeholderData: (before) => before,
-  });
+  const made = useAsked<MovesAnswer>("moves", design, { wanted }, true, true);
   const dimension = angle ? "angle" : "length";
   const place = (label: string, name: string, set: (v: number | null) => void, signed = false) => (
     <FreeNumber

@@ -1,8 +1,7 @@
 /** A ripple on the work: its spacing, the parts that come again at it, and what rings at its speed. */
 import { Fragment, useState } from "react";
-import { useQuery } from "@tanstack/react-query";
-import { ask, type Ripple as Found } from "../../api/client";
-import { keyOf } from "../../api/queries";
+import type { Ripple as Found } from "../../api/client";
+import { useAsked } from "../../api/queries";
 import { useBench, useNumbers, useView } from "../../design/context";
 import { useGo } from "../../design/go";
 import { FreeNumber } from "../../fields/FreeNumber";
@@ -20,14 +19,8 @@ export function Ripple() {
   const [rows, setRows] = useState<Row[]>([EMPTY]);
   const [speed, setSpeed] = useState<number | null>(null);
   const spacings = rows.flatMap((r) => (r.over !== null && r.waves !== null ? [r.over / r.waves] : []));
-  const body = { design, spacings_mm: spacings, speed_mm_s: speed };
-  const found = useQuery({
-    queryKey: ["ripple", keyOf(design), spacings, speed],
-    queryFn: ({ signal }) => ask<Found[]>("/ripple", { body, signal }),
-    enabled: spacings.length > 0,
-    retry: false,
-    staleTime: Infinity,
-  });
+  const asked = { spacings_mm: spacings, speed_mm_s: speed };
+  const found = useAsked<Found[]>("ripple", design, asked, spacings.length > 0);
   const change = (i: number, part: Partial<Row>) =>
     setRows((all) => all.map((r, j) => (j === i ? { ...r, ...part } : r)));
   return (

@@ -1,8 +1,7 @@
 /** Whether a beam stands square: two diagonals, or a gauge at both of its ends; which side is ahead, and what brings it back. */
 import { useState } from "react";
-import { useQuery } from "@tanstack/react-query";
-import { ask, type Squared, type Squaring } from "../../api/client";
-import { keyOf } from "../../api/queries";
+import { type Squared, type Squaring } from "../../api/client";
+import { useAsked } from "../../api/queries";
 import { useBench, useNumbers, useView } from "../../design/context";
 import { FreeNumber } from "../../fields/FreeNumber";
 import { Fetched } from "../../kit/Fetched";
@@ -54,13 +53,7 @@ function Measured({ squaring }: { squaring: Squaring }) {
   const values = Object.fromEntries(fields.map(([key]) => [key, read[key] ?? null]));
   const whole = Object.values(values).every((v) => v !== null);
   const reading = { how, ...values } as never;
-  const answer = useQuery({
-    queryKey: ["square", keyOf(design), reading],
-    queryFn: ({ signal }) => ask<Squared>("/square", { body: { design, reading }, signal }),
-    enabled: whole,
-    retry: false,
-    staleTime: Infinity,
-  });
+  const answer = useAsked<Squared>("square", design, { reading }, whole);
   return (
     <>
       <Either

@@ -1,7 +1,6 @@
 /** What the readings teach: where they part from the design, which part is likeliest, and what to measure next. */
-import { useQuery } from "@tanstack/react-query";
-import { ask, type Lesson } from "../../api/client";
-import { keyOf } from "../../api/queries";
+import type { Lesson } from "../../api/client";
+import { useAsked } from "../../api/queries";
 import { useBench, useNumbers, useView } from "../../design/context";
 import { Act } from "../../kit/Act";
 import { Fetched } from "../../kit/Fetched";
@@ -18,14 +17,7 @@ export function Teach({ telling }: { telling: readonly string[] }) {
       ? [{ of, value: kept.mean, within: kept.within ?? null, load: kept.load ?? null }]
       : [];
   });
-  const found = useQuery({
-    queryKey: ["teach", keyOf(design), readings],
-    queryFn: ({ signal }) => ask<Lesson>("/teach", { body: { design, readings }, signal }),
-    enabled: readings.length > 0,
-    retry: false,
-    staleTime: Infinity,
-    placeholderData: (before) => before,
-  });
+  const found = useAsked<Lesson>("teach", design, { readings }, readings.length > 0, true);
   if (readings.length === 0) return null;
   return (
     <Sheet

@@ -1,8 +1,7 @@
 /** The parts of an axis one by one: what each should read, how it is tried, and what a reading says. */
 import { useState } from "react";
-import { useQuery } from "@tanstack/react-query";
-import { ask, type Trial, type TrialAnswer } from "../../api/client";
-import { keyOf } from "../../api/queries";
+import { type Trial, type TrialAnswer } from "../../api/client";
+import { useAsked } from "../../api/queries";
 import { useBench, useNumbers, useView } from "../../design/context";
 import { useGo } from "../../design/go";
 import { FreeNumber } from "../../fields/FreeNumber";
@@ -95,13 +94,7 @@ function One({ trial }: { trial: Trial }) {
   const [read, setRead] = useState<(number | null)[]>(Array<number | null>(READINGS).fill(null));
   const values = read.filter((v): v is number => v !== null);
   const reading = { how: "trial" as const, of: trial.key, values };
-  const answer = useQuery({
-    queryKey: ["trial", keyOf(design), reading],
-    queryFn: ({ signal }) => ask<TrialAnswer>("/trial", { body: { design, reading }, signal }),
-    enabled: values.length > 0,
-    retry: false,
-    staleTime: Infinity,
-  });
+  const answer = useAsked<TrialAnswer>("trial", design, { reading }, values.length > 0);
   const keep = useKeep();
   return (
     <div className={css.found} data-trying={trial.key}>

@@ -1,19 +1,12 @@
 /** What an axis has to be measured, and what was read of it last. */
-import { useQuery } from "@tanstack/react-query";
-import { ask, type BeltToRead, type LogEntry, type ToMeasure } from "../../api/client";
-import { keyOf, useLog } from "../../api/queries";
+import { type BeltToRead, type LogEntry, type ToMeasure } from "../../api/client";
+import { useAsked, useLog } from "../../api/queries";
 import { useBench, useView } from "../../design/context";
 
 /** Belts, trials and scale of the design as it stands; the last answer stays until the next is there. */
 export function useToMeasure() {
   const { design } = useView();
-  return useQuery({
-    queryKey: ["bench", keyOf(design)],
-    queryFn: ({ signal }) => ask<ToMeasure>("/bench", { body: { design }, signal }),
-    retry: false,
-    staleTime: Infinity,
-    placeholderData: (before) => before,
-  });
+  return useAsked<ToMeasure>("bench", design, {}, true, true);
 }
 
 /** What a kept reading holds, of whichever kind. */

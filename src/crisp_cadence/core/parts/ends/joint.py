@@ -328,8 +328,7 @@ class Joint(End):
                 name="Zero of the joint",
                 path="end.from_deg",
                 how="Send it to zero three times, always from the side of its switch, and read the arm "
-                "against "
-                "a level or a square.",
+                "against a level or a square.",
                 dimension="angle",
                 unit="°",
                 expected=0.0,

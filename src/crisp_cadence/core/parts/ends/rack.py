@@ -208,10 +208,9 @@ class Rack(End):
         mesh = trials.play(
             "end",
             "Play between pinion and rack",
-            "Hold the pinion's shaft fast, push the carriage to and fro with a finger against a dial gauge: "
-            "at "
-            "both ends and in the middle. More at one end than at the other: the rack is not parallel to the "
-            "rail. It is set by a strip of paper in the mesh.",
+            "Hold the pinion's shaft fast, push the carriage to and fro with a finger against a dial "
+            "gauge: at both ends and in the middle. More at one end than at the other: the rack is not "
+            "parallel to the rail. It is set by a strip of paper in the mesh.",
             "backlash_mm",
             SPRUNG_PLAY_MM if sprung else self.backlash_mm,
             "length",

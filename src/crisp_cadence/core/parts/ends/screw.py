@@ -495,15 +495,14 @@ class Screw(End):
                 name="Play of the nut",
                 path="end.backlash_mm",
                 how="Hold the screw from turning, push the carriage to and fro against a dial gauge; near "
-                "both "
-                "ends of the travel and in its middle.",
+                "both ends of the travel and in its middle.",
                 dimension="length",
                 unit="mm",
                 expected=self.backlash_mm,
                 high=self.backlash_mm or NO_PLAY_MM,
                 above="A worn or loose nut, or a bearing that lets the screw slide: press its collar home, "
                 "split or preload the nut, or keep it as measured.",
-                keeps=Kept("end.backlash_mm"),
+                keeps=Kept("end.backlash_mm", worst=True),
             ),
             Trial(
                 key="end.parallel",

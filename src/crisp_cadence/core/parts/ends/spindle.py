@@ -14,6 +14,7 @@ from ...account.context import Context
 from ...account.found import Band, OutputShaft, Trial
 from ...account.report import BillLine, Caution, Column, CutLine, DriveNode, Table, WorkStep
 from ...checks import hubs
+from ...checks.trials import about
 from ...formulas import vbelt
 from ...formulas.belt import open_belt_length
 from ...formulas.running import line_angle
@@ -532,9 +533,8 @@ class Spindle(StepCones):
                 for x in self.at_speeds(ctx)
             ),
             "Supply off and locked out; to be set anew at each change of step. Push one belt aside at the "
-            "middle "
-            "of its straight span, across it, by a sixty-fourth of the span. Run them for some minutes and "
-            "look again.",
+            "middle of its straight span, across it, by a sixty-fourth of the span. Run them for some "
+            "minutes and look again.",
             "tune",
         )
 
@@ -620,8 +620,7 @@ class Spindle(StepCones):
                 unit="mm",
                 high=RUN_OUT_MM,
                 above="Clean the seats, look for a burr, turn the parts against one another; then bearings "
-                "or "
-                "a bent shaft.",
+                "or a bent shaft.",
             ),
             Trial(
                 key="end.line",
@@ -640,22 +639,19 @@ class Spindle(StepCones):
         ]
 
     def _speed(self, nth: int, rpm: float) -> Trial:
-        return Trial(
+        return about(
+            rpm,
+            SPEED_OFF,
             key=f"end.speed.{nth}",
             name=f"Speed on the step for {rpm:.0f} rpm",
             path="end.motor_belt_mm",
             how="Guards on. A tachometer on the spindle, without work, once it runs evenly.",
             dimension="turning speed",
             unit="rpm",
-            expected=rpm,
-            low=rpm * (1 - SPEED_OFF),
-            high=rpm * (1 + SPEED_OFF),
             below="Slower than its pulleys say: a belt slips (tension it, look for oil), or other pulleys "
-            "than "
-            "those of the design.",
+            "than those of the design.",
             above="Faster than its pulleys say: other pulleys or another motor speed than the design's; a "
-            "motor "
-            "without load runs some per cent fast.",
+            "motor without load runs some per cent fast.",
         )
 
     def bill(self, ctx: Context) -> list[BillLine]:

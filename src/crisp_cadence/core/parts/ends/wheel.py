@@ -227,8 +227,7 @@ class Wheel(End):
             "Way of ten turns of the wheel",
             "end.diameter_mm",
             "With its load on, push it along a straight line for ten turns by a mark on the wheel, and "
-            "measure "
-            "the way: a loaded tyre rolls on less than its diameter.",
+            "measure the way: a loaded tyre rolls on less than its diameter.",
             10,
             self.diameter_mm,
         )

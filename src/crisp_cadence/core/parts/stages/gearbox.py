@@ -180,8 +180,7 @@ class Gearbox(Stage):
     def trials(self, at: str, ctx: Context) -> list[Trial]:
         how = (
             "Hold the motor's shaft fast, rock the output with a lever against a dial gauge: travel of the "
-            "tip "
-            "over the lever's length. 1° is 60 arcmin."
+            "tip over the lever's length. 1° is 60 arcmin."
         )
         words, meant = "Play of the gearbox", self.backlash_arcmin
         return [trials.play(at, words, how, "backlash_arcmin", meant, "fine angle", "arcmin")]
