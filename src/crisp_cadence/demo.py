@@ -16,6 +16,7 @@ from .core.design.riding import carrying
 from .core.evaluation.evaluate import evaluate
 from .core.tuning.calibrating import Move, MovesReading
 from .core.tuning.reading import PluckReading, PushReading
+from .core.tuning.squaring import DiagonalsReading
 from .core.tuning.taken import AnyReading, taken
 from .core.tuning.trials import TrialReading
 from .demo_layouts import MORE, mass, part
@@ -209,6 +210,13 @@ READINGS: tuple[tuple[str, str, AnyReading, str], ...] = (
     ("Long way", "2026-03-28", _pushed(1.8), "Closed belt after two weeks: drawn to its mark again."),
     ("Long way", "2026-03-28", _pushed(2.05), "Closed belt, read again."),
     ("Long way", "2026-08-02", _pushed(1.98), "Closed belt in summer."),
+    ("Long way", "2026-08-09", TrialReading(of="drag", values=[9.3, 9.7]), "Kitchen scale, both ways, belt off."),
+    ("Long way", "2026-08-09", TrialReading(of="give", values=[0.92, 0.94]), "Five litres of water over a roller; softer than it was meant. The belt is a new one of another make."),
+    ("Long way", "2026-08-09", TrialReading(of="ring", values=[14.8, 14.5]), "Counted on the drawn line after a stop, and filmed."),
+    ("Loader", "2026-07-04", PluckReading(of="end.1", span_mm=207.6, frequency_hz=95.0), "First side, hand on the other run."),
+    ("Loader", "2026-07-04", PluckReading(of="end.2", span_mm=207.6, frequency_hz=91.5), "Second side."),
+    ("Loader", "2026-07-04", DiagonalsReading(across_mm=800.0, along_mm=900.0, rising_mm=1205.1, falling_mm=1203.3), "Pencil marks on board: the second side is ahead."),
+    ("Loader", "2026-07-05", DiagonalsReading(across_mm=800.0, along_mm=900.0, rising_mm=1204.3, falling_mm=1204.0), "After its switch was shifted."),
     ("Aisle", "2026-04-02", PluckReading(span_mm=200.0, frequency_hz=72.0), "First tension after fitting, by ear."),
     ("Aisle", "2026-04-09", PluckReading(span_mm=200.0, frequency_hz=84.0), "Tightened after the first week; the ends had settled."),
     ("Aisle", "2026-06-20", PluckReading(span_mm=200.0, frequency_hz=82.0), "Checked before the summer swap."),

@@ -335,6 +335,12 @@ def test_a_ripple_names_the_parts_that_come_again_at_it(
     ) == pytest.approx(5.0)
     sheet.locator('[data-free="spacing"]').fill("9")
     expect(sheet).to_contain_text("No part of this axis comes again at that spacing")
+    # In a picture where 30 mm of the work are 120, one turn is 144.
+    sheet.get_by_text("Measured in a picture").click()
+    sheet.locator('[data-free="known"]').fill("30")
+    sheet.locator('[data-free="pictured"]').fill("120")
+    sheet.locator('[data-free="spacing"]').fill("144.4")
+    expect(first).to_contain_text("a turn of the motor")
     wheel = axes["Potter's wheel"]
     page.goto(f"{demo.url}/axis/{wheel}/tune")
     settled(page)

@@ -189,10 +189,10 @@ def _plucks(y: Samples, rate: float) -> list[tuple[int, int]]:
     floor = max(float(np.percentile(level, 10)), float(level.max()) - RANGE_DB)
     at: list[int] = []
     for i in range(len(level)):
-        before = float(np.mean(level[max(i - 10, 0) : i])) if i >= 3 else floor
-        here = float(np.mean(level[i : i + 4]))
         if i and level[i] < level[i - 1] + 1.0:
             continue
+        before = float(np.mean(level[max(i - 10, 0) : i])) if i >= 3 else floor
+        here = float(np.mean(level[i : i + 4]))
         if here - before < RISE_DB or here < floor + RISE_DB:
             continue
         last = at[-1] if at else -100
@@ -216,7 +216,7 @@ def _plucks(y: Samples, rate: float) -> list[tuple[int, int]]:
         if len(gone) and gone[0] > SHORTEST_S / HOP_S:
             end = i + int(gone[0])
         a = i * per + int(AFTER_S * rate)
-        b = min(end * per, a + int(LONGEST_S * rate), len(y))
+        b = min(end * per if end < len(level) else len(y), a + int(LONGEST_S * rate))
         if b - a >= SHORTEST_S * rate:
             out.append((a, b))
     return out

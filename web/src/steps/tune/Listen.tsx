@@ -11,7 +11,10 @@ import { number } from "../../units/format";
 import { base64, Recorder } from "./recorder";
 import css from "./tune.module.css";
 
-const EVERY_MS = 60;
+const LOOK_MS = 10;
+/** So much of a pluck tells its pitch: it is asked for as soon as it is there, and again as it rings on. */
+const TELLS_S = 0.185;
+const AGAIN_S = 0.25;
 /** It stops by itself: nobody wants a microphone that stays open. */
 const LONGEST_MS = 60_000;
 const LEAST_S = 0.4;
@@ -60,11 +63,14 @@ export function Listen({ of, span, onPitch, shown, children }: Props) {
     const ended = new AbortController();
     const until = performance.now() + LONGEST_MS;
     const go = async () => {
-      let seen = 0;
+      let asked = 0;
       while (!ended.signal.aborted && performance.now() < until) {
-        await new Promise((done) => setTimeout(done, EVERY_MS));
-        if (open.heard === seen || open.heard < LEAST_S * open.rate) continue;
-        seen = open.heard;
+        await new Promise((done) => setTimeout(done, LOOK_MS));
+        if (open.heard < LEAST_S * open.rate) continue;
+        const fresh = open.leapt > asked - TELLS_S * open.rate;
+        const due = fresh ? open.leapt + TELLS_S * open.rate : asked + AGAIN_S * open.rate;
+        if (open.heard < due) continue;
+        asked = open.heard;
         await read(open.file(), ended.signal);
       }
       if (!ended.signal.aborted) setOpen(null);

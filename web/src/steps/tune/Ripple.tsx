@@ -7,7 +7,7 @@ import { useGo } from "../../design/go";
 import { FreeNumber } from "../../fields/FreeNumber";
 import { Act } from "../../kit/Act";
 import { Fetched } from "../../kit/Fetched";
-import { Fields, Line, Num, Sheet, Table } from "../../kit/sheets";
+import { Fields, Fold, Line, Num, Sheet, Table } from "../../kit/sheets";
 import { number } from "../../units/format";
 import css from "./tune.module.css";
 
@@ -18,7 +18,12 @@ export function Ripple() {
   const { start } = useBench();
   const [rows, setRows] = useState<Row[]>([EMPTY]);
   const [speed, setSpeed] = useState<number | null>(null);
-  const spacings = rows.flatMap((r) => (r.over !== null && r.waves !== null ? [r.over / r.waves] : []));
+  const [known, setKnown] = useState<number | null>(null);
+  const [pictured, setPictured] = useState<number | null>(null);
+  const scale = known !== null && pictured !== null ? known / pictured : null;
+  const spacings = rows.flatMap((r) =>
+    r.over !== null && r.waves !== null ? [((scale ?? 1) * r.over) / r.waves] : [],
+  );
   const asked = { spacings_mm: spacings, speed_mm_s: speed };
   const found = useAsked<Found[]>("ripple", design, asked, spacings.length > 0);
   const change = (i: number, part: Partial<Row>) =>
@@ -57,6 +62,24 @@ export function Ripple() {
           onValue={setSpeed}
         />
       </Fields>
+      <Fold title="Measured in a picture" says={scale === null ? "" : `times ${number(scale, 4)}`}>
+        <Fields>
+          <FreeNumber
+            label="A known length on the work"
+            dimension="length"
+            name="known"
+            units={start.units}
+            onValue={setKnown}
+          />
+          <FreeNumber
+            label="The same, in the picture"
+            dimension="length"
+            name="pictured"
+            units={start.units}
+            onValue={setPictured}
+          />
+        </Fields>
+      </Fold>
       <Line foot>
         <Act disabled={rows.length >= MOST} onClick={() => setRows((all) => [...all, EMPTY])}>
           Another spacing

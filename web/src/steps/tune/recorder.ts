@@ -1,12 +1,21 @@
 /** The microphone: opened, kept for the last seconds, given out as a sound file; nothing leaves the machine. */
 
-const KEEPS_S = 5;
+const KEEPS_S = 4;
+/** As much as the reader works at; a browser that cannot resample a microphone gives what it has. */
+const RATE = 16_000;
+/** A block so much louder than those before it may be a pluck: a reason to ask, no more. */
+const LEAP = 3;
+const FADES = 0.98;
+const APART_S = 0.25;
 
 export class Recorder {
   private blocks: Float32Array[] = [];
   private held = 0;
   /** Samples since it was opened. */
   heard = 0;
+  /** What had been heard when it last became louder. */
+  leapt = 0;
+  private loud = 0;
 
   private constructor(
     private context: AudioContext,
@@ -23,21 +32,27 @@ export class Recorder {
     const stream = await devices.getUserMedia({ audio: plain }).catch((error: unknown) => {
       throw new Error(refused(error instanceof DOMException ? error.name : ""));
     });
-    const context = new AudioContext();
-    const recorder = new Recorder(context, stream);
-    try {
-      await context.audioWorklet.addModule("/recorder.js");
-    } catch {
-      recorder.close();
-      throw new Error("This browser cannot record here. Record with any device, and open the file.");
+    for (const options of [{ sampleRate: RATE }, {}]) {
+      const context = new AudioContext(options);
+      const recorder = new Recorder(context, stream);
+      try {
+        await context.audioWorklet.addModule("/recorder.js");
+        const node = new AudioWorkletNode(context, "recorder", { numberOfOutputs: 0 });
+        context.createMediaStreamSource(stream).connect(node);
+        node.port.onmessage = ({ data }: MessageEvent<Float32Array>) => recorder.take(data);
+        return recorder;
+      } catch {
+        void context.close();
+      }
     }
-    const node = new AudioWorkletNode(context, "recorder", { numberOfOutputs: 0 });
-    node.port.onmessage = ({ data }: MessageEvent<Float32Array>) => recorder.take(data);
-    context.createMediaStreamSource(stream).connect(node);
-    return recorder;
+    stream.getTracks().forEach((track) => track.stop());
+    throw new Error("This browser cannot record here. Record with any device, and open the file.");
   }
 
   private take(block: Float32Array) {
+    const power = block.reduce((sum, s) => sum + s * s, 0) / block.length;
+    if (this.heard - this.leapt > APART_S * this.rate && power > LEAP * this.loud) this.leapt = this.heard;
+    this.loud = FADES * this.loud + (1 - FADES) * power;
     this.blocks.push(block);
     this.held += block.length;
     this.heard += block.length;
