@@ -389,7 +389,7 @@ export function Pair({ belts }: { belts: readonly [BeltToRead, BeltToRead] }) {
         </tr>
       </Table>
       <p className={much ? "small signal" : "small quiet"}>
-        {one.why_apart}{" "}
+        {one.why_apart} The usual care is a tenth of the tension (common practice, from memory).{" "}
         {much && `Tighten ${(a ?? 0) < (b ?? 0) ? one.name : other.name}, then read both again.`}
       </p>
     </Sheet>
