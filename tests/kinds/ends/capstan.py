@@ -13,7 +13,15 @@ from crisp_cadence.core.geometry.scene import Scene, SceneWheel, Slab, Spot
 from crisp_cadence.core.ledger.quantity import Term
 from crisp_cadence.core.parts.ends.contract import End, FloatArray, Moving
 from crisp_cadence.core.parts.stages.contract import bought
-from crisp_cadence.core.parts.work_steps import guide_work, shaft_steps
+from crisp_cadence.core.parts.work_steps import (
+    after_the_run,
+    lay_out,
+    push_by_hand,
+    rails,
+    scale_by,
+    shaft_work,
+    slow_run,
+)
 
 
 class Capstan(End):
@@ -108,5 +116,11 @@ class Capstan(End):
         return [bought(self.drum, "Drum", f"⌀ {self.diameter_mm:g} mm", "end.drum")]
 
     def work(self, ctx: Context) -> list[WorkStep]:
-        known = {w.key for w in guide_work(False)}
-        return [*guide_work(False), *(w for w in shaft_steps("drum", ("end.drum",)) if w.key not in known)]
+        return [
+            lay_out("rail length, the drum's bore"),
+            *rails(ctx),
+            *shaft_work(ctx, "the drum", "Press the bearings in.", ("end.drum",)),
+            push_by_hand("The rope pinches at the drum"),
+            slow_run("chain.0", "Keep hands clear."),
+            *after_the_run(ctx, "drum", "Look at the rope again.", scale_by(ctx), ("hub",)),
+        ]

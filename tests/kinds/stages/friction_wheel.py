@@ -8,6 +8,7 @@ from crisp_cadence.core.account.context import Context
 from crisp_cadence.core.account.found import OutputShaft
 from crisp_cadence.core.account.report import BillLine, WorkStep
 from crisp_cadence.core.fields.part import SHAFTS, num
+from crisp_cadence.core.parts.joining import countershaft, joined, own_key
 from crisp_cadence.core.parts.stages.contract import Stage, Transmission, bought
 
 
@@ -44,12 +45,5 @@ class FrictionWheel(Stage):
         return [bought(self, "Friction wheels", f"⌀ {self.small_mm:g} and {self.large_mm:g} mm", at)]
 
     def work(self, at: str, ctx: Context) -> list[WorkStep]:
-        return [
-            WorkStep(
-                "press",
-                "Press the friction wheels together.",
-                "tightened",
-                after=("check_parts",),
-                needs=(at,),
-            )
-        ]
+        press = joined(at, ctx, own_key("press", at, ctx), "Press the friction wheels together.")
+        return [*countershaft(at, ctx), press]

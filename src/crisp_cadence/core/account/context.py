@@ -157,11 +157,12 @@ class Context:
         return self.drive.lam_out[int(at.rpartition(".")[2])].value or 0.0
 
     def once(self, work: Callable[..., T], *at: str) -> T:
-        """What a method of a part answers to `work(*at, ctx)`, worked out at the first asking.
+        """What a method of a part, or a function, answers to `work(*at, ctx)`, worked out at the first
+        asking.
 
         Kept by the part and the method, so that two parts of one kind never share an answer.
         """
-        key = (id(work.__self__), work.__func__, at)  # type: ignore[attr-defined]
+        key = (id(getattr(work, "__self__", None)), getattr(work, "__func__", work), at)
         if key not in self._once:
             self._once[key] = work(*at, self)
         return self._once[key]  # type: ignore[no-any-return]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import field, replace
 from functools import lru_cache
 from typing import Literal
 
@@ -126,13 +126,19 @@ class TorqueCurve:
 
 @record
 class CutLine:
-    """One piece to cut or to buy by length; `key` is the result that its length comes from."""
+    """One piece to cut or to buy by length; `key` is the result that its length comes from. `of` is what it
+    is cut from, empty where it is bought as it is; so many `pieces` of that length; `sawn` ones lose a
+    cut's width and may be left long at first.
+    """
 
     what: str
     length_mm: float
     teeth: int
     note: str
     key: str = ""
+    of: str = ""
+    pieces: int = 1
+    sawn: bool = False
 
 
 @record
@@ -150,39 +156,67 @@ class BillLine:
     in_stock: bool
     field: str
     typical: bool = False
+    ordered: str = ""
+    due: str = ""
+
+    @property
+    def to_buy(self) -> bool:
+        """Whether it is neither here nor on its way."""
+        return not self.in_stock and not self.ordered
+
+
+State = Literal["", "loose", "aligned", "tightened", "locked", "look again"]
 
 
 @record
 class WorkStep:
     """One step of the order of work.
 
-    `after` names the steps that come first, `covers` those it would make unreachable, `needs` the parts (by
-    their design path) that must be here.
+    `after` names what comes first: steps by their key, or what must stand, which all the steps together that
+    give it bring about; `gives` is what it brings about itself. `covers` names the steps whose fasteners it
+    makes unreachable, `fastens` the fasteners that it works at, `needs` the parts (by their design path) that
+    must be here and `rests` what else it rests on, parts or results by key; `side` and `access` say from
+    where a fastener is reached, and what is in the way.
     """
 
     key: str
     do: str
-    state: Literal["", "loose", "aligned", "tightened", "locked", "look again"] = ""
+    state: State = ""
     after: tuple[str, ...] = ()
+    gives: tuple[str, ...] = ()
     covers: tuple[str, ...] = ()
+    fastens: tuple[str, ...] = ()
     needs: tuple[str, ...] = ()
+    rests: tuple[str, ...] = ()
     check: str = ""
     caution: str = ""
+    tools: tuple[str, ...] = ()
+    side: str = ""
+    access: str = ""
 
 
 @record
 class PlannedStep:
-    """A step in its place: done, ready to be done today, or waiting, and for what."""
+    """A step in its place: done, ready to be done today, or waiting, and for what; how what it rests on
+    `stands` now, and what of that is no longer as it was when it was done.
+    """
 
     key: str
     do: str
-    state: str
+    state: State
     check: str
     caution: str
     covers: tuple[str, ...]
     now: Literal["done", "ready", "waits"]
     waits_for_steps: tuple[str, ...]
     waits_for_parts: tuple[str, ...]
+    parts: tuple[str, ...] = ()
+    tools: tuple[str, ...] = ()
+    side: str = ""
+    access: str = ""
+    done_on: str = ""
+    stands: dict[str, str] = field(default_factory=dict)
+    undone: str = ""
 
 
 @record

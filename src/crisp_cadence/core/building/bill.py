@@ -8,6 +8,8 @@ from dataclasses import replace
 from ..account.context import Context
 from ..account.report import STEP_OF, BillLine, Rung
 from ..account.verdicts import Target
+from ..fields.axis import Axis
+from ..fields.part import Bought, part_at
 from ..formulas import prices
 from ..ledger.amounts import said
 from ..ledger.record import record
@@ -43,18 +45,18 @@ def bill_of(ctx: Context, stages: list[Stage], end: End) -> Bill:
         lines.append(billed("Cross shaft and couplers", of_shaft, 1, "", both, False, "sides"))
     lines += _brake(ctx, motors)
     lines += [bought(e, "Extra", "", f"extras.{i}", e.quantity) for i, e in enumerate(ctx.design.extras)]
-    lines = [_in_currency(line, ctx.design.aim.price_factor) for line in lines]
+    lines = [_on_its_way(_in_currency(line, ctx.design.aim.price_factor), ctx.design) for line in lines]
     total = math.fsum(b.total or 0 for b in lines)
-    spend = math.fsum(b.total or 0 for b in lines if not b.in_stock)
-    unpriced = sum(b.total is None and not b.in_stock for b in lines)
-    typical = sum(b.typical and not b.in_stock for b in lines)
+    spend = math.fsum(b.total or 0 for b in lines if b.to_buy)
+    unpriced = sum(b.total is None and b.to_buy for b in lines)
+    typical = sum(b.typical and b.to_buy for b in lines)
     cost = ctx.book.put(
         "bill.spend",
         "Still to spend",
         spend,
         ctx.design.aim.currency,
-        equation="Σ price of what is not in the drawer",
-        source="the bill",
+        equation="Σ price of what is still to buy",
+        source="the bill: what is neither here nor ordered",
         total=total,
     )
     budget, money = ctx.given("aim.budget"), None
@@ -110,6 +112,14 @@ def _in_currency(line: BillLine, factor: float) -> BillLine:
         return line
     each = prices.rounded(line.price_each * factor)
     return replace(line, price_each=each, total=each * line.quantity)
+
+
+def _on_its_way(line: BillLine, design: Axis) -> BillLine:
+    """A line with the days on which its part was ordered and is due."""
+    part = part_at(design, line.field)
+    if not isinstance(part, Bought) or part.in_stock or not part.ordered:
+        return line
+    return replace(line, ordered=part.ordered, due=part.due)
 
 
 def _times(line: BillLine, count: int) -> BillLine:

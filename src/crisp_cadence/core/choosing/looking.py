@@ -28,7 +28,7 @@ from .space import Space, candidate, taken
 
 AFTERWARDS = ("line", "flanges", "ripple", "clearance")  # settled in the Belt step once the parts are chosen
 SPEED = "speed"  # told exactly for what is listed
-WORDS = ("label", "drawer_key", "price", "price_per_m", "in_stock", "source", "kind")
+WORDS = ("label", "drawer_key", "price", "price_per_m", "in_stock", "ordered", "due", "source", "kind")
 
 
 @record
@@ -145,7 +145,7 @@ class Looker:
         paid = sum(
             line.total or 0.0
             for line in lines
-            if not line.in_stock
+            if line.to_buy
             and (line.field in kept or not any(line.field.startswith(part) for part in replaced))
         )
         idlers = sum(line.quantity for line in lines if line.field == "end.idler")

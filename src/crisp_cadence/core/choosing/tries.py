@@ -105,7 +105,7 @@ def _change(first: Swap, others: tuple[Swap, ...], was: Report, report: Report) 
         others,
         merged(*every),
         total(*(s.price for s in every)),
-        any(line.typical and not line.in_stock and line not in was.bill for line in report.bill),
+        any(line.typical and line.to_buy and line not in was.bill for line in report.bill),
         any(s.kind == "aim" for s in every),
         report.verdict,
         report.in_words,
@@ -122,7 +122,7 @@ def _of_bill(was: Report, report: Report) -> float | None:
     new = []
     for line in report.bill:
         known = had.get((line.what, line.detail, line.price_each), 0.0)
-        if line.quantity > known and not line.in_stock:
+        if line.quantity > known and line.to_buy:
             more = line.quantity if line.unit else line.quantity - known
             new.append(None if line.price_each is None else line.price_each * more)
     return total(*new) if new else None

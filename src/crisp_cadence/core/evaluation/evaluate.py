@@ -9,16 +9,18 @@ from functools import cached_property
 
 from ..account.cases import Cases
 from ..account.context import Context
-from ..account.report import Case, Caution, Report, Rung, Verdict, in_terms_of
+from ..account.report import Case, Caution, CutLine, Report, Rung, Verdict, WorkStep, in_terms_of
 from ..account.verdicts import RANK, merged, overall, sorted_ladder
 from ..building import order
 from ..building.bill import Bill, bill_of
 from ..building.misfits import misfits
+from ..checks import homing
 from ..checks.travel import move_and_stop
 from ..design.assumed import assumed, assumed_rigid
 from ..design.design import AxisDesign, as_measured
 from ..design.layouts import layout_of
 from ..fields.axis import Head
+from ..fields.part import fingerprint, part_at
 from ..fields.profile import Profile
 from ..geometry.scene import Scene
 from ..ledger.amounts import said
@@ -169,6 +171,8 @@ class Run:
             sides.square(ctx, found.softest, end, far)
         stand.check(ctx, end.guided)
         forces.unpowered(ctx, state.detent, moving.motors)
+        if ctx.plain and end.guided and motor.positioning and ctx.travel is not None:
+            homing.switches(ctx)
         if ctx.plain and (end.guided or motor.positioning):
             _drive_notes(ctx)
 
@@ -180,6 +184,31 @@ class Run:
     def bill(self) -> Bill:
         """What to buy, the same in every case."""
         return bill_of(self.ctx, self.stages, self.end)
+
+    @cached_property
+    def steps(self) -> tuple[WorkStep, ...]:
+        """What there is to do, in no order yet."""
+        ctx = self.ctx
+        listed = [w for j, s in enumerate(self.stages) for w in s.work(f"chain.{j}", ctx)]
+        return (*listed, *self.end.work(ctx))
+
+    @cached_property
+    def cuts(self) -> tuple[CutLine, ...]:
+        """What to cut, or to buy by length."""
+        listed = [c for j, s in enumerate(self.stages) for c in s.cut(f"chain.{j}", self.ctx)]
+        return (*listed, *self.end.cut(self.ctx))
+
+    def as_it_stands(self, name: str) -> tuple[str, str]:
+        """What a part of the design or a result is called, and how it stands: a fingerprint, or the value."""
+        found = self.ctx.book.results.get(name)
+        if found is not None:
+            value = "" if found.value is None else f"{found.value:.3g} {found.unit}"
+            return found.label[0].lower() + found.label[1:], value
+        called = next((b.what for b in self.bill.lines if b.field == name), name)
+        try:
+            return called, fingerprint(part_at(self.design, name))
+        except (AttributeError, IndexError, ValueError):
+            return called, ""
 
     @cached_property
     def drawings(self) -> tuple[tuple[str, Scene], ...]:
@@ -211,8 +240,7 @@ class Run:
         bill = self.bill
         shares = self.give.shares()
         line, pluck = drive_line(ctx, stages, end, shares), end.pluck(ctx)
-        steps = [w for j, s in enumerate(stages) for w in s.work(f"chain.{j}", ctx)] + end.work(ctx)
-        work, to_order = order.plan(steps, bill.lines, design.done)
+        work, to_order = order.plan(self.steps, bill.lines, design.ticks(), self.as_it_stands)
         money = [bill.money] if bill.money else []
         cases: tuple[Case, ...] = ()
         rungs = [*self.ladder, *money]
@@ -247,7 +275,7 @@ class Run:
             end.straight,
             end.guided or end.sloped,
             self.motor.positioning,
-            tuple([c for j, s in enumerate(stages) for c in s.cut(f"chain.{j}", ctx)] + end.cut(ctx)),
+            self.cuts,
             pluck,
             bill.lines,
             bill.total,

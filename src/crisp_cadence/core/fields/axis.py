@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from .part import SHAFTS, Bought, Part, Source, choice, num, piece, words
+from .part import DAY, SHAFTS, Bought, Part, Source, choice, num, piece, words
 
 MASS_LIMIT_KG = 2000
 MOST_ALIKE = 1000
@@ -347,6 +347,59 @@ class Stand(Part):
     )
 
 
+# How well a switch trips at the same place, mm: estimates, makers say more or less.
+SWITCHES = {"lever": 0.05, "inductive": 0.02, "optical": 0.02, "Hall": 0.03}
+
+
+class Switches(Part):
+    """End switches, and how zero is found."""
+
+    FIRST = ("home", "kind", "speed_mm_s")
+
+    home: Literal["motor end", "far end", "no switch"] = choice(
+        "Zero is found at", "motor end", "Without a switch zero is set by hand each time."
+    )
+    kind: Literal["lever", "inductive", "optical", "Hall"] = choice(
+        "Switch",
+        "lever",
+        "How well it comes again goes with it (estimates).",
+        carries={name: {"repeat_mm": mm} for name, mm in SWITCHES.items()},
+    )
+    repeat_mm: float = num("Trips again within", "length", "mm", 0, 5, SWITCHES["lever"], "Estimate.")
+    speed_mm_s: float = num(
+        "Homing speed, last approach", "speed", "mm/s", 0.1, 5000, 10.0, "Fast there, back off, slowly again."
+    )
+    period_ms: float = num(
+        "Controller looks every",
+        "number",
+        "ms",
+        0.001,
+        1000,
+        1.0,
+        "One that is told by the switch looks at once.",
+    )
+
+
+BEFORE, PLATES = "before the trial", "plates first"
+
+
+class Schools(Part):
+    """Where makers differ in the order of work."""
+
+    threadlock: Literal["after the trial", "before the trial"] = choice(
+        "Threadlock",
+        "after the trial",
+        "After: what is out of line is still moved easily, and every screw is taken out once more. Before: "
+        "no screw works loose on the first run, and each that has to be moved is cleaned first.",
+    )
+    first: Literal["rails first", "plates first"] = choice(
+        "Begun with",
+        "rails first",
+        "Rails first: the plates are set to where the carriage really runs. Plates first: the drive is built "
+        "on the bench, with room for the tools, and the rail is set to it.",
+    )
+
+
 class Assumptions(Part):
     """Everything taken for granted, each open to change."""
 
@@ -429,6 +482,16 @@ class Made(Part):
     value: float = num("Made at", "number", "", -1e9, 1e9)
 
 
+class Tick(Part):
+    """A step of work that is done: on which day, and how what it rests on stood then (a fingerprint of each
+    part, the value of each figure), so that a later change shows.
+    """
+
+    step: str = words("Step", longest=60)
+    day: str = Field("", title="Done on", pattern=DAY, strict=True)
+    stood: dict[str, str] = Field({}, title="What it rested on", max_length=40)
+
+
 class Axis(Part):
     """One axis: its aim, its guide, what moves, the chain from motor to end, what else is bought, and what is
     assumed.
@@ -459,10 +522,12 @@ class Axis(Part):
     end: Any
     extras: list[Extra] = Field([], title="Also to buy", max_length=200, json_schema_extra={"step": "build"})
     assumptions: Assumptions = piece(Assumptions(), "aim")
+    switches: Switches = piece(Switches(), "build")
+    schools: Schools = piece(Schools(), "build")
     measured: list[Measured] = Field([], title="Measured on the real thing", max_length=200)
     made: list[Made] = Field([], title="Already cut or made", max_length=200)
-    done: list[Annotated[str, Field(max_length=60, strict=True)]] = Field(
-        [], title="Steps of work that are done", max_length=200
+    done: list[Annotated[str, Field(max_length=60, strict=True)] | Tick] = Field(
+        [], title="Steps of work that are done", max_length=200, description="By key, or with the day."
     )
     chosen: list[Annotated[str, Field(max_length=120, strict=True)]] = Field(
         [],
@@ -470,3 +535,7 @@ class Axis(Part):
         max_length=2000,
         description="Paths. A value that stands as the layout began is assumed until it is among these.",
     )
+
+    def ticks(self) -> dict[str, Tick]:
+        """The steps that are done, by key."""
+        return {t.step: t for t in (Tick(step=d) if isinstance(d, str) else d for d in self.done)}

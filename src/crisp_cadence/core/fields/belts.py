@@ -349,6 +349,11 @@ class Clamp(Bought):
     kind: Literal["toothed plate", "doubled back", "zip tie", "nut in slot"] = choice(
         "Belt end", "toothed plate"
     )
+    reached: Literal["from the side", "under the tool plate", "from below"] = choice(
+        "Its screws are reached",
+        "from the side",
+        "Under a plate they ask for an access hole, or for the plate to go on last.",
+    )
     gap_mm: float = num(
         "Between the clamps",
         "length",

@@ -4,6 +4,8 @@ fields kept.
 
 from __future__ import annotations
 
+import hashlib
+import json
 from collections.abc import Mapping, Sequence
 from typing import Any, ClassVar, Literal
 
@@ -121,6 +123,9 @@ class Source(Part):
     note: str = words("Source note", longest=300)
 
 
+DAY = r"^(\d{4}-\d{2}-\d{2})?$"  # a day, or none
+
+
 class Bought(Part):
     """A part that costs money: what it is called, where it was picked, what it costs, and whether it lies in
     the drawer.
@@ -141,6 +146,12 @@ class Bought(Part):
         "Price each", "money", "", 0, 1e6, None, "Leave empty if you don't know it yet.", bill=True
     )
     in_stock: bool = Field(False, title="In the drawer", strict=True, json_schema_extra={"bill": True})
+    ordered: str = Field(
+        "", title="Ordered on", pattern=DAY, strict=True, json_schema_extra={"bill": True, "hidden": True}
+    )
+    due: str = Field(
+        "", title="Due on", pattern=DAY, strict=True, json_schema_extra={"bill": True, "hidden": True}
+    )
     source: Source = Field(Source(), json_schema_extra={"hidden": True})
 
 
@@ -150,3 +161,26 @@ def part_at(design: Any, path: str) -> Any:
     for key in path.split("."):
         here = here[int(key)] if isinstance(here, list) else getattr(here, key)
     return here
+
+
+def fingerprint(part: Any) -> str:
+    """What a part is, in eight characters: the same whatever it is called, costs, or comes from.
+
+    >>> fingerprint(Bought(label="one")) == fingerprint(Bought(label="two", price=3.0))
+    True
+    """
+    return hashlib.sha256(json.dumps(_bare(part), sort_keys=True).encode()).hexdigest()[:8]
+
+
+def _bare(part: Any) -> Any:
+    if isinstance(part, (list, tuple)):
+        return [_bare(p) for p in part]
+    if not isinstance(part, BaseModel):
+        return part
+    told = {}
+    for name, info in type(part).model_fields.items():
+        extra = info.json_schema_extra
+        if isinstance(extra, dict) and (extra.get("bill") or extra.get("hidden")):
+            continue
+        told[name] = _bare(getattr(part, name))
+    return told

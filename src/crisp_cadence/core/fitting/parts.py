@@ -44,6 +44,8 @@ def bought(row: Stock) -> dict[str, Any]:
         "drawer_key": row.key[:80],
         "price": row.price,
         "in_stock": row.quantity > 0,
+        "ordered": "",
+        "due": "",
         "source": source,
     }
 
@@ -53,6 +55,8 @@ NAMELESS: dict[str, Any] = {
     "drawer_key": None,
     "price": None,
     "in_stock": False,
+    "ordered": "",
+    "due": "",
     "source": {"kind": "estimate", "note": ""},
 }
 

@@ -1,143 +1,364 @@
-"""Steps of work that many ends share: guide and carriage, a shaft of its own, the first run."""
+"""Steps of work that several ends share, and the words in which steps wait for each other.
+
+What must stand, by name: `parts` measured, `mount` to bolt the motor to, `motor ready` for it, `motor` on its
+mount, `in line` with what it drives, `motor tight`; `shaft.1` the shaft behind stage 1 (`shaft.end` behind
+the last) in its bearings, and `held.1` those tightened; `joined` when the whole drive is fastened, `taut`
+when every belt has its tension; `stops` set, `hand` run by hand, `ran` under power, `looked` at again.
+"""
 
 from __future__ import annotations
 
+from ..account.context import Context
 from ..account.report import Caution, WorkStep
+from ..checks.homing import hit_first
+from ..fields.axis import BEFORE, PLATES
+from ..fields.belts import Fixing
+from ..ledger.amounts import said
+from .joining import behind, moves_motor, stands_alone
 
 AID = Caution("build", "The numbers are a design aid, not a certificate.")
 EYES = "Eye protection while a belt is tensioned or plucked."
+LOCKED_OFF = "Supply off and locked out."
+EDGE, CALLIPER, LEVEL, GAUGE = "straight edge", "calliper", "machinist's level", "dial gauge"
+SPANNER, METER, PAINT = "spanners", "multimeter", "paint marker"
+
+# Width of the hex key by screw, mm: socket head cap screws by ISO 4762, set screws by ISO 4026.
+OF_HEADS = {2.0: 1.5, 2.5: 2.0, 3.0: 2.5, 4.0: 3.0, 5.0: 4.0, 6.0: 5.0, 8.0: 6.0, 10.0: 8.0, 12.0: 10.0}
+OF_SET_SCREWS = {2.0: 0.9, 2.5: 1.3, 3.0: 1.5, 4.0: 2.0, 5.0: 2.5, 6.0: 3.0, 8.0: 4.0, 10.0: 5.0, 12.0: 6.0}
 
 
-def lay_out(what: str) -> WorkStep:
+def hex_key(screw_mm: float | None, keys: dict[float, float] = OF_HEADS) -> str:
+    """The key for a screw with a socket.
+
+    >>> hex_key(5.0), hex_key(3.0, OF_SET_SCREWS), hex_key(3.4)
+    ('4 mm hex key', '1.5 mm hex key', 'hex keys')
+    """
+    key = keys.get(screw_mm) if screw_mm is not None else None
+    return "hex keys" if key is None else f"{key:g} mm hex key"
+
+
+def hub_key(fixing: Fixing) -> tuple[str, ...]:
+    """What a pulley is fixed on its shaft with."""
+    if fixing.kind in ("set screw on flat", "set screw on round"):
+        return (hex_key(fixing.screw_mm, OF_SET_SCREWS),)
+    if fixing.kind == "clamp":
+        return (hex_key(fixing.screw_mm),)
+    return ("press or vice",) if fixing.kind == "press fit" else ("hex keys",)
+
+
+def lay_out(what: str, mount: bool = True) -> WorkStep:
     """The first step of all: what was bought is measured."""
     return WorkStep(
         "check_parts",
         f"Lay out the parts and measure what was bought: {what}.",
+        gives=("parts", "mount") if mount else ("parts",),
         check="Enter here what differs; everything follows.",
+        tools=(CALLIPER, "tape measure"),
     )
 
 
-def push_by_hand(after: tuple[str, ...], pinches: str, check: str = "") -> WorkStep:
+def rails(ctx: Context, rides: bool = False, plates: tuple[str, ...] = ("motor",)) -> list[WorkStep]:
+    """Rails, carriage and switches of every straight axis; a motor that rides is bolted to the carriage.
+    `plates` must stand where the maker begins with them.
+    """
+    design = ctx.design
+    wheels, two = design.guide.kind == "wheels", two_rails(ctx)
+    sloped = design.aim.slope_deg > 0
+    steps = [
+        WorkStep(
+            "rail_on",
+            f"Bolt the {'rails' if two else 'rail'} down; leave one end loose until the carriage has run its "
+            f"length.",
+            "loose",
+            after=("parts", *plates) if plates_first(ctx) and not rides else ("parts",),
+            fastens=("rail",),
+            tools=("hex keys",),
+            side="from above, along the rail",
+        ),
+        WorkStep(
+            "carriage_on",
+            f"Run the carriage onto the {'rails' if two else 'rail'}."
+            + (" Set the wheels by their eccentrics, all turned alike." if wheels else ""),
+            "aligned",
+            after=("rail_on",),
+            gives=("carriage", "mount") if rides else ("carriage",),
+            fastens=("eccentrics",) if wheels else (),
+            check="Each wheel turns with a little resistance, moves the carriage, does not skate."
+            if wheels
+            else "Runs the whole length without a tight spot.",
+            tools=(SPANNER,) if wheels else (),
+            side="from behind the wheels" if wheels else "from the rail's open end",
+            access="Once the tool plate is on, a spanner still has to reach every eccentric: try it now."
+            if wheels
+            else "",
+        ),
+        WorkStep(
+            "rail_level",
+            (
+                "Set the rail to its slope, straight and square to the table"
+                if sloped
+                else "Level the rail along and across to the table it works on"
+            )
+            + "; shim under its bolts.",
+            "aligned",
+            after=("carriage_on",),
+            gives=("rail true",),
+            fastens=("rail",),
+            check="A dial gauge on the carriage reads the table alike from end to end.",
+            tools=(LEVEL, GAUGE, "shims"),
+            side="from above, along the rail",
+        ),
+    ]
+    if two:
+        steps.append(
+            WorkStep(
+                "rail_parallel",
+                "Set the second rail parallel to the first: two equal rods between them, one at either end, "
+                "or a dial gauge that the first rail leads.",
+                "aligned",
+                after=("carriage_on",),
+                gives=("rail true",),
+                fastens=("rail",),
+                check="The same rod fits at both ends and in the middle; nothing binds on the way.",
+                tools=("two equal rods", GAUGE),
+                side="from above, along the rail",
+            )
+        )
+    return [
+        *steps,
+        WorkStep(
+            "rail_tight",
+            "Run the carriage to both ends and tighten the rail behind it.",
+            "tightened",
+            after=("rail true",),
+            gives=("frame",),
+            fastens=("rail",),
+            tools=("hex keys",),
+            side="from above, along the rail",
+        ),
+        WorkStep(
+            "switches",
+            _switches(ctx),
+            "aligned",
+            after=("carriage",),
+            gives=("stops",),
+            fastens=("switches",),
+            check="Each one trips before the carriage meets its stop.",
+            caution=hit_first(ctx),
+            tools=("screwdriver", METER),
+        ),
+    ]
+
+
+def _switches(ctx: Context) -> str:
+    home = ctx.design.switches.home
+    over = said(ctx.design.guide.overtravel_mm, "mm")
+    if not ctx.design.chain[0].positioning or home == "no switch":
+        return f"Fit the end switches, each with {over} of over-travel behind it, and try them by hand."
+    return (
+        f"Fit the end switches, each with {over} of over-travel behind it, that of the {home} as zero, "
+        f"and try "
+        f"them by hand."
+    )
+
+
+def plates_first(ctx: Context) -> bool:
+    """Whether the maker begins with the plates, and sets the rail to them."""
+    return ctx.design.schools.first == PLATES
+
+
+def two_rails(ctx: Context) -> bool:
+    """Whether a beam runs on a rail at either side."""
+    return ctx.design.sides.kind != "one" or ctx.design.end.beam() is not None
+
+
+def push_by_hand(pinches: str, check: str = "") -> WorkStep:
     """The first run, without power."""
     return WorkStep(
         "hand_run",
         "Push the carriage end to end by hand, supply off: slowly.",
-        after=after,
+        after=("joined",),
+        gives=("hand",),
         check=check,
         caution=f"{pinches}; the motor feeds voltage into its driver when pushed.",
     )
 
 
-def slow_run(needs: str, caution: str) -> WorkStep:
+def slow_run(
+    needs: str, caution: str, do: str = "Run ten slow strokes under power, then ten at speed."
+) -> WorkStep:
     """The first run under power."""
+    return WorkStep("slow_run", do, after=("hand", "stops"), gives=("ran",), needs=(needs,), caution=caution)
+
+
+def after_the_run(
+    ctx: Context, screws: str, again: str, calibrate: str, fastens: tuple[str, ...]
+) -> list[WorkStep]:
+    """What follows the first run: a second look, threadlock in the maker's order, the scale."""
+    lock = f"Take the screws of {screws} out one by one, threadlock them, tighten again."
+    locked = WorkStep(
+        "lock_screws",
+        lock,
+        "locked",
+        after=("looked",),
+        gives=("locked",),
+        fastens=fastens,
+        check="Mark each head with paint.",
+        tools=("hex keys", "threadlock, medium", PAINT),
+        caution="Threadlock attacks some plastics: keep it off printed parts and polycarbonate.",
+    )
+    if ctx.design.schools.threadlock == BEFORE:
+        locked = WorkStep(
+            "lock_screws",
+            f"Look at the marks on the screws of {screws}: they were threadlocked as they were tightened.",
+            "locked",
+            after=("looked",),
+            gives=("locked",),
+            check="No mark has moved. One that has is taken out, cleaned and threadlocked anew.",
+            tools=(PAINT,),
+        )
+    return [
+        WorkStep(
+            "look_again",
+            again,
+            "look again",
+            after=("ran",),
+            gives=("looked",),
+            fastens=fastens,
+            tools=("hex keys",),
+        ),
+        locked,
+        WorkStep(
+            "calibrate", calibrate, after=("locked",), gives=("calibrated",), tools=("steel tape or rule",)
+        ),
+    ]
+
+
+def guards(do: str, covers: tuple[str, ...], check: str = "", after: tuple[str, ...] = ()) -> WorkStep:
+    """What goes on last, over what was worked at before."""
     return WorkStep(
-        "slow_run",
-        "Run ten slow strokes under power, then ten at speed.",
-        after=("hand_run", "switches"),
-        needs=(needs,),
-        caution=caution,
+        "covers",
+        do,
+        "tightened",
+        after=("calibrated", *after),
+        covers=covers,
+        fastens=("guards",),
+        check=check,
+        tools=("hex keys",),
     )
 
 
-def guide_work(wheels: bool) -> list[WorkStep]:
-    """Steps of guide, carriage and switches that every straight axis has."""
-    return [
-        lay_out("rail length, shafts, bores, screw lengths"),
-        WorkStep(
-            "rail_on",
-            "Bolt the rail down; leave one end loose until the carriage has run its length.",
-            "loose",
-            after=("check_parts",),
-        ),
-        WorkStep(
-            "carriage_on",
-            "Run the carriage onto the rail."
-            + (" Set the wheels by their eccentrics, all turned alike." if wheels else ""),
-            "aligned",
-            after=("rail_on",),
-            check="Each wheel turns with a little resistance, moves the carriage, does not skate."
-            if wheels
-            else "Runs the whole length without a tight spot.",
-        ),
-        WorkStep(
-            "rail_tight",
-            "Run the carriage to both ends and tighten the rail behind it.",
-            "tightened",
-            after=("carriage_on",),
-        ),
-        WorkStep(
-            "switches",
-            "Fit the end switches, each with its over-travel, and try them by hand.",
-            "aligned",
-            after=("carriage_on",),
-            check="Each one trips before the carriage meets its stop.",
-        ),
-    ]
+def before_the_trial(ctx: Context) -> str:
+    """What tightening also means where threadlock goes in at once."""
+    return " Threadlock on each, and a paint mark." if ctx.design.schools.threadlock == BEFORE else ""
 
 
-def first_run() -> list[WorkStep]:
-    """Steps after the drive is in place."""
-    return [
-        slow_run("chain.0", "Keep hands clear; reach the switch first."),
-        WorkStep(
-            "look_again",
-            "Check every screw of the drive again after the first run.",
-            "look again",
-            after=("slow_run",),
-        ),
-        WorkStep(
-            "lock_screws",
-            "Take the drive's screws out one by one, threadlock them, tighten again.",
-            "locked",
-            after=("look_again",),
-            check="Mark each head with paint.",
-        ),
-        WorkStep(
-            "calibrate",
-            "Measure a long move and set the scale, always approached from the same side.",
-            after=("lock_screws",),
-        ),
-        WorkStep(
-            "covers", "Fit covers and guards.", "tightened", after=("calibrate",), covers=("lock_screws",)
-        ),
-    ]
-
-
-def shaft_steps(what: str, needs: tuple[str, ...]) -> list[WorkStep]:
-    """Steps of an end that sits on a shaft of its own."""
-    return [
-        lay_out("shafts, bores, bearings, screw lengths"),
+def shaft_work(
+    ctx: Context, what: str, bearings: str, needs: tuple[str, ...], tight: bool = True
+) -> list[WorkStep]:
+    """Bearings and shaft of an end, with what sits on it; on a motor's own shaft only that."""
+    if not stands_alone(ctx):
+        return [
+            WorkStep(
+                "pulley_on",
+                f"Fit {what} on the shaft of the {behind(ctx)} and tighten it, first screw over the "
+                f"flat.{before_the_trial(ctx)}",
+                "tightened",
+                after=("parts",),
+                gives=("motor ready", "in line", "shaft.end"),
+                fastens=("hub",),
+                needs=needs,
+                tools=("hex keys",),
+                side="from the side, with the shaft turned until its screw shows",
+            )
+        ]
+    steps = [
         WorkStep(
             "bearings",
-            "Press the bearings in and run the shaft through both: it must turn by its own weight.",
+            bearings,
             "aligned",
-            after=("check_parts",),
+            after=("parts",),
+            gives=("bearings",),
+            tools=("press or vice", "sleeve on the outer ring"),
+            check="It turns by its own weight.",
         ),
         WorkStep(
             "pulley_on",
-            f"Fit the {what} on its shaft, over the flat; snug, not tight.",
-            "loose",
+            f"Fit {what} on its shaft and tighten it, first screw over the flat.{before_the_trial(ctx)}",
+            "tightened",
             after=("bearings",),
+            gives=("shaft.end",),
+            fastens=("hub",),
             needs=needs,
+            tools=("hex keys",),
+            side="from the side, with the shaft turned until its screw shows",
         ),
+    ]
+    return [*steps, shaft_tight(ctx)] if tight else steps
+
+
+def shaft_tight(ctx: Context, after: tuple[str, ...] = ("shaft.end",)) -> WorkStep:
+    """The plates of a shaft of its own."""
+    return WorkStep(
+        "shaft_tight",
+        "Tighten the plates that hold the shaft's bearings, the shaft free to turn." + before_the_trial(ctx),
+        "tightened",
+        after=after,
+        gives=("held.end", "joined"),
+        fastens=("bearing plates",),
+        check="Still turns by its own weight.",
+        tools=("hex keys",),
+    )
+
+
+def motor_on(at: str, ctx: Context, bolts_mm: float | None, screw_mm: float | None, check: str) -> WorkStep:
+    """The motor to its mount, loose."""
+    each = "each motor" if ctx.counts.motors > 1 else "the motor"
+    joined = " with its gearbox" if len(ctx.design.chain) > 1 and ctx.design.chain[1].carries else ""
+    square = f" Bolt square {said(bolts_mm, 'mm')}." if bolts_mm else ""
+    mirrored = " The second is the mirror image of the first: look which way its plug points."
+    return WorkStep(
+        "motor_on",
+        f"Bolt {each}{joined} to its mount; leave the bolts loose.{square}"
+        + (mirrored if ctx.counts.motors > 1 else ""),
+        "loose",
+        after=("parts", "mount", "motor ready"),
+        gives=("motor",),
+        fastens=("motor",),
+        needs=(at,),
+        check=check,
+        tools=(hex_key(screw_mm),),
+        side="from the plate's front, past the shaft",
+        access="Try the key on every bolt now: what sits on the shaft may stand before one.",
+    )
+
+
+def motor_tight(ctx: Context) -> list[WorkStep]:
+    """The motor's bolts, unless what it drives moves it and tightens it then."""
+    if moves_motor(ctx):
+        return []
+    whose = "each motor's" if ctx.counts.motors > 1 else "the motor's"
+    return [
         WorkStep(
             "motor_tight",
-            "Line everything up, then tighten motor and shaft.",
+            f"Tighten {whose} bolts crosswise." + before_the_trial(ctx),
             "tightened",
-            after=("motor_on", "pulley_on"),
-        ),
-        WorkStep(
-            "switches",
-            "Fit the switches or stops at both ends of the movement and try them by hand.",
-            "aligned",
-            after=("bearings",),
-        ),
-        WorkStep(
-            "hand_run",
-            "Turn it by hand through its whole movement, supply off.",
-            after=("motor_tight",),
-            check="No heavy spot, nothing rubs.",
-            caution="The motor feeds voltage into its driver when turned.",
-        ),
-        *first_run(),
+            after=("motor", "in line"),
+            gives=("motor tight", "joined"),
+            fastens=("motor",),
+            tools=("hex keys",),
+            side="from the plate's front, past the shaft",
+        )
     ]
+
+
+def guarded(ctx: Context) -> tuple[str, ...]:
+    """What the last covers wait for, where closed belts have guards of their own."""
+    return ("guarded",) if any(s.kind == "closed_belt" for s in ctx.design.chain) else ()
+
+
+def scale_by(ctx: Context) -> str:
+    """How a straight axis gets its scale."""
+    if ctx.design.chain[0].positioning:
+        return "Measure a long move, always come from the same side, and set steps per millimetre (see Tune)."
+    return "Measure how far it goes in a minute at several settings of its speed; keep the table (see Tune)."

@@ -46,7 +46,15 @@ export function Bill() {
                 />
               </td>
               <td>{b.what}</td>
-              <td className="small quiet">{b.detail}</td>
+              <td className="small quiet">
+                {b.detail}
+                {b.ordered && (
+                  <div data-ordered>
+                    ordered {b.ordered}
+                    {b.due && `, due ${b.due}`}
+                  </div>
+                )}
+              </td>
               <Num>
                 {number(b.quantity, 4)} {b.unit}
               </Num>

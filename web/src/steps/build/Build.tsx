@@ -5,7 +5,9 @@ import { number } from "../../units/format";
 import { Cautions } from "../Cautions";
 import { Bill } from "./Bill";
 import { Today, Work } from "./Work";
-import { Cols, Figs, Num, Sheet, Table } from "../../kit/sheets";
+import { Cols, Fields, Figs, Fold, Num, Sheet, Table } from "../../kit/sheets";
+import { NumberField } from "../../fields/NumberField";
+import { ChoiceField } from "../../fields/OtherFields";
 
 export default function Build() {
   return (
@@ -17,6 +19,7 @@ export default function Build() {
         <CutList />
         <Settings />
       </Cols>
+      <Switches />
       <Fits />
       <Cautions step="build" />
     </>
@@ -53,7 +56,7 @@ function Settings() {
     <Sheet title="Settings for the controller">
       <Table>
         {report?.settings.map((s) => {
-          const got = show(s.value, s.unit, 7);
+          const got = show(s.value, s.unit, s.unit.startsWith("steps") ? 7 : 4);
           return (
             <tr key={s.label}>
               <td>
@@ -65,6 +68,40 @@ function Settings() {
           );
         })}
       </Table>
+    </Sheet>
+  );
+}
+
+function Switches() {
+  const { find } = useNumbers();
+  if (!find("switch.near")) return null;
+  return (
+    <Sheet title="Switches and homing" note="places from the rail's own end, at the carriage's middle">
+      <Figs>
+        <Figure of="switch.near" label="Motor's end trips at" digits={4} />
+        <Figure of="switch.far" label="Far end trips at, from that end" digits={4} />
+        <Figure of="homing.stop" />
+        <Figure of="homing.fastest" label="Fastest approach" />
+        <Figure of="homing.repeat" label="Zero comes again within" />
+        <Figure of="homing.coast" label="Coasts without power" />
+      </Figs>
+      <Fields>
+        <ChoiceField path="switches.home" />
+        <ChoiceField path="switches.kind" />
+        <NumberField path="switches.speed_mm_s" />
+      </Fields>
+      <Fold
+        title="What it is reckoned with"
+        says="how well the switch comes again, how often it is looked at"
+      >
+        {() => (
+          <Fields>
+            <NumberField path="switches.repeat_mm" />
+            <NumberField path="switches.period_ms" />
+            <NumberField path="guide.overtravel_mm" />
+          </Fields>
+        )}
+      </Fold>
     </Sheet>
   );
 }

@@ -325,6 +325,8 @@ class BeltEnd(OpenBelt):
                 f"{self.clamp.engaged_teeth} held at each end, tails of {self.clamp.tail_mm:g} "
                 f"mm to trim",
                 "belt.cut",
+                f"{self.profile(ctx).name}, {self.belt.width_mm:g} mm wide",
+                count,
             )
         ]
 

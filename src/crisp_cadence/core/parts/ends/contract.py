@@ -74,6 +74,7 @@ class End(Part):
     SINGLY: ClassVar[bool] = False  # it is worked out design by design, never in columns
     turning: ClassVar[bool] = False  # it turns for hours, which a stepper is not made for
     # Of two belts: what each is called, and what it does where they differ by more than they may.
+    sets_motor: ClassVar[bool] = False  # a motor that drives it directly is set and tightened by it
     pair: ClassVar[tuple[str, str]] = ("the first side's belt", "the second side's belt")
     why_apart: ClassVar[str] = "Steps per millimetre of the two sides part, and the beam leaves its square."
     IDLE: ClassVar[tuple[str, ...]] = ()  # beginnings of the fields elsewhere that count for nothing here
@@ -141,7 +142,9 @@ class End(Part):
         return False
 
     def moves_shaft_before(self) -> str | None:
-        """The step of work in which it moves the last shaft to tighten a belt; None where it moves none."""
+        """What must have been done, where it moves the last shaft to tighten a belt; None where it moves
+        none.
+        """
         return None
 
     def goes_with(self, design: Axis, path: str) -> dict[str, float]:

@@ -20,7 +20,7 @@ from ...ledger.formula import Real
 from ...ledger.many import along, most, pick
 from ...ledger.quantity import Given, Quantity
 from ..stages.contract import bought
-from ..work_steps import AID, shaft_steps
+from ..work_steps import AID, METER, after_the_run, guarded, guards, lay_out, shaft_work, slow_run
 from .contract import End, FloatArray, Moving, OwnSpring
 
 WIRE_GPA = 20.0  # a rope stiffer than this is of wire
@@ -369,6 +369,7 @@ class Drum(End):
                 whole,
                 0,
                 f"to the load, {self.turns_kept:g} turns kept on the drum, 150 mm for knots",
+                of=f"Rope, ⌀ {self.rope_mm:g} mm",
             )
         ]
 
@@ -433,16 +434,56 @@ class Drum(End):
 
     def work(self, ctx: Context) -> list[WorkStep]:
         return [
-            *shaft_steps("drum", ("end.drum",)),
+            lay_out("shafts, bores, bearings, screw lengths, the rope's diameter"),
+            *shaft_work(
+                ctx, "the drum", "Press the bearings in and run the drum's shaft through both.", ("end.drum",)
+            ),
             WorkStep(
                 "rope_on",
-                f"Fix the rope in the drum, wind {self.turns_kept:g} turns on, then hang the load.",
+                f"Fix the rope in the drum and wind {self.turns_kept:g} turns on that always stay; lay "
+                f"it over "
+                f"its sheave, no load on it.",
                 "tightened",
-                after=("motor_tight",),
+                after=("joined",),
+                gives=("rope",),
+                fastens=("rope",),
                 needs=("end.rope",),
-                check="The fixing holds a pull by hand.",
-                caution="Nobody under the load, ever.",
+                check="The fixing holds a pull by hand, with twice the load if two people can.",
+                tools=("hex keys", "knife or wire cutter"),
             ),
+            WorkStep(
+                "switches",
+                "Fit the switch that stops it before the hook meets the sheave, and the one that keeps the "
+                "last turns on the drum; try both by hand.",
+                "aligned",
+                after=("rope",),
+                gives=("stops",),
+                fastens=("switches",),
+                check="Each one trips in time, at full speed too.",
+                tools=("screwdriver", METER),
+            ),
+            WorkStep(
+                "hand_run",
+                "Let the empty rope out and wind it in by hand, supply off.",
+                after=("rope",),
+                gives=("hand",),
+                check="It lies turn beside turn, and leaves the drum without rubbing.",
+                caution="The motor feeds voltage into its driver when turned.",
+            ),
+            slow_run(
+                "chain.0",
+                "Nobody under the load, ever. Keep hands off rope and drum; reach the switch first.",
+                "Raise and lower it empty, then a tenth of the load a hand's breadth off the floor, then the "
+                "whole; let it hang a minute each time, switched off.",
+            ),
+            *after_the_run(
+                ctx,
+                "drum and motor",
+                "Look at rope, its fixing and every screw of the drive again after the first run.",
+                "Measure the lift for a number of turns, with the load on, and set the scale (see Tune).",
+                ("hub", "motor", "rope"),
+            ),
+            guards("Fit covers and guards.", ("lock_screws", "rope_on"), after=guarded(ctx)),
         ]
 
     def cautions(self, ctx: Context) -> list[Caution]:

@@ -18,7 +18,7 @@ from ...ledger.formula import Real
 from ...ledger.many import along, both, cos, most, pick
 from ...ledger.quantity import Given, Quantity
 from ..stages.contract import bought
-from ..work_steps import AID, shaft_steps
+from ..work_steps import AID, METER, after_the_run, guarded, guards, lay_out, shaft_work, slow_run
 from .contract import A, End, FloatArray, Moving, OwnSpring
 
 
@@ -351,7 +351,50 @@ class Joint(End):
         ]
 
     def work(self, ctx: Context) -> list[WorkStep]:
-        return shaft_steps("arm", ("end.arm",))
+        falls = self.upright == "upright"
+        return [
+            lay_out("shafts, bores, bearings, screw lengths"),
+            *shaft_work(
+                ctx, "the arm", "Press the bearings in and run the joint's shaft through both.", ("end.arm",)
+            ),
+            WorkStep(
+                "switches",
+                "Fit the stops at both ends of the movement, and the switch that tells zero.",
+                "aligned",
+                after=("shaft.end",),
+                gives=("stops",),
+                fastens=("switches",),
+                check="The switch trips before the arm meets its stop.",
+                tools=("screwdriver", METER),
+            ),
+            WorkStep(
+                "hand_run",
+                "Turn the arm by hand through its whole movement, supply off.",
+                after=("joined", "stops"),
+                gives=("hand",),
+                check="No heavy spot, nothing rubs; cables follow without pulling.",
+                caution="Hold the arm or prop it: it falls when let go. The motor feeds voltage into its "
+                "driver "
+                "when turned."
+                if falls
+                else "The motor feeds voltage into its driver when turned.",
+            ),
+            slow_run(
+                "chain.0",
+                "Keep out of its reach; reach the switch first.",
+                "Let it go slowly from stop to stop without a load, ten times, then with its load, then at "
+                "speed.",
+            ),
+            *after_the_run(
+                ctx,
+                "arm, bearings and motor",
+                "Look at zero, stops and every screw of the drive again after the first run.",
+                "Find zero three times, then read the angle at both ends with a protractor and set the scale "
+                "(see Tune).",
+                ("hub", "motor"),
+            ),
+            guards("Fit covers and guards.", ("lock_screws",), after=guarded(ctx)),
+        ]
 
     def cautions(self, ctx: Context) -> list[Caution]:
         out = [

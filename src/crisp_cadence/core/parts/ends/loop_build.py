@@ -4,12 +4,33 @@ from __future__ import annotations
 
 from ...account.context import Context
 from ...account.report import Caution, PluckTarget, WorkStep
+from ...checks.tensioners import KINDS
 from ...formulas import belt
 from ...formulas import tension as of_tension
 from ...ledger.amounts import said
 from ...ledger.many import least, sin
 from ...ledger.quantity import Quantity, missing_in
-from ..work_steps import AID, EYES, guide_work, lay_out, push_by_hand, slow_run
+from ..joining import behind, holds_end, stands_alone
+from ..work_steps import (
+    AID,
+    EDGE,
+    EYES,
+    GAUGE,
+    SPANNER,
+    after_the_run,
+    before_the_trial,
+    guarded,
+    guards,
+    hub_key,
+    lay_out,
+    plates_first,
+    push_by_hand,
+    rails,
+    scale_by,
+    shaft_tight,
+    slow_run,
+    two_rails,
+)
 from .open_belt import OpenBelt
 from .strain import Strained
 
@@ -129,139 +150,348 @@ def pluck(end: OpenBelt, ctx: Context, strained: Strained) -> PluckTarget | None
 
 
 def work(end: OpenBelt, ctx: Context, strained: Strained) -> list[WorkStep]:
-    """Steps of a carriage loop; the evaluation puts them in an order that respects what covers what."""
-    fixing, cut = end.pulley.fixing, strained.cut
+    """Steps of an open belt, or of two: drive, idlers, one line, then each belt by itself."""
+    belts = max(ctx.counts.belts, 1)
+    steps = [
+        lay_out("rail length, shaft, bore, belt width, screw lengths", mount=not end.rides),
+        *_slot(end),
+        *_drive(end, ctx),
+        *rails(ctx, end.rides, ("motor",) if end.beam() is not None else ("motor", "idlers")),
+        _idlers(end, ctx, belts),
+        *_lined_up(end, ctx),
+        *_across(ctx),
+        WorkStep(
+            "cut_belt",
+            f"Cut {'both belts' if belts > 1 else 'the belt'}: {_times(belts)}"
+            f"{said(strained.cut.length.value or 0, 'mm', '.0f')}, {strained.cut.teeth.value or 0:.0f} "
+            f"teeth, "
+            f"through the middle of a gap.",
+            after=("parts",),
+            gives=("cut",),
+            needs=("end.belt",),
+            rests=("belt.cut",),
+            tools=("scissors or knife", "tape measure"),
+        ),
+    ]
+    for i in range(belts):
+        steps += _one_belt(end, ctx, strained, i, belts)
+    return [*steps, *_square(end, ctx), *_finish(end, ctx, belts)]
+
+
+def _times(belts: int) -> str:
+    return f"{belts} times " if belts > 1 else ""
+
+
+def _slot(end: OpenBelt) -> list[WorkStep]:
+    """What lies in the rail's slot goes in before anything closes its end."""
+    nuts = end.clamp.kind == "nut in slot" or any(m.slotted for m in end.mounts().values())
+    inside = getattr(end, "slot_mm", None) is not None
+    if not nuts and not inside:
+        return []
+    what = " and ".join(
+        ["every slot nut" if nuts else "", "a draw cord for the belt" if inside else ""]
+    ).strip(" and")
+    return [
+        WorkStep(
+            "slot_filled",
+            f"Slide {what} into the rail's slot, before a plate closes its end"
+            + (": the belt is drawn through by it later." if inside else "."),
+            after=("parts",),
+            gives=("slot",),
+            check="Count the nuts: two spare ones save taking an end off.",
+            access="Once a plate closes the end, nothing more goes in.",
+        )
+    ]
+
+
+def _drive(end: OpenBelt, ctx: Context) -> list[WorkStep]:
+    """The drive pulley on its shaft: the motor's own, or one in bearings of its own."""
+    fixing = end.pulley.fixing
     screw = {
         "set screw on flat": f"one of the {fixing.screws} set screws over the flat",
         "set screw on round": "set screws snug",
         "clamp": "clamp screw snug",
         "key": "key in its slot",
     }.get(fixing.kind, "fixing snug")
-    guide = {w.key: w for w in guide_work(ctx.design.guide.kind == "wheels")}
-    kind = end.tensioner.kind
-    loose = kind == "none"
-    return [
-        lay_out("rail length, shaft, bore, belt width, screw lengths"),
-        WorkStep(
-            "bore",
-            f"Bring the pulley's bore to the shaft, square to its teeth, and deburr "
-            f"({said(end.pulley.bore_mm, 'mm')} drawn).",
-            after=("check_parts",),
-            needs=("end.pulley",),
-            check="Slides on by hand, no wobble.",
-            caution="Clamp small parts; never hold them by hand under a drill.",
-        ),
-        WorkStep(
-            "pulley_on",
-            f"Slide the pulley on, belt centre {said(end.pulley.overhang_mm, 'mm')} from the motor's face, "
-            f"{screw}; snug, not tight.",
-            "loose",
-            after=("bore",),
-        ),
-        guide["rail_on"],
-        WorkStep(
-            "idler_on",
-            "Fit the idler."
-            if loose
-            else f"Fit the idler with its tensioner ({kind}) at the slack end of its travel.",
-            "loose",
-            after=("rail_on",),
-            needs=("end.idler",) if loose else ("end.idler", "end.tensioner"),
-            check="Spins free, no rub at either flange.",
-        ),
-        guide["carriage_on"],
-        guide["rail_tight"],
+    each = "each pulley" if ctx.counts.motors > 1 or ctx.design.sides.kind == "cross shaft" else "the pulley"
+    bore = WorkStep(
+        "bore",
+        f"Bring {each}'s bore to the shaft, square to its teeth, and deburr "
+        f"({said(end.pulley.bore_mm, 'mm')} drawn).",
+        after=("parts",),
+        gives=("bore",),
+        needs=("end.pulley",),
+        check="Slides on by hand, no wobble.",
+        caution="Clamp small parts; never hold them by hand under a drill.",
+        tools=("reamer or drill", "deburring tool"),
+    )
+    alone = stands_alone(ctx)
+    from_face = "its bearing plate" if alone else f"the {behind(ctx)}'s face"
+    on = WorkStep(
+        "pulley_on",
+        f"Slide {each} on, belt centre {said(end.pulley.overhang_mm, 'mm')} from {from_face}, {screw}; snug, "
+        f"not tight.",
+        "loose",
+        after=("bore", "bearings") if alone else ("bore",),
+        gives=("shaft.end",) if alone else ("shaft.end", "motor ready"),
+        fastens=("pulley",),
+        tools=hub_key(fixing),
+        side="from the belt's side, with the shaft turned until its screw shows",
+    )
+    if not alone:
+        return [bore, on]
+    bearings = WorkStep(
+        "bearings",
+        "Press the bearings of the drive shaft in and run the shaft through both plates.",
+        "aligned",
+        after=("parts",),
+        gives=("bearings",),
+        fastens=("bearing plates",),
+        check="It turns by its own weight.",
+        tools=("press or vice", "sleeve on the outer ring"),
+    )
+    return [bore, bearings, on]
+
+
+def _idlers(end: OpenBelt, ctx: Context, belts: int) -> WorkStep:
+    kind, loose = end.tensioner.kind, end.tensioner.kind == "none"
+    moves = KINDS[kind][0]
+    if end.rides:
+        what = "Fit both idlers on the carriage, either side of the drive pulley, where the belt's back runs"
+    elif end.beam() is not None:
+        what = "Fit every idler, at the frame's corners and on the beam"
+    else:
+        what = "Fit the idler at either side" if belts > 1 else "Fit the idler"
+    slack = (
+        "" if loose or moves != "idler" else f" with its tensioner ({kind}), at the slack end of its travel"
+    )
+    beside = (
+        f"; the tensioner ({kind}) at the slack end of its travel" if not loose and moves != "idler" else ""
+    )
+    slot = ("slot",) if _slot(end) else ()
+    on_beam = end.rides or end.beam() is not None
+    first = "carriage" if on_beam else "parts" if plates_first(ctx) else "rail_on"
+    return WorkStep(
+        "idler_on",
+        f"{what}{slack}{beside}.",
+        "loose",
+        after=(first, *slot),
+        gives=("idlers",),
+        fastens=("idler", "tensioner"),
+        needs=("end.idler",) if loose else ("end.idler", "end.tensioner"),
+        check="Spins free, no rub at either flange.",
+        tools=("hex keys", SPANNER),
+        side="from the side of its screw's head, with room for the key along its whole length",
+        access="Its nut lies behind the plate: hold it before the plate is closed in.",
+    )
+
+
+def _lined_up(end: OpenBelt, ctx: Context) -> list[WorkStep]:
+    alone, slid = stands_alone(ctx), end.moves_shaft_before() is not None
+    steps = [
         WorkStep(
             "line_up",
             "Bring pulley, idler and clamps to one belt line with a straight edge; shim the idler.",
             "aligned",
-            after=("motor_on", "idler_on", "rail_tight"),
+            rests=("end.idler", "end.pulley"),
+            after=("shaft.end", "idlers", "frame") if alone else ("motor", "idlers", "frame"),
+            gives=("one line",) if alone else ("one line", "in line"),
+            fastens=("idler", "pulley"),
             check="A straight edge touches both flanges alike.",
+            tools=(EDGE, "shims", "hex keys"),
         ),
         WorkStep(
             "pulley_tight",
             "Tighten the pulley on its shaft"
-            + (", first screw on the flat." if "flat" in fixing.kind else "."),
+            + (", first screw on the flat." if "flat" in end.pulley.fixing.kind else ".")
+            + before_the_trial(ctx),
             "tightened",
             after=("line_up",),
+            rests=("end.pulley",),
+            gives=("pulley tight",),
+            fastens=("pulley",),
+            tools=hub_key(end.pulley.fixing),
+            side="from the belt's side, with the shaft turned until its screw shows",
+            access="Once the belt is round it, only a screw between the flange and the plate can be reached.",
+        ),
+    ]
+    # Where the belt is tightened by moving that shaft, its plates are tightened then.
+    return [*steps, shaft_tight(ctx, ("one line",))] if alone and not slid else steps
+
+
+def _across(ctx: Context) -> list[WorkStep]:
+    if ctx.design.sides.kind != "cross shaft":
+        return []
+    return [
+        WorkStep(
+            "cross_on",
+            "Fit the cross shaft from side to side with its couplers, the couplers' screws open.",
+            "loose",
+            after=("one line",),
+            gives=("across",),
+            fastens=("cross couplers",),
+            needs=("sides",),
+            check="Turns by hand without a heavy spot.",
+            tools=("hex keys",),
+        )
+    ]
+
+
+def _one_belt(end: OpenBelt, ctx: Context, strained: Strained, i: int, belts: int) -> list[WorkStep]:
+    """One belt by itself: threaded, clamped at both ends, tensioned, locked."""
+    suffix = f"_{i + 1}" if i else ""
+    name = end.pair[i] if belts > 1 else "the belt"
+    kind = end.tensioner.kind
+    at_rails = end.rides
+    set_by, lock_by = (s.replace("the carriage", "the rail") if at_rails else s for s in KINDS[kind][1:])
+    where = "the rail's end" if at_rails else "the carriage"
+    covered, asked = {
+        "from the side": ("", ""),
+        "under the tool plate": (
+            "from above, under the tool plate",
+            "The tool plate will cover its screws: drill a hole over each that the key goes through, or "
+            "leave "
+            "the plate off until the belt has been looked at again.",
+        ),
+        "from below": (
+            "from below",
+            "Reached from below only: run the carriage over the rail's open end, or clamp this end "
+            "before the "
+            "carriage goes on.",
+        ),
+    }[end.clamp.reached]
+    side = covered or f"from the side of {where}"
+    slid = end.moves_shaft_before() is not None
+    # A belt that is tightened by moving the motor still stands on loose bolts.
+    held_by = () if slid else (holds_end(ctx),)
+    joins = ("joined", f"taut end{suffix}", "end locked", *((holds_end(ctx),) if slid else ()))
+    held = f"{end.clamp.engaged_teeth} teeth ({end.clamp.kind})"
+    teeth = f"; count {strained.cut.between.value or 0:.0f} teeth between the clamps"
+    across = ("across",) if ctx.design.sides.kind == "cross shaft" else ()
+    return [
+        WorkStep(
+            f"thread_belt{suffix}",
+            f"Thread {name}: {_path(end, ctx, i)}.",
+            after=("pulley tight", "cut", *across),
+            gives=(f"belt end{suffix}",),
+            check="No twist; teeth towards the drive pulley. The threading card in Belt has each wheel.",
         ),
         WorkStep(
-            "cut_belt",
-            f"Cut the belt: {said(cut.length.value or 0, 'mm', '.0f')}, "
-            f"{cut.teeth.value or 0:.0f} teeth, through the middle of "
-            f"a gap.",
-            after=("check_parts",),
-            needs=("end.belt",),
-        ),
-        WorkStep(
-            "thread_belt",
-            "Thread the belt, teeth inwards: near clamp, round the drive pulley, along the rail, "
-            "round the idler, back to the far clamp.",
-            after=("pulley_tight", "cut_belt"),
-            check="No twist; teeth towards both pulleys.",
-        ),
-        WorkStep(
-            "clamp_near",
-            f"Clamp the near end on {end.clamp.engaged_teeth} teeth ({end.clamp.kind}).",
+            f"clamp_near{suffix}",
+            f"Clamp {_its(name)} near end at {where} on {held}.",
             "tightened",
-            after=("thread_belt",),
+            after=(f"belt end{suffix}",),
+            fastens=("clamp",),
             needs=("end.clamp",),
+            tools=("hex keys",),
+            side=side,
+            access=asked,
         ),
         WorkStep(
-            "clamp_far",
-            f"Pull the belt hand-tight and clamp the far end on {end.clamp.engaged_teeth} teeth; "
-            f"count {cut.between.value or 0:.0f} teeth between the "
-            f"clamps.",
+            f"clamp_far{suffix}",
+            f"Pull it hand-tight and clamp {_its(name)} far end on {held}{teeth}.",
             "tightened",
-            after=("clamp_near",),
+            after=(f"clamp_near{suffix}",),
+            fastens=("clamp",),
+            tools=("hex keys",),
+            side=side,
+            access=asked,
         ),
-        WorkStep("motor_tight", "Tighten the motor's bolts crosswise.", "tightened", after=("line_up",)),
         WorkStep(
-            "tension",
-            f"Tension the belt to {said(strained.tension.value or 0, 'N', '.0f')} by sound or by "
-            f"pushing it aside (see Tune).",
-            after=("clamp_far", "motor_tight"),
+            f"tension{suffix}",
+            f"Tension {name} to {said(strained.tension.value or 0, 'N', '.0f')} by sound or by pushing it "
+            f"aside (see Tune). {set_by}",
+            after=(f"clamp_far{suffix}", *held_by),
+            gives=(f"set end{suffix}",),
+            rests=("end.belt", "tension.set"),
+            fastens=("tensioner",),
             check="Within the band.",
             caution=EYES,
+            tools=("hex keys", SPANNER),
         ),
         WorkStep(
-            "tensioner_lock",
-            "Tighten the clamps' screws." if loose else "Lock the tensioner.",
+            f"tensioner_lock{suffix}",
+            lock_by if belts == 1 else f"{lock_by} That of {name}.",
             "tightened",
-            after=("tension",),
+            after=(f"tension{suffix}",),
+            gives=joins,
+            fastens=("tensioner", *(("motor",) if slid else ())),
             check="The pitch has not moved.",
+            tools=("hex keys", SPANNER),
         ),
-        push_by_hand(("tensioner_lock",), "Pinch points at both pulleys", "The belt stays off the flanges."),
-        slow_run("chain.0.driver", "Keep hands clear of belt and carriage; reach the switch first."),
-        guide["switches"],
+    ]
+
+
+def _its(name: str) -> str:
+    return f"the {name.removeprefix('the ')}'s" if name == "the belt" else f"{name}'s"
+
+
+def _path(end: OpenBelt, ctx: Context, i: int) -> str:
+    """The way of a belt from wheel to wheel, as its threading card has it."""
+    laid = end.laid(ctx)
+    rounds = laid[min(i, len(laid) - 1)].near.rounds
+    drive = next(r for r in rounds if r.part == "end.pulley")
+    words = []
+    for r in rounds:
+        if r.radius_mm <= 0:
+            words.append(r.name)
+        else:
+            words.append(f"{'teeth' if r.side == drive.side else 'back'} on the {r.name}")
+    return ", ".join(words)
+
+
+def _square(end: OpenBelt, ctx: Context) -> list[WorkStep]:
+    kind = ctx.design.sides.kind
+    if not two_rails(ctx):
+        return []
+    by = {
+        "two motors": "move one side by its motor's shaft until both agree, then set its switch there",
+        "cross shaft": "move one side until both agree, then tighten the couplers of the cross shaft",
+        "one driven": "shift the far side on its wheels until both agree, then tighten them",
+    }.get(kind, "even out the tension of both belts until both agree")
+    return [
         WorkStep(
-            "look_again",
-            "Check tension, pulley screws and wheels again after the first run.",
-            "look again",
-            after=("slow_run",),
+            "square",
+            f"Square the beam: measure both diagonals, or hold a gauge at either end (see Tune); {by}.",
+            "aligned",
+            after=("end locked", "frame"),
+            gives=("joined",),
+            fastens=("cross couplers",) if kind == "cross shaft" else (),
+            check="Both diagonals alike; push the beam end to end and read them again.",
+            tools=("steel tape", GAUGE),
+        )
+    ]
+
+
+def _finish(end: OpenBelt, ctx: Context, belts: int) -> list[WorkStep]:
+    wheels = " and wheels" if ctx.design.guide.kind == "wheels" else ""
+    each = [f"_{i + 1}" if i else "" for i in range(belts)]
+    screws = "pulley, idler and shaft plates" if stands_alone(ctx) else f"pulley, idler and {behind(ctx)}"
+    again = "every tension" if belts > 1 else "the tension"
+    covered = [f"{name}{suffix}" for suffix in each for name in ("clamp_near", "clamp_far", "tensioner_lock")]
+    holder = "bearing plates" if stands_alone(ctx) else "motor"
+    return [
+        push_by_hand("Pinch points at every pulley", "The belt stays off the flanges."),
+        slow_run("chain.0", "Keep hands clear of belt and carriage; reach the switch first."),
+        *after_the_run(
+            ctx,
+            screws,
+            f"Look at {again}, pulley screws{wheels} again after the first run.",
+            f"{scale_by(ctx)} Tension first, calibrate after.",
+            ("pulley", "idler", holder, "tensioner"),
         ),
         WorkStep(
-            "lock_screws",
-            "Take the screws of pulley, idler and motor out one by one, threadlock them, tighten again.",
-            "locked",
-            after=("look_again",),
-            check="Mark each head with paint.",
+            "trim",
+            f"Trim the belt's tails ({said(end.clamp.tail_mm, 'mm')} each).",
+            after=("looked",),
+            gives=("trimmed",),
+            tools=("scissors or knife",),
         ),
-        WorkStep(
-            "trim", f"Trim the belt's tails ({said(end.clamp.tail_mm, 'mm')} each).", after=("look_again",)
-        ),
-        WorkStep(
-            "calibrate",
-            "Measure a long move and set steps per millimetre. Tension first, calibrate after.",
-            after=("lock_screws",),
-        ),
-        WorkStep(
-            "covers",
+        guards(
             "Fit the tool plate, cable carrier and guards.",
-            "tightened",
-            after=("trim",),
-            covers=("clamp_near", "clamp_far", "lock_screws", "tensioner_lock"),
-            check="Every open belt is guarded.",
+            (*covered, "lock_screws"),
+            "Every open belt is guarded.",
+            ("trimmed", *guarded(ctx)),
         ),
     ]
 

@@ -196,7 +196,7 @@ class OpenBelt(End):
         return "motor_mount" in self.mounts()
 
     def moves_shaft_before(self) -> str | None:
-        return "tensioner_lock" if self.tensioner.kind == "slotted motor plate" else None
+        return "end locked" if self.tensioner.kind == "slotted motor plate" else None
 
     def overhang(self) -> str | None:
         return "end.pulley.overhang_mm"

@@ -15,8 +15,22 @@ from ...geometry.scene import Mark, Scene, SceneWheel, Slab, Spot
 from ...ledger.amounts import said
 from ...ledger.many import along
 from ...ledger.quantity import Given
+from ..joining import behind, holds_end, stands_alone
 from ..stages.contract import SOFT, bought
-from ..work_steps import AID, first_run, guide_work, push_by_hand
+from ..work_steps import (
+    AID,
+    CALLIPER,
+    after_the_run,
+    before_the_trial,
+    guarded,
+    guards,
+    lay_out,
+    push_by_hand,
+    rails,
+    scale_by,
+    shaft_work,
+    slow_run,
+)
 from .contract import End, FloatArray, Moving, OwnSpring
 
 # Lasting root stress of a pinion, MPa (from memory).
@@ -34,6 +48,7 @@ class Rack(End):
     straight: ClassVar[bool] = True
     APART = ("pieces",)
 
+    sets_motor: ClassVar[bool] = True
     kind: Literal["rack"] = "rack"
     rack: Bought = Bought()
     pinion: Bought = Bought()
@@ -191,6 +206,8 @@ class Rack(End):
                 teeth * math.pi * self.module_mm,
                 teeth,
                 f"in {self.pieces} piece{'s' if self.pieces > 1 else ''}, cut in the middle of a gap",
+                of=f"Rack, module {self.module_mm:g}, face {self.face_mm:g} mm",
+                sawn=True,
             )
         ]
 
@@ -256,32 +273,51 @@ class Rack(End):
 
     def work(self, ctx: Context) -> list[WorkStep]:
         return [
-            *guide_work(ctx.design.guide.kind == "wheels"),
+            lay_out("rail length, shafts, bores, screw lengths, length of the rack by its teeth"),
+            *rails(ctx),
             WorkStep(
                 "rack_on",
                 "Fix the rack along the rail, its joints set with a third piece turned over across them.",
                 "aligned",
-                after=("rail_tight",),
+                after=("frame",),
+                gives=("rack",),
+                fastens=("rack",),
                 needs=("end.rack",),
                 check="Pitch line the same distance from the rail at both ends.",
+                tools=("hex keys", "a short piece of rack", CALLIPER),
+                side="from above, along the rack",
             ),
-            WorkStep(
-                "pulley_on",
-                "Fit the pinion on its shaft, over the flat.",
-                "tightened",
-                after=("check_parts",),
-                needs=("end.pinion",),
+            *shaft_work(
+                ctx,
+                "the pinion",
+                "Press the bearings in and run the pinion's shaft through both.",
+                ("end.pinion",),
+                tight=False,
             ),
             WorkStep(
                 "mesh_set",
-                "Bring the pinion into mesh with a strip of paper between the teeth; tighten the "
-                "motor; take the paper out.",
+                "Bring the pinion into mesh with a strip of paper between the teeth; tighten "
+                + ("the plate of its shaft" if stands_alone(ctx) else f"the {behind(ctx)}")
+                + "; take the paper out."
+                + before_the_trial(ctx),
                 "tightened",
-                after=("rack_on", "motor_on", "pulley_on"),
+                after=("rack", "shaft.end") if stands_alone(ctx) else ("rack", "motor", "shaft.end"),
+                gives=("joined", holds_end(ctx)),
+                fastens=("bearing plates",) if stands_alone(ctx) else ("motor",),
                 check="A trace of play over the whole length, nowhere tight.",
+                tools=("hex keys", "strip of paper, 0.1 mm"),
+                side="from the plate's front, past the pinion",
             ),
-            push_by_hand(("mesh_set",), "Pinch point between pinion and rack"),
-            *first_run(),
+            push_by_hand("Pinch point between pinion and rack"),
+            slow_run("chain.0", "Keep hands clear; reach the switch first."),
+            *after_the_run(
+                ctx,
+                "rack, pinion and motor",
+                "Look at the mesh and every screw of the drive again after the first run.",
+                scale_by(ctx),
+                ("rack", "motor", "hub"),
+            ),
+            guards("Fit covers and guards.", ("rack_on", "mesh_set", "lock_screws"), after=guarded(ctx)),
         ]
 
     def cautions(self, ctx: Context) -> list[Caution]:

@@ -19,8 +19,20 @@ from ...ledger.formula import Real
 from ...ledger.many import along, most
 from ...ledger.quantity import Given, Quantity
 from ...ledger.record import record
+from ..joining import stands_alone
 from ..stages.contract import SOFT, Motor, bought
-from ..work_steps import AID, first_run, guide_work
+from ..work_steps import (
+    AID,
+    SPANNER,
+    after_the_run,
+    before_the_trial,
+    guarded,
+    guards,
+    lay_out,
+    rails,
+    scale_by,
+    slow_run,
+)
 from .contract import End, FloatArray, Moving, OwnSpring
 
 STEEL_GPA = springs.MATERIALS["steel"][0]
@@ -478,6 +490,8 @@ class Screw(End):
                 self.length_mm + 40,
                 0,
                 "with 20 mm at each end to turn down for bearing and coupler",
+                of=f"Screw, {self.form}, ⌀ {self.diameter_mm:g} × {self.pitch_mm:g}",
+                sawn=True,
             )
         ]
 
@@ -534,33 +548,50 @@ class Screw(End):
 
     def work(self, ctx: Context) -> list[WorkStep]:
         return [
-            *guide_work(ctx.design.guide.kind == "wheels"),
+            lay_out("rail length, shafts, bores, screw lengths"),
+            *rails(ctx),
             WorkStep(
                 "screw_on",
                 "Fit the screw in its fixed bearing, the nut loose on the carriage.",
                 "loose",
-                after=("rail_tight",),
+                after=("frame",),
+                gives=("shaft.end",) if stands_alone(ctx) else ("shaft.end", "in line"),
+                fastens=("nut", "bearing plates"),
                 needs=("end.screw", "end.nut"),
                 check="Turns by finger over the whole travel.",
+                tools=("hex keys", SPANNER),
+                side="from above, with the carriage run aside",
             ),
             WorkStep(
                 "nut_tight",
                 "Run the carriage close to the fixed bearing and tighten the nut there; then the far "
-                "bearing with the carriage at the far end.",
+                "bearing with the carriage at the far end." + before_the_trial(ctx),
                 "tightened",
-                after=("screw_on",),
+                after=("shaft.end",),
+                gives=("held.end", "joined"),
+                fastens=("nut", "bearing plates"),
                 check="No tight spot at either end.",
-            ),
-            WorkStep(
-                "motor_tight", "Tighten motor and coupler.", "tightened", after=("motor_on", "nut_tight")
+                tools=("hex keys",),
+                side="from the carriage's end, along the screw",
+                access="Under the carriage the nut's screws are reached only from its end: try the key "
+                "first.",
             ),
             WorkStep(
                 "hand_run",
                 "Turn the screw by hand from end to end, supply off.",
-                after=("motor_tight", "coupler_tight"),
+                after=("joined",),
+                gives=("hand",),
                 check="Even all the way.",
             ),
-            *first_run(),
+            slow_run("chain.0", "Keep hands clear; reach the switch first."),
+            *after_the_run(
+                ctx,
+                "nut, bearings and motor",
+                "Look at every screw of the drive again after the first run.",
+                scale_by(ctx),
+                ("nut", "bearing plates", "motor"),
+            ),
+            guards("Fit covers and guards.", ("nut_tight", "lock_screws"), after=guarded(ctx)),
         ]
 
     def cautions(self, ctx: Context) -> list[Caution]:

@@ -658,7 +658,7 @@ class Spindle(StepCones):
         return spindle_build.bill(self, len(self.served(motor_rpm(ctx.design))))
 
     def work(self, ctx: Context) -> list[WorkStep]:
-        return spindle_build.work(self.at_speeds(ctx))
+        return spindle_build.work(ctx, self.at_speeds(ctx))
 
     def cautions(self, ctx: Context) -> list[Caution]:
         return spindle_build.cautions()

@@ -10,7 +10,7 @@ from ...formulas import prices
 from ...geometry.scene import Handle, Mark, Scene, SceneWheel, Spot, strand_of
 from ...ledger.amounts import said
 from ..stages.contract import bought
-from ..work_steps import AID, lay_out
+from ..work_steps import AID, EDGE, EYES, GAUGE, SPANNER, after_the_run, before_the_trial, lay_out
 from .step_cones import StepCones
 from .v_belts import AtSpeed, Carried
 
@@ -96,7 +96,7 @@ def _set(belt: Carried) -> str:
     return f"{said(belt.rest.value or 0, 'N', '.0f')} (one straight span goes {by} aside for {takes})"
 
 
-def work(speeds: list[AtSpeed]) -> list[WorkStep]:
+def work(ctx: Context, speeds: list[AtSpeed]) -> list[WorkStep]:
     """The order of work, with the tension of both belts at every speed."""
     slow, others = speeds[0], speeds[1:]
     then = "; ".join(
@@ -111,27 +111,48 @@ def work(speeds: list[AtSpeed]) -> list[WorkStep]:
             "Grease the bearings, press them in and run the spindle through both: it must turn by its own "
             "weight.",
             "aligned",
-            after=("check_parts",),
+            after=("parts",),
+            gives=("bearings",),
+            tools=("press or vice", "sleeve on the outer ring", "grease"),
+        ),
+        WorkStep(
+            "middle_on",
+            "Fit the middle pulley on its post or arm, its screw open.",
+            "loose",
+            after=("parts",),
+            gives=("middle",),
+            fastens=("middle pulley",),
+            needs=("end.cones",),
+            check="Turns freely, and moves both ways along its slot.",
+            tools=(SPANNER,),
         ),
         WorkStep(
             "pulley_on",
-            "Fit motor pulleys, middle pulley and cones, keys in.",
+            "Fit the motor's pulley and the spindle's cone, keys in.",
             "loose",
             after=("bearings",),
+            gives=("motor ready", "shaft.end"),
+            fastens=("hub",),
             needs=("end.cones",),
             check="A dial gauge on each rim: it runs out no more than was counted on.",
+            tools=(GAUGE, "hex keys"),
         ),
         WorkStep(
             "line_up",
-            "Line each pair of grooves up with a straight edge.",
+            "Line each pair of grooves up with a straight edge, then tighten pulleys and cones on their "
+            "shafts." + before_the_trial(ctx),
             "aligned",
-            after=("pulley_on", "motor_on"),
+            after=("shaft.end", "middle", "motor"),
+            gives=("in line",),
+            fastens=("hub",),
             check="Touches both rims in two places each.",
+            tools=(EDGE, "hex keys"),
         ),
         WorkStep(
             "belts_on",
             f"Lay both belts on for {slow.step.name}, the slowest, with the middle pulley slack.",
-            after=("line_up",),
+            after=("in line", "motor tight"),
+            gives=("belts",),
             needs=("end.belts",),
             caution="Plug pulled and locked away.",
         ),
@@ -140,33 +161,45 @@ def work(speeds: list[AtSpeed]) -> list[WorkStep]:
             f"At {slow.step.name}, the slowest: draw the middle pulley out until the motor's belt has "
             f"{_set(slow.motor)} and the cone's belt {_set(slow.cone)}, then lock its screw.",
             "tightened",
-            after=("belts_on",),
+            after=("belts",),
+            gives=("joined",),
+            fastens=("middle pulley",),
             check="Neither belt may be slack while the other is tight: the middle pulley moves both ways.",
+            caution=EYES,
+            tools=(SPANNER, "spring scale", "rule"),
+        ),
+        WorkStep(
+            "hand_run",
+            "Turn the spindle round by hand, plug pulled.",
+            after=("joined",),
+            gives=("hand",),
+            check="Even all the way round; no belt climbs out of its groove.",
         ),
         WorkStep(
             "guards",
-            "Fit the guards over both belts and the cones.",
+            "Fit the guards over both belts and the cones, so that they open for a change of step only.",
             "tightened",
-            after=("tension",),
-            covers=("tension",),
+            after=("hand",),
+            gives=("stops",),
+            fastens=("guards",),
             caution="Never run it without: belts and spindle catch sleeves and hair.",
+            tools=("hex keys",),
         ),
         WorkStep(
             "slow_run",
             "Run the slowest speed for ten minutes, then each speed in turn."
             + (f" Tension anew at each change, motor's and cone's belt: {then}." if then else ""),
-            after=("guards",),
+            after=("hand", "stops"),
+            gives=("ran",),
             check="No squeal, no smell, bearings hand-warm.",
             caution="At every change of step: switch off, pull the plug, lock it away, wait until it stands.",
         ),
-        WorkStep(
-            "look_again",
-            "Pull the plug; tension the belts again, check keys and screws.",
-            "look again",
-            after=("slow_run",),
-        ),
-        WorkStep(
-            "lock_screws", "Threadlock the screws of pulleys and motor.", "locked", after=("look_again",)
+        *after_the_run(
+            ctx,
+            "pulleys, cones and motor",
+            "Pull the plug, open the guards; tension the belts again, check keys and screws.",
+            "Read each speed with a tachometer, unloaded, and keep the table (see Tune). Close the guards.",
+            ("hub", "motor", "middle pulley"),
         ),
     ]
 

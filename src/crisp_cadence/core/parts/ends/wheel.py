@@ -16,7 +16,7 @@ from ...ledger.amounts import said
 from ...ledger.many import along
 from ...ledger.quantity import Quantity
 from ..stages.contract import bought
-from ..work_steps import AID, shaft_steps
+from ..work_steps import AID, METER, after_the_run, guarded, guards, lay_out, shaft_work, slow_run
 from .contract import End, FloatArray, Moving, OwnSpring
 
 
@@ -246,7 +246,49 @@ class Wheel(End):
         ]
 
     def work(self, ctx: Context) -> list[WorkStep]:
-        return shaft_steps("wheel", ("end.wheel",))
+        each = "the wheel" if self.driven == 1 else f"each of the {self.driven} driven wheels"
+        return [
+            lay_out("shafts, bores, bearings, screw lengths"),
+            *shaft_work(
+                ctx, each, "Press the bearings in and run the wheel's axle through both.", ("end.wheel",)
+            ),
+            WorkStep(
+                "switches",
+                "Fit the switch that stops it, where a hand finds it from any side, and bumpers if it drives "
+                "by itself.",
+                "aligned",
+                after=("parts",),
+                gives=("stops",),
+                fastens=("switches",),
+                check="It stops at once, at full speed too.",
+                tools=("screwdriver", METER),
+            ),
+            WorkStep(
+                "hand_run",
+                "Jack it up and turn the wheels by hand, supply off.",
+                after=("joined",),
+                gives=("hand",),
+                check="No heavy spot, nothing rubs.",
+                caution="The motor feeds voltage into its driver when turned.",
+                tools=("blocks to stand it on",),
+            ),
+            slow_run(
+                "chain.0",
+                "Keep hands off the wheels; reach the switch first.",
+                "With its wheels off the ground, run it slowly both ways, then at speed; then let it "
+                "drive on "
+                "the floor.",
+            ),
+            *after_the_run(
+                ctx,
+                "wheels and motor",
+                "Look at wheels, bearings and every screw of the drive again after the first run.",
+                "Let it roll ten turns on the floor with its load on, measure the way, and set the scale "
+                "(see Tune).",
+                ("hub", "motor"),
+            ),
+            guards("Fit covers and guards.", ("lock_screws",), after=guarded(ctx)),
+        ]
 
     def cautions(self, ctx: Context) -> list[Caution]:
         out = [

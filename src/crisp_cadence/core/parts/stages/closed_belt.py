@@ -20,10 +20,11 @@ from ...ledger.formula import Real
 from ...ledger.many import cos, most
 from ...ledger.quantity import Given, Quantity, Term, missing_in
 from ...ledger.record import record
-from ..work_steps import EYES
+from ..joining import countershaft, held, moved_after, shaft_into, shaft_out, step_key
+from ..work_steps import EDGE, EYES, SPANNER, before_the_trial, hub_key
 from . import closed_take_up
 from .closed_path import PULLEYS, ClosedPath
-from .contract import CORDS, Transmission, bought, held_after, moved_after, own_shaft, ringing_torque
+from .contract import CORDS, Transmission, bought, held_after, own_shaft, ringing_torque
 
 
 @record
@@ -594,35 +595,62 @@ class ClosedBelt(ClosedPath):
         )
 
     def work(self, at: str, ctx: Context) -> list[WorkStep]:
-        key = at.replace(".", "_")
+        key = step_key(at)
         tension = self.loaded(at, ctx).tension.value
         to_set = "its tension" if tension is None else said(tension, "N", ".0f")
-        _, set_by, lock_by = OF_SHAFTS[self.tensioner.kind]
+        moves, set_by, lock_by = OF_SHAFTS[self.tensioner.kind]
+        before, out = shaft_into(at, ctx), shaft_out(at, ctx)
+        by_shaft = self.tensioner.kind in BY_SHAFT
+        both = ctx.counts.motors > 1
+        driver = "the shaft before it" if before != "motor" else "each motor" if both else "the motor"
+        lay = {
+            "driver": f"lay the belt on with {driver} pushed in",
+            "roller": "lay the belt on with its roller drawn back",
+            "nothing": "bring both on with the belt already round them",
+        }[moves]
+        # Where the next belt moves the shaft between them, that one comes first.
+        holds = [moved_after(at, ctx) or held(out), *([] if by_shaft else [held(before)])]
+        joins = ("joined", f"taut {at}", *((held(before),) if by_shaft else ()))
+        keys = (hub_key(self.driver.fixing), hub_key(self.driven.fixing))
         return [
+            *countershaft(at, ctx),
             WorkStep(
                 f"{key}_on",
-                "Fit both pulleys of the closed belt, line them up with a straight edge, lay the "
-                "belt on with the motor pushed in.",
+                f"Fit both pulleys of {'each' if both else 'the'} closed belt, line them up with a straight "
+                f"edge, tighten them on their shafts; {lay}.{before_the_trial(ctx)}",
                 "aligned",
-                after=("motor_on",),
+                after=(before, out),
+                gives=("in line", f"belt {at}") if before == "motor" else (f"belt {at}",),
+                fastens=(f"pulleys of {at}",),
                 needs=(f"{at}.belt", f"{at}.driver", f"{at}.driven"),
                 check="A straight edge touches both pulleys alike.",
+                tools=tuple(dict.fromkeys((EDGE, *keys[0], *keys[1]))),
+                side="from the belt's side, with each shaft turned until its screw shows",
+                access="Once the belt is tight, its screws show only between the two runs.",
             ),
             WorkStep(
                 f"{key}_tension",
                 f"{set_by} {lock_by}",
                 "tightened",
-                # Where the next belt moves the shaft between them, that one comes first.
-                after=(f"{key}_on", moved_after(at, ctx) or ""),
-                check=f"The closed belt has {to_set}: read it in Tune, by sound or by pushing it aside.",
+                after=(f"belt {at}", *holds),
+                gives=joins,
+                rests=(f"{at}.belt", f"{at}.tension"),
+                fastens=(f"tensioner of {at}", *((before,) if by_shaft else ())),
+                check=f"{'Each closed belt' if both else 'The closed belt'} has {to_set}: read it in "
+                f"Tune, by "
+                f"sound or by pushing it aside.",
                 caution=EYES,
+                tools=("hex keys", SPANNER),
             ),
             WorkStep(
                 f"{key}_guard",
-                "Guard the closed belt.",
+                f"Guard {'each' if both else 'the'} closed belt.",
                 "tightened",
-                after=("look_again", f"{key}_tension"),
-                covers=(f"{key}_tension", "lock_screws"),
+                after=("locked", f"{key}_tension"),
+                gives=("guarded",),
+                covers=(f"{key}_on", f"{key}_tension"),
+                fastens=(f"guard of {at}",),
+                tools=("hex keys",),
             ),
         ]
 

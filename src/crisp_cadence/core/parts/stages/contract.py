@@ -23,6 +23,7 @@ from ...geometry.scene import Scene
 from ...ledger.formula import Real
 from ...ledger.many import along, is_column, most, pick
 from ...ledger.quantity import Given, Quantity, Term, missing_in
+from ..joining import countershaft, joined, own_key
 
 ShaftForm = Literal["flat", "round", "key"]
 SPEEDS = np.concatenate([[0.0], np.geomspace(1e-2, 1e6, 4)])  # mm/s, searched for the highest speed
@@ -82,6 +83,7 @@ class Stage(Bought):
 
     kind: str
     holds_shaft_before: ClassVar[bool] = False  # whether a mount of its own holds the shaft before it
+    carries: ClassVar[bool] = False  # whether its shaft, in its own bearings, carries what follows
     bolted: ClassVar[str] = ""  # the field of its flange that a plate is drilled by; empty where it has none
     soft_field: ClassVar[str] = "stiffness_nm_rad"  # the field that decides how much it gives
     mass_kg: float | None = num(
@@ -102,7 +104,9 @@ class Stage(Bought):
         return None
 
     def moves_shaft_before(self, at: str) -> str | None:
-        """The step of work in which it moves the shaft before it to tighten a belt; None if there is none."""
+        """What must have been done, where it moves the shaft before it to tighten a belt; None where it does
+        not.
+        """
         return None
 
     def transmit(self, at: str, ctx: Context) -> Transmission:
@@ -179,8 +183,13 @@ class Stage(Bought):
         return []
 
     def work(self, at: str, ctx: Context) -> list[WorkStep]:
-        """What it adds to the order of work."""
-        return []
+        """What it adds to the order of work: it joins the shaft before it to the one behind it."""
+        return [
+            *countershaft(at, ctx),
+            joined(
+                at, ctx, own_key(self.kind, at, ctx), f"Fit the {self.kind.replace('_', ' ')} and tighten it."
+            ),
+        ]
 
     def cautions(self, at: str, ctx: Context) -> list[Caution]:
         """What it adds to the cautions."""
@@ -193,6 +202,7 @@ class Motor(Stage):
     model_config = ConfigDict(json_schema_extra={"role": "motor"})
 
     bolted: ClassVar[str] = "frame"
+    carries: ClassVar[bool] = True
     positioning: ClassVar[bool] = True  # whether it can be told to stand at a place
 
     def settle(self, at: str, ctx: Context) -> MotorState:
@@ -420,15 +430,6 @@ def held_after(at: str, ctx: Context) -> bool:
     """Whether the mount of a stage's shaft stands with what follows it."""
     j, chain, end = int(at.rpartition(".")[2]) + 1, ctx.design.chain, ctx.design.end
     return bool(chain[j].holds_shaft_before if j < len(chain) else end.holds_shaft_before())
-
-
-def moved_after(at: str, ctx: Context) -> str | None:
-    """The step of work in which what follows a stage moves its shaft to tighten a belt of its own."""
-    j, chain, end = int(at.rpartition(".")[2]) + 1, ctx.design.chain, ctx.design.end
-    step: str | None = (
-        chain[j].moves_shaft_before(f"chain.{j}") if j < len(chain) else end.moves_shaft_before()
-    )
-    return step
 
 
 def ringing_torque(at: str, ctx: Context) -> Quantity:

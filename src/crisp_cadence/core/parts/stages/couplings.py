@@ -12,6 +12,8 @@ from ...fields.part import MODULES, SHAFTS, num
 from ...formulas import prices
 from ...ledger.amounts import said
 from ...ledger.quantity import Given, value_of
+from ..joining import countershaft, held, joined, moved_after, own_key, shaft_into, shaft_out
+from ..work_steps import EDGE, GAUGE, before_the_trial
 from .contract import ShaftForm, Stage, Transmission, bought, own_shaft
 
 # Torsional stiffness of couplers for shafts of 5 to 10 mm, by form (estimates)
@@ -115,20 +117,30 @@ class Coupler(Stage):
             if self.form == "solid"
             else "shafts in line by eye and straight edge"
         )
+        before, out = shaft_into(at, ctx), shaft_out(at, ctx)
+        on, tight = own_key("coupler", at, ctx), own_key("coupler_tight", at, ctx)
         return [
+            *countershaft(at, ctx),
             WorkStep(
-                "coupler",
+                on,
                 f"Slide the coupler over both shafts, {true}; leave a gap between the shaft ends.",
                 "aligned",
-                after=("motor_on",),
+                after=(before, out),
+                gives=("in line", on) if before == "motor" else (on,),
+                fastens=(on,),
                 needs=(at,),
                 check="Turns by hand without a heavy spot.",
+                tools=(GAUGE if self.form == "solid" else EDGE,),
             ),
             WorkStep(
-                "coupler_tight",
-                "Tighten the coupler's screws, one on each flat.",
+                tight,
+                "Tighten the coupler's screws, one on each flat." + before_the_trial(ctx),
                 "tightened",
-                after=("coupler",),
+                after=(on, held(before), moved_after(at, ctx) or held(out)),
+                gives=("joined",),
+                fastens=(on,),
+                tools=("hex keys",),
+                side="from the side, each screw turned into the open",
             ),
         ]
 
@@ -200,14 +212,15 @@ class Clutch(Stage):
 
     def work(self, at: str, ctx: Context) -> list[WorkStep]:
         return [
-            WorkStep(
-                "clutch",
+            *countershaft(at, ctx),
+            joined(
+                at,
+                ctx,
+                own_key("clutch", at, ctx),
                 "Fit the clutch so that the hand wheel still turns with the drive let go.",
-                "aligned",
-                after=("motor_on",),
-                needs=(at,),
                 check="Engages and lets go under light load; the lever stays where it is put.",
-            )
+                tools=("hex keys",),
+            ),
         ]
 
     def cautions(self, at: str, ctx: Context) -> list[Caution]:
@@ -362,15 +375,16 @@ class Worm(Stage):
 
     def work(self, at: str, ctx: Context) -> list[WorkStep]:
         return [
-            WorkStep(
-                "worm",
+            *countershaft(at, ctx),
+            joined(
+                at,
+                ctx,
+                own_key("worm", at, ctx),
                 "Set the worm to the wheel: contact in the middle of the tooth, a trace of play all "
                 "the way round, grease.",
-                "aligned",
-                after=("motor_on",),
-                needs=(at,),
                 check="Turns a whole turn of the wheel without a tight spot.",
-            )
+                tools=("grease", "marking blue"),
+            ),
         ]
 
     def cautions(self, at: str, ctx: Context) -> list[Caution]:

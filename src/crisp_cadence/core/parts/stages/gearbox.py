@@ -17,6 +17,7 @@ from ...formulas import prices
 from ...ledger.formula import Real
 from ...ledger.many import row
 from ...ledger.quantity import Given, Quantity
+from ..joining import held, own_key, set_later, shaft_into, shaft_out
 from .contract import ShaftForm, Stage, Transmission, bought, own_shaft
 
 SQUARES: dict[str, float | None] = {name: frame.bolts_mm for name, frame in FRAMES.items()}
@@ -31,6 +32,7 @@ class Gearbox(Stage):
 
     bolted: ClassVar[str] = "bolts_mm"
     LOOKED_UP: ClassVar[tuple[str, ...]] = ("fits", *Stage.LOOKED_UP)
+    carries: ClassVar[bool] = True
     kind: Literal["gearbox"] = "gearbox"
     ratio: float = num(
         "Ratio",
@@ -191,20 +193,63 @@ class Gearbox(Stage):
         return [bought(self, "Gearbox", says, at, typical=prices.gearbox_price(bears, play))]
 
     def work(self, at: str, ctx: Context) -> list[WorkStep]:
+        if not ctx.design.chain[int(at.rpartition(".")[2]) - 1].carries:
+            return self._apart(at, ctx)
         return [
             WorkStep(
-                "gearbox",
+                own_key("gearbox", at, ctx),
                 "Join motor and gearbox on the bench: motor shaft clean and dry, collar square to "
                 "the screw, flange bolts crosswise.",
                 "tightened",
-                after=("check_parts",),
+                after=("parts",),
+                gives=("motor ready",),
+                fastens=("flange",),
                 needs=("chain.0", at),
                 check="Turns by hand without a tight spot.",
+                tools=("hex keys", "degreaser"),
             ),
             WorkStep(
-                "gearbox_collar",
+                own_key("gearbox_collar", at, ctx),
                 "Tighten the collar on the motor shaft through the access hole, then close the hole.",
                 "tightened",
-                after=("gearbox",),
+                after=(own_key("gearbox", at, ctx),),
+                gives=("motor ready",),
+                fastens=("collar",),
+                tools=("hex keys",),
+                side="through the access hole in the flange",
+                access="Turn the shaft until the collar's screw faces the hole.",
             ),
         ]
+
+    def _apart(self, at: str, ctx: Context) -> list[WorkStep]:
+        """A gearbox that a belt or a coupler drives stands on a mount of its own."""
+        before = shaft_into(at, ctx)
+        last = shaft_out(at, ctx) == "shaft.end"
+        on = own_key("gearbox", at, ctx)
+        steps = [
+            WorkStep(
+                on,
+                "Bolt the gearbox to its mount, its input shaft towards what drives it; leave the bolts "
+                "loose.",
+                "loose",
+                after=("parts", "shaft.end") if last else ("parts",),
+                gives=(before,),
+                fastens=("gearbox",),
+                needs=(at,),
+                check="Turns by hand without a tight spot.",
+                tools=("hex keys",),
+            )
+        ]
+        if not set_later(at, ctx):
+            steps.append(
+                WorkStep(
+                    f"{on}_tight",
+                    "Tighten the gearbox's bolts crosswise.",
+                    "tightened",
+                    after=(on,),
+                    gives=(held(before), "joined"),
+                    fastens=("gearbox",),
+                    tools=("hex keys",),
+                )
+            )
+        return steps

@@ -20,6 +20,7 @@ from ...ledger.formula import Real
 from ...ledger.many import along, pick, row, spoken
 from ...ledger.quantity import Given, Quantity, Term, missing_in
 from ...ledger.record import record
+from ..work_steps import METER, motor_on, motor_tight
 from .contract import Motor, MotorState, ShaftForm, Transmission, bought
 
 ROUNDED = 1.001  # a rating is read to a thousandth
@@ -584,23 +585,20 @@ class Stepper(Motor):
         ]
 
     def work(self, at: str, ctx: Context) -> list[WorkStep]:
-        square = f" Bolt square {said(FRAMES[self.frame].bolts_mm, 'mm')}." if self.frame in FRAMES else ""
+        frame = FRAMES.get(self.frame)
         return [
             WorkStep(
                 "coil_test",
                 "Find the coil pairs with a meter: two wires of one coil show a few ohms, wires of "
                 "different coils none.",
-                after=("check_parts",),
+                after=("parts",),
+                gives=("motor ready",),
                 needs=(at,),
                 check="Shaft turns heavily while the two wires of one coil touch.",
+                tools=(METER,),
             ),
-            WorkStep(
-                "motor_on",
-                f"Bolt the motor (with its gearbox, if any) to its mount; leave the bolts loose.{square}",
-                "loose",
-                after=("coil_test", "gearbox_collar", "pulley_on"),
-                needs=(at,),
-            ),
+            motor_on(at, ctx, frame.bolts_mm if frame else None, frame.screw_mm if frame else None, ""),
+            *motor_tight(ctx),
         ]
 
     def cautions(self, at: str, ctx: Context) -> list[Caution]:

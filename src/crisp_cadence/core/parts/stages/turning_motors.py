@@ -17,6 +17,7 @@ from ...ledger.errors import problem
 from ...ledger.formula import Real
 from ...ledger.many import along, least, most
 from ...ledger.quantity import Given, Quantity, Term
+from ..work_steps import motor_on, motor_tight
 from .contract import Motor, MotorState, ShaftForm, Throttle, Transmission, bought, own_shaft, unless_idle
 
 RPM = math.pi / 30
@@ -100,13 +101,18 @@ class TurningMotor(Motor):
     def work(self, at: str, ctx: Context) -> list[WorkStep]:
         return [
             WorkStep(
-                "motor_on",
-                "Bolt the motor to its mount; leave the bolts loose.",
-                "loose",
-                after=("check_parts", "pulley_on"),
+                "turn_test",
+                "Let the bare motor turn for a moment, held in a vice: which way, and how it is changed "
+                "(swap its two leads, or two of the three phases).",
+                after=("parts",),
+                gives=("motor ready",),
                 needs=(at,),
-                check="Turns the right way round: try it unbelted.",
-            )
+                check="Turns the right way round; nothing grates.",
+                caution="Mains leads are joined and changed by a licensed person where your code says so.",
+                tools=("screwdriver",),
+            ),
+            motor_on(at, ctx, None, None, ""),
+            *motor_tight(ctx),
         ]
 
     def settings(self, ctx: Context, degree_mm: float | None) -> list[Setting]:
