@@ -1,4 +1,4 @@
-"""Writes what docs/ says of the core, from the core itself: docs/numbers.md and docs/axis.schema.json. A test
+"""Writes what docs/ says of the core, from the core itself: docs/numbers.md and the published schemas. A test
 holds them current.
 """
 
@@ -12,6 +12,7 @@ from pathlib import Path
 from crisp_cadence import catalog, core
 from crisp_cadence.core.design.design import design_schema
 from crisp_cadence.core.ledger.formula import FORMULAS
+from crisp_cadence.core.machine.design import machine_schema
 
 for module in pkgutil.walk_packages(core.__path__, f"{core.__name__}."):
     importlib.import_module(module.name)  # so that the formulas of every module join the list
@@ -58,7 +59,12 @@ def schema() -> str:
     return json.dumps(design_schema(), ensure_ascii=False, indent=2) + "\n"
 
 
-FILES = {"numbers.md": numbers, "axis.schema.json": schema}
+def machine() -> str:
+    """The published JSON Schema of the machine's file."""
+    return json.dumps(machine_schema(), ensure_ascii=False, indent=2) + "\n"
+
+
+FILES = {"numbers.md": numbers, "axis.schema.json": schema, "machine.schema.json": machine}
 
 if __name__ == "__main__":
     for name, make in FILES.items():

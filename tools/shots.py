@@ -32,7 +32,10 @@ def main(only: list[str], out: Path) -> None:
         page = browser.new_page(
             viewport={"width": 1280, "height": 800}, reduced_motion="reduce", color_scheme="light"
         )
-        axes = {a["name"]: a["id"] for m in running.ask("/shelf") for a in m["axes"]}
+        shelf = running.ask("/shelf")
+        machines, axes = (
+            {x["name"]: x["id"] for x in found} for found in (shelf, [a for m in shelf for a in m["axes"]])
+        )
 
         def shot(
             name: str,
@@ -71,9 +74,18 @@ def main(only: list[str], out: Path) -> None:
                 print(f"{name}: {wide} px of sideways scrolling", file=sys.stderr)
             page.screenshot(path=out / f"{name}.png")
 
-        shot("01-shelf", "/")
-        shot("02-aim", f"/axis/{axes['Aisle']}/aim")
-        shot("03-drive", f"/axis/{axes['Pass']}/drive")
+        for name, path in (
+            ("01-shelf", "/"),
+            ("02-aim", f"/axis/{axes['Aisle']}/aim"),
+            ("03-drive", f"/axis/{axes['Pass']}/drive"),
+            ("05-belt", f"/axis/{axes['Aisle']}/belt"),
+            ("06-shake", f"/axis/{axes['Aisle']}/shake"),
+            ("07-build", f"/axis/{axes['Lift']}/build"),
+            ("09-log", f"/axis/{axes['Aisle']}/log"),
+            ("10-drawer", "/drawer"),
+            ("11-numbers", "/numbers"),
+        ):
+            shot(name, path)
         shot(
             "19-search",
             f"/axis/{axes['Pass']}/drive",
@@ -82,15 +94,12 @@ def main(only: list[str], out: Path) -> None:
             show="[data-choose]",
         )
         shot("04-ladder-way-out", f"/axis/{axes['Pass']}/drive", "[data-rung=speed] button")
-        shot("05-belt", f"/axis/{axes['Aisle']}/belt")
-        shot("17-belt-line", f"/axis/{axes['Aisle']}/belt", "nav[aria-label^=Parts] a:has-text('Belt line')")
+        shot("17-machine", f"/machine/{machines['Clay printer']}", wait="[data-order-of-work]")
         shot(
             "18-closed-belt",
             f"/axis/{axes['Long way']}/belt",
             "nav[aria-label^=Parts] a:has-text('Closed belts')",
         )
-        shot("06-shake", f"/axis/{axes['Aisle']}/shake")
-        shot("07-build", f"/axis/{axes['Lift']}/build")
         with tempfile.NamedTemporaryFile(suffix=".wav") as sound:
             soundfile.write(sound.name, plucks.several(np.random.default_rng(2), 3, 82.0), plucks.RATE)
             shot(
@@ -100,9 +109,6 @@ def main(only: list[str], out: Path) -> None:
                 show="section:has([data-listen])",
                 file=sound.name,
             )
-        shot("09-log", f"/axis/{axes['Aisle']}/log")
-        shot("10-drawer", "/drawer")
-        shot("11-numbers", "/numbers")
         shot("13-new-axis", "/", "text=Add an axis", wait="[data-free]")
         shot(
             "14-square",

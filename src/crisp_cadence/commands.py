@@ -13,6 +13,7 @@ import sys
 import threading
 from pathlib import Path
 from types import FrameType
+from typing import Any
 
 from .core.ledger.errors import CrispError, EntryError, problem
 
@@ -51,7 +52,15 @@ def run(argv: list[str] | None) -> int:
     for name, says in CHOOSING.items():
         sub = commands.add_parser(name, help=says)
         sub.add_argument("file", help="a design file with the aim, or - for standard input")
-    commands.add_parser("schema", help="print the JSON Schema of the design file")
+    sub = commands.add_parser(
+        "schema", help="print the JSON Schema of the design file, or of a machine's file"
+    )
+    sub.add_argument("of", nargs="?", choices=["axis", "machine"], default="axis")
+    sub = commands.add_parser(
+        "work", help="the one order of work of a machine, as JSON; of a machine's file, or of several axes"
+    )
+    sub.add_argument("files", nargs="+", help="a machine's file (or - for standard input), or axis files")
+    sub.add_argument("--on", default="", help="the day (YYYY-MM-DD); left out, today")
     sub = commands.add_parser("export", help="write a drawing or the cut list of a design file")
     sub.add_argument("file", help="a design file, or - for standard input")
     sub.add_argument(
@@ -108,8 +117,12 @@ def _run(given: argparse.Namespace) -> int:
             print(_chosen(given.command, _read(given.file)))
         case "schema":
             from .core.design.design import design_schema
+            from .core.machine.design import machine_schema
 
-            print(json.dumps(design_schema(), ensure_ascii=False, indent=2))
+            schema = machine_schema() if given.of == "machine" else design_schema()
+            print(json.dumps(schema, ensure_ascii=False, indent=2))
+        case "work":
+            return _worked(given)
         case "listen":
             return _listened(given)
         case "examples":
@@ -151,6 +164,71 @@ def _export(text: bytes, what: str, form: str | None) -> str:
 
 
 CANNOT_TELL = 3
+
+
+def _worked(given: argparse.Namespace) -> int:
+    """The one order of work; what is left out is told, and it ends with 2 where nothing is left."""
+    from datetime import date
+
+    from . import catalog
+    from .core.machine.design import FORMAT, MachineAxis, MachineFile, machine_from
+    from .core.machine.report import machine_report
+
+    texts = [_read(file) for file in given.files]
+    first = _json(texts[0], given.files[0])
+    if isinstance(first, dict) and first.get("format") == FORMAT:
+        if len(texts) > 1:
+            raise EntryError(
+                [
+                    problem(
+                        "files",
+                        "are more than one machine",
+                        value=len(texts),
+                        limit="one machine's file, or several axis files",
+                        remedy="Give the machine's file alone.",
+                    )
+                ]
+            )
+        machine = machine_from(first)
+    else:
+        from . import parse_design
+
+        axes = [MachineAxis(key=f"{i}", design=parse_design(text)) for i, text in enumerate(texts, start=1)]
+        machine = MachineFile(name="These axes", axes=axes)
+    report = machine_report(machine, catalog.profiles(), given.on or date.today().isoformat())
+    answer = {
+        "machine": report.name,
+        "work": [{"number": w.number, "axis": w.axis_name, **_plain(w.step)} for w in report.work],
+        "until": [_plain(u) for u in report.until],
+        "left_out": list(report.left_out),
+    }
+    print(json.dumps(answer, ensure_ascii=False, indent=2))
+    for line in report.left_out:
+        print(line, file=sys.stderr)
+    return 2 if report.left_out and not report.work else 0
+
+
+def _plain(thing: Any) -> dict[str, Any]:
+    from dataclasses import asdict
+
+    return asdict(thing)
+
+
+def _json(text: bytes, name: str) -> Any:
+    try:
+        return json.loads(text)
+    except (ValueError, RecursionError):
+        raise EntryError(
+            [
+                problem(
+                    "file",
+                    "is not readable as JSON",
+                    value=name,
+                    limit="a machine's file, or axis files",
+                    remedy="Take an unbroken copy of the file.",
+                )
+            ]
+        ) from None
 
 
 def _listened(given: argparse.Namespace) -> int:

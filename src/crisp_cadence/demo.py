@@ -11,16 +11,18 @@ from datetime import date
 from typing import Any
 
 from . import catalog
-from .core.design.design import AxisDesign, design_from
+from .core.design.design import AxisDesign, changed, design_from
 from .core.design.riding import carrying
-from .core.evaluation.evaluate import evaluate
+from .core.evaluation.evaluate import evaluate, work_out
+from .core.machine.design import plan_from
+from .core.machine.work import Axes
 from .core.tuning.calibrating import Move, MovesReading
 from .core.tuning.reading import PluckReading, PushReading
 from .core.tuning.squaring import DiagonalsReading
 from .core.tuning.taken import AnyReading, taken
 from .core.tuning.trials import TrialReading
 from .demo_layouts import MORE, mass, part
-from .store import Store, axes, drawer, log
+from .store import Store, axes, drawer, log, machines
 
 
 def _built(design: AxisDesign, to_come: tuple[str, ...] = ()) -> AxisDesign:
@@ -229,16 +231,91 @@ READINGS: tuple[tuple[str, str, AnyReading, str], ...] = (
 )  # fmt: skip
 
 
+# What was ordered for the clay printer: what, for which lines of which axes, price, freight, ordered, due, arrived.
+PARCELS: tuple[tuple[str, tuple[str, ...], float, float, str, str, str], ...] = (
+    ("Lead screw kit", ("Board:end.screw", "Board:end.nut", "Board:chain.1"), 24.5, 4.9, "2026-10-05", "2026-10-12", "2026-10-13"),
+    ("Three motors with drivers", ("Board:chain.0", "Board:chain.0.driver", "Head:chain.0", "Head:chain.0.driver"), 118.0, 0.0, "2026-10-05", "2026-10-14", "2026-10-14"),
+    ("Idlers, pack of ten", ("Long way:end.idler", "Head:end.idler"), 29.9, 3.5, "2026-10-19", "2026-10-26", "2026-10-27"),
+    ("Motor NEMA 23 with driver", ("Long way:chain.0", "Long way:chain.0.driver"), 68.0, 6.9, "2026-11-02", "2026-11-16", ""),
+    ("Belts and pulleys, one parcel", ("Long way:end.belt", "Long way:end.pulley", "Long way:chain.1.belt", "Long way:chain.1.driver", "Long way:chain.1.driven", "Head:end.belt", "Head:end.pulley"), 84.0, 5.9, "2026-11-20", "2026-12-04", ""),
+)  # fmt: skip
+BUILT = {"Board": 12, "Long way": 5}  # how many steps of the clay printer's axes are done
+
+
+def _printer(store: Store, machine: str, ids: dict[str, str]) -> None:
+    """The clay printer half built: parcels on the way, a step of its own, steps done."""
+    found = machines.whole(store, machine)
+    axes_ = Axes(found.file, catalog.profiles())
+    wanted = {b.field: b.quantity for b in axes_.lines}
+    bought: list[dict[str, Any]] = []
+    for what, lines, price, freight, ordered, due, arrived in PARCELS:
+        refs = [f"{ids[axis]}:{field}" for axis, _, field in (x.partition(":") for x in lines)]
+        shares = [{"line": ref, "quantity": wanted[ref]} for ref in refs]
+        days = {"ordered": ordered, "due": due, "arrived": arrived}
+        bought.append(
+            {
+                "what": what,
+                "shares": shares,
+                "price": price,
+                "freight": freight,
+                "checked": bool(arrived),
+                **days,
+            }
+        )
+    bought[2]["holds"] = 10.0
+    bought.append({"what": "Closed belt, one to keep", "price": 7.0, "ordered": "2026-11-20", "spare": True})
+    own = [
+        {
+            "key": "wire_the_cabinet",
+            "do": "Wire the cabinet: one supply for all motors, a fuse for each driver, the stop within reach.",
+            "before": [f"{ids['Board']}:slow_run"],
+            "check": "Every case and the frame are earthed; nothing is loose when pulled.",
+        }
+    ]
+    lengths = [
+        {"of": "Rail, linear rail", "length_mm": 1000.0, "count": 2},
+        {"of": "Round tooth G 2 mm, 9 mm wide", "length_mm": 5000.0, "count": 1},
+    ]
+    plan = plan_from({"budget": 420.0, "own": own, "bought": bought, "lengths": lengths})
+    machines.save_plan(store, machine, found.version, plan)
+
+
+def _ordered(design: AxisDesign) -> AxisDesign:
+    """With its parts as the parcels have them."""
+    changes: dict[str, Any] = {}
+    for _, lines, _, _, ordered, due, arrived in PARCELS:
+        for axis, _, field in (x.partition(":") for x in lines):
+            if axis == design.name:
+                days = {"in_stock": True} if arrived else {"ordered": ordered, "due": due}
+                changes |= {f"{field}.{name}": how for name, how in days.items()}
+    return changed(design, changes) if changes else design
+
+
+def _half_built(design: AxisDesign) -> AxisDesign:
+    """With the first steps ticked, as the design stood then."""
+    run, runs = work_out(design, catalog.profiles())
+    ticks = [
+        {"step": w.key, "day": f"2026-11-{8 + i // 3:02d}", "stood": w.stands}
+        for i, w in enumerate(run.report(runs).work[: BUILT[design.name]])
+    ]
+    return changed(design, {"done": ticks})
+
+
 def _fill(store: Store) -> None:
     at = "2026-{:02d}-{:02d}T09:00:00.000+00:00"
     ids: dict[str, str] = {}
+    on: dict[str, str] = {}
     for number, (name, note, makes) in enumerate(MACHINES, start=1):
-        machine = axes.add_machine(store, name, note, at.format(3, number))
+        machine = on[name] = axes.add_machine(store, name, note, at.format(3, number))
         for make in makes:
             design = make()
+            design = _ordered(design)
+            if design.name in BUILT:
+                design = _half_built(design)
             ids[design.name] = axes.add_axis(store, machine, design, at.format(3, 10 + number))
     for rider, mount in RIDES.items():
         axes.set_rides_on(store, ids[rider], ids[mount])
+    _printer(store, on["Clay printer"], ids)
     profiles, of_belt = catalog.profiles(), Counter[str]()
     every = {design.name: design for design in designs().values()}
     for nth, (axis, day, reading, says) in enumerate(READINGS):

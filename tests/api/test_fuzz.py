@@ -125,11 +125,12 @@ def richer(body: Any) -> Any:
 
 
 # Every body of the description's examples that is posted, by its path.
-BODIES: dict[str, Any] = {
-    f"/api{path.replace('_id}', '}')}": richer(body)
+TAKING = {
+    f"/api{path.replace('_id}', '}')}": (method.upper(), richer(body))
     for (method, path), body in examples.BODIES.items()
-    if method == "post" and path != "/evaluate"
+    if (method == "post" and path != "/evaluate") or path.startswith("/machines/{machine_id}/")
 }
+BODIES: dict[str, Any] = {path: body for path, (_, body) in TAKING.items()}
 
 
 @pytest.fixture(scope="module")
@@ -160,7 +161,7 @@ def spoil_one(client: TestClient, ids: dict[str, str], path: str, data: st.DataO
     # Shallow places; the design's own are fuzzed above.
     shallow = sorted(places(BODIES[path]), key=lambda p: (len(p), repr(p)))[:60]
     where, what, value = data.draw(st.sampled_from(shallow)), data.draw(WHAT), data.draw(NASTY)
-    holds_up(send(client, "POST", path.format(**ids), spoilt(BODIES[path], where, what, value)))
+    holds_up(send(client, TAKING[path][0], path.format(**ids), spoilt(BODIES[path], where, what, value)))
 
 
 def test_every_route_that_takes_a_body_is_fuzzed(client: TestClient) -> None:

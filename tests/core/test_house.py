@@ -42,6 +42,7 @@ ROOMS = (
     "fitting",
     "choosing",
     "tuning",
+    "machine",
 )
 LAYERS = {
     "core": 0,
@@ -255,7 +256,7 @@ def test_catalogue_rows_fill_only_fields_that_a_design_has() -> None:
             assert not getattr(design.end, row.kind).model_extra
 
 
-@pytest.mark.parametrize("name", ["numbers.md", "axis.schema.json"])
+@pytest.mark.parametrize("name", ["numbers.md", "axis.schema.json", "machine.schema.json"])
 def test_docs_say_what_the_core_says(name: str) -> None:
     from docs import DOCS, FILES
 

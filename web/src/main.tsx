@@ -18,6 +18,7 @@ import { theme } from "./theme";
 const AxisPage = lazy(() => import("./frame/AxisPage"));
 const Sheets = lazy(() => import("./steps/belt/Sheets"));
 const Drawer = lazy(() => import("./drawer/Drawer"));
+const Machine = lazy(() => import("./machine/Machine"));
 const Numbers = lazy(() => import("./about/Numbers"));
 
 function Pages() {
@@ -29,6 +30,7 @@ function Pages() {
           <Route path="/" element={<Shelf />} />
           <Route path="/axis/:id/sheets" element={<Sheets />} />
           <Route path="/axis/:id/:step?" element={<AxisPage />} />
+          <Route path="/machine/:id" element={<Machine />} />
           <Route path="/drawer" element={<Drawer />} />
           <Route path="/numbers" element={<Numbers />} />
           <Route path="*" element={<Shelf />} />

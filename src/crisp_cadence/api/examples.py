@@ -57,6 +57,7 @@ PLACES: dict[str, Any] = {
     "step": 1,
     "key": WASHER,
     "days": 30,
+    "today": "2026-11-28",
     "belt": True,
 }
 
@@ -88,6 +89,9 @@ BODIES: dict[tuple[str, str], Any] = {
     ("post", "/calibrate"): {"design": DESIGN, "reading": {"how": "moves", "moves": [{"commanded": 100.0, "measured": 100.2}, {"commanded": 200.0, "measured": 200.3, "turned": True}]}},
     ("post", "/store/thin"): {"days": 30},
     ("post", "/machines"): {"name": "Seed shuttle", "note": "Fetches trays of seed envelopes."},
+    ("post", "/machines/import"): {"format": "crisp-cadence/machine", "version": 1, "name": "Seed shuttle", "axes": [{"key": "aisle", "design": DESIGN}]},
+    ("put", "/machines/{machine_id}/plan"): {"base_version": 1, "plan": {"budget": 300.0, "own": [{"key": "wiring", "do": "Wire the cabinet."}], "bought": [{"what": "Ten washers", "price": 2.5, "ordered": "2026-11-02"}]}},
+    ("put", "/machines/{machine_id}/tick"): {"ref": f"{AXIS}:check_parts", "day": "2026-11-02"},
     ("put", "/machines/{machine_id}"): {"name": "Seed shuttle", "note": "", "base_version": 1},
     ("post", "/machines/{machine_id}/axes"): {"name": "Lift", "layout": "carriage_loop"},
     ("post", "/machines/{machine_id}/import"): DESIGN,

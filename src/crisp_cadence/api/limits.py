@@ -5,7 +5,9 @@ from __future__ import annotations
 import re
 
 from ..core.design.design import LARGEST_DESIGN, LARGEST_FILE
+from ..core.machine.design import LARGEST_MACHINE
 from ..exchange.sound import LARGEST_SOUND
+from ..store.machines import LARGEST_PLAN
 
 LARGEST_SENT = LARGEST_SOUND * 4 // 3 + 1000  # bytes; a sound goes as base64
 # bytes; a larger body is read to its end (and dropped) up to here, so that the sender sees the answer
@@ -19,6 +21,8 @@ HEAD_S = 10.0  # how long they may take, and how long a connection may stay sile
 TABLE: tuple[tuple[re.Pattern[str], int, str], ...] = tuple(
     (re.compile(pattern), most, what)
     for pattern, most, what in (
+        (r"/api/machines/import$", LARGEST_MACHINE, "A machine's file"),
+        (r"/api/machines/[^/]*/plan$", LARGEST_PLAN, "A machine's plan"),
         (r"/api/machines/[^/]*/import$", LARGEST_FILE, "A design file"),
         (r"/api/listen$", LARGEST_SENT, "A sound"),
         (r"/api/drawer/(preview|import)$", 2_200_000, "A drawer file"),

@@ -23,6 +23,8 @@ from ..core.geometry.scene import Scene
 from ..core.ledger.errors import Problem
 from ..core.ledger.formula import Formula
 from ..core.ledger.quantity import Quantity
+from ..core.machine.design import MachinePlan, MaybeDay, Ref
+from ..core.machine.report import MachineReport
 from ..core.tuning.calibrating import MovesReading
 from ..core.tuning.moves import Program, Wanted
 from ..core.tuning.reading import Belt, Measured, Reading
@@ -83,6 +85,23 @@ class MachineBody(Body):
 
 class RenameBody(MachineBody):
     base_version: Version
+
+
+class PlanBody(Body):
+    """What of a machine is beside its axes, on top of a version."""
+
+    base_version: Version
+    plan: MachinePlan
+
+
+class TickBody(Body):
+    """A step of a machine ("axis:step", ":step" for one of its own), the day on which it was done (empty: it
+    is not), and how what it rests on stood then.
+    """
+
+    ref: Ref
+    day: MaybeDay = ""
+    stood: Annotated[dict[str, Annotated[str, Field(max_length=80)]], Field(max_length=40)] = {}
 
 
 class NewAxisBody(Body):
@@ -382,6 +401,18 @@ class BackAnswer(BaseModel):
     """An axis that was put back, and what it rides on now."""
 
     rides_on: str | None
+
+
+class MachineAnswer(BaseModel):
+    """A machine worked out, with its plan as it is stored; `unread` are axes that cannot be read."""
+
+    id: str
+    name: str
+    note: str
+    version: int
+    plan: MachinePlan
+    report: MachineReport
+    unread: list[str]
 
 
 class VersionAnswer(BaseModel):

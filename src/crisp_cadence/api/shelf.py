@@ -6,7 +6,6 @@ from __future__ import annotations
 
 import hashlib
 import logging
-import math
 import threading
 from contextlib import suppress
 from dataclasses import dataclass
@@ -20,6 +19,7 @@ from .. import catalog
 from ..core.design.riding import Standing, carried
 from ..core.evaluation.evaluate import evaluate
 from ..core.ledger.errors import CrispError, EntryError, StoreError
+from ..core.machine.money import cents
 from ..store import Store, axes, log
 from .models import AxisLine, MachineLine, MachineSums
 
@@ -143,13 +143,13 @@ class Shelf:
 
 
 def _sums(lines: list[AxisLine]) -> MachineSums:
-    """What a machine's axes cost together."""
+    """What a machine's axes cost together: the sum of what each shows, to the cent."""
     counted = [x for x in lines if x.total is not None]
     currencies = {x.currency for x in counted}
     alike = len(currencies) == 1
     return MachineSums(
-        total=math.fsum(x.total or 0.0 for x in counted) if alike else None,
-        spend=math.fsum(x.spend or 0.0 for x in counted) if alike else None,
+        total=float(sum(cents(x.total or 0.0) for x in counted)) if alike else None,
+        spend=float(sum(cents(x.spend or 0.0) for x in counted)) if alike else None,
         about=any(x.about for x in counted),
         unpriced=sum(x.unpriced for x in counted),
         left_out=len(lines) - len(counted),

@@ -222,7 +222,7 @@ def off_shelf(store: Store) -> list[Off]:
             " JOIN revision r ON r.axis_id = a.id AND r.number = a.version WHERE a.removed_at IS NOT NULL"
         ).fetchall()
     found = [Off(r["id"], "machine", r["name"], r["name"], r["axes"], r["removed_at"]) for r in gone]
-    found += [Off(r["id"], "axis", _name_in(r["design"]), r["machine"], 1, r["removed_at"]) for r in single]
+    found += [Off(r["id"], "axis", name_in(r["design"]), r["machine"], 1, r["removed_at"]) for r in single]
     return sorted(found, key=lambda off: off.at, reverse=True)
 
 
@@ -233,7 +233,7 @@ ON_SHELF = (
 )
 
 
-def _read(text: str) -> tuple[AxisDesign | None, tuple[Problem, ...]]:
+def read(text: str) -> tuple[AxisDesign | None, tuple[Problem, ...]]:
     """A stored design, or why it cannot be read."""
     try:
         return parse_design(text.encode("utf-8", "surrogatepass")), ()
@@ -243,7 +243,7 @@ def _read(text: str) -> tuple[AxisDesign | None, tuple[Problem, ...]]:
         return None, (problem("design", str(error), remedy="Go back to an earlier revision."),)
 
 
-def _name_in(text: str) -> str:
+def name_in(text: str) -> str:
     """The name of a stored design, as far as it has one."""
     try:
         name = json.loads(text)["name"]
@@ -271,11 +271,11 @@ def _standing(db: sqlite3.Connection, ids: Iterable[str]) -> dict[str, Standing]
             (axis_id,),
         ).fetchone()
         if row is not None:
-            design, problems = _read(row["design"])
+            design, problems = read(row["design"])
             listed.append(
                 Standing(
                     row["id"],
-                    design.name if design else _name_in(row["design"]),
+                    design.name if design else name_in(row["design"]),
                     row["rides_on"],
                     design,
                     problems,

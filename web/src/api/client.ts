@@ -66,6 +66,10 @@ export type Intake = Schemas["Intake"];
 export type Turned = Schemas["Turned"];
 export type Thinned = Schemas["Thinned"];
 export type Taken = Schemas["Taken"];
+export type MachineAnswer = Schemas["MachineAnswer"];
+export type MachinePlan = Schemas["MachinePlan-Output"];
+export type Purchase = Schemas["Purchase-Output"];
+export type OwnStep = Schemas["OwnStep"];
 
 export class Refusal extends Error {
   constructor(

@@ -780,6 +780,136 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Machine
+         * @description Put a machine on the shelf from the text of its file, with all its axes.
+         */
+        post: operations["import_machine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Machine
+         * @description A machine worked out: its axes, one order of work, one order list, one sum.
+         */
+        get: operations["get_machine"];
+        /**
+         * Rename Machine
+         * @description Change a machine's name and note on top of a version; 409 when another window was faster.
+         */
+        put: operations["rename_machine"];
+        post?: never;
+        /**
+         * Remove Machine
+         * @description Take a machine off the shelf; it can be put back.
+         */
+        delete: operations["remove_machine"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Save Plan
+         * @description Save own steps, purchases and what else is beside the axes, on top of a version; 409 when another
+         *     window was faster. An order that cannot be is refused, and nothing is saved. Parts that were ordered or
+         *     have come are so in the axes' own designs too.
+         */
+        put: operations["save_plan"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/tick": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Tick
+         * @description Tick a step on a day, or take its tick back.
+         */
+        put: operations["tick"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Machine File
+         * @description The machine as one file, its axes as whole designs.
+         */
+        get: operations["machine_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/bill": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Bill
+         * @description What was paid when, and what is still to buy, as CSV.
+         */
+        get: operations["bill"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelf": {
         parameters: {
             query?: never;
@@ -898,30 +1028,6 @@ export interface paths {
         /** Add Machine */
         post: operations["add_machine"];
         delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/machines/{machine_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /**
-         * Rename Machine
-         * @description Change a machine's name and note on top of a version; 409 when another window was faster.
-         */
-        put: operations["rename_machine"];
-        post?: never;
-        /**
-         * Remove Machine
-         * @description Take a machine off the shelf; it can be put back.
-         */
-        delete: operations["remove_machine"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1312,6 +1418,20 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * Area
+         * @description What the axes that carry one another reach together, mm; 0 where none goes that way.
+         */
+        Area: {
+            /** Name */
+            name: string;
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
+            /** Z Mm */
+            z_mm: number;
+        };
+        /**
          * Ask
          * @description One number that a new axis is begun with: its field, what it is called, and what stands there where
          *     nobody says.
@@ -1612,6 +1732,23 @@ export interface components {
              */
             assumptions: components["schemas"]["Assumptions"];
             /**
+             * @default {
+             *       "home": "motor end",
+             *       "kind": "lever",
+             *       "repeat_mm": 0.05,
+             *       "speed_mm_s": 10,
+             *       "period_ms": 1
+             *     }
+             */
+            switches: components["schemas"]["Switches"];
+            /**
+             * @default {
+             *       "threadlock": "after the trial",
+             *       "first": "rails first"
+             *     }
+             */
+            schools: components["schemas"]["Schools"];
+            /**
              * Measured on the real thing
              * @default []
              */
@@ -1623,9 +1760,10 @@ export interface components {
             made: components["schemas"]["Made"][];
             /**
              * Steps of work that are done
+             * @description By key, or with the day.
              * @default []
              */
-            done: string[];
+            done: (string | components["schemas"]["Tick"])[];
             /**
              * Fields that somebody has chosen
              * @description Paths. A value that stands as the layout began is assumed until it is among these.
@@ -1636,12 +1774,106 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * AxisRow
+         * @description An axis of the machine: verdict in words, what moves on it, and what limits it.
+         */
+        AxisRow: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Rides On */
+            rides_on: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "holds" | "tight" | "short" | "unknown" | "no demand";
+            /** In Words */
+            in_words: string;
+            /** Worst */
+            worst: string;
+            /** Headroom */
+            headroom: number | null;
+            /** Says */
+            says: string;
+            /** Field */
+            field: string;
+            /** Step */
+            step: string;
+            /** Carried Kg */
+            carried_kg: number | null;
+            /** Moving Kg */
+            moving_kg: number | null;
+            /** Problems */
+            problems: components["schemas"]["Problem"][];
+        };
+        /**
          * BackAnswer
          * @description An axis that was put back, and what it rides on now.
          */
         BackAnswer: {
             /** Rides On */
             rides_on: string | null;
+        };
+        /**
+         * Bar
+         * @description An axis where it lies: its fixed part and what moves on it as boxes (from, to) along x, y and z, mm,
+         *     with what moves in the middle of its travel; it goes `way` by `travel_mm` in all. `carried_by` are the
+         *     axes beneath, the next one first: what moves there moves this one too. Crossed belts go `across_mm`
+         *     as well.
+         */
+        Bar: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "x" | "y" | "z";
+            /** Still */
+            still: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ];
+            /** Moves */
+            moves: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ];
+            /** Travel Mm */
+            travel_mm: number;
+            /** Carried By */
+            carried_by: string[];
+            /** Guided */
+            guided: boolean;
+            /**
+             * Across Mm
+             * @default 0
+             */
+            across_mm: number;
         };
         /**
          * Belt
@@ -1666,6 +1898,16 @@ export interface components {
              * @default false
              */
             in_stock: boolean;
+            /**
+             * Ordered on
+             * @default
+             */
+            ordered: string;
+            /**
+             * Due on
+             * @default
+             */
+            due: string;
             /**
              * @default {
              *       "kind": "estimate",
@@ -1888,6 +2130,16 @@ export interface components {
              * @default false
              */
             typical: boolean;
+            /**
+             * Ordered
+             * @default
+             */
+            ordered: string;
+            /**
+             * Due
+             * @default
+             */
+            due: string;
         };
         /**
          * Bought
@@ -1913,6 +2165,16 @@ export interface components {
              * @default false
              */
             in_stock: boolean;
+            /**
+             * Ordered on
+             * @default
+             */
+            ordered: string;
+            /**
+             * Due on
+             * @default
+             */
+            due: string;
             /**
              * @default {
              *       "kind": "estimate",
@@ -2036,6 +2298,8 @@ export interface components {
              * @default {
              *       "label": "",
              *       "in_stock": false,
+             *       "ordered": "",
+             *       "due": "",
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -2050,6 +2314,8 @@ export interface components {
              * @default {
              *       "label": "",
              *       "in_stock": false,
+             *       "ordered": "",
+             *       "due": "",
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -2077,11 +2343,14 @@ export interface components {
              * @default {
              *       "label": "",
              *       "in_stock": false,
+             *       "ordered": "",
+             *       "due": "",
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
              *       },
              *       "kind": "toothed plate",
+             *       "reached": "from the side",
              *       "gap_mm": 40,
              *       "engaged_teeth": 6,
              *       "tail_mm": 20
@@ -2092,6 +2361,8 @@ export interface components {
              * @default {
              *       "label": "",
              *       "in_stock": false,
+             *       "ordered": "",
+             *       "due": "",
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -2152,6 +2423,8 @@ export interface components {
              * @default {
              *       "label": "",
              *       "in_stock": false,
+             *       "ordered": "",
+             *       "due": "",
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -2301,6 +2574,16 @@ export interface components {
              */
             in_stock: boolean;
             /**
+             * Ordered on
+             * @default
+             */
+            ordered: string;
+            /**
+             * Due on
+             * @default
+             */
+            due: string;
+            /**
              * @default {
              *       "kind": "estimate",
              *       "note": ""
@@ -2313,6 +2596,13 @@ export interface components {
              * @enum {string}
              */
             kind: "toothed plate" | "doubled back" | "zip tie" | "nut in slot";
+            /**
+             * Its screws are reached
+             * @description Under a plate they ask for an access hole, or for the plate to go on last.
+             * @default from the side
+             * @enum {string}
+             */
+            reached: "from the side" | "under the tool plate" | "from below";
             /**
              * Between the clamps
              * @description Free length inside the carriage, from clamp to clamp.
@@ -2372,6 +2662,16 @@ export interface components {
              */
             in_stock: boolean;
             /**
+             * Ordered on
+             * @default
+             */
+            ordered: string;
+            /**
+             * Due on
+             * @default
+             */
+            due: string;
+            /**
              * @default {
              *       "kind": "estimate",
              *       "note": ""
@@ -2393,6 +2693,8 @@ export interface components {
              * @default {
              *       "label": "",
              *       "in_stock": false,
+             *       "ordered": "",
+             *       "due": "",
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -2407,6 +2709,8 @@ export interface components {
              * @default {
              *       "label": "",
              *       "in_stock": false,
+             *       "ordered": "",
+             *       "due": "",
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -2434,6 +2738,8 @@ export interface components {
              * @default {
              *       "label": "",
              *       "in_stock": false,
+             *       "ordered": "",
+             *       "due": "",
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -2524,6 +2830,8 @@ export interface components {
              * @default {
              *       "label": "",
              *       "in_stock": false,
+             *       "ordered": "",
+             *       "due": "",
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -2601,6 +2909,16 @@ export interface components {
              * @default false
              */
             in_stock: boolean;
+            /**
+             * Ordered on
+             * @default
+             */
+            ordered: string;
+            /**
+             * Due on
+             * @default
+             */
+            due: string;
             /**
              * @default {
              *       "kind": "estimate",
@@ -2774,6 +3092,16 @@ export interface components {
              */
             in_stock: boolean;
             /**
+             * Ordered on
+             * @default
+             */
+            ordered: string;
+            /**
+             * Due on
+             * @default
+             */
+            due: string;
+            /**
              * @default {
              *       "kind": "estimate",
              *       "note": ""
@@ -2855,6 +3183,8 @@ export interface components {
              * @default {
              *       "label": "",
              *       "in_stock": false,
+             *       "ordered": "",
+             *       "due": "",
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -2869,6 +3199,8 @@ export interface components {
              * @default {
              *       "label": "",
              *       "in_stock": false,
+             *       "ordered": "",
+             *       "due": "",
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -2896,11 +3228,14 @@ export interface components {
              * @default {
              *       "label": "",
              *       "in_stock": false,
+             *       "ordered": "",
+             *       "due": "",
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
              *       },
              *       "kind": "toothed plate",
+             *       "reached": "from the side",
              *       "gap_mm": 40,
              *       "engaged_teeth": 6,
              *       "tail_mm": 20
@@ -2911,6 +3246,8 @@ export interface components {
              * @default {
              *       "label": "",
              *       "in_stock": false,
+             *       "ordered": "",
+             *       "due": "",
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -2946,6 +3283,8 @@ export interface components {
              * @default {
              *       "label": "",
              *       "in_stock": false,
+             *       "ordered": "",
+             *       "due": "",
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -3079,7 +3418,9 @@ export interface components {
         };
         /**
          * CutLine
-         * @description One piece to cut or to buy by length; `key` is the result that its length comes from.
+         * @description One piece to cut or to buy by length; `key` is the result that its length comes from. `of` is what it
+         *     is cut from, empty where it is bought as it is; so many `pieces` of that length; `sawn` ones lose a
+         *     cut's width and may be left long at first.
          */
         CutLine: {
             /** What */
@@ -3095,6 +3436,21 @@ export interface components {
              * @default
              */
             key: string;
+            /**
+             * Of
+             * @default
+             */
+            of: string;
+            /**
+             * Pieces
+             * @default 1
+             */
+            pieces: number;
+            /**
+             * Sawn
+             * @default false
+             */
+            sawn: boolean;
         };
         /**
          * CutPiece
@@ -3105,6 +3461,24 @@ export interface components {
             label: string;
             /** Length Mm */
             length_mm: number;
+        };
+        /**
+         * CutPlan
+         * @description Pieces of one kind on the lengths that they are cut from; `says` where there is none to cut from.
+         */
+        CutPlan: {
+            /** Of */
+            of: string;
+            /** Pieces */
+            pieces: components["schemas"]["crisp_cadence__core__machine__cutting__Piece"][];
+            packing: components["schemas"]["Packing"] | null;
+            /** Buy */
+            buy: [
+                string,
+                number
+            ][];
+            /** Says */
+            says: string;
         };
         /**
          * Datum
@@ -3241,6 +3615,16 @@ export interface components {
              */
             in_stock: boolean;
             /**
+             * Ordered on
+             * @default
+             */
+            ordered: string;
+            /**
+             * Due on
+             * @default
+             */
+            due: string;
+            /**
              * @default {
              *       "kind": "estimate",
              *       "note": ""
@@ -3323,6 +3707,8 @@ export interface components {
              * @default {
              *       "label": "",
              *       "in_stock": false,
+             *       "ordered": "",
+             *       "due": "",
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -3334,6 +3720,8 @@ export interface components {
              * @default {
              *       "label": "",
              *       "in_stock": false,
+             *       "ordered": "",
+             *       "due": "",
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -3483,6 +3871,16 @@ export interface components {
              * @default false
              */
             in_stock: boolean;
+            /**
+             * Ordered on
+             * @default
+             */
+            ordered: string;
+            /**
+             * Due on
+             * @default
+             */
+            due: string;
             /**
              * @default {
              *       "kind": "estimate",
@@ -3700,6 +4098,16 @@ export interface components {
              */
             in_stock: boolean;
             /**
+             * Ordered on
+             * @default
+             */
+            ordered: string;
+            /**
+             * Due on
+             * @default
+             */
+            due: string;
+            /**
              * @default {
              *       "kind": "estimate",
              *       "note": ""
@@ -3823,6 +4231,16 @@ export interface components {
              * @default false
              */
             in_stock: boolean;
+            /**
+             * Ordered on
+             * @default
+             */
+            ordered: string;
+            /**
+             * Due on
+             * @default
+             */
+            due: string;
             /**
              * @default {
              *       "kind": "estimate",
@@ -4150,6 +4568,16 @@ export interface components {
              */
             in_stock: boolean;
             /**
+             * Ordered on
+             * @default
+             */
+            ordered: string;
+            /**
+             * Due on
+             * @default
+             */
+            due: string;
+            /**
              * @default {
              *       "kind": "estimate",
              *       "note": ""
@@ -4257,6 +4685,16 @@ export interface components {
              * @default false
              */
             in_stock: boolean;
+            /**
+             * Ordered on
+             * @default
+             */
+            ordered: string;
+            /**
+             * Due on
+             * @default
+             */
+            due: string;
             /**
              * @default {
              *       "kind": "estimate",
@@ -4369,6 +4807,8 @@ export interface components {
              * @default {
              *       "label": "",
              *       "in_stock": false,
+             *       "ordered": "",
+             *       "due": "",
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -4510,6 +4950,16 @@ export interface components {
              */
             in_stock: boolean;
             /**
+             * Ordered on
+             * @default
+             */
+            ordered: string;
+            /**
+             * Due on
+             * @default
+             */
+            due: string;
+            /**
              * @default {
              *       "kind": "estimate",
              *       "note": ""
@@ -4551,6 +5001,28 @@ export interface components {
             /** Asks */
             asks: components["schemas"]["Ask"][];
             scene: components["schemas"]["Scene"] | null;
+        };
+        /**
+         * Length
+         * @description Lengths of one kind that can be bought to cut pieces from.
+         */
+        Length: {
+            /** Of what */
+            of: string;
+            /**
+             * Length
+             * @default 1000
+             */
+            length_mm: number;
+            /**
+             * How many
+             * @default 4
+             */
+            count: number;
+            /** Price each */
+            price?: number | null;
+        } & {
+            [key: string]: unknown;
         };
         /**
          * Lesson
@@ -4659,6 +5131,24 @@ export interface components {
                 [key: string]: unknown;
             } | null;
         };
+        /**
+         * MachineAnswer
+         * @description A machine worked out, with its plan as it is stored; `unread` are axes that cannot be read.
+         */
+        MachineAnswer: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Version */
+            version: number;
+            plan: components["schemas"]["MachinePlan-Output"];
+            report: components["schemas"]["MachineReport"];
+            /** Unread */
+            unread: string[];
+        };
         /** MachineBody */
         MachineBody: {
             /** Name */
@@ -4668,6 +5158,199 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * MachineLine
+         * @description A line of a bill in the machine's order list: how many are wanted, how many came, and how it stands.
+         */
+        MachineLine: {
+            /** Line */
+            line: string;
+            /** Axis */
+            axis: string;
+            /** What */
+            what: string;
+            /** Detail */
+            detail: string;
+            /** Quantity */
+            quantity: number;
+            /** Unit */
+            unit: string;
+            /** Total */
+            total: number | null;
+            /** Typical */
+            typical: boolean;
+            /** Came */
+            came: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "here" | "checked" | "arrived" | "due" | "ordered" | "wanted";
+            /** Ordered */
+            ordered: string;
+            /** Due */
+            due: string;
+            /** Late */
+            late: boolean;
+            /** For Step */
+            for_step: string;
+        };
+        /**
+         * MachinePlan
+         * @description Everything of a machine beside its axes.
+         */
+        "MachinePlan-Input": {
+            /**
+             * Counted in
+             * @default €
+             */
+            currency: string;
+            /** Budget */
+            budget?: number | null;
+            /**
+             * Which way each axis goes
+             * @default {}
+             */
+            along: {
+                [key: string]: "x" | "y" | "z";
+            };
+            /**
+             * Own steps
+             * @default []
+             */
+            own: components["schemas"]["OwnStep"][];
+            /**
+             * Steps put before others
+             * @default []
+             */
+            moved: components["schemas"]["Moved"][];
+            /**
+             * What was ordered
+             * @default []
+             */
+            bought: components["schemas"]["Purchase-Input"][];
+            /**
+             * Lengths to cut from
+             * @default []
+             */
+            lengths: components["schemas"]["Length"][];
+            /**
+             * Lost in a cut
+             * @description Width of the saw; a knife takes none.
+             * @default 2
+             */
+            kerf_mm: number;
+            /**
+             * Rails, rods and racks are cut longer by
+             * @description Trimmed after measuring.
+             * @default 2
+             */
+            left_long_mm: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * MachinePlan
+         * @description Everything of a machine beside its axes.
+         */
+        "MachinePlan-Output": {
+            /**
+             * Counted in
+             * @default €
+             */
+            currency: string;
+            /** Budget */
+            budget?: number | null;
+            /**
+             * Which way each axis goes
+             * @default {}
+             */
+            along: {
+                [key: string]: "x" | "y" | "z";
+            };
+            /**
+             * Own steps
+             * @default []
+             */
+            own: components["schemas"]["OwnStep"][];
+            /**
+             * Steps put before others
+             * @default []
+             */
+            moved: components["schemas"]["Moved"][];
+            /**
+             * What was ordered
+             * @default []
+             */
+            bought: components["schemas"]["Purchase-Output"][];
+            /**
+             * Lengths to cut from
+             * @default []
+             */
+            lengths: components["schemas"]["Length"][];
+            /**
+             * Lost in a cut
+             * @description Width of the saw; a knife takes none.
+             * @default 2
+             */
+            kerf_mm: number;
+            /**
+             * Rails, rods and racks are cut longer by
+             * @description Trimmed after measuring.
+             * @default 2
+             */
+            left_long_mm: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * MachineReport
+         * @description Everything of a machine.
+         */
+        MachineReport: {
+            /** Name */
+            name: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "holds" | "tight" | "short" | "unknown" | "no demand";
+            /** In Words */
+            in_words: string;
+            /** Axes */
+            axes: components["schemas"]["AxisRow"][];
+            /** Drawn */
+            drawn: components["schemas"]["Bar"][];
+            /** Areas */
+            areas: components["schemas"]["Area"][];
+            /** Work */
+            work: components["schemas"]["MachineStep"][];
+            /** Until */
+            until: components["schemas"]["Until"][];
+            /** Lines */
+            lines: components["schemas"]["MachineLine"][];
+            /** Cuts */
+            cuts: components["schemas"]["CutPlan"][];
+            /** Supplies */
+            supplies: components["schemas"]["Supply"][];
+            money: components["schemas"]["Money"];
+            /** Left Out */
+            left_out: string[];
+        };
+        /**
+         * MachineStep
+         * @description A step in the one order, with its number and the axis that it is of (empty for one of the maker's
+         *     own).
+         */
+        MachineStep: {
+            /** Number */
+            number: number;
+            /** Axis */
+            axis: string;
+            /** Axis Name */
+            axis_name: string;
+            step: components["schemas"]["PlannedStep"];
         };
         /**
          * MachineSums
@@ -4831,6 +5514,30 @@ export interface components {
             says: string;
         };
         /**
+         * Money
+         * @description One sum of the machine: what was paid by day, each axis' part, the budget against it.
+         */
+        Money: {
+            /** Currency */
+            currency: string;
+            /** Days */
+            days: components["schemas"]["Paid"][];
+            /** Sums */
+            sums: components["schemas"]["Sum"][];
+            /** Paid */
+            paid: number;
+            /** To Spend */
+            to_spend: number;
+            /** Unpriced */
+            unpriced: number;
+            /** Typical */
+            typical: number;
+            /** Budget */
+            budget: number | null;
+            /** Left */
+            left: number | null;
+        };
+        /**
          * Mount
          * @description What holds a motor or an idler against the belt's pull.
          */
@@ -4922,6 +5629,18 @@ export interface components {
             turned: boolean;
             /** At */
             at?: number | null;
+        };
+        /**
+         * Moved
+         * @description A step that the maker has put before another one.
+         */
+        Moved: {
+            /** Step */
+            step: string;
+            /** Before */
+            before: string;
+        } & {
+            [key: string]: unknown;
         };
         /**
          * MovesAnswer
@@ -5172,6 +5891,43 @@ export interface components {
             source: string;
         };
         /**
+         * OwnStep
+         * @description A step of the maker's own, anywhere in the order of the machine.
+         */
+        OwnStep: {
+            /** Key */
+            key: string;
+            /** What is done */
+            do: string;
+            /**
+             * How it is checked
+             * @default
+             */
+            check: string;
+            /**
+             * After these steps
+             * @default []
+             */
+            after: string[];
+            /**
+             * Before these steps
+             * @default []
+             */
+            before: string[];
+            /**
+             * Covers what these steps need
+             * @default []
+             */
+            covers: string[];
+            /**
+             * Done on
+             * @default
+             */
+            done: string;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * Packing
          * @description Every roll that is opened, what could not be placed, and whether every way was looked at.
          */
@@ -5184,6 +5940,27 @@ export interface components {
             opened_mm: number;
             /** Exact */
             exact: boolean;
+        };
+        /**
+         * Paid
+         * @description What was paid on one day for one thing, and what of it falls to an axis (empty where several share it
+         *     or none).
+         */
+        Paid: {
+            /** Day */
+            day: string;
+            /** What */
+            what: string;
+            /** Axis */
+            axis: string;
+            /** Price */
+            price: number;
+            /** Freight */
+            freight: number;
+            /** Spare */
+            spare: boolean;
+            /** Sum So Far */
+            sum_so_far: number;
         };
         /**
          * PairAndBelt
@@ -5210,29 +5987,6 @@ export interface components {
             changes: {
                 [key: string]: unknown;
             };
-        };
-        /**
-         * Piece
-         * @description From one spot to another: straight when the radius is 0, else an arc, anticlockwise when `ccw`.
-         */
-        Piece: {
-            start: components["schemas"]["Spot"];
-            stop: components["schemas"]["Spot"];
-            /**
-             * Radius Mm
-             * @default 0
-             */
-            radius_mm: number;
-            /**
-             * Ccw
-             * @default false
-             */
-            ccw: boolean;
-            /**
-             * Large
-             * @default false
-             */
-            large: boolean;
         };
         /**
          * Placement
@@ -5264,16 +6018,29 @@ export interface components {
             costs: string;
         };
         /**
+         * PlanBody
+         * @description What of a machine is beside its axes, on top of a version.
+         */
+        PlanBody: {
+            /** Base Version */
+            base_version: number;
+            plan: components["schemas"]["MachinePlan-Input"];
+        };
+        /**
          * PlannedStep
-         * @description A step in its place: done, ready to be done today, or waiting, and for what.
+         * @description A step in its place: done, ready to be done today, or waiting, and for what; how what it rests on
+         *     `stands` now, and what of that is no longer as it was when it was done.
          */
         PlannedStep: {
             /** Key */
             key: string;
             /** Do */
             do: string;
-            /** State */
-            state: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "" | "loose" | "aligned" | "tightened" | "locked" | "look again";
             /** Check */
             check: string;
             /** Caution */
@@ -5289,6 +6056,40 @@ export interface components {
             waits_for_steps: string[];
             /** Waits For Parts */
             waits_for_parts: string[];
+            /**
+             * Parts
+             * @default []
+             */
+            parts: string[];
+            /**
+             * Tools
+             * @default []
+             */
+            tools: string[];
+            /**
+             * Side
+             * @default
+             */
+            side: string;
+            /**
+             * Access
+             * @default
+             */
+            access: string;
+            /**
+             * Done On
+             * @default
+             */
+            done_on: string;
+            /** Stands */
+            stands?: {
+                [key: string]: string;
+            };
+            /**
+             * Undone
+             * @default
+             */
+            undone: string;
         };
         /**
          * Plates
@@ -5568,6 +6369,16 @@ export interface components {
              */
             in_stock: boolean;
             /**
+             * Ordered on
+             * @default
+             */
+            ordered: string;
+            /**
+             * Due on
+             * @default
+             */
+            due: string;
+            /**
              * @default {
              *       "kind": "estimate",
              *       "note": ""
@@ -5646,6 +6457,130 @@ export interface components {
              *     }
              */
             fixing: components["schemas"]["Fixing"];
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Purchase
+         * @description Something that was ordered: a part, a pack or a kit, with what of it goes where, its price and
+         *     its days.
+         */
+        "Purchase-Input": {
+            /** What */
+            what: string;
+            /**
+             * For these lines
+             * @default []
+             */
+            shares: components["schemas"]["Share-Input"][];
+            /**
+             * Pieces in the pack
+             * @description Empty: as many as go to the lines.
+             */
+            holds?: number | null;
+            /**
+             * Price of it all
+             * @default 0
+             */
+            price: number;
+            /**
+             * Freight and fees
+             * @default 0
+             */
+            freight: number;
+            /**
+             * Ordered on
+             * @default
+             */
+            ordered: string;
+            /**
+             * Due on
+             * @default
+             */
+            due: string;
+            /**
+             * Arrived on
+             * @default
+             */
+            arrived: string;
+            /**
+             * Paid on
+             * @description Empty: on the day of the order.
+             * @default
+             */
+            paid: string;
+            /**
+             * Checked
+             * @default false
+             */
+            checked: boolean;
+            /**
+             * A spare
+             * @default false
+             */
+            spare: boolean;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Purchase
+         * @description Something that was ordered: a part, a pack or a kit, with what of it goes where, its price and
+         *     its days.
+         */
+        "Purchase-Output": {
+            /** What */
+            what: string;
+            /**
+             * For these lines
+             * @default []
+             */
+            shares: components["schemas"]["crisp_cadence__core__machine__design__Share"][];
+            /**
+             * Pieces in the pack
+             * @description Empty: as many as go to the lines.
+             */
+            holds?: number | null;
+            /**
+             * Price of it all
+             * @default 0
+             */
+            price: number;
+            /**
+             * Freight and fees
+             * @default 0
+             */
+            freight: number;
+            /**
+             * Ordered on
+             * @default
+             */
+            ordered: string;
+            /**
+             * Due on
+             * @default
+             */
+            due: string;
+            /**
+             * Arrived on
+             * @default
+             */
+            arrived: string;
+            /**
+             * Paid on
+             * @description Empty: on the day of the order.
+             * @default
+             */
+            paid: string;
+            /**
+             * Checked
+             * @default false
+             */
+            checked: boolean;
+            /**
+             * A spare
+             * @default false
+             */
+            spare: boolean;
         } & {
             [key: string]: unknown;
         };
@@ -5734,6 +6669,8 @@ export interface components {
              * @default {
              *       "label": "",
              *       "in_stock": false,
+             *       "ordered": "",
+             *       "due": "",
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -5745,6 +6682,8 @@ export interface components {
              * @default {
              *       "label": "",
              *       "in_stock": false,
+             *       "ordered": "",
+             *       "due": "",
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -5889,7 +6828,7 @@ export interface components {
             /** Drive Line */
             drive_line: components["schemas"]["DriveNode"][];
             /** Shares */
-            shares: components["schemas"]["Share"][];
+            shares: components["schemas"]["crisp_cadence__core__account__report__Share"][];
             along: components["schemas"]["TravelCurves"] | null;
             torque_curve: components["schemas"]["TorqueCurve"] | null;
             scene: components["schemas"]["Scene"] | null;
@@ -6008,6 +6947,8 @@ export interface components {
              * @default {
              *       "label": "",
              *       "in_stock": false,
+             *       "ordered": "",
+             *       "due": "",
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -6022,6 +6963,8 @@ export interface components {
              * @default {
              *       "label": "",
              *       "in_stock": false,
+             *       "ordered": "",
+             *       "due": "",
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -6049,11 +6992,14 @@ export interface components {
              * @default {
              *       "label": "",
              *       "in_stock": false,
+             *       "ordered": "",
+             *       "due": "",
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
              *       },
              *       "kind": "toothed plate",
+             *       "reached": "from the side",
              *       "gap_mm": 40,
              *       "engaged_teeth": 6,
              *       "tail_mm": 20
@@ -6064,6 +7010,8 @@ export interface components {
              * @default {
              *       "label": "",
              *       "in_stock": false,
+             *       "ordered": "",
+             *       "due": "",
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -6093,6 +7041,8 @@ export interface components {
              * @default {
              *       "label": "",
              *       "in_stock": false,
+             *       "ordered": "",
+             *       "due": "",
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -6262,6 +7212,16 @@ export interface components {
              * @default false
              */
             in_stock: boolean;
+            /**
+             * Ordered on
+             * @default
+             */
+            ordered: string;
+            /**
+             * Due on
+             * @default
+             */
+            due: string;
             /**
              * @default {
              *       "kind": "estimate",
@@ -6622,6 +7582,28 @@ export interface components {
             plane: number;
         };
         /**
+         * Schools
+         * @description Where makers differ in the order of work.
+         */
+        Schools: {
+            /**
+             * Threadlock
+             * @description After: what is out of line is still moved easily, and every screw is taken out once more. Before: no screw works loose on the first run, and each that has to be moved is cleaned first.
+             * @default after the trial
+             * @enum {string}
+             */
+            threadlock: "after the trial" | "before the trial";
+            /**
+             * Begun with
+             * @description Rails first: the plates are set to where the carriage really runs. Plates first: the drive is built on the bench, with room for the tools, and the rail is set to it.
+             * @default rails first
+             * @enum {string}
+             */
+            first: "rails first" | "plates first";
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * Screw
          * @description Lead screw or ball screw, the carriage on its nut.
          */
@@ -6636,6 +7618,8 @@ export interface components {
              * @default {
              *       "label": "",
              *       "in_stock": false,
+             *       "ordered": "",
+             *       "due": "",
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -6647,6 +7631,8 @@ export interface components {
              * @default {
              *       "label": "",
              *       "in_stock": false,
+             *       "ordered": "",
+             *       "due": "",
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -6827,6 +7813,16 @@ export interface components {
              */
             in_stock: boolean;
             /**
+             * Ordered on
+             * @default
+             */
+            ordered: string;
+            /**
+             * Due on
+             * @default
+             */
+            due: string;
+            /**
              * @default {
              *       "kind": "estimate",
              *       "note": ""
@@ -6900,21 +7896,18 @@ export interface components {
         };
         /**
          * Share
-         * @description A part's share of the give at the carriage, worst over the travel and at both ends of it.
+         * @description What of a purchase goes to one line of a bill.
          */
-        Share: {
-            /** Part */
-            part: string;
-            /** Label */
-            label: string;
-            /** Share */
-            share: number;
-            /** Share Near */
-            share_near: number;
-            /** Share Far */
-            share_far: number;
-            /** Field */
-            field: string;
+        "Share-Input": {
+            /** Line */
+            line: string;
+            /**
+             * How many of it
+             * @default 1
+             */
+            quantity: number;
+        } & {
+            [key: string]: unknown;
         };
         /**
          * Sheave
@@ -7116,6 +8109,8 @@ export interface components {
              * @default {
              *       "label": "",
              *       "in_stock": false,
+             *       "ordered": "",
+             *       "due": "",
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -7127,6 +8122,8 @@ export interface components {
              * @default {
              *       "label": "",
              *       "in_stock": false,
+             *       "ordered": "",
+             *       "due": "",
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -7599,6 +8596,16 @@ export interface components {
              */
             in_stock: boolean;
             /**
+             * Ordered on
+             * @default
+             */
+            ordered: string;
+            /**
+             * Due on
+             * @default
+             */
+            due: string;
+            /**
              * @default {
              *       "kind": "estimate",
              *       "note": ""
@@ -7687,6 +8694,8 @@ export interface components {
              * @default {
              *       "label": "",
              *       "in_stock": false,
+             *       "ordered": "",
+             *       "due": "",
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -7770,7 +8779,7 @@ export interface components {
              */
             form: "toothed" | "v" | "rope";
             /** Pieces */
-            pieces: components["schemas"]["Piece"][];
+            pieces: components["schemas"]["crisp_cadence__core__geometry__scene__Piece"][];
             /** Runs */
             runs: number;
             /**
@@ -7783,6 +8792,40 @@ export interface components {
              * @default 0
              */
             plane: number;
+        };
+        /**
+         * Sum
+         * @description What one axis (or the machine itself) costs: paid, and what is still to spend.
+         */
+        Sum: {
+            /** Axis */
+            axis: string;
+            /** Name */
+            name: string;
+            /** Paid */
+            paid: number;
+            /** To Spend */
+            to_spend: number;
+            /** In Drawer */
+            in_drawer: number;
+        };
+        /**
+         * Supply
+         * @description One supply for all motors of one voltage: how many drivers, what they draw together, what to buy.
+         */
+        Supply: {
+            /** Volts */
+            volts: number;
+            /** Motors */
+            motors: number;
+            /** Axes */
+            axes: string[];
+            /** Power W */
+            power_w: number | null;
+            /** Amps */
+            amps: number | null;
+            /** Buy W */
+            buy_w: number | null;
         };
         /**
          * Suspect
@@ -7859,6 +8902,46 @@ export interface components {
              * @enum {string}
              */
             kind: "setting" | "part" | "make" | "layout" | "aim";
+        };
+        /**
+         * Switches
+         * @description End switches, and how zero is found.
+         */
+        Switches: {
+            /**
+             * Zero is found at
+             * @description Without a switch zero is set by hand each time.
+             * @default motor end
+             * @enum {string}
+             */
+            home: "motor end" | "far end" | "no switch";
+            /**
+             * Switch
+             * @description How well it comes again goes with it (estimates).
+             * @default lever
+             * @enum {string}
+             */
+            kind: "lever" | "inductive" | "optical" | "Hall";
+            /**
+             * Trips again within
+             * @description Estimate.
+             * @default 0.05
+             */
+            repeat_mm: number;
+            /**
+             * Homing speed, last approach
+             * @description Fast there, back off, slowly again.
+             * @default 10
+             */
+            speed_mm_s: number;
+            /**
+             * Controller looks every
+             * @description One that is told by the switch looks at once.
+             * @default 1
+             */
+            period_ms: number;
+        } & {
+            [key: string]: unknown;
         };
         /**
          * Table
@@ -8002,6 +9085,16 @@ export interface components {
              * @default false
              */
             in_stock: boolean;
+            /**
+             * Ordered on
+             * @default
+             */
+            ordered: string;
+            /**
+             * Due on
+             * @default
+             */
+            due: string;
             /**
              * @default {
              *       "kind": "estimate",
@@ -8156,6 +9249,53 @@ export interface components {
              * @enum {string}
              */
             held: "free" | "both ends";
+        };
+        /**
+         * Tick
+         * @description A step of work that is done: on which day, and how what it rests on stood then (a fingerprint of each
+         *     part, the value of each figure), so that a later change shows.
+         */
+        Tick: {
+            /**
+             * Step
+             * @default
+             */
+            step: string;
+            /**
+             * Done on
+             * @default
+             */
+            day: string;
+            /**
+             * What it rested on
+             * @default {}
+             */
+            stood: {
+                [key: string]: string;
+            };
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * TickBody
+         * @description A step of a machine ("axis:step", ":step" for one of its own), the day on which it was done (empty: it
+         *     is not), and how what it rests on stood then.
+         */
+        TickBody: {
+            /** Ref */
+            ref: string;
+            /**
+             * Day
+             * @default
+             */
+            day: string;
+            /**
+             * Stood
+             * @default {}
+             */
+            stood: {
+                [key: string]: string;
+            };
         };
         /**
          * TorqueCurve
@@ -8397,6 +9537,18 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * Until
+         * @description What could be finished by a day: before anything more comes, or with what a delivery brings.
+         */
+        Until: {
+            /** Day */
+            day: string;
+            /** Brings */
+            brings: string[];
+            /** Steps */
+            steps: string[];
+        };
+        /**
          * Variant
          * @description One bracket in another thickness or material: how much it bends and tilts.
          */
@@ -8540,6 +9692,8 @@ export interface components {
              * @default {
              *       "label": "",
              *       "in_stock": false,
+             *       "ordered": "",
+             *       "due": "",
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -8756,6 +9910,16 @@ export interface components {
              */
             in_stock: boolean;
             /**
+             * Ordered on
+             * @default
+             */
+            ordered: string;
+            /**
+             * Due on
+             * @default
+             */
+            due: string;
+            /**
              * @default {
              *       "kind": "estimate",
              *       "note": ""
@@ -8836,6 +10000,24 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * Share
+         * @description A part's share of the give at the carriage, worst over the travel and at both ends of it.
+         */
+        crisp_cadence__core__account__report__Share: {
+            /** Part */
+            part: string;
+            /** Label */
+            label: string;
+            /** Share */
+            share: number;
+            /** Share Near */
+            share_near: number;
+            /** Share Far */
+            share_far: number;
+            /** Field */
+            field: string;
+        };
+        /**
          * Change
          * @description One swap, or several together, worked out whole; `changes` sets all of it, `typical` says that its
          *     price holds some that nobody was asked for.
@@ -8865,6 +10047,61 @@ export interface components {
             worst: number | null;
             /** Effects */
             effects: components["schemas"]["Effect"][];
+        };
+        /**
+         * Piece
+         * @description From one spot to another: straight when the radius is 0, else an arc, anticlockwise when `ccw`.
+         */
+        crisp_cadence__core__geometry__scene__Piece: {
+            start: components["schemas"]["Spot"];
+            stop: components["schemas"]["Spot"];
+            /**
+             * Radius Mm
+             * @default 0
+             */
+            radius_mm: number;
+            /**
+             * Ccw
+             * @default false
+             */
+            ccw: boolean;
+            /**
+             * Large
+             * @default false
+             */
+            large: boolean;
+        };
+        /**
+         * Piece
+         * @description A piece of an axis to be cut: of what, how long, how much longer it is left at first, and whether a saw
+         *     takes its width off beside it.
+         */
+        crisp_cadence__core__machine__cutting__Piece: {
+            /** Of */
+            of: string;
+            /** Label */
+            label: string;
+            /** Length Mm */
+            length_mm: number;
+            /** Left Long Mm */
+            left_long_mm: number;
+            /** Sawn */
+            sawn: boolean;
+        };
+        /**
+         * Share
+         * @description What of a purchase goes to one line of a bill.
+         */
+        crisp_cadence__core__machine__design__Share: {
+            /** Line */
+            line: string;
+            /**
+             * How many of it
+             * @default 1
+             */
+            quantity: number;
+        } & {
+            [key: string]: unknown;
         };
         /**
          * Change
@@ -14920,6 +16157,1063 @@ export interface operations {
             };
         };
     };
+    import_machine: {
+        parameters: {
+            query?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "format": "crisp-cadence/machine",
+                 *       "version": 1,
+                 *       "name": "Seed shuttle",
+                 *       "axes": [
+                 *         {
+                 *           "key": "aisle",
+                 *           "design": {
+                 *             "name": "Slide",
+                 *             "aim": {
+                 *               "travel_mm": 400,
+                 *               "speed_mm_s": 200
+                 *             },
+                 *             "moving": [
+                 *               {
+                 *                 "label": "Carriage",
+                 *                 "mass_kg": 0.5
+                 *               }
+                 *             ],
+                 *             "chain": [
+                 *               {
+                 *                 "kind": "stepper",
+                 *                 "label": "Motor",
+                 *                 "hold_torque_nm": 0.45,
+                 *                 "rated_current_a": 1.7,
+                 *                 "resistance_ohm": 1.5,
+                 *                 "inductance_mh": 2.8,
+                 *                 "rotor_inertia_gcm2": 54,
+                 *                 "driver": {
+                 *                   "supply_v": 24,
+                 *                   "current_a": 1.5
+                 *                 }
+                 *               }
+                 *             ],
+                 *             "end": {
+                 *               "kind": "carriage_loop",
+                 *               "belt": {
+                 *                 "profile": "round-g-2",
+                 *                 "width_mm": 6
+                 *               },
+                 *               "pulley": {
+                 *                 "teeth": 20
+                 *               }
+                 *             }
+                 *           }
+                 *         }
+                 *       ]
+                 *     }
+                 */
+                "application/json": unknown;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IdAnswer"];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    get_machine: {
+        parameters: {
+            query?: {
+                /**
+                 * @description The maker's own day; left out, that of the program.
+                 * @example 2026-11-28
+                 */
+                today?: string | null;
+            };
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
+            path: {
+                /** @example 5eed00000001 */
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineAnswer"];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    rename_machine: {
+        parameters: {
+            query?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
+            path: {
+                /** @example 5eed00000001 */
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "name": "Seed shuttle",
+                 *       "note": "",
+                 *       "base_version": 1
+                 *     }
+                 */
+                "application/json": components["schemas"]["RenameBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionAnswer"];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    remove_machine: {
+        parameters: {
+            query?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
+            path: {
+                /** @example 5eed00000001 */
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    save_plan: {
+        parameters: {
+            query?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
+            path: {
+                /** @example 5eed00000001 */
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "base_version": 1,
+                 *       "plan": {
+                 *         "budget": 300,
+                 *         "own": [
+                 *           {
+                 *             "key": "wiring",
+                 *             "do": "Wire the cabinet."
+                 *           }
+                 *         ],
+                 *         "bought": [
+                 *           {
+                 *             "what": "Ten washers",
+                 *             "price": 2.5,
+                 *             "ordered": "2026-11-02"
+                 *           }
+                 *         ]
+                 *       }
+                 *     }
+                 */
+                "application/json": components["schemas"]["PlanBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionAnswer"];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    tick: {
+        parameters: {
+            query?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
+            path: {
+                /** @example 5eed00000001 */
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "ref": "5eed00000002:check_parts",
+                 *       "day": "2026-11-02"
+                 *     }
+                 */
+                "application/json": components["schemas"]["TickBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    machine_file: {
+        parameters: {
+            query?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
+            path: {
+                /** @example 5eed00000001 */
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    bill: {
+        parameters: {
+            query?: {
+                /**
+                 * @description The maker's own day; left out, that of the program.
+                 * @example 2026-11-28
+                 */
+                today?: string | null;
+            };
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
+            path: {
+                /** @example 5eed00000001 */
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
     shelf: {
         parameters: {
             query?: never;
@@ -15661,253 +17955,6 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["IdAnswer"];
                 };
-            };
-            /** @description Refused */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-        };
-    };
-    rename_machine: {
-        parameters: {
-            query?: never;
-            header?: {
-                /**
-                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
-                 * @example metric
-                 */
-                "accept-units"?: "metric" | "imperial";
-            };
-            path: {
-                /** @example 5eed00000001 */
-                machine_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                /**
-                 * @example {
-                 *       "name": "Seed shuttle",
-                 *       "note": "",
-                 *       "base_version": 1
-                 *     }
-                 */
-                "application/json": components["schemas"]["RenameBody"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["VersionAnswer"];
-                };
-            };
-            /** @description Refused */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-            /** @description Refused */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorAnswer"];
-                };
-            };
-        };
-    };
-    remove_machine: {
-        parameters: {
-            query?: never;
-            header?: {
-                /**
-                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
-                 * @example metric
-                 */
-                "accept-units"?: "metric" | "imperial";
-            };
-            path: {
-                /** @example 5eed00000001 */
-                machine_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
             };
             /** @description Refused */
             400: {

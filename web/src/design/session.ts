@@ -26,6 +26,7 @@ export type SaveState = "saved" | "saving" | "waiting" | "failing" | "refused" |
 export interface View {
   id: string;
   machine: string;
+  machineId: string;
   version: number;
   design: Design;
   report: Report | null;
@@ -98,6 +99,7 @@ export class Session {
     this.view = {
       id: axis.id,
       machine: axis.machine,
+      machineId: axis.machine_id,
       version: axis.version,
       design: axis.design,
       report: null,

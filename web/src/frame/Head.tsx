@@ -128,6 +128,7 @@ const SAVED: Record<string, string> = {
 export function Head({ openCommands }: { openCommands: () => void }) {
   const { session } = useBench();
   const machine = usePick((v) => v.machine);
+  const machineId = usePick((v) => v.machineId);
   const name = usePick((v) => v.design.name);
   const save = usePick((v) => v.save);
   const version = usePick((v) => v.version);
@@ -137,7 +138,7 @@ export function Head({ openCommands }: { openCommands: () => void }) {
     <header className={css.head}>
       <Mark />
       <div className={css.where}>
-        <span className="quiet">{machine} /</span> <b>{name}</b>
+        <Link to={`/machine/${machineId}`}>{machine}</Link> <span className="quiet">/</span> <b>{name}</b>
       </div>
       <span className={css.saved} role="status" data-save={save} title={`revision ${version}`}>
         {SAVED[save]} · rev. {version}

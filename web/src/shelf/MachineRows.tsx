@@ -21,7 +21,9 @@ export function MachineRows({
   return (
     <section className={css.machine} aria-label={machine.name}>
       <header className={css.head}>
-        <h2>{machine.name}</h2>
+        <h2>
+          <Link to={`/machine/${machine.id}`}>{machine.name}</Link>
+        </h2>
         <span className="quiet small">{machine.note}</span>
         <Sums machine={machine} />
         <span className={css.acts}>

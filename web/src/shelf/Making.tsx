@@ -25,6 +25,8 @@ export function NewMachine({ opened, close }: Props) {
     (body: { name: string; note: string }) => ask<{ id: string }>("/machines", { body }),
     "shelf",
   );
+  const open = useForm((text: string) => ask<{ id: string }>("/machines/import", { text }), "shelf");
+  const go = useNavigate();
   const make = (e: FormEvent) => {
     e.preventDefault();
     add.mutate({ name: name.trim(), note: "" }, { onSuccess: () => (setName(""), close()) });
@@ -38,7 +40,20 @@ export function NewMachine({ opened, close }: Props) {
           <Act big main type="submit" disabled={!name.trim()} busy={add.isPending}>
             Put it on the shelf
           </Act>
+          <OpenFile
+            big
+            label="Machine's file"
+            accept=".json,application/json"
+            onFile={(file) =>
+              void file
+                .text()
+                .then((text) => open.mutate(text, { onSuccess: ({ id }) => void go(`/machine/${id}`) }))
+            }
+          >
+            Open a machine's file
+          </OpenFile>
         </Line>
+        <Failed of={open.error} title="The machine is not opened" />
       </form>
     </Dialog>
   );

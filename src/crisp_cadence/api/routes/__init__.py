@@ -3,7 +3,7 @@
 Within a subject they are matched from top to bottom; no two subjects share a path.
 """
 
-from . import choosing, design, drawer, log, shelf, start
+from . import choosing, design, drawer, log, machines, shelf, start
 from .common import router
 
-__all__ = ["choosing", "design", "drawer", "log", "router", "shelf", "start"]
+__all__ = ["choosing", "design", "drawer", "log", "machines", "router", "shelf", "start"]

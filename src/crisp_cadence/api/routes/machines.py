@@ -1,0 +1,92 @@
+"""A machine as a whole: worked out, its plan, its steps, its file."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import Query, Request, Response
+from fastapi.concurrency import run_in_threadpool
+
+from ... import catalog
+from ...core.machine.design import dump_machine, parse_machine, plan_of
+from ...core.machine.report import machine_report
+from ...core.machine.work import Axes, part_states
+from ...exchange.bill import bill_csv
+from ...store import machines
+from .. import models as m
+from .common import now, router, store_of
+
+Today = Annotated[m.Day | None, Query(description="The maker's own day; left out, that of the program.")]
+
+
+@router.post(
+    "/machines/import",
+    status_code=201,
+    openapi_extra={"requestBody": {"content": {"application/json": {}}, "required": True}},
+)
+async def import_machine(request: Request) -> m.IdAnswer:
+    """Put a machine on the shelf from the text of its file, with all its axes."""
+    text = await request.body()
+
+    def add() -> m.IdAnswer:
+        return m.IdAnswer(id=machines.add_whole(store_of(request), parse_machine(text), now()))
+
+    return await run_in_threadpool(add)
+
+
+@router.get("/machines/{machine_id}")
+def get_machine(request: Request, machine_id: m.Id, today: Today = None) -> m.MachineAnswer:
+    """A machine worked out: its axes, one order of work, one order list, one sum."""
+    found = machines.whole(store_of(request), machine_id)
+    report = machine_report(found.file, catalog.profiles(), today or now()[:10])
+    return m.MachineAnswer(
+        id=machine_id,
+        name=found.file.name,
+        note=found.file.note,
+        version=found.version,
+        plan=plan_of(found.file),
+        report=report,
+        unread=list(found.unread),
+    )
+
+
+@router.put("/machines/{machine_id}/plan")
+def save_plan(request: Request, machine_id: m.Id, body: m.PlanBody) -> m.VersionAnswer:
+    """Save own steps, purchases and what else is beside the axes, on top of a version; 409 when another
+    window was faster. An order that cannot be is refused, and nothing is saved. Parts that were ordered or
+    have come are so in the axes' own designs too.
+    """
+    store = store_of(request)
+    found = machines.whole(store, machine_id)
+    with_it = found.file.model_copy(update={n: getattr(body.plan, n) for n in type(body.plan).model_fields})
+    axes = Axes(with_it, catalog.profiles())
+    axes.planned()
+    states = part_states(axes, plan_of(found.file))
+    version = machines.save_plan(store, machine_id, body.base_version, body.plan, now(), states)
+    return m.VersionAnswer(version=version)
+
+
+@router.put("/machines/{machine_id}/tick", status_code=204)
+def tick(request: Request, machine_id: m.Id, body: m.TickBody) -> None:
+    """Tick a step on a day, or take its tick back."""
+    machines.tick(store_of(request), machine_id, body.ref, body.day, now(), body.stood)
+
+
+@router.get("/machines/{machine_id}/file")
+def machine_file(request: Request, machine_id: m.Id) -> Response:
+    """The machine as one file, its axes as whole designs."""
+    found = machines.whole(store_of(request), machine_id)
+    return _attached(dump_machine(found.file), "application/json", f"machine-{machine_id}.json")
+
+
+@router.get("/machines/{machine_id}/bill")
+def bill(request: Request, machine_id: m.Id, today: Today = None) -> Response:
+    """What was paid when, and what is still to buy, as CSV."""
+    found = machines.whole(store_of(request), machine_id)
+    report = machine_report(found.file, catalog.profiles(), today or now()[:10])
+    return _attached(bill_csv(report), "text/csv; charset=utf-8", f"bill-{machine_id}.csv")
+
+
+def _attached(text: str, media_type: str, name: str) -> Response:
+    headers = {"content-disposition": f'attachment; filename="{name}"'}
+    return Response(text, media_type=media_type, headers=headers)

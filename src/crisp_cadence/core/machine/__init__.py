@@ -1,0 +1,1 @@
+"""A machine: its axes together, one order of work, one order list, one bill."""

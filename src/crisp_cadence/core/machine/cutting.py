@@ -1,0 +1,113 @@
+"""Rails, rods, racks and belts of a whole machine cut from the lengths that can be bought."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from ..fitting.rolls import CutPiece, Packing, Roll, pack
+from ..ledger.formula import formula
+from ..ledger.record import record
+from .design import Length
+from .work import Axes
+
+KNIFE = 0.0  # a belt is cut with a knife, through the middle of a gap: nothing is lost
+TRIED = 40  # lengths that one kind is packed from
+
+
+@record
+class Piece:
+    """A piece of an axis to be cut: of what, how long, how much longer it is left at first, and whether a saw
+    takes its width off beside it.
+    """
+
+    of: str
+    label: str
+    length_mm: float
+    left_long_mm: float
+    sawn: bool
+
+
+@record
+class CutPlan:
+    """Pieces of one kind on the lengths that they are cut from; `says` where there is none to cut from."""
+
+    of: str
+    pieces: tuple[Piece, ...]
+    packing: Packing | None
+    buy: tuple[tuple[str, int], ...]
+    says: str
+
+
+def pieces_of(axes: Axes) -> tuple[Piece, ...]:
+    """Every piece of the machine that is cut from a longer one."""
+    long = axes.machine.left_long_mm
+    out: list[Piece] = []
+    for key, (run, _) in axes.runs.items():
+        name, design, end = axes.name(key), run.design, run.end
+        rails = 2 if design.sides.kind != "one" else 1
+        if end.guided:
+            section = design.stand.rail_section
+            of = f"Rail {section}" if section != "another" else f"Rail, {design.guide.kind}"
+            for i in range(rails):
+                side = f", side {i + 1}" if rails > 1 else ""
+                out.append(Piece(of, f"{name}{side}", design.guide.rail_mm, long, True))
+        for c in run.cuts:
+            for i in range(c.pieces if c.of else 0):
+                which = f", {i + 1}" if c.pieces > 1 else ""
+                extra = long if c.sawn else 0.0
+                out.append(Piece(c.of, f"{name}{which}", c.length_mm, extra, c.sawn))
+    return tuple(out)
+
+
+@formula
+def with_kerf(pieces: Sequence[CutPiece], lengths: Sequence[Roll], kerf_mm: float) -> Packing:
+    """Pieces on lengths, a saw cut lost behind each piece but one that ends with its length.
+
+    Equation: Σ (l_i + k) ≤ L + k on every length
+    Units: mm → mm
+    Range: pieces of one kind; k is the width of the cut, 0 for a knife
+    Source: handbook — cutting stock: each piece and the length made longer by one cut
+
+    >>> p = with_kerf([CutPiece("a", 500.0), CutPiece("b", 498.0)], [Roll("x", "bar", 1000.0)], 2.0)
+    >>> len(p.cuts), p.cuts[0].leftover_mm
+    (1, 0.0)
+    >>> len(with_kerf([CutPiece("a", 500.0), CutPiece("b", 500.0)], [Roll("x", "bar", 1000.0)], 2.0).unplaced)
+    1
+    """
+    longer = [CutPiece(p.label, p.length_mm + kerf_mm) for p in pieces]
+    stretched = [Roll(r.key, r.name, r.length_mm + kerf_mm, r.price, r.owned) for r in lengths]
+    found = pack(longer, stretched)
+    opened = found.opened_mm - kerf_mm * len(found.cuts)
+    return Packing(found.cuts, found.unplaced, opened, found.exact)
+
+
+def cut_plans(axes: Axes) -> tuple[CutPlan, ...]:
+    """One packing of every kind over the whole machine."""
+    groups: dict[str, list[Piece]] = {}
+    for piece in pieces_of(axes):
+        groups.setdefault(piece.of, []).append(piece)
+    out = []
+    for of, pieces in groups.items():
+        lengths = [x for x in axes.machine.lengths if x.of == of]
+        if not lengths:
+            says = "Say which lengths of it can be bought."
+            out.append(CutPlan(of, tuple(pieces), None, (), says))
+            continue
+        kerf = axes.machine.kerf_mm if pieces[0].sawn else KNIFE
+        cuts = [CutPiece(p.label, p.length_mm + p.left_long_mm) for p in pieces]
+        found = with_kerf(cuts, _bars(lengths), kerf)
+        names = [c.roll.name for c in found.cuts]
+        buy = tuple((n, names.count(n)) for n in dict.fromkeys(names))
+        missing = ", ".join(p.label for p in found.unplaced)
+        says = f"No length is left for {missing}: more of them, or longer ones." if missing else ""
+        out.append(CutPlan(of, tuple(pieces), found, buy, says))
+    return tuple(out)
+
+
+def _bars(lengths: Sequence[Length]) -> list[Roll]:
+    bars = [
+        Roll(f"{i}.{n}", f"{x.length_mm:g} mm", x.length_mm, x.price, False)
+        for i, x in enumerate(lengths)
+        for n in range(x.count)
+    ]
+    return bars[:TRIED]

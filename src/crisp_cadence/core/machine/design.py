@@ -1,0 +1,309 @@
+"""What a machine is beside its axes: own steps, what was bought and when it comes; and the machine as a
+file.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterator, Mapping
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, ValidationError, model_validator
+
+from ..design.design import MOST_VALUES, AxisDesign, bounded, findings
+from ..design.riding import beneath
+from ..fields.axis import MOST_RIDING
+from ..fields.part import DAY, Part, num, words
+from ..ledger.errors import EntryError, Problem, TooLargeError, problem, show
+
+FORMAT = "crisp-cadence/machine"
+VERSION = 1
+LARGEST_MACHINE = 16_000_000  # bytes
+MOST_AXES = 40
+
+MaybeDay = Annotated[str, Field(pattern=DAY, strict=True)]
+# A step of an axis ("axis:step"), one of the machine's own (":step"), or a line of an axis' bill
+# ("axis:field").
+Ref = Annotated[str, Field(max_length=200, pattern=r"^[^:]{0,80}:[^:]{1,120}$", strict=True)]
+
+
+class OwnStep(Part):
+    """A step of the maker's own, anywhere in the order of the machine."""
+
+    key: str = Field(title="Key", pattern=r"^[a-z0-9_]{1,60}$", strict=True)
+    do: str = Field(title="What is done", min_length=1, max_length=600, strict=True)
+    check: str = words("How it is checked", longest=600)
+    after: list[Ref] = Field([], title="After these steps", max_length=60)
+    before: list[Ref] = Field([], title="Before these steps", max_length=60)
+    covers: list[Ref] = Field([], title="Covers what these steps need", max_length=60)
+    done: MaybeDay = Field("", title="Done on")
+
+
+class Moved(Part):
+    """A step that the maker has put before another one."""
+
+    step: Ref
+    before: Ref
+
+
+class Share(Part):
+    """What of a purchase goes to one line of a bill."""
+
+    line: Ref
+    quantity: float = num("How many of it", "number", "", 1e-6, 1e6, 1.0)
+
+
+class Purchase(Part):
+    """Something that was ordered: a part, a pack or a kit, with what of it goes where, its price and
+    its days.
+    """
+
+    what: str = Field(title="What", min_length=1, max_length=200, strict=True)
+    shares: list[Share] = Field([], title="For these lines", max_length=200)
+    holds: float | None = num(
+        "Pieces in the pack", "number", "", 1e-6, 1e6, None, "Empty: as many as go to the lines."
+    )
+    price: float = num("Price of it all", "money", "", 0, 1e7, 0.0)
+    freight: float = num("Freight and fees", "money", "", 0, 1e6, 0.0)
+    ordered: MaybeDay = Field("", title="Ordered on")
+    due: MaybeDay = Field("", title="Due on")
+    arrived: MaybeDay = Field("", title="Arrived on")
+    paid: MaybeDay = Field("", title="Paid on", description="Empty: on the day of the order.")
+    checked: bool = Field(False, title="Checked", strict=True)
+    spare: bool = Field(False, title="A spare", strict=True)
+
+    @property
+    def state(self) -> Literal["checked", "arrived", "due", "ordered", "wanted"]:
+        """How far it has come."""
+        if self.arrived:
+            return "checked" if self.checked else "arrived"
+        return "due" if self.due else "ordered" if self.ordered else "wanted"
+
+
+class Length(Part):
+    """Lengths of one kind that can be bought to cut pieces from."""
+
+    of: str = Field(title="Of what", min_length=1, max_length=120, strict=True)
+    length_mm: float = num("Length", "length", "mm", 1, 60_000, 1000.0)
+    count: int = num("How many", "count", "", 1, 200, 4)
+    price: float | None = num("Price each", "money", "", 0, 1e6, None)
+
+
+class MachinePlan(Part):
+    """Everything of a machine beside its axes."""
+
+    currency: str = words("Counted in", "€", 8)
+    budget: float | None = num("Budget", "money", "", 0, 1e8, None)
+    along: dict[str, Literal["x", "y", "z"]] = Field(
+        {}, title="Which way each axis goes", max_length=MOST_AXES
+    )
+    own: list[OwnStep] = Field([], title="Own steps", max_length=200)
+    moved: list[Moved] = Field([], title="Steps put before others", max_length=200)
+    bought: list[Purchase] = Field([], title="What was ordered", max_length=1000)
+    lengths: list[Length] = Field([], title="Lengths to cut from", max_length=200)
+    kerf_mm: float = num("Lost in a cut", "length", "mm", 0, 20, 2.0, "Width of the saw; a knife takes none.")
+    left_long_mm: float = num(
+        "Rails, rods and racks are cut longer by", "length", "mm", 0, 200, 2.0, "Trimmed after measuring."
+    )
+
+    @model_validator(mode="after")
+    def _days_follow(self) -> MachinePlan:
+        keys = [s.key for s in self.own]
+        for i, key in enumerate(keys):
+            if key in keys[:i]:
+                raise ValueError(
+                    f"own.{i}.key: another step is called {key} already; call this one otherwise"
+                )
+        for i, p in enumerate(self.bought):
+            for earlier, later in (("ordered", "due"), ("ordered", "arrived"), ("arrived", "paid")):
+                first, then = getattr(p, earlier), getattr(p, later)
+                if later == "paid":
+                    continue
+                if first and then and then < first:
+                    raise ValueError(
+                        f"bought.{i}.{later}: {p.what} would be {later} on {then}, before it was "
+                        f"{earlier} on "
+                        f"{first}; correct one of the days"
+                    )
+            if p.holds is not None and p.shares and sum(s.quantity for s in p.shares) > p.holds * (1 + 1e-9):
+                raise ValueError(
+                    f"bought.{i}.shares: more is shared out of {p.what} than it holds ({p.holds:g}); "
+                    f"take a larger pack or share out less"
+                )
+        return self
+
+
+class MachineAxis(Part):
+    """An axis of a machine's file: its design, and what it rides on."""
+
+    key: str = Field(title="Key", pattern=r"^[^:]{1,80}$", strict=True)
+    rides_on: str = words("Rides on", longest=80)
+    design: AxisDesign
+
+
+class MachineFile(MachinePlan):
+    """A whole machine, as it goes out and comes back."""
+
+    format: Literal["crisp-cadence/machine"] = "crisp-cadence/machine"
+    version: Literal[1] = 1
+    name: str = Field("Machine", title="Name", min_length=1, max_length=120, strict=True)
+    note: str = words("Note", longest=4000)
+    axes: list[MachineAxis] = Field([], title="Axes", max_length=MOST_AXES)
+
+    @model_validator(mode="before")
+    @classmethod
+    def _is_bounded(cls, data: Any) -> Any:
+        bounded(data, MOST_VALUES * MOST_AXES)
+        return data
+
+    @model_validator(mode="after")
+    def _axes_ride(self) -> MachineFile:
+        under = {a.key: a.rides_on or None for a in self.axes}
+        if len(under) < len(self.axes):
+            raise ValueError("axes: two axes have one key; give each its own")
+        for i, axis in enumerate(self.axes):
+            if axis.rides_on and axis.rides_on not in under:
+                raise ValueError(
+                    f"axes.{i}.rides_on: {show(axis.rides_on)} is no axis of this machine; name one of "
+                    f"{', '.join(under)} or leave it empty"
+                )
+            if beneath(under, axis.key)[1]:
+                raise ValueError(
+                    f"axes.{i}.rides_on: it goes round in a circle; let one of them ride on none"
+                )
+            if list(under.values()).count(axis.key) > MOST_RIDING:
+                raise ValueError(f"axes.{i}: more than {MOST_RIDING} axes ride on it; let fewer ride on it")
+        return self
+
+
+def machine_from(data: Any) -> MachineFile:
+    """Read a machine from plain data; EntryError names every field that cannot be."""
+    if not isinstance(data, dict) or data.get("format") != FORMAT:
+        found = data.get("format", "nothing") if isinstance(data, dict) else type(data).__name__
+        raise EntryError(
+            [
+                problem(
+                    "format",
+                    "this is no machine of Crisp Cadence",
+                    value=found if isinstance(found, str) else type(found).__name__,
+                    limit=FORMAT,
+                    remedy="Open a machine's file; an axis' file is opened on its machine.",
+                )
+            ]
+        )
+    version = data.get("version", VERSION)
+    if isinstance(version, int) and not isinstance(version, bool) and version > VERSION:
+        raise EntryError(
+            [
+                problem(
+                    "version",
+                    "was written by a newer version of this program",
+                    value=version,
+                    limit=VERSION,
+                    remedy="Open it with the newer program; nothing was changed.",
+                )
+            ]
+        )
+    try:
+        return MachineFile.model_validate(data)
+    except ValidationError as error:
+        raise EntryError(told(findings(error.errors(include_url=False)))) from None
+
+
+def plan_from(data: Any) -> MachinePlan:
+    """Read what is beside the axes; EntryError names every field that cannot be."""
+    try:
+        return MachinePlan.model_validate(data)
+    except ValidationError as error:
+        raise EntryError(told(findings(error.errors(include_url=False)))) from None
+
+
+def told(found: list[Problem]) -> list[Problem]:
+    """Findings of the whole, each at the field that it names, with its remedy."""
+    out = []
+    for p in found:
+        field, colon, rest = p.message.partition(": ")
+        says, _, remedy = rest.rpartition("; ")
+        if colon and says and " " not in field:
+            out.append(problem(field, says, remedy=remedy[0].upper() + remedy[1:] + "."))
+        else:
+            out.append(p)
+    return out
+
+
+def parse_machine(text: bytes) -> MachineFile:
+    """Read a machine's file; EntryError or TooLargeError says what is wrong with it."""
+    if len(text) > LARGEST_MACHINE:
+        raise TooLargeError(f"The file has {len(text):,} bytes; a machine has at most {LARGEST_MACHINE:,}.")
+    try:
+        data = json.loads(text)
+    except (ValueError, RecursionError) as error:
+        raise EntryError(
+            [
+                problem(
+                    "machine",
+                    f"is not readable as JSON ({show(str(error), 120)})",
+                    limit=FORMAT,
+                    remedy="Take an unbroken copy of the file.",
+                )
+            ]
+        ) from None
+    return machine_from(data)
+
+
+def dump_machine(machine: MachineFile) -> str:
+    """Write a machine as the text of its file; reading it back gives the same machine."""
+    return json.dumps(machine.model_dump(mode="json"), ensure_ascii=False, indent=2) + "\n"
+
+
+def machine_schema() -> dict[str, Any]:
+    """The published JSON Schema of the machine's file."""
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        **MachineFile.model_json_schema(mode="validation"),
+    }
+
+
+def renamed(plan: MachinePlan, keys: Mapping[str, str]) -> MachinePlan:
+    """The plan with other keys for its axes; what belongs to an axis that is not among them goes."""
+
+    def ref(old: str) -> str | None:
+        axis, _, rest = old.partition(":")
+        return f":{rest}" if not axis else f"{keys[axis]}:{rest}" if axis in keys else None
+
+    def refs(old: list[str]) -> list[str]:
+        return [new for new in map(ref, old) if new is not None]
+
+    own = [
+        s.model_copy(update={name: refs(getattr(s, name)) for name in ("after", "before", "covers")})
+        for s in plan.own
+    ]
+    moved = [
+        m.model_copy(update={"step": step, "before": before})
+        for m in plan.moved
+        if (step := ref(m.step)) is not None and (before := ref(m.before)) is not None
+    ]
+    bought = [
+        p.model_copy(
+            update={
+                "shares": [
+                    s.model_copy(update={"line": line}) for s in p.shares if (line := ref(s.line)) is not None
+                ]
+            }
+        )
+        for p in plan.bought
+    ]
+    along = {keys[a]: way for a, way in plan.along.items() if a in keys}
+    return plan.model_copy(update={"own": own, "moved": moved, "bought": bought, "along": along})
+
+
+def plan_of(machine: MachineFile) -> MachinePlan:
+    """What a file holds beside the axes, with the fields that this version does not know."""
+    inside = set(MachineFile.model_fields) - set(MachinePlan.model_fields)
+    return MachinePlan.model_validate(machine.model_dump(mode="json", exclude=inside))
+
+
+def lowest_first(machine: MachineFile) -> Iterator[MachineAxis]:
+    """The axes, each before those that ride on it."""
+    under = {a.key: a.rides_on or None for a in machine.axes}
+    yield from sorted(machine.axes, key=lambda a: len(beneath(under, a.key)[0]))

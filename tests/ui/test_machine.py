@@ -1,0 +1,162 @@
+"""The machine in the browser: built to the end with ticks, a step undone by a change, a late parcel, a kit that
+axes share, its file out and in, and its pages on paper.
+"""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+from running import Running
+
+from browsing import settled
+
+
+@pytest.fixture
+def printer(own_demo: Running, page: Page) -> str:
+    """The demo's machine of three axes, opened."""
+    machine = next(m["id"] for m in own_demo.ask("/shelf") if m["name"] == "Clay printer")
+    page.goto(own_demo.url)
+    page.get_by_role("link", name="Clay printer").click()
+    expect(page.locator("[data-order-of-work]")).to_be_visible()
+    return str(machine)
+
+
+def test_three_axes_stand_together_with_what_limits_them(page: Page, printer: str) -> None:
+    rows = page.locator("tr[data-axis]")
+    expect(rows).to_have_count(3)
+    expect(rows.filter(has=page.get_by_role("link", name="Head"))).to_contain_text("Long way")
+    expect(rows.filter(has=page.get_by_role("link", name="Long way"))).to_contain_text("4.35 kg")
+    expect(page.get_by_text("limits the machine", exact=True)).to_have_count(1)
+    for view in ("From above", "From the side"):
+        expect(page.get_by_role("img", name=view)).to_be_visible()
+    expect(page.locator('[data-area="Head"]')).to_contain_text("in x")
+    expect(page.locator("[data-supplies] tbody tr")).to_have_count(1)
+    page.locator("tr[data-axis]").filter(has_text="Board").get_by_role("link", name="Board").click()
+    expect(page).to_have_url(re.compile(r"/axis/.*/aim"))
+    page.get_by_role("link", name="Clay printer").click()
+    expect(page.locator("[data-order-of-work]")).to_be_visible()
+
+
+def test_parcels_come_and_the_machine_is_built_to_the_end(
+    page: Page, own_demo: Running, printer: str
+) -> None:
+    parcels = page.locator("[data-parcels]")
+    expect(parcels.locator("tr", has_text="Motor NEMA 23")).to_contain_text("late")
+    expect(page.locator('[data-line$=":chain.0"][data-state=due]')).to_have_count(1)
+    for name in ("Motor NEMA 23 with driver", "Belts and pulleys, one parcel"):
+        page.get_by_role("button", name=f"{name} arrived").click()
+        page.get_by_role("button", name=f"{name} checked").click()
+    expect(page.locator("[data-state=due]")).to_have_count(0)
+
+    # What is left is ordered as one kit that two axes share, and comes.
+    wanted = page.locator("[data-state=wanted]")
+    expect(wanted).to_have_count(4)
+    for box in wanted.get_by_role("checkbox").all():
+        box.check()
+    page.get_by_label("As one order").fill("Clamps and tensioners")
+    page.get_by_label("Price of it all").fill("15.5")
+    page.get_by_label("Freight").fill("4")
+    page.get_by_role("button", name="Ordered today").click()
+    expect(wanted).to_have_count(0)
+    expect(page.locator("[data-state=ordered]")).to_have_count(4)
+    page.get_by_role("button", name="Clamps and tensioners arrived").click()
+    expect(page.locator("[data-state=arrived]")).to_have_count(4)
+    assert float(
+        page.locator('[data-result="money.paid"]').get_attribute("data-value") or 0
+    ) == pytest.approx(352.6 + 19.5)
+    assert page.locator('[data-result="money.to_spend"]').get_attribute("data-value") == "0"
+
+    # Every step that can be done is ticked, until none is left.
+    report = own_demo.ask(f"/machines/{printer}")["report"]
+    open_ = [w["step"]["key"] for w in report["work"] if w["step"]["now"] != "done"]
+    first = page.locator("[data-work][data-now=ready]").first
+    expect(first).to_be_visible()
+    key = first.get_attribute("data-work") or ""
+    first.get_by_role("checkbox").check()
+    expect(page.locator(f'[data-work="{key}"]')).to_have_count(0)  # what is done is folded away
+    for w in open_:
+        if w != key:
+            own_demo.ask(f"/machines/{printer}/tick", {"ref": w, "day": "2026-11-28"}, method="PUT")
+    page.reload()
+    expect(page.locator("[data-today]")).to_contain_text(
+        f"{len(report['work'])} of {len(report['work'])} steps"
+    )
+    expect(page.locator("[data-work]")).to_have_count(0)
+    page.get_by_label(re.compile("that are done")).check()
+    expect(page.locator("[data-work]")).to_have_count(len(report["work"]))
+    expect(page.locator(f'[data-work="{key}"]')).to_contain_text("done 20")
+
+
+def test_a_changed_part_undoes_the_step_that_rested_on_it(
+    page: Page, own_demo: Running, printer: str
+) -> None:
+    expect(page.locator('[data-work$=":coupler"]')).to_have_count(0)  # done, and folded away
+    (board,) = [a for m in own_demo.ask("/shelf") for a in m["axes"] if a["name"] == "Board"]
+    page.goto(f"{own_demo.url}/axis/{board['id']}/drive")
+    settled(page)
+    page.locator('[data-part="chain.1"]').first.click()
+    page.locator('[data-path="chain.1.form"]').select_option("solid")
+    expect(page.locator("[data-save=saved]")).to_contain_text("rev. 2")
+    page.get_by_role("navigation", name="Steps").get_by_role("link", name="Build").click()
+    undone = page.locator("[data-work=coupler] [data-undone]")
+    expect(undone).to_contain_text("Changed since then: Jaw coupler")
+    page.get_by_role("link", name="Clay printer").click()
+    step = page.locator('[data-work$=":coupler"]')
+    expect(step).to_contain_text("Jaw coupler of Board")
+    step.get_by_role("button", name=re.compile("Still right")).click()
+    expect(step).to_have_count(0)
+
+
+def test_own_steps_are_put_in_and_an_order_that_cannot_be_is_refused(page: Page, printer: str) -> None:
+    page.get_by_text("Own steps, and another order").click()
+    page.get_by_label("What is done").fill("Paint the frame")
+    page.get_by_label("Before", exact=True).select_option(index=1)
+    page.get_by_role("button", name="Add the step").click()
+    expect(page.locator("[data-own]")).to_have_count(2)
+    expect(page.locator('[data-work=":paint_the_frame"]')).to_be_visible()
+    order = page.get_by_label("After", exact=True)
+    labels = order.locator("option").all_inner_texts()
+    late = next(i for i, label in enumerate(labels) if "ten slow strokes" in label)
+    order.select_option(index=late)
+    page.get_by_label("Before", exact=True).select_option(index=2)
+    page.get_by_role("button", name="Put “after” before “before”").click()
+    expect(page.get_by_text("these steps wait for each other").first).to_be_visible()
+    expect(page.locator("[data-moved]")).to_have_count(0)
+
+
+def test_a_machine_goes_out_as_a_file_and_comes_back_as_another(
+    page: Page, own_demo: Running, printer: str, tmp_path: Path
+) -> None:
+    with page.expect_download() as taken:
+        page.get_by_role("link", name="Machine as a file").click()
+    file = tmp_path / "machine.json"
+    taken.value.save_as(file)
+    page.goto(own_demo.url)
+    page.get_by_role("button", name="New machine").first.click()
+    page.get_by_label("Machine's file").set_input_files(file)
+    expect(page).to_have_url(re.compile(r"/machine/(?!" + printer + ")"))
+    expect(page.locator("[data-parcel]")).to_have_count(6)
+    expect(page.locator("[data-today]")).to_contain_text("17 of")
+    file.write_text('{"format": "crisp-cadence/axis"}')
+    page.goto(own_demo.url)
+    page.get_by_role("button", name="New machine").first.click()
+    page.get_by_label("Machine's file").set_input_files(file)
+    expect(page.get_by_text("this is no machine of Crisp Cadence")).to_be_visible()
+
+
+@pytest.mark.parametrize(("paper", "width_mm"), [("A4", 210), ("Letter", 216)])
+def test_order_and_bill_print_without_the_frame_of_the_page(
+    page: Page, printer: str, paper: str, width_mm: int, tmp_path: Path
+) -> None:
+    page.emulate_media(media="print")
+    expect(page.get_by_role("navigation", name="Pages")).to_be_hidden()
+    expect(page.get_by_role("button", name="Print")).to_be_hidden()
+    made = tmp_path / f"{paper}.pdf"
+    page.pdf(path=made, format=paper)
+    assert made.stat().st_size > 10_000
+    # Nothing runs off the sheet: what is printed is no wider than the paper between its margins.
+    page.set_viewport_size({"width": round(width_mm / 25.4 * 96) - 80, "height": 1000})
+    assert page.evaluate("document.documentElement.scrollWidth <= document.documentElement.clientWidth")

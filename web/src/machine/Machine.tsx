@@ -1,0 +1,109 @@
+/** A machine as a place of its own: its axes together, one order of work, one order list, one sum. */
+import { Link, useParams } from "react-router";
+import { BASE, type MachineAnswer } from "../api/client";
+import { PageTop, Plain } from "../frame/Plain";
+import { VerdictMark } from "../frame/verdict";
+import { Act, ActLink } from "../kit/Act";
+import { Fetched } from "../kit/Fetched";
+import { Notice } from "../kit/Notice";
+import { Num, Sheet, Table } from "../kit/sheets";
+import { Cut, MoneyOf, OrderList, Parcels, Supplies } from "./Buying";
+import { Drawn } from "./Drawn";
+import { Order, Today } from "./Order";
+import { useMachine, useSaid } from "./plan";
+
+export default function Machine() {
+  const { id = "" } = useParams();
+  const machine = useMachine(id);
+  return (
+    <Plain>
+      <Fetched of={machine} what="the machine">
+        {(found) => <Whole key={found.id} machine={found} />}
+      </Fetched>
+    </Plain>
+  );
+}
+
+function Whole({ machine }: { machine: MachineAnswer }) {
+  const { report } = machine;
+  const out = [
+    ...report.left_out,
+    ...machine.unread.map((name) => `${name} cannot be read; open it on the shelf.`),
+  ];
+  return (
+    <>
+      <PageTop title={machine.name} says={report.in_words}>
+        <span className="no-print">
+          <ActLink big href={`${BASE}/api/machines/${machine.id}/file`} download="">
+            Machine as a file
+          </ActLink>{" "}
+          <Act big onClick={() => window.print()}>
+            Print
+          </Act>
+        </span>
+      </PageTop>
+      {out.length > 0 && (
+        <Notice title="Not everything is counted" grave={false}>
+          {out.join(" ")}
+        </Notice>
+      )}
+      <Axes machine={machine} />
+      <Drawn machine={machine} />
+      <Today machine={machine} />
+      <Order machine={machine} />
+      <OrderList machine={machine} />
+      <Parcels machine={machine} />
+      <MoneyOf machine={machine} />
+      <Cut machine={machine} />
+      <Supplies machine={machine} />
+    </>
+  );
+}
+
+function Axes({ machine }: { machine: MachineAnswer }) {
+  const { axes } = machine.report;
+  const said = useSaid();
+  const names = new Map(axes.map((a) => [a.key, a.name]));
+  const worst = axes.reduce<number>((low, a) => Math.min(low, a.headroom ?? Infinity), Infinity);
+  if (axes.length === 0)
+    return (
+      <Sheet title="No axis yet">
+        <p>Add the first one on the shelf.</p>
+      </Sheet>
+    );
+  return (
+    <Sheet title="Axes" note="what limits each; the least of them limits the machine">
+      <Table
+        columns={[
+          "Axis",
+          "Rides on",
+          { name: "it carries", right: true },
+          { name: "moves in all", right: true },
+          "How it stands",
+          "What would help",
+        ]}
+      >
+        {axes.map((a) => (
+          <tr key={a.key} data-axis={a.key}>
+            <td>
+              <Link to={`/axis/${a.key}/aim`}>{a.name}</Link>
+              {axes.length > 1 && a.headroom === worst && (
+                <div className="small quiet">limits the machine</div>
+              )}
+            </td>
+            <td className="small">{names.get(a.rides_on) ?? "the frame"}</td>
+            <Num>{a.carried_kg ? said(a.carried_kg, "kg").said : ""}</Num>
+            <Num>{a.moving_kg === null ? "" : said(a.moving_kg, "kg").said}</Num>
+            <td>
+              <VerdictMark verdict={a.verdict} />{" "}
+              <span className="small">{a.in_words.replace(/^(holds; |tight: |short: |unknown: )/, "")}</span>
+            </td>
+            <td className="small">
+              {a.says} <Link to={`/axis/${a.key}/drive`}>One change</Link>
+            </td>
+          </tr>
+        ))}
+      </Table>
+    </Sheet>
+  );
+}

@@ -1,0 +1,202 @@
+/** One order of work over all axes: what can be done today, the steps, and the maker's own among them. */
+import { useState } from "react";
+import type { MachineAnswer, OwnStep } from "../api/client";
+import { Act } from "../kit/Act";
+import { Pick, Tick, Words } from "../kit/inputs";
+import { Cols, Fields, Fold, Line, Sheet } from "../kit/sheets";
+import { money } from "../units/format";
+import { numbers, ranges, StepRows } from "../steps/build/StepRows";
+import { usePlan, useTick } from "./plan";
+import css from "./machine.module.css";
+
+export function Today({ machine }: { machine: MachineAnswer }) {
+  const { work, until, lines, money: sum } = machine.report;
+  const steps = work.map((w) => w.step);
+  const done = steps.filter((s) => s.now === "done").length;
+  const wanted = lines.filter((x) => x.state === "wanted");
+  return (
+    <Sheet title="Today" note={`${done} of ${steps.length} steps done`} data-today>
+      <Cols tight>
+        <div>
+          <h3>What could be finished, by when</h3>
+          <ul className={css.plain}>
+            {until.map((u, i) => (
+              <li key={u.day} data-until={u.day}>
+                <b className="num">{i === 0 ? "Now" : u.day}</b>
+                {u.brings.length > 0 && ` with ${u.brings.join(" and ")}`}:{" "}
+                {u.steps.length === 0
+                  ? "no step more"
+                  : `${u.steps.length === 1 ? "step" : "steps"} ${ranges(steps, u.steps)}`}
+              </li>
+            ))}
+          </ul>
+        </div>
+        <div>
+          <h3>Order next: what holds up the earliest step first</h3>
+          {wanted.length === 0 && <p>Nothing: all is here or on its way.</p>}
+          <ol className={css.plain} data-orders>
+            {wanted.slice(0, 6).map((x) => (
+              <li key={x.line} className={css.order}>
+                <span>
+                  {x.what} <span className="small quiet">{x.axis}</span>
+                  {x.for_step && (
+                    <span className="small quiet"> for step {numbers(steps, [x.for_step])}</span>
+                  )}
+                </span>
+                <span className="num">{money(x.total, sum.currency)}</span>
+              </li>
+            ))}
+          </ol>
+          {wanted.length > 6 && <p className="small quiet">and {wanted.length - 6} more below</p>}
+        </div>
+      </Cols>
+    </Sheet>
+  );
+}
+
+export function Order({ machine }: { machine: MachineAnswer }) {
+  const { work } = machine.report;
+  const { tick, ticked } = useTick(machine);
+  const [all, setAll] = useState(false);
+  const done = work.filter((w) => w.step.now === "done" && !w.step.undone).length;
+  const names = new Map(work.map((w) => [w.step.key, w.axis_name]));
+  return (
+    <Sheet
+      title="Order of work"
+      note="one order over all axes; tick what is done"
+      aside={
+        done > 0 && (
+          <span className="no-print">
+            <Tick label={`with the ${done} that are done`} on={all} onValue={setAll} />
+          </span>
+        )
+      }
+      data-order-of-work
+    >
+      <StepRows
+        work={work.map((w) => w.step)}
+        shown={(w) => all || w.now !== "done" || Boolean(w.undone)}
+        whose={(w) => <div className={css.whose}>{names.get(w.key) || "own step"}</div>}
+        ticked={ticked}
+        tick={(w, on) => tick({ ref: w.key, on, stood: w.stands ?? {} })}
+      />
+      <Own machine={machine} />
+    </Sheet>
+  );
+}
+
+const FRESH = { do: "", after: "", before: "", covers: "" };
+
+/** Steps of the maker's own, and steps put before others. */
+function Own({ machine }: { machine: MachineAnswer }) {
+  const { save, busy } = usePlan(machine);
+  const [typed, setTyped] = useState(FRESH);
+  const own = machine.plan.own ?? [];
+  const moved = machine.plan.moved ?? [];
+  const options = [
+    { value: "", label: "any" },
+    ...machine.report.work.map((w) => ({
+      value: w.step.key,
+      label: `${w.number} ${w.axis_name ? `${w.axis_name}: ` : ""}${w.step.do.slice(0, 60)}`,
+    })),
+  ];
+  const add = () => {
+    const key = fresh(typed.do, own);
+    const one = (ref: string) => (ref ? [ref] : []);
+    const step: OwnStep = {
+      key,
+      do: typed.do,
+      check: "",
+      after: one(typed.after),
+      before: one(typed.before),
+      covers: one(typed.covers),
+      done: "",
+    };
+    save({ own: [...own, step] }, { onSuccess: () => setTyped(FRESH) });
+  };
+  return (
+    <Fold
+      title="Own steps, and another order"
+      says={own.length + moved.length > 0 ? `${own.length} of your own, ${moved.length} moved` : "none yet"}
+    >
+      {() => (
+        <>
+          <Fields>
+            <Words
+              label="What is done"
+              value={typed.do}
+              most={600}
+              onValue={(v) => setTyped({ ...typed, do: v })}
+            />
+            {(["after", "before", "covers"] as const).map((name) => (
+              <Pick
+                key={name}
+                label={{ after: "After", before: "Before", covers: "Covers what it needs" }[name]}
+                value={typed[name]}
+                options={options}
+                onValue={(v) => setTyped({ ...typed, [name]: v })}
+              />
+            ))}
+          </Fields>
+          <Line foot>
+            <Act disabled={!typed.do.trim()} busy={busy} onClick={add}>
+              Add the step
+            </Act>
+            <Act
+              disabled={!typed.after || !typed.before || Boolean(typed.do.trim())}
+              onClick={() =>
+                save(
+                  { moved: [...moved, { step: typed.after, before: typed.before }] },
+                  { onSuccess: () => setTyped(FRESH) },
+                )
+              }
+            >
+              Put “after” before “before”
+            </Act>
+            <span className="small quiet">An order that cannot be is refused, with the steps named.</span>
+          </Line>
+          <ul className={css.plain}>
+            {own.map((s, i) => (
+              <li key={s.key} data-own={s.key}>
+                {s.do}{" "}
+                <Act
+                  plain
+                  aria-label={`Take out ${s.do}`}
+                  onClick={() => save({ own: own.filter((_, j) => j !== i) })}
+                >
+                  Take it out
+                </Act>
+              </li>
+            ))}
+            {moved.map((m, i) => (
+              <li key={`${m.step} ${m.before}`} data-moved>
+                {options.find((o) => o.value === m.step)?.label ?? m.step} comes before{" "}
+                {options.find((o) => o.value === m.before)?.label ?? m.before}{" "}
+                <Act
+                  plain
+                  aria-label="Take the order back"
+                  onClick={() => save({ moved: moved.filter((_, j) => j !== i) })}
+                >
+                  Take it back
+                </Act>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </Fold>
+  );
+}
+
+function fresh(words: string, own: readonly OwnStep[]) {
+  const plain = words
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, "_")
+    .replace(/^_|_$/g, "")
+    .slice(0, 40);
+  const base = plain || "step";
+  const taken = new Set(own.map((s) => s.key));
+  let key = base;
+  for (let n = 2; taken.has(key); n++) key = `${base}_${n}`;
+  return key;
+}

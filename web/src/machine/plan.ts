@@ -1,0 +1,69 @@
+/** A machine as it is worked out, and what is changed of it. */
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { ask, type MachineAnswer, type MachinePlan, type Purchase } from "../api/client";
+import { anew, useChange, useStart } from "../api/queries";
+import { useSystem } from "../design/context";
+import { today } from "../steps/log/today";
+import { quantity } from "../units/format";
+
+export const useMachine = (id: string) =>
+  useQuery({
+    queryKey: ["machine", id],
+    queryFn: () => ask<MachineAnswer>(`/machines/${id}?today=${today()}`),
+    refetchOnMount: "always",
+  });
+
+type Changes = Partial<MachinePlan>;
+
+/** Saves what is beside the axes, one change after the other, each made from what the one before has left; the machine
+ * is read anew. */
+export function usePlan(machine: MachineAnswer) {
+  const queries = useQueryClient();
+  const save = useMutation({
+    scope: { id: `machine ${machine.id}` },
+    mutationFn: (make: Changes | ((plan: MachinePlan) => Changes)) => {
+      const { version, plan } = queries.getQueryData<MachineAnswer>(["machine", machine.id]) ?? machine;
+      const changes = typeof make === "function" ? make(plan) : make;
+      return ask(`/machines/${machine.id}/plan`, {
+        method: "PUT",
+        body: { base_version: version, plan: { ...plan, ...changes } },
+      });
+    },
+    onSuccess: () => anew(queries, "machine"),
+  });
+  const bought = machine.plan.bought ?? [];
+  return {
+    save: save.mutate,
+    busy: save.isPending,
+    bought,
+    change: (i: number, part: Partial<Purchase>) =>
+      save.mutate((plan) => ({ bought: plan.bought?.map((p, j) => (j === i ? { ...p, ...part } : p)) })),
+  };
+}
+
+export function useTick(machine: MachineAnswer) {
+  const change = useChange(
+    ({ ref, on, stood }: { ref: string; on: boolean; stood: Record<string, string> }) =>
+      ask(`/machines/${machine.id}/tick`, {
+        method: "PUT",
+        body: { ref, day: on ? today() : "", stood: on ? stood : {} },
+      }),
+    "machine",
+    "axis",
+    "shelf",
+  );
+  const under = change.isPending ? change.variables : null;
+  return {
+    tick: change.mutate,
+    ticked: (step: { key: string; now: string }) =>
+      under?.ref === step.key ? under.on : step.now === "done",
+  };
+}
+
+/** A length, mass or power in the chosen units. */
+export function useSaid() {
+  const start = useStart();
+  const [system] = useSystem();
+  return (value: number | null | undefined, unit: string, digits = 3) =>
+    quantity(value, unit, start.data?.units ?? {}, system, digits);
+}
