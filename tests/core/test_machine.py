@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 import random
 from typing import Any
 
@@ -12,7 +13,6 @@ from crisp_cadence import catalog, demo
 from crisp_cadence.core.ledger.errors import EntryError, TooLargeError
 from crisp_cadence.core.machine.design import (
     LARGEST_MACHINE,
-    MachineAxis,
     MachineFile,
     dump_machine,
     machine_from,
@@ -346,4 +346,12 @@ def test_pieces_of_all_axes_are_cut_from_the_same_lengths() -> None:
     short = [{"of": "Rail, linear rail", "length_mm": 855.0, "count": 1}]
     (plan,) = [c for c in report(machine(lengths=short)).cuts if c.of == "Rail, linear rail"]
     assert "No length is left" in plan.says
-    assert all(MachineAxis.model_fields)
+
+
+def test_a_rack_is_left_long_by_whole_teeth() -> None:
+    (plan,) = [c for c in report(machine("Seed store")).cuts if c.of.startswith("Rack")]
+    (piece,) = plan.pieces
+    assert piece.left_long_mm == pytest.approx(1.5 * math.pi)
+    assert (piece.length_mm + piece.left_long_mm) / (1.5 * math.pi) == pytest.approx(
+        round((piece.length_mm + piece.left_long_mm) / (1.5 * math.pi))
+    )

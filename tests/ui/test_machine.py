@@ -40,6 +40,13 @@ def test_three_axes_stand_together_with_what_limits_them(page: Page, printer: st
     expect(page.locator("[data-order-of-work]")).to_be_visible()
 
 
+def test_the_change_that_helps_most_is_looked_for_on_demand(page: Page, printer: str) -> None:
+    page.get_by_role("button", name="Find the change that helps most").click()
+    found = page.locator("[data-helps]")
+    expect(found).to_contain_text("On Head:", timeout=90_000)
+    expect(found).to_contain_text("least headroom from 1")
+
+
 def test_parcels_come_and_the_machine_is_built_to_the_end(
     page: Page, own_demo: Running, printer: str
 ) -> None:

@@ -9,6 +9,7 @@ import { Notice } from "../kit/Notice";
 import { Num, Sheet, Table } from "../kit/sheets";
 import { Cut, MoneyOf, OrderList, Parcels, Supplies } from "./Buying";
 import { Drawn } from "./Drawn";
+import { Helps } from "./Helps";
 import { Order, Today } from "./Order";
 import { useMachine, useSaid } from "./plan";
 
@@ -65,6 +66,7 @@ function Axes({ machine }: { machine: MachineAnswer }) {
   const said = useSaid();
   const names = new Map(axes.map((a) => [a.key, a.name]));
   const worst = axes.reduce<number>((low, a) => Math.min(low, a.headroom ?? Infinity), Infinity);
+  const limits = axes.find((a) => a.headroom === worst);
   if (axes.length === 0)
     return (
       <Sheet title="No axis yet">
@@ -104,6 +106,7 @@ function Axes({ machine }: { machine: MachineAnswer }) {
           </tr>
         ))}
       </Table>
+      {limits && <Helps axis={limits.key} name={limits.name} />}
     </Sheet>
   );
 }

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 
+from ..account.report import CutLine
 from ..fitting.rolls import CutPiece, Packing, Roll, pack
 from ..ledger.formula import formula
 from ..ledger.record import record
@@ -54,9 +56,17 @@ def pieces_of(axes: Axes) -> tuple[Piece, ...]:
         for c in run.cuts:
             for i in range(c.pieces if c.of else 0):
                 which = f", {i + 1}" if c.pieces > 1 else ""
-                extra = long if c.sawn else 0.0
+                extra = _left_on(c, long)
                 out.append(Piece(c.of, f"{name}{which}", c.length_mm, extra, c.sawn))
     return tuple(out)
+
+
+def _left_on(cut: CutLine, long_mm: float) -> float:
+    """How much longer a piece is cut at first: what has teeth by whole ones."""
+    if not cut.sawn or not long_mm:
+        return 0.0
+    pitch = cut.length_mm / cut.teeth if cut.teeth else 0.0
+    return math.ceil(long_mm / pitch - 1e-9) * pitch if pitch else long_mm
 
 
 @formula
