@@ -186,32 +186,34 @@ export function Parcels({ machine }: { machine: MachineAnswer }) {
               {p.arrived ? `${p.arrived}${p.checked ? ", checked" : ""}` : "no"}
             </td>
             <Acts>
-              {!p.arrived && (
-                <Act aria-label={`${p.what} arrived`} onClick={() => change(i, { arrived: today() })}>
-                  Arrived
-                </Act>
-              )}
-              {p.arrived && !p.checked && (
-                <Act aria-label={`${p.what} checked`} onClick={() => change(i, { checked: true })}>
-                  Checked
-                </Act>
-              )}
-              {p.arrived && (
+              <span className={`no-print ${css.acts}`}>
+                {!p.arrived && (
+                  <Act aria-label={`${p.what} arrived`} onClick={() => change(i, { arrived: today() })}>
+                    Arrived
+                  </Act>
+                )}
+                {p.arrived && !p.checked && (
+                  <Act aria-label={`${p.what} checked`} onClick={() => change(i, { checked: true })}>
+                    Checked
+                  </Act>
+                )}
+                {p.arrived && (
+                  <Act
+                    plain
+                    aria-label={`${p.what} has not arrived`}
+                    onClick={() => change(i, { arrived: "", checked: false })}
+                  >
+                    not yet
+                  </Act>
+                )}
                 <Act
                   plain
-                  aria-label={`${p.what} has not arrived`}
-                  onClick={() => change(i, { arrived: "", checked: false })}
+                  aria-label={`Take ${p.what} out`}
+                  onClick={() => save({ bought: bought.filter((_, j) => j !== i) })}
                 >
-                  not yet
+                  Take out
                 </Act>
-              )}
-              <Act
-                plain
-                aria-label={`Take ${p.what} out`}
-                onClick={() => save({ bought: bought.filter((_, j) => j !== i) })}
-              >
-                Take out
-              </Act>
+              </span>
             </Acts>
           </tr>
         ))}
