@@ -183,7 +183,7 @@ def designs() -> dict[str, AxisDesign]:
     made = {
         f"{machine} {design.name}": design
         for machine, _, makes in MACHINES
-        for design in (make() for make in makes)
+        for design in (_ordered(make()) for make in makes)
     }
     riders = {mount: [d for d in made.values() if RIDES.get(d.name) == mount] for mount in RIDES.values()}
     return {
