@@ -56,6 +56,8 @@ def belts_on(
                     "end.belt.price": None,
                     "end.belt.price_per_m": row.price,
                     "end.belt.in_stock": cost[1],
+                    "end.belt.ordered": "",
+                    "end.belt.due": "",
                     "end.belt.source": bought(row)["source"],
                     "end.belt.ea_n": None,
                     "end.belt.line_mass_g_m": None,
@@ -111,4 +113,4 @@ def idler_for(end: Any, profile: Profile, width_mm: float) -> tuple[dict[str, An
         return out, 0.0
     source = {"kind": "estimate", "note": f"price of {now.label}"[:300]}
     out |= {f"end.idler.{n}": v for n, v in (NAMELESS | {"price": now.price, "source": source}).items()}
-    return out, (now.price or 0.0) if now.in_stock else 0.0
+    return out, (now.price or 0.0) if now.in_stock or now.ordered else 0.0

@@ -139,7 +139,7 @@ def smallest(
     do not tell motors apart that differ by a euro.
     """
     now: Any = design.chain[0]
-    if now.in_stock:
+    if now.in_stock or now.ordered:
         return report, design
     rows = [
         (data["hold_torque_nm"], data)
