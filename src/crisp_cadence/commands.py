@@ -14,7 +14,6 @@ import threading
 from collections.abc import Sequence
 from pathlib import Path
 from types import FrameType
-from typing import Any
 
 from .core.ledger.errors import CrispError, EntryError, problem
 
@@ -172,14 +171,16 @@ CANNOT_TELL = 3
 
 def _worked(given: argparse.Namespace) -> int:
     """The one order of work; what is left out is told, and it ends with 2 where nothing is left."""
+    from dataclasses import asdict
     from datetime import date
 
     from . import catalog
-    from .core.machine.design import FORMAT, MachineAxis, MachineFile, machine_from
+    from .core.design.design import read_json
+    from .core.machine.design import FORMAT, LARGEST_MACHINE, MachineAxis, MachineFile, machine_from
     from .core.machine.report import machine_report
 
     texts = [_read(file) for file in given.files]
-    first = _json(texts[0], given.files[0])
+    first = read_json(texts[0], given.files[0], LARGEST_MACHINE, "a machine's file, or axis files")
     if isinstance(first, dict) and first.get("format") == FORMAT:
         if len(texts) > 1:
             raise EntryError(
@@ -202,37 +203,14 @@ def _worked(given: argparse.Namespace) -> int:
     report = machine_report(machine, catalog.profiles(), given.on or date.today().isoformat())
     answer = {
         "machine": report.name,
-        "work": [{"number": w.number, "axis": w.axis_name, **_plain(w.step)} for w in report.work],
-        "until": [_plain(u) for u in report.until],
+        "work": [{"number": w.number, "axis": w.axis_name, **asdict(w.step)} for w in report.work],
+        "until": [asdict(u) for u in report.until],
         "left_out": list(report.left_out),
     }
     print(json.dumps(answer, ensure_ascii=False, indent=2))
     for line in report.left_out:
         print(line, file=sys.stderr)
     return 2 if report.left_out and not report.work else 0
-
-
-def _plain(thing: Any) -> dict[str, Any]:
-    from dataclasses import asdict
-
-    return asdict(thing)
-
-
-def _json(text: bytes, name: str) -> Any:
-    try:
-        return json.loads(text)
-    except (ValueError, RecursionError):
-        raise EntryError(
-            [
-                problem(
-                    "file",
-                    "is not readable as JSON",
-                    value=name,
-                    limit="a machine's file, or axis files",
-                    remedy="Take an unbroken copy of the file.",
-                )
-            ]
-        ) from None
 
 
 def _listened(given: argparse.Namespace) -> int:

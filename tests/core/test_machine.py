@@ -97,6 +97,16 @@ def test_what_is_no_machine_is_refused_with_its_reason() -> None:
         parse_machine(b" " * (LARGEST_MACHINE + 1))
 
 
+def test_numbers_that_json_cannot_carry_are_refused_in_unknown_fields_too() -> None:
+    text = dump_machine(machine()).replace('"budget": null', '"budget": null, "later": NaN')
+    with pytest.raises(EntryError) as caught:
+        parse_machine(text.encode())
+    assert "number that is none" in caught.value.problems[0].message
+    with pytest.raises(EntryError) as caught:
+        machine(later=float("nan"))
+    assert "later is not a finite number" in caught.value.problems[0].message
+
+
 def test_axes_that_ride_in_a_circle_or_on_nothing_are_refused() -> None:
     data = json.loads(dump_machine(machine()))
     axis(data, "Long way")["rides_on"] = "Head"

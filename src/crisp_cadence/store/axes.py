@@ -11,6 +11,7 @@ from typing import Literal
 
 from ..core.design.design import LARGEST_DESIGN, AxisDesign, parse_design
 from ..core.design.riding import Standing, carried, room_for, settled
+from ..core.fields.part import Part
 from ..core.ledger.errors import (
     ConflictError,
     EntryError,
@@ -83,9 +84,14 @@ class Revision:
     why: str
 
 
+def stored(part: Part) -> str:
+    """A piece of a design, or of a machine, as it is stored."""
+    return json.dumps(part.model_dump(mode="json"), ensure_ascii=False, separators=(",", ":"))
+
+
 def _text(design: AxisDesign) -> str:
     """A design as it is stored; TooLargeError for one that could not be read again."""
-    text = json.dumps(design.model_dump(mode="json"), ensure_ascii=False, separators=(",", ":"))
+    text = stored(design)
     if len(text.encode("utf-8", "surrogatepass")) > LARGEST_DESIGN:
         raise TooLargeError(
             f"This design has more than the {LARGEST_DESIGN:,} bytes that a design may have. Shorten "
@@ -119,22 +125,33 @@ def add_machine(store: Store, name: str, note: str, now: str) -> str:
     return new
 
 
+def machine_row(db: sqlite3.Connection, machine_id: str) -> sqlite3.Row:
+    """A machine's own row; NotFoundError where it is not on the shelf."""
+    row: sqlite3.Row | None = db.execute(
+        "SELECT name, note, version, plan FROM machine WHERE id = ? AND removed_at IS NULL", (machine_id,)
+    ).fetchone()
+    if row is None:
+        raise NotFoundError(NO_MACHINE)
+    return row
+
+
+def based_on(machine: sqlite3.Row, version: int) -> None:
+    """ConflictError where a machine has been changed since that version."""
+    if machine["version"] != version:
+        raise ConflictError(
+            "Another window has changed this machine meanwhile. Nothing was overwritten.", machine["version"]
+        )
+
+
 def rename_machine(store: Store, machine_id: str, base_version: int, name: str, note: str) -> int:
     """Change a machine's name and note on top of a version; returns the new one. ConflictError when another
     window was faster.
     """
     with store.transaction() as db:
-        row = db.execute(
-            "SELECT version, name, note FROM machine WHERE id = ? AND removed_at IS NULL", (machine_id,)
-        ).fetchone()
-        if row is None:
-            raise NotFoundError(NO_MACHINE)
+        row = machine_row(db, machine_id)
         if (row["name"], row["note"]) == (name, note):
             return int(row["version"])
-        if row["version"] != base_version:
-            raise ConflictError(
-                "Another window has changed this machine meanwhile. Nothing was overwritten.", row["version"]
-            )
+        based_on(row, base_version)
         db.execute(
             "UPDATE machine SET name = ?, note = ?, version = ? WHERE id = ?",
             (name, note, base_version + 1, machine_id),
@@ -178,11 +195,7 @@ def add_axis(store: Store, machine_id: str, design: AxisDesign, now: str) -> str
     """Add an axis to a machine; its first save is revision 1. Returns its id."""
     new = uuid.uuid4().hex[:12]
     with store.transaction() as db:
-        if (
-            db.execute("SELECT 1 FROM machine WHERE id = ? AND removed_at IS NULL", (machine_id,)).fetchone()
-            is None
-        ):
-            raise NotFoundError(NO_MACHINE)
+        machine_row(db, machine_id)
         db.execute(
             "INSERT INTO axis (id, machine_id, version, created_at) VALUES (?, ?, 1, ?)",
             (new, machine_id, now),

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import sqlite3
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
@@ -11,7 +10,7 @@ from typing import Any
 from ..core.design.design import changed
 from ..core.design.riding import on_its_own
 from ..core.fields.part import Bought, part_at
-from ..core.ledger.errors import ConflictError, EntryError, NotFoundError, TooLargeError, problem
+from ..core.ledger.errors import EntryError, NotFoundError, TooLargeError, problem
 from ..core.machine.design import MachineAxis, MachineFile, MachinePlan, plan_from, plan_of, renamed
 from . import Store, axes
 
@@ -27,13 +26,12 @@ class Whole:
     unread: tuple[str, ...]
 
 
-def _row(db: sqlite3.Connection, machine_id: str) -> sqlite3.Row:
-    row: sqlite3.Row | None = db.execute(
-        "SELECT name, note, version, plan FROM machine WHERE id = ? AND removed_at IS NULL", (machine_id,)
-    ).fetchone()
-    if row is None:
-        raise NotFoundError(axes.NO_MACHINE)
-    return row
+def _text(plan: MachinePlan) -> str:
+    """A plan as it is stored; TooLargeError for one past its limit."""
+    text = axes.stored(plan)
+    if len(text.encode()) > LARGEST_PLAN:
+        raise TooLargeError(f"This machine's steps and purchases have more than {LARGEST_PLAN:,} bytes.")
+    return text
 
 
 def _plan(text: str) -> MachinePlan:
@@ -43,7 +41,7 @@ def _plan(text: str) -> MachinePlan:
 def whole(store: Store, machine_id: str) -> Whole:
     """A machine as it stands, its axes by their ids, each without the load of those that ride on it."""
     with store.reading() as db:
-        row = _row(db, machine_id)
+        row = axes.machine_row(db, machine_id)
         listed = db.execute(
             "SELECT a.id, a.rides_on, r.design FROM axis a JOIN revision r ON r.axis_id = a.id AND "
             "r.number = a.version WHERE a.machine_id = ? AND a.removed_at IS NULL "
@@ -87,15 +85,9 @@ def save_plan(
     """Save what is beside the axes on top of a version, and in the axes' designs how the parts that were
     ordered stand; returns the new version. ConflictError when another window was faster.
     """
-    text = json.dumps(plan.model_dump(mode="json"), ensure_ascii=False, separators=(",", ":"))
-    if len(text.encode()) > LARGEST_PLAN:
-        raise TooLargeError(f"This machine's steps and purchases have more than {LARGEST_PLAN:,} bytes.")
+    text = _text(plan)
     with store.transaction() as db:
-        row = _row(db, machine_id)
-        if row["version"] != base_version:
-            raise ConflictError(
-                "Another window has changed this machine meanwhile. Nothing was overwritten.", row["version"]
-            )
+        axes.based_on(axes.machine_row(db, machine_id), base_version)
         db.execute(
             "UPDATE machine SET plan = ?, version = ? WHERE id = ?", (text, base_version + 1, machine_id)
         )
@@ -125,23 +117,17 @@ def add_whole(store: Store, machine: MachineFile, now: str) -> str:
     """Put a machine from a file on the shelf, with new ids; returns its own."""
     with store.transaction() as db:
         new = axes.add_machine(store, machine.name, machine.note, now)
+        carrying = {a.rides_on for a in machine.axes}
         keys = {
-            a.key: axes.add_axis(
-                store, new, on_its_own(a.design) if not _carries(machine, a) else a.design, now
-            )
+            a.key: axes.add_axis(store, new, a.design if a.key in carrying else on_its_own(a.design), now)
             for a in machine.axes
         }
         for a in machine.axes:
             if a.rides_on:
                 axes.set_rides_on(store, keys[a.key], keys[a.rides_on])
         plan = renamed(plan_of(machine), keys)
-        text = json.dumps(plan.model_dump(mode="json"), ensure_ascii=False, separators=(",", ":"))
-        db.execute("UPDATE machine SET plan = ? WHERE id = ?", (text, new))
+        db.execute("UPDATE machine SET plan = ? WHERE id = ?", (_text(plan), new))
     return new
-
-
-def _carries(machine: MachineFile, axis: MachineAxis) -> bool:
-    return any(a.rides_on == axis.key for a in machine.axes)
 
 
 def tick(store: Store, machine_id: str, ref: str, day: str, now: str, stood: dict[str, str]) -> None:
@@ -155,9 +141,8 @@ def tick(store: Store, machine_id: str, ref: str, day: str, now: str, stood: dic
         others = [d for d in design.done if (d if isinstance(d, str) else d.step) != step]
         stands = {name.removeprefix(f"{axis_id}:"): how for name, how in stood.items()}
         done = [*others, {"step": step, "day": day, "stood": stands}] if day else others
-        changed = type(design).model_validate({**design.model_dump(mode="json"), "done": done})
         why = f"{step} done" if day else f"{step} taken back"
-        axes.save(store, axis_id, saved.version, changed, now, why)
+        axes.save(store, axis_id, saved.version, changed(design, {"done": done}), now, why)
         return
     with store.transaction():
         found = whole(store, machine_id)

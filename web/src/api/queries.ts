@@ -205,11 +205,17 @@ export async function anew(queries: QueryClient, kind?: string) {
   await queries.invalidateQueries(which);
 }
 
-function useMade<T, R>(change: (input: T) => Promise<R>, stale: readonly string[], told: boolean) {
+function useMade<T, R>(
+  change: (input: T) => Promise<R>,
+  stale: readonly string[],
+  told: boolean,
+  line?: string,
+) {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: change,
     meta: { told },
+    scope: line ? { id: line } : undefined,
     onSuccess: () => Promise.all(stale.map((kind) => anew(queries, kind))),
   });
 }
@@ -217,6 +223,13 @@ function useMade<T, R>(change: (input: T) => Promise<R>, stale: readonly string[
 /** A change on the server, after which the named queries are read anew; where it fails, the page says so by itself. */
 export const useChange = <T, R = unknown>(change: (input: T) => Promise<R>, ...stale: string[]) =>
   useMade(change, stale, false);
+
+/** The same, one after the other: those of one line begin when the one before is done and read anew. */
+export const useInLine = <T, R = unknown>(
+  line: string,
+  change: (input: T) => Promise<R>,
+  ...stale: string[]
+) => useMade(change, stale, false, line);
 
 /** The same for a form, which says itself what is wrong with what was entered. */
 export const useForm = <T, R = unknown>(change: (input: T) => Promise<R>, ...stale: string[]) =>

@@ -12,6 +12,9 @@ const SHAPES: Record<Verdict, string> = {
   "cannot be read": "M1 1L11 11M11 1L1 11M1 6h10",
 };
 
+/** A verdict's sentence without the word that its mark says already. */
+export const afterMark = (says: string) => says.replace(/^(holds; |tight: |short: |unknown: )/, "");
+
 export function VerdictMark({ verdict, word = true }: { verdict: Verdict; word?: boolean }) {
   const filled = verdict === "holds";
   const bad = verdict === "short" || verdict.startsWith("cannot");

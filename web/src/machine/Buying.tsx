@@ -89,7 +89,7 @@ function OrderThem({
   lines: readonly OrderLine[];
   onDone: () => void;
 }) {
-  const { save, busy, bought } = usePlan(machine);
+  const { save, busy } = usePlan(machine);
   const asked = lines.reduce((all, x) => all + (x.total ?? 0), 0);
   const [what, setWhat] = useState("");
   const [price, setPrice] = useState("");
@@ -108,7 +108,7 @@ function OrderThem({
       ordered: today(),
       due,
     };
-    save({ bought: [...bought, purchase as Purchase] }, { onSuccess: onDone });
+    save((plan) => ({ bought: [...plan.bought, purchase as Purchase] }), { onSuccess: onDone });
   };
   return (
     <>
@@ -148,7 +148,8 @@ function OrderThem({
 }
 
 export function Parcels({ machine }: { machine: MachineAnswer }) {
-  const { bought, change, save } = usePlan(machine);
+  const { change, save } = usePlan(machine);
+  const { bought } = machine.plan;
   const { currency } = machine.report.money;
   if (bought.length === 0) return null;
   const lines = new Map(machine.report.lines.map((x) => [x.line, `${x.what}, ${x.axis}`]));
@@ -209,7 +210,7 @@ export function Parcels({ machine }: { machine: MachineAnswer }) {
                 <Act
                   plain
                   aria-label={`Take ${p.what} out`}
-                  onClick={() => save({ bought: bought.filter((_, j) => j !== i) })}
+                  onClick={() => save((plan) => ({ bought: plan.bought.filter((_, j) => j !== i) }))}
                 >
                   Take out
                 </Act>
@@ -223,7 +224,7 @@ export function Parcels({ machine }: { machine: MachineAnswer }) {
 }
 
 export function MoneyOf({ machine }: { machine: MachineAnswer }) {
-  const { save, bought } = usePlan(machine);
+  const { save } = usePlan(machine);
   const m = machine.report.money;
   const [budget, setBudget] = useState<string | null>(null);
   const [what, setWhat] = useState("");
@@ -231,9 +232,9 @@ export function MoneyOf({ machine }: { machine: MachineAnswer }) {
   const [spare, setSpare] = useState(false);
   const pay = () =>
     save(
-      {
+      (plan) => ({
         bought: [
-          ...bought,
+          ...plan.bought,
           {
             what: what.trim(),
             shares: [],
@@ -242,7 +243,7 @@ export function MoneyOf({ machine }: { machine: MachineAnswer }) {
             spare,
           } as unknown as Purchase,
         ],
-      },
+      }),
       { onSuccess: () => (setWhat(""), setPrice("")) },
     );
   return (
@@ -310,7 +311,9 @@ export function MoneyOf({ machine }: { machine: MachineAnswer }) {
         {budget !== null && (
           <Act
             onClick={() =>
-              save({ budget: budget === "" ? null : amount(budget) }, { onSuccess: () => setBudget(null) })
+              save(() => ({ budget: budget === "" ? null : amount(budget) }), {
+                onSuccess: () => setBudget(null),
+              })
             }
           >
             Keep it
@@ -396,10 +399,8 @@ export function Cut({ machine }: { machine: MachineAnswer }) {
             <td className="small">
               {c.packing?.cuts.map((cut) => (
                 <div key={cut.roll.key}>
-                  <span className="num">
-                    {said(cut.roll.length_mm - (c.pieces[0]?.sawn ? kerf_mm : 0), "mm", 5).said}
-                  </span>
-                  : {cut.pieces.map((p) => p.label).join(", ")}
+                  <span className="num">{said(cut.roll.length_mm, "mm", 5).said}</span>:{" "}
+                  {cut.pieces.map((p) => p.label).join(", ")}
                 </div>
               ))}
               {c.says && <span className={c.packing ? "signal" : "quiet"}>{c.says}</span>}
@@ -422,9 +423,9 @@ export function Cut({ machine }: { machine: MachineAnswer }) {
                   disabled={!long[c.of]}
                   onClick={() =>
                     save(
-                      {
-                        lengths: [...lengths, { of: c.of, length_mm: long[c.of] ?? 0, count: 4 }],
-                      },
+                      (plan) => ({
+                        lengths: [...plan.lengths, { of: c.of, length_mm: long[c.of] ?? 0, count: 4 }],
+                      }),
                       { onSuccess: () => setLong({ ...long, [c.of]: null }) },
                     )
                   }
@@ -435,7 +436,7 @@ export function Cut({ machine }: { machine: MachineAnswer }) {
                   <Act
                     plain
                     aria-label={`Forget the lengths of ${c.of}`}
-                    onClick={() => save({ lengths: lengths.filter((x) => x.of !== c.of) })}
+                    onClick={() => save((plan) => ({ lengths: plan.lengths.filter((x) => x.of !== c.of) }))}
                   >
                     forget them
                   </Act>

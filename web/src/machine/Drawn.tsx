@@ -22,7 +22,6 @@ export function Drawn({ machine }: { machine: MachineAnswer }) {
   const { save } = usePlan(machine);
   const said = useSaid();
   if (drawn.length === 0) return null;
-  const along = machine.plan.along ?? {};
   return (
     <Sheet title="Together" note="to scale; each axis on the middle of what carries it, as long as its rail">
       <div className={css.views}>
@@ -52,7 +51,7 @@ export function Drawn({ machine }: { machine: MachineAnswer }) {
                 label={b.name}
                 value={b.way}
                 options={Object.entries(WAYS).map(([value, label]) => ({ value, label }))}
-                onValue={(way) => save({ along: { ...along, [b.key]: way as Bar["way"] } })}
+                onValue={(way) => save((plan) => ({ along: { ...plan.along, [b.key]: way as Bar["way"] } }))}
               />
             ))}
           </Fields>

@@ -2,7 +2,7 @@
 import { Link, useParams } from "react-router";
 import { BASE, type MachineAnswer } from "../api/client";
 import { PageTop, Plain } from "../frame/Plain";
-import { VerdictMark } from "../frame/verdict";
+import { afterMark, VerdictMark } from "../frame/verdict";
 import { Act, ActLink } from "../kit/Act";
 import { Fetched } from "../kit/Fetched";
 import { Notice } from "../kit/Notice";
@@ -97,8 +97,7 @@ function Axes({ machine }: { machine: MachineAnswer }) {
             <Num>{a.carried_kg ? said(a.carried_kg, "kg").said : ""}</Num>
             <Num>{a.moving_kg === null ? "" : said(a.moving_kg, "kg").said}</Num>
             <td>
-              <VerdictMark verdict={a.verdict} />{" "}
-              <span className="small">{a.in_words.replace(/^(holds; |tight: |short: |unknown: )/, "")}</span>
+              <VerdictMark verdict={a.verdict} /> <span className="small">{afterMark(a.in_words)}</span>
             </td>
             <td className="small">
               {a.says} <Link to={`/axis/${a.key}/drive`}>One change</Link>

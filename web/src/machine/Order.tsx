@@ -101,10 +101,8 @@ function Own({ machine }: { machine: MachineAnswer }) {
     })),
   ];
   const add = () => {
-    const key = fresh(typed.do, own);
     const one = (ref: string) => (ref ? [ref] : []);
-    const step: OwnStep = {
-      key,
+    const step = {
       do: typed.do,
       check: "",
       after: one(typed.after),
@@ -112,7 +110,9 @@ function Own({ machine }: { machine: MachineAnswer }) {
       covers: one(typed.covers),
       done: "",
     };
-    save({ own: [...own, step] }, { onSuccess: () => setTyped(FRESH) });
+    save((plan) => ({ own: [...plan.own, { ...step, key: fresh(step.do, plan.own) }] }), {
+      onSuccess: () => setTyped(FRESH),
+    });
   };
   return (
     <Fold
@@ -145,10 +145,9 @@ function Own({ machine }: { machine: MachineAnswer }) {
             <Act
               disabled={!typed.after || !typed.before || Boolean(typed.do.trim())}
               onClick={() =>
-                save(
-                  { moved: [...moved, { step: typed.after, before: typed.before }] },
-                  { onSuccess: () => setTyped(FRESH) },
-                )
+                save((plan) => ({ moved: [...plan.moved, { step: typed.after, before: typed.before }] }), {
+                  onSuccess: () => setTyped(FRESH),
+                })
               }
             >
               Put “after” before “before”
@@ -156,13 +155,13 @@ function Own({ machine }: { machine: MachineAnswer }) {
             <span className="small quiet">An order that cannot be is refused, with the steps named.</span>
           </Line>
           <ul className={css.plain}>
-            {own.map((s, i) => (
+            {own.map((s) => (
               <li key={s.key} data-own={s.key}>
                 {s.do}{" "}
                 <Act
                   plain
                   aria-label={`Take out ${s.do}`}
-                  onClick={() => save({ own: own.filter((_, j) => j !== i) })}
+                  onClick={() => save((plan) => ({ own: plan.own.filter((o) => o.key !== s.key) }))}
                 >
                   Take it out
                 </Act>
@@ -175,7 +174,7 @@ function Own({ machine }: { machine: MachineAnswer }) {
                 <Act
                   plain
                   aria-label="Take the order back"
-                  onClick={() => save({ moved: moved.filter((_, j) => j !== i) })}
+                  onClick={() => save((plan) => ({ moved: plan.moved.filter((_, j) => j !== i) }))}
                 >
                   Take it back
                 </Act>

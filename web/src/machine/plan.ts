@@ -1,7 +1,7 @@
 /** A machine as it is worked out, and what is changed of it. */
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { ask, type MachineAnswer, type MachinePlan, type Purchase } from "../api/client";
-import { anew, useChange, useStart } from "../api/queries";
+import { useChange, useInLine, useStart } from "../api/queries";
 import { useSystem } from "../design/context";
 import { today } from "../steps/log/today";
 import { quantity } from "../units/format";
@@ -13,31 +13,25 @@ export const useMachine = (id: string) =>
     refetchOnMount: "always",
   });
 
-type Changes = Partial<MachinePlan>;
-
-/** Saves what is beside the axes, one change after the other, each made from what the one before has left; the machine
- * is read anew. */
+/** Saves what is beside the axes, one change after the other: each is made from the plan that the one before has left. */
 export function usePlan(machine: MachineAnswer) {
   const queries = useQueryClient();
-  const save = useMutation({
-    scope: { id: `machine ${machine.id}` },
-    mutationFn: (make: Changes | ((plan: MachinePlan) => Changes)) => {
+  const save = useInLine(
+    `machine ${machine.id}`,
+    (make: (plan: MachinePlan) => Partial<MachinePlan>) => {
       const { version, plan } = queries.getQueryData<MachineAnswer>(["machine", machine.id]) ?? machine;
-      const changes = typeof make === "function" ? make(plan) : make;
       return ask(`/machines/${machine.id}/plan`, {
         method: "PUT",
-        body: { base_version: version, plan: { ...plan, ...changes } },
+        body: { base_version: version, plan: { ...plan, ...make(plan) } },
       });
     },
-    onSuccess: () => anew(queries, "machine"),
-  });
-  const bought = machine.plan.bought ?? [];
+    "machine",
+  );
   return {
     save: save.mutate,
     busy: save.isPending,
-    bought,
     change: (i: number, part: Partial<Purchase>) =>
-      save.mutate((plan) => ({ bought: plan.bought?.map((p, j) => (j === i ? { ...p, ...part } : p)) })),
+      save.mutate((plan) => ({ bought: plan.bought.map((p, j) => (j === i ? { ...p, ...part } : p)) })),
   };
 }
 

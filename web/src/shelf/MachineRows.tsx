@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { ShelfAxis, ShelfMachine } from "../api/client";
 import { SceneSketch } from "../drawing/SceneSketch";
-import { VerdictMark } from "../frame/verdict";
+import { afterMark, VerdictMark } from "../frame/verdict";
 import { Act } from "../kit/Act";
 import { about, counted } from "../units/format";
 import { NewAxis, Rename } from "./Making";
@@ -80,10 +80,7 @@ function AxisRow({ axis, takeOff }: { axis: ShelfAxis; takeOff: () => void }) {
         <span className={css.name}>{axis.name}</span>
         <span>{axis.scene && <SceneSketch scene={axis.scene} q={axis.scene.travel_mm / 2} />}</span>
         <span>
-          <VerdictMark verdict={axis.verdict} />{" "}
-          <span className={css.says}>
-            {axis.in_words.replace(/^(holds; |tight: |short: |unknown: )/, "")}
-          </span>
+          <VerdictMark verdict={axis.verdict} /> <span className={css.says}>{afterMark(axis.in_words)}</span>
         </span>
         <span className="small">
           {axis.verdict.startsWith("cannot") ? (

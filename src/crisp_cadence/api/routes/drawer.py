@@ -15,7 +15,7 @@ from ...core.ledger.errors import EntryError, problem
 from ...exchange.drawer import Preview, drawer_csv, preview
 from ...store import drawer
 from .. import models as m
-from .common import now, router, stock_of, store_of
+from .common import attached, now, router, stock_of, store_of
 
 
 @router.get("/drawer")
@@ -77,11 +77,7 @@ def redo_intake(request: Request, step: m.Step) -> m.Turned:
 def drawer_file(request: Request) -> Response:
     """The drawer as CSV: quantities, prices, data and sources."""
     text = drawer_csv(drawer.rows(store_of(request), catalog.parts()))
-    return Response(
-        text,
-        media_type="text/csv; charset=utf-8",
-        headers={"content-disposition": 'attachment; filename="drawer.csv"'},
-    )
+    return attached(text, "text/csv; charset=utf-8", "drawer.csv")
 
 
 @router.post("/drawer/unknown")

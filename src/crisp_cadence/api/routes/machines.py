@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Annotated
 
 from fastapi import Query, Request, Response
-from fastapi.concurrency import run_in_threadpool
 
 from ... import catalog
 from ...core.machine.design import dump_machine, parse_machine, plan_of
@@ -14,24 +13,19 @@ from ...core.machine.work import Axes, part_states
 from ...exchange.bill import bill_csv
 from ...store import machines
 from .. import models as m
-from .common import now, router, store_of
+from .common import JSON_BODY, attached, from_text, now, router, store_of
 
 Today = Annotated[m.Day | None, Query(description="The maker's own day; left out, that of the program.")]
 
 
-@router.post(
-    "/machines/import",
-    status_code=201,
-    openapi_extra={"requestBody": {"content": {"application/json": {}}, "required": True}},
-)
+@router.post("/machines/import", status_code=201, openapi_extra=JSON_BODY)
 async def import_machine(request: Request) -> m.IdAnswer:
     """Put a machine on the shelf from the text of its file, with all its axes."""
-    text = await request.body()
 
-    def add() -> m.IdAnswer:
+    def add(text: bytes) -> m.IdAnswer:
         return m.IdAnswer(id=machines.add_whole(store_of(request), parse_machine(text), now()))
 
-    return await run_in_threadpool(add)
+    return await from_text(request, add)
 
 
 @router.get("/machines/{machine_id}")
@@ -76,7 +70,7 @@ def tick(request: Request, machine_id: m.Id, body: m.TickBody) -> None:
 def machine_file(request: Request, machine_id: m.Id) -> Response:
     """The machine as one file, its axes as whole designs."""
     found = machines.whole(store_of(request), machine_id)
-    return _attached(dump_machine(found.file), "application/json", f"machine-{machine_id}.json")
+    return attached(dump_machine(found.file), "application/json", f"machine-{machine_id}.json")
 
 
 @router.get("/machines/{machine_id}/bill")
@@ -84,9 +78,4 @@ def bill(request: Request, machine_id: m.Id, today: Today = None) -> Response:
     """What was paid when, and what is still to buy, as CSV."""
     found = machines.whole(store_of(request), machine_id)
     report = machine_report(found.file, catalog.profiles(), today or now()[:10])
-    return _attached(bill_csv(report), "text/csv; charset=utf-8", f"bill-{machine_id}.csv")
-
-
-def _attached(text: str, media_type: str, name: str) -> Response:
-    headers = {"content-disposition": f'attachment; filename="{name}"'}
-    return Response(text, media_type=media_type, headers=headers)
+    return attached(bill_csv(report), "text/csv; charset=utf-8", f"bill-{machine_id}.csv")

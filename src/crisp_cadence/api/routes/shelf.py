@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Annotated
 
 from fastapi import Query, Request, Response
-from fastapi.concurrency import run_in_threadpool
 
 from ... import catalog
 from ...core.choosing.beginning import begun
@@ -14,7 +13,7 @@ from ...core.design.riding import on_its_own
 from ...store import Store, axes, history
 from ...store.rescue import Rescued, rescue
 from .. import models as m
-from .common import kept_of, now, router, store_of
+from .common import JSON_BODY, attached, from_text, kept_of, now, router, store_of
 
 
 @router.get("/shelf", response_model=list[m.ShelfMachine])
@@ -98,21 +97,16 @@ def add_axis(request: Request, machine_id: m.Id, body: m.NewAxisBody) -> m.IdAns
     return m.IdAnswer(id=axes.add_axis(store_of(request), machine_id, design, now()))
 
 
-@router.post(
-    "/machines/{machine_id}/import",
-    status_code=201,
-    openapi_extra={"requestBody": {"content": {"application/json": {}}, "required": True}},
-)
+@router.post("/machines/{machine_id}/import", status_code=201, openapi_extra=JSON_BODY)
 async def import_axis(request: Request, machine_id: m.Id) -> m.IdAnswer:
     """Add an axis from the text of a design file, read by the same code as the command line's files."""
-    text = await request.body()
 
-    def add() -> m.IdAnswer:  # in a thread of its own: a lock of another program holds up no other answer
+    def add(text: bytes) -> m.IdAnswer:
         return m.IdAnswer(
             id=axes.add_axis(store_of(request), machine_id, on_its_own(parse_design(text)), now())
         )
 
-    return await run_in_threadpool(add)
+    return await from_text(request, add)
 
 
 def _axis(store: Store, axis_id: str) -> m.AxisAnswer:
@@ -168,11 +162,7 @@ def axis_file(request: Request, axis_id: m.Id) -> Response:
     """The design as a file; one that cannot be read goes out as it is stored."""
     saved = axes.get_axis(store_of(request), axis_id)
     text = saved.text if saved.design is None else dump_design(saved.design)
-    return Response(
-        text,
-        media_type="application/json",
-        headers={"content-disposition": f'attachment; filename="axis-{axis_id}.json"'},
-    )
+    return attached(text, "application/json", f"axis-{axis_id}.json")
 
 
 @router.get("/axes/{axis_id}/revisions")

@@ -66,7 +66,7 @@ class AxisDesign(Axis):
         """Fields that this version does not know are kept, but not numbers that JSON cannot carry, nor
         bottomless nesting.
         """
-        _walk_extras(self, "")
+        sound_extras(self)
         return self
 
 
@@ -92,17 +92,20 @@ def bounded(data: Any, most: int = MOST_VALUES, deepest: int = DEEPEST + 20) -> 
             raise ValueError(f"is nested deeper than {deepest}")
 
 
-def _walk_extras(part: Part, at: str) -> None:
+def sound_extras(part: Part, at: str = "") -> None:
+    """ValueError where a field that this version does not know holds what JSON cannot carry, or nests
+    bottomless.
+    """
     for name, value in (part.model_extra or {}).items():
         _sound(value, f"{at}{name}", 0)
     for name in type(part).model_fields:
         value = getattr(part, name)
         if isinstance(value, Part):
-            _walk_extras(value, f"{at}{name}.")
+            sound_extras(value, f"{at}{name}.")
         elif isinstance(value, list):
             for place, item in enumerate(value):
                 if isinstance(item, Part):
-                    _walk_extras(item, f"{at}{name}.{place}.")
+                    sound_extras(item, f"{at}{name}.{place}.")
 
 
 def _sound(value: Any, at: str, depth: int) -> None:
@@ -244,35 +247,45 @@ def design_from(data: Any) -> AxisDesign:
                 )
             ]
         )
-    version = data.get("version", VERSION)
-    if isinstance(version, int) and not isinstance(version, bool) and version > VERSION:
-        raise EntryError(
-            [
-                problem(
-                    "version",
-                    "was written by a newer version of this program",
-                    value=version,
-                    limit=VERSION,
-                    remedy="Open it with the newer program; nothing was changed.",
-                )
-            ]
-        )
+    not_newer(data, VERSION)
     try:
         return AxisDesign.model_validate(data)
     except ValidationError as error:
         raise EntryError(findings(error.errors(include_url=False))) from None
 
 
+def not_newer(data: Mapping[str, Any], known: int) -> None:
+    """EntryError for what a newer version of the program has written."""
+    version = data.get("version", known)
+    if isinstance(version, int) and not isinstance(version, bool) and version > known:
+        raise EntryError(
+            [
+                problem(
+                    "version",
+                    "was written by a newer version of this program",
+                    value=version,
+                    limit=known,
+                    remedy="Open it with the newer program; nothing was changed.",
+                )
+            ]
+        )
+
+
 def parse_design(text: bytes) -> AxisDesign:
     """Read a design file; EntryError or TooLargeError says what is wrong with it."""
-    if len(text) > LARGEST_FILE:
-        raise TooLargeError(f"The file has {len(text):,} bytes; a design has at most {LARGEST_FILE:,}.")
+    return design_from(read_json(text, "design", LARGEST_FILE, FORMAT))
+
+
+def read_json(text: bytes, what: str, largest: int, limit: str) -> Any:
+    """Plain data out of a file's text; EntryError or TooLargeError says what is wrong with it."""
+    if len(text) > largest:
+        raise TooLargeError(f"The file has {len(text):,} bytes; a {what} has at most {largest:,}.")
 
     def constant(name: str) -> float:
         raise EntryError(
             [
                 problem(
-                    "design",
+                    what,
                     "holds a number that is none",
                     value=name,
                     limit="finite numbers",
@@ -282,15 +295,15 @@ def parse_design(text: bytes) -> AxisDesign:
         )
 
     try:
-        return design_from(json.loads(text, parse_constant=constant))
+        return json.loads(text, parse_constant=constant)
     except (ValueError, RecursionError) as error:
         says = show(str(error), 120)
         raise EntryError(
             [
                 problem(
-                    "design",
+                    what,
                     f"is not readable as JSON ({says})",
-                    limit=FORMAT,
+                    limit=limit,
                     remedy="Take an unbroken copy of the file.",
                 )
             ]

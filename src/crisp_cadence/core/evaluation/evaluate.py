@@ -204,11 +204,18 @@ class Run:
         if found is not None:
             value = "" if found.value is None else f"{found.value:.3g} {found.unit}"
             return found.label[0].lower() + found.label[1:], value
-        called = next((b.what for b in self.bill.lines if b.field == name), name)
-        try:
-            return called, fingerprint(part_at(self.design, name))
-        except (AttributeError, IndexError, ValueError):
-            return called, ""
+        if name not in self._standing:
+            called = next((b.what for b in self.bill.lines if b.field == name), name)
+            try:
+                self._standing[name] = called, fingerprint(part_at(self.design, name))
+            except (AttributeError, IndexError, ValueError):
+                self._standing[name] = called, ""
+        return self._standing[name]
+
+    @cached_property
+    def _standing(self) -> dict[str, tuple[str, str]]:
+        """Parts as they stand, each looked at once: several steps rest on one."""
+        return {}
 
     @cached_property
     def drawings(self) -> tuple[tuple[str, Scene], ...]:

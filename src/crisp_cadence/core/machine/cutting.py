@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 
 from ..account.report import CutLine
-from ..fitting.rolls import CutPiece, Packing, Roll, pack
+from ..fitting.rolls import Cut, CutPiece, Packing, Roll, pack
 from ..ledger.formula import formula
 from ..ledger.record import record
 from .design import Length
@@ -84,11 +85,15 @@ def with_kerf(pieces: Sequence[CutPiece], lengths: Sequence[Roll], kerf_mm: floa
     >>> len(with_kerf([CutPiece("a", 500.0), CutPiece("b", 500.0)], [Roll("x", "bar", 1000.0)], 2.0).unplaced)
     1
     """
-    longer = [CutPiece(p.label, p.length_mm + kerf_mm) for p in pieces]
-    stretched = [Roll(r.key, r.name, r.length_mm + kerf_mm, r.price, r.owned) for r in lengths]
-    found = pack(longer, stretched)
-    opened = found.opened_mm - kerf_mm * len(found.cuts)
-    return Packing(found.cuts, found.unplaced, opened, found.exact)
+    longer = [replace(p, length_mm=p.length_mm + kerf_mm) for p in pieces]
+    found = pack(longer, [replace(r, length_mm=r.length_mm + kerf_mm) for r in lengths])
+    own = {id(much): p for much, p in zip(longer, pieces, strict=True)}
+    bars = {r.key: r for r in lengths}
+    cuts = tuple(
+        Cut(bars[c.roll.key], tuple(own[id(p)] for p in c.pieces), c.leftover_mm) for c in found.cuts
+    )
+    unplaced = tuple(own[id(p)] for p in found.unplaced)
+    return Packing(cuts, unplaced, math.fsum(c.roll.length_mm for c in cuts), found.exact)
 
 
 def cut_plans(axes: Axes) -> tuple[CutPlan, ...]:

@@ -6,16 +6,17 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterator, Mapping
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, TypeVar
 
 from pydantic import Field, ValidationError, model_validator
 
-from ..design.design import MOST_VALUES, AxisDesign, bounded, findings
+from ..design.design import MOST_VALUES, AxisDesign, bounded, findings, not_newer, read_json, sound_extras
 from ..design.riding import beneath
 from ..fields.axis import MOST_RIDING
 from ..fields.part import DAY, Part, num, words
-from ..ledger.errors import EntryError, Problem, TooLargeError, problem, show
+from ..ledger.errors import EntryError, Problem, problem, show
 
+P = TypeVar("P", bound=Part)
 FORMAT = "crisp-cadence/machine"
 VERSION = 1
 LARGEST_MACHINE = 16_000_000  # bytes
@@ -106,6 +107,17 @@ class MachinePlan(Part):
         "Rails, rods and racks are cut longer by", "length", "mm", 0, 200, 2.0, "Trimmed after measuring."
     )
 
+    @model_validator(mode="before")
+    @classmethod
+    def _is_bounded(cls, data: Any) -> Any:
+        bounded(data, MOST_VALUES * MOST_AXES)
+        return data
+
+    @model_validator(mode="after")
+    def _unknown_fields_are_sound(self) -> MachinePlan:
+        sound_extras(self)
+        return self
+
     @model_validator(mode="after")
     def _days_follow(self) -> MachinePlan:
         keys = [s.key for s in self.own]
@@ -115,15 +127,11 @@ class MachinePlan(Part):
                     f"own.{i}.key: another step is called {key} already; call this one otherwise"
                 )
         for i, p in enumerate(self.bought):
-            for earlier, later in (("ordered", "due"), ("ordered", "arrived"), ("arrived", "paid")):
-                first, then = getattr(p, earlier), getattr(p, later)
-                if later == "paid":
-                    continue
-                if first and then and then < first:
+            for later, day in (("due", p.due), ("arrived", p.arrived)):
+                if day and day < p.ordered:
                     raise ValueError(
-                        f"bought.{i}.{later}: {p.what} would be {later} on {then}, before it was "
-                        f"{earlier} on "
-                        f"{first}; correct one of the days"
+                        f"bought.{i}.{later}: {p.what} would be {later} on {day}, before it was ordered on "
+                        f"{p.ordered}; correct one of the days"
                     )
             if p.holds is not None and p.shares and sum(s.quantity for s in p.shares) > p.holds * (1 + 1e-9):
                 raise ValueError(
@@ -149,12 +157,6 @@ class MachineFile(MachinePlan):
     name: str = Field("Machine", title="Name", min_length=1, max_length=120, strict=True)
     note: str = words("Note", longest=4000)
     axes: list[MachineAxis] = Field([], title="Axes", max_length=MOST_AXES)
-
-    @model_validator(mode="before")
-    @classmethod
-    def _is_bounded(cls, data: Any) -> Any:
-        bounded(data, MOST_VALUES * MOST_AXES)
-        return data
 
     @model_validator(mode="after")
     def _axes_ride(self) -> MachineFile:
@@ -191,29 +193,18 @@ def machine_from(data: Any) -> MachineFile:
                 )
             ]
         )
-    version = data.get("version", VERSION)
-    if isinstance(version, int) and not isinstance(version, bool) and version > VERSION:
-        raise EntryError(
-            [
-                problem(
-                    "version",
-                    "was written by a newer version of this program",
-                    value=version,
-                    limit=VERSION,
-                    remedy="Open it with the newer program; nothing was changed.",
-                )
-            ]
-        )
-    try:
-        return MachineFile.model_validate(data)
-    except ValidationError as error:
-        raise EntryError(told(findings(error.errors(include_url=False)))) from None
+    not_newer(data, VERSION)
+    return _valid(MachineFile, data)
 
 
 def plan_from(data: Any) -> MachinePlan:
     """Read what is beside the axes; EntryError names every field that cannot be."""
+    return _valid(MachinePlan, data)
+
+
+def _valid(kind: type[P], data: Any) -> P:
     try:
-        return MachinePlan.model_validate(data)
+        return kind.model_validate(data)
     except ValidationError as error:
         raise EntryError(told(findings(error.errors(include_url=False)))) from None
 
@@ -233,22 +224,7 @@ def told(found: list[Problem]) -> list[Problem]:
 
 def parse_machine(text: bytes) -> MachineFile:
     """Read a machine's file; EntryError or TooLargeError says what is wrong with it."""
-    if len(text) > LARGEST_MACHINE:
-        raise TooLargeError(f"The file has {len(text):,} bytes; a machine has at most {LARGEST_MACHINE:,}.")
-    try:
-        data = json.loads(text)
-    except (ValueError, RecursionError) as error:
-        raise EntryError(
-            [
-                problem(
-                    "machine",
-                    f"is not readable as JSON ({show(str(error), 120)})",
-                    limit=FORMAT,
-                    remedy="Take an unbroken copy of the file.",
-                )
-            ]
-        ) from None
-    return machine_from(data)
+    return machine_from(read_json(text, "machine", LARGEST_MACHINE, FORMAT))
 
 
 def dump_machine(machine: MachineFile) -> str:

@@ -9,7 +9,7 @@ from typing import Literal
 from ..account.report import BillLine, OrderLine
 from ..ledger.record import record
 from .design import Purchase
-from .work import Axes, arrived
+from .work import Axes, arrived, covered
 
 CENT = Decimal("0.01")
 State = Literal["here", "checked", "arrived", "due", "ordered", "wanted"]
@@ -134,16 +134,6 @@ def _parts(p: Purchase, worth: dict[str, BillLine]) -> dict[str, Decimal]:
     largest = max(parts, key=lambda a: (parts[a], a))
     parts[largest] += whole - sum(parts.values(), Decimal(0))
     return parts
-
-
-def covered(bought: Iterable[Purchase]) -> dict[str, float]:
-    """How many pieces have been ordered for each line, come or not."""
-    out: dict[str, float] = {}
-    for p in bought:
-        if p.ordered or p.due or p.arrived:
-            for s in p.shares:
-                out[s.line] = out.get(s.line, 0.0) + s.quantity
-    return out
 
 
 def money_of(axes: Axes) -> Money:

@@ -7,7 +7,6 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import replace
 from functools import cached_property
-from typing import Any
 
 from ..account.report import BillLine, OrderLine, PlannedStep, Report, WorkStep
 from ..building.order import plan, sorted_steps, waits_of
@@ -22,6 +21,7 @@ from .design import MachineAxis, MachineFile, MachinePlan, Purchase, lowest_firs
 OWN = ""
 # Of an axis beneath, what has to be finished before another one is set on it.
 FIRST_BENEATH = "looked"
+SETS_UP = ("rail_on", "bearings", "middle_on", "motor_on")  # the first of them that it has sets an axis up
 
 
 class Axes:
@@ -68,10 +68,29 @@ class Axes:
 
     @cached_property
     def steps(self) -> tuple[WorkStep, ...]:
-        """The steps of all axes and the maker's own, in no order yet."""
-        own = [_own(s) for s in self.machine.own]
-        of_axes = [s for key, (run, _) in self.runs.items() for s in self._of_axis(self.axes[key], run)]
-        return tuple(self._tied([*of_axes, *own]))
+        """The steps of all axes and the maker's own, in no order yet; what the maker says of a step that is
+        not there any more holds nothing up.
+        """
+        plan = self.machine
+        listed = [s for key, (run, _) in self.runs.items() for s in self._of_axis(self.axes[key], run)]
+        listed += [WorkStep(f"{OWN}:{s.key}", s.do, check=s.check) for s in plan.own]
+        known = {name for s in listed for name in (s.key, *s.gives)}
+        first: dict[str, list[str]] = {}
+        for own in plan.own:
+            first.setdefault(f"{OWN}:{own.key}", []).extend(own.after)
+            for ref in own.before:
+                first.setdefault(ref, []).append(f"{OWN}:{own.key}")
+        for moved in plan.moved:
+            first.setdefault(moved.before, []).append(moved.step)
+        covers = {f"{OWN}:{s.key}": s.covers for s in plan.own}
+        return tuple(
+            replace(
+                s,
+                after=(*s.after, *(r for r in first.get(s.key, ()) if r in known)),
+                covers=(*s.covers, *(r for r in covers.get(s.key, ()) if r in known)),
+            )
+            for s in listed
+        )
 
     def _of_axis(self, axis: MachineAxis, run: Run) -> list[WorkStep]:
         key, mount = axis.key, axis.rides_on
@@ -85,36 +104,17 @@ class Axes:
             if clamp is not None and clamp.reached == "under the tool plate"
             else ()
         )
-        stood = f"On {self.name(mount)}: "
-        return [
-            replace(
-                s, do=stood + s.do, after=(*s.after, f"{mount}:{FIRST_BENEATH}"), covers=(*s.covers, *covers)
-            )
-            if _is_first(s, steps)
-            else s
-            for s in steps
-        ]
-
-    def _tied(self, steps: list[WorkStep]) -> list[WorkStep]:
-        """With what the maker has put before what."""
-        more: dict[str, list[str]] = {}
-        for own in self.machine.own:
-            for ref in own.before:
-                more.setdefault(ref, []).append(f"{OWN}:{own.key}")
-        for moved in self.machine.moved:
-            more.setdefault(moved.before, []).append(moved.step)
-        known = {s.key for s in steps}
-        gone = set(self.left_out)
+        keys = {s.key for s in steps}
+        set_up = next((at for name in SETS_UP if (at := f"{key}:{name}") in keys), "")
         return [
             replace(
                 s,
-                after=tuple(
-                    r
-                    for r in (*s.after, *more.get(s.key, ()))
-                    if r in known or not _stale(r, known, gone, self)
-                ),
-                covers=tuple(r for r in s.covers if r in known),
+                do=f"On {self.name(mount)}: {s.do}",
+                after=(*s.after, f"{mount}:{FIRST_BENEATH}"),
+                covers=(*s.covers, *covers),
             )
+            if s.key == set_up
+            else s
             for s in steps
         ]
 
@@ -153,23 +153,6 @@ class Axes:
             ) from None
 
 
-def _stale(ref: str, known: set[str], gone: set[str], axes: Axes) -> bool:
-    """Whether a maker's step points to one that is not there any more; what steps give is no such thing."""
-    axis, _, name = ref.partition(":")
-    if axis in gone or (axis and axis not in axes.runs):
-        return True
-    things = {g for s in axes.runs[axis][0].steps for g in s.gives} if axis else set()
-    return ref not in known and name not in things
-
-
-def _is_first(step: WorkStep, steps: list[WorkStep]) -> bool:
-    """Whether a step sets an axis up where it stands: nothing but measured parts come before."""
-    standing = ("rail_on", "bearings", "middle_on", "motor_on")
-    names = [s.key.partition(":")[2] for s in steps]
-    first = next((n for n in standing if n in names), "")
-    return step.key.partition(":")[2] == first
-
-
 def _prefixed(key: str, step: WorkStep) -> WorkStep:
     def at(names: Iterable[str]) -> tuple[str, ...]:
         return tuple(f"{key}:{n}" for n in names)
@@ -186,20 +169,23 @@ def _prefixed(key: str, step: WorkStep) -> WorkStep:
     )
 
 
-def _own(step: Any) -> WorkStep:
-    return WorkStep(
-        f"{OWN}:{step.key}", step.do, after=tuple(step.after), covers=tuple(step.covers), check=step.check
-    )
+def pieces(bought: Iterable[Purchase]) -> dict[str, float]:
+    """How many pieces purchases bring to each line."""
+    out: dict[str, float] = {}
+    for p in bought:
+        for s in p.shares:
+            out[s.line] = out.get(s.line, 0.0) + s.quantity
+    return out
 
 
 def arrived(bought: Iterable[Purchase]) -> dict[str, float]:
     """How many pieces have come for each line."""
-    out: dict[str, float] = {}
-    for p in bought:
-        if p.arrived:
-            for s in p.shares:
-                out[s.line] = out.get(s.line, 0.0) + s.quantity
-    return out
+    return pieces(p for p in bought if p.arrived)
+
+
+def covered(bought: Iterable[Purchase]) -> dict[str, float]:
+    """How many pieces have been ordered for each line, come or not."""
+    return pieces(p for p in bought if p.state != "wanted")
 
 
 def part_states(axes: Axes, before: MachinePlan) -> dict[str, dict[str, bool | str]]:
@@ -207,14 +193,14 @@ def part_states(axes: Axes, before: MachinePlan) -> dict[str, dict[str, bool | s
     due; of those `before` too that nothing is ordered for any more.
     """
     now = axes.machine.bought
-    come, wanted = arrived(now), {b.field: b.quantity for b in axes.lines}
+    come, asked = arrived(now), covered(now)
+    wanted = {b.field: b.quantity for b in axes.lines}
     out: dict[str, dict[str, bool | str]] = {}
     for ref in {s.line for p in (*before.bought, *now) for s in p.shares} & wanted.keys():
         enough = wanted[ref] * (1 - 1e-9)
-        mine = [(p, s.quantity) for p in now for s in p.shares if s.line == ref and p.state != "wanted"]
         here = come.get(ref, 0.0) >= enough
-        coming = not here and sum(q for _, q in mine) >= enough
-        open_ = [p for p, _ in mine if not p.arrived]
+        coming = not here and asked.get(ref, 0.0) >= enough
+        open_ = [p for p in now if not p.arrived and p.state != "wanted" and ref in pieces([p])]
         out[ref] = {
             "in_stock": here,
             "ordered": max((p.ordered or p.due for p in open_), default="") if coming else "",
@@ -239,16 +225,13 @@ def timeline(axes: Axes, today: str) -> tuple[Until, ...]:
     waits = tuple(waits_of(s) for s in axes.steps)
     order = sorted_steps(waits)
     wanted = {b.field: b.quantity for b in axes.lines if not b.in_stock and b.total != 0}
-    come = dict(arrived(axes.machine.bought))
     finished = {s.key for s in axes.steps if s.key in axes.ticks}
     out = [Until(today, (), _could(axes, order, wanted, finished))]
     finished |= set(out[0].steps)
     due = sorted({p.due for p in axes.machine.bought if p.due and not p.arrived and p.due >= today})
     for day in due:
         brings = [p for p in axes.machine.bought if p.due == day and not p.arrived]
-        for p in brings:
-            for s in p.shares:
-                come[s.line] = come.get(s.line, 0.0) + s.quantity
+        come = pieces(p for p in axes.machine.bought if p.arrived or today <= p.due <= day)
         left = {f: q for f, q in wanted.items() if come.get(f, 0.0) < q * (1 - 1e-9)}
         found = _could(axes, order, left, finished)
         finished |= set(found)

@@ -2,8 +2,8 @@
 
 What must stand, by name: `parts` measured, `mount` to bolt the motor to, `motor ready` for it, `motor` on its
 mount, `in line` with what it drives, `motor tight`; `shaft.1` the shaft behind stage 1 (`shaft.end` behind
-the last) in its bearings, and `held.1` those tightened; `joined` when the whole drive is fastened, `taut`
-when every belt has its tension; `stops` set, `hand` run by hand, `ran` under power, `looked` at again.
+the last) in its bearings, and `held.1` those tightened; `joined` when the whole drive is fastened and every
+belt has its tension; `stops` set, `hand` run by hand, `ran` under power, `looked` at again.
 """
 
 from __future__ import annotations
@@ -18,7 +18,7 @@ from .joining import behind, moves_motor, stands_alone
 
 AID = Caution("build", "The numbers are a design aid, not a certificate.")
 EYES = "Eye protection while a belt is tensioned or plucked."
-LOCKED_OFF = "Supply off and locked out."
+FEEDS = "The motor feeds voltage into its driver when turned."
 EDGE, CALLIPER, LEVEL, GAUGE = "straight edge", "calliper", "machinist's level", "dial gauge"
 SPANNER, METER, PAINT = "spanners", "multimeter", "paint marker"
 

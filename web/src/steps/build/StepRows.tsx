@@ -8,27 +8,28 @@ import css from "./work.module.css";
 
 export type Planned = Report["work"][number];
 
-/** "3, 4 and 7" for the steps with these keys. */
-export function numbers(work: readonly Planned[], keys: readonly string[]) {
-  const places = keys
-    .map((k) => work.findIndex((w) => w.key === k) + 1)
-    .filter((n) => n > 0)
-    .sort((a, b) => a - b);
-  return places.length < 2 ? places.join("") : `${places.slice(0, -1).join(", ")} and ${places.at(-1)}`;
+/** Places of the steps with these keys, in order. */
+function places(work: readonly Planned[], keys: readonly string[]) {
+  const wanted = new Set(keys);
+  return work.flatMap((w, i) => (wanted.has(w.key) ? [i + 1] : []));
 }
+
+/** "3, 4 and 7". */
+const listed = (said: readonly (string | number)[]) =>
+  said.length < 2 ? said.join("") : `${said.slice(0, -1).join(", ")} and ${said.at(-1)}`;
+
+/** "3, 4 and 7" for the steps with these keys. */
+export const numbers = (work: readonly Planned[], keys: readonly string[]) => listed(places(work, keys));
 
 /** "3 to 7, 9 and 11 to 14": the same of many. */
 export function ranges(work: readonly Planned[], keys: readonly string[]) {
-  const wanted = new Set(keys);
   const runs: [number, number][] = [];
-  work.forEach((w, i) => {
-    if (!wanted.has(w.key)) return;
+  for (const place of places(work, keys)) {
     const last = runs.at(-1);
-    if (last?.[1] === i) last[1] = i + 1;
-    else runs.push([i + 1, i + 1]);
-  });
-  const said = runs.map(([a, b]) => (a === b ? `${a}` : b === a + 1 ? `${a}, ${b}` : `${a} to ${b}`));
-  return said.length < 2 ? said.join("") : `${said.slice(0, -1).join(", ")} and ${said.at(-1)}`;
+    if (last?.[1] === place - 1) last[1] = place;
+    else runs.push([place, place]);
+  }
+  return listed(runs.map(([a, b]) => (a === b ? a : b === a + 1 ? `${a}, ${b}` : `${a} to ${b}`)));
 }
 
 interface Props {

@@ -3,7 +3,7 @@ import { useState } from "react";
 import type { WaysAnswer } from "../../api/client";
 import { useWays } from "../../api/queries";
 import { useBench, usePick, useShow, useView } from "../../design/context";
-import { VerdictMark } from "../../frame/verdict";
+import { afterMark, VerdictMark } from "../../frame/verdict";
 import { about, number } from "../../units/format";
 import { Act } from "../../kit/Act";
 import { Fetched, Waiting } from "../../kit/Fetched";
@@ -39,10 +39,7 @@ function Compared({ answer }: { answer: WaysAnswer }) {
           <VerdictMark verdict={w.verdict} />
         ),
     ],
-    [
-      "Tightest",
-      (w) => <span className="small">{w.in_words.replace(/^(holds|tight|short|unknown)[:;] /, "")}</span>,
-    ],
+    ["Tightest", (w) => <span className="small">{afterMark(w.in_words)}</span>],
     [
       "Still to spend",
       (w) => (

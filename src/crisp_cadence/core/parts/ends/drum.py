@@ -20,7 +20,7 @@ from ...ledger.formula import Real
 from ...ledger.many import along, most, pick
 from ...ledger.quantity import Given, Quantity
 from ..stages.contract import bought
-from ..work_steps import AID, METER, after_the_run, guarded, guards, lay_out, shaft_work, slow_run
+from ..work_steps import AID, FEEDS, METER, after_the_run, guarded, guards, lay_out, shaft_work, slow_run
 from .contract import End, FloatArray, Moving, OwnSpring
 
 WIRE_GPA = 20.0  # a rope stiffer than this is of wire
@@ -468,7 +468,7 @@ class Drum(End):
                 after=("rope",),
                 gives=("hand",),
                 check="It lies turn beside turn, and leaves the drum without rubbing.",
-                caution="The motor feeds voltage into its driver when turned.",
+                caution=FEEDS,
             ),
             slow_run(
                 "chain.0",

@@ -18,7 +18,7 @@ from ...ledger.formula import Real
 from ...ledger.many import along, both, cos, most, pick
 from ...ledger.quantity import Given, Quantity
 from ..stages.contract import bought
-from ..work_steps import AID, METER, after_the_run, guarded, guards, lay_out, shaft_work, slow_run
+from ..work_steps import AID, FEEDS, METER, after_the_run, guarded, guards, lay_out, shaft_work, slow_run
 from .contract import A, End, FloatArray, Moving, OwnSpring
 
 
@@ -377,7 +377,7 @@ class Joint(End):
                 "driver "
                 "when turned."
                 if falls
-                else "The motor feeds voltage into its driver when turned.",
+                else FEEDS,
             ),
             slow_run(
                 "chain.0",

@@ -364,7 +364,7 @@ def _one_belt(end: OpenBelt, ctx: Context, strained: Strained, i: int, belts: in
     slid = end.moves_shaft_before() is not None
     # A belt that is tightened by moving the motor still stands on loose bolts.
     held_by = () if slid else (holds_end(ctx),)
-    joins = ("joined", f"taut end{suffix}", "end locked", *((holds_end(ctx),) if slid else ()))
+    joins = ("joined", "end locked", *((holds_end(ctx),) if slid else ()))
     held = f"{end.clamp.engaged_teeth} teeth ({end.clamp.kind})"
     teeth = f"; count {strained.cut.between.value or 0:.0f} teeth between the clamps"
     across = ("across",) if ctx.design.sides.kind == "cross shaft" else ()
@@ -402,7 +402,6 @@ def _one_belt(end: OpenBelt, ctx: Context, strained: Strained, i: int, belts: in
             f"Tension {name} to {said(strained.tension.value or 0, 'N', '.0f')} by sound or by pushing it "
             f"aside (see Tune). {set_by}",
             after=(f"clamp_far{suffix}", *held_by),
-            gives=(f"set end{suffix}",),
             rests=("end.belt", "tension.set"),
             fastens=("tensioner",),
             check="Within the band.",

@@ -16,7 +16,7 @@ from ...ledger.amounts import said
 from ...ledger.many import along
 from ...ledger.quantity import Quantity
 from ..stages.contract import bought
-from ..work_steps import AID, METER, after_the_run, guarded, guards, lay_out, shaft_work, slow_run
+from ..work_steps import AID, FEEDS, METER, after_the_run, guarded, guards, lay_out, shaft_work, slow_run
 from .contract import End, FloatArray, Moving, OwnSpring
 
 
@@ -269,7 +269,7 @@ class Wheel(End):
                 after=("joined",),
                 gives=("hand",),
                 check="No heavy spot, nothing rubs.",
-                caution="The motor feeds voltage into its driver when turned.",
+                caution=FEEDS,
                 tools=("blocks to stand it on",),
             ),
             slow_run(

@@ -610,7 +610,7 @@ class ClosedBelt(ClosedPath):
         }[moves]
         # Where the next belt moves the shaft between them, that one comes first.
         holds = [moved_after(at, ctx) or held(out), *([] if by_shaft else [held(before)])]
-        joins = ("joined", f"taut {at}", *((held(before),) if by_shaft else ()))
+        joins = ("joined", *((held(before),) if by_shaft else ()))
         keys = (hub_key(self.driver.fixing), hub_key(self.driven.fixing))
         return [
             *countershaft(at, ctx),
