@@ -15,7 +15,7 @@ from .core.design.design import AxisDesign, changed, design_from
 from .core.design.riding import carrying
 from .core.evaluation.evaluate import evaluate, work_out
 from .core.machine.design import plan_from
-from .core.machine.work import Axes
+from .core.machine.work import Axes, Brought
 from .core.tuning.calibrating import Move, MovesReading
 from .core.tuning.reading import PluckReading, PushReading
 from .core.tuning.squaring import DiagonalsReading
@@ -255,6 +255,7 @@ def _printer(store: Store, machine: str, ids: dict[str, str]) -> None:
         bought.append(
             {
                 "what": what,
+                "shop": "By mail" if freight else "The ironmonger",
                 "shares": shares,
                 "price": price,
                 "freight": freight,
@@ -276,18 +277,49 @@ def _printer(store: Store, machine: str, ids: dict[str, str]) -> None:
         {"of": "Rail, linear rail", "length_mm": 1000.0, "count": 2},
         {"of": "Round tooth G 2 mm, 9 mm wide", "length_mm": 5000.0, "count": 1},
     ]
-    plan = plan_from({"budget": 420.0, "own": own, "bought": bought, "lengths": lengths})
+    placed = {
+        ids["Long way"]: {"x_mm": 575.0, "wide_mm": 120.0, "high_mm": 60.0},
+        ids["Head"]: {"y_mm": 300.0, "z_mm": 90.0, "wide_mm": 70.0, "high_mm": 60.0},
+        ids["Board"]: {"x_mm": 250.0, "y_mm": 300.0, "z_mm": -160.0, "wide_mm": 300.0, "high_mm": 300.0},
+    }
+    bodies = [
+        {"label": "Nozzle", "on": ids["Head"], "z_mm": -20.0, "high_mm": 40.0},
+        {
+            "label": "Clay tank",
+            "on": ids["Long way"],
+            "y_mm": -90.0,
+            "z_mm": 80.0,
+            "long_mm": 120.0,
+            "wide_mm": 110.0,
+            "high_mm": 200.0,
+        },
+        {"label": "Shelf upright", "x_mm": 600.0, "y_mm": 543.0, "z_mm": 150.0, "high_mm": 500.0},
+    ]
+    plan = plan_from(
+        {
+            "budget": 420.0,
+            "own": own,
+            "bought": bought,
+            "lengths": lengths,
+            "shops": [{"name": "By mail", "days": 9, "freight": 5.9}, {"name": "The ironmonger", "days": 1}],
+            "placed": placed,
+            "bodies": bodies,
+        }
+    )
     machines.save_plan(store, machine, found.version, plan)
 
 
 def _ordered(design: AxisDesign) -> AxisDesign:
     """With its parts as the parcels have them."""
     changes: dict[str, Any] = {}
+    run, _ = work_out(design, catalog.profiles())
+    wanted = {line.field: line.quantity for line in run.bill.lines}
     for _, lines, _, _, ordered, due, arrived in PARCELS:
         for axis, _, field in (x.partition(":") for x in lines):
             if axis == design.name:
-                days = {"in_stock": True} if arrived else {"ordered": ordered, "due": due}
-                changes |= {f"{field}.{name}": how for name, how in days.items()}
+                pieces, days = wanted[field], ("", "") if arrived else (ordered, due)
+                brought = Brought(pieces if arrived else 0.0, pieces, *days, checked=bool(arrived))
+                changes |= {f"{field}.{name}": how for name, how in brought.part(pieces).items()}
     return changed(design, changes) if changes else design
 
 

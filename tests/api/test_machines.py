@@ -153,6 +153,36 @@ def test_axis_shelf_and_machine_say_the_same_of_parts_and_money(client: TestClie
     assert shelf_row(client, printer)["sums"]["spend"] == pytest.approx(now["report"]["money"]["to_spend"])
 
 
+def test_the_order_of_an_axis_is_that_of_its_machine_with_own_steps(client: TestClient, printer: str) -> None:
+    found = get(client, printer)
+    ids = {a["name"]: a["key"] for a in found["report"]["axes"]}
+    design = client.get(f"/api/axes/{ids['Board']}").json()["design"]
+    answer = client.post(f"/api/axes/{ids['Board']}/work", json=design)
+    assert answer.status_code == 200, answer.text
+    board = answer.json()
+    keys = [s["key"] for s in board["work"]]
+    assert keys.index(":wire_the_cabinet") < keys.index("slow_run")
+    of_machine = [w["step"]["key"] for w in found["report"]["work"]]
+    places = [of_machine.index(k if k.startswith(":") else f"{ids['Board']}:{k}") for k in keys]
+    assert places == sorted(places), "in the machine's order"
+    (slow,) = [s for s in board["work"] if s["key"] == "slow_run"]
+    assert ":wire_the_cabinet" in slow["waits_for_steps"]
+    assert "end.screw" in board["by_parcel"]
+    # A change that is not saved yet counts.
+    ticked = {**design, "done": [*design["done"], {"step": "nut_tight", "day": TODAY}]}
+    now = client.post(f"/api/axes/{ids['Board']}/work", json=ticked).json()
+    assert next(s["now"] for s in now["work"] if s["key"] == "nut_tight") == "done"
+    # What rides says which steps of what carries it come first.
+    head = client.get(f"/api/axes/{ids['Head']}").json()["design"]
+    riding = client.post(f"/api/axes/{ids['Head']}/work", json=head).json()
+    assert any(x.startswith("Long way: ") for waits in riding["elsewhere"].values() for x in waits)
+    assert client.post("/api/axes/000000000000/work", json=design).status_code == 404
+
+
+def test_a_shop_says_when_a_parcel_would_come(client: TestClient, printer: str) -> None:
+    assert get(client, printer)["comes"] == {"By mail": "2026-12-07", "The ironmonger": "2026-11-29"}
+
+
 def test_the_bill_adds_up_in_cents(client: TestClient, printer: str) -> None:
     found = get(client, printer)["report"]
     answer = client.get(f"/api/machines/{printer}/bill", params={"today": TODAY})

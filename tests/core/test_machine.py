@@ -10,6 +10,8 @@ from typing import Any
 import pytest
 
 from crisp_cadence import catalog, demo
+from crisp_cadence.core.design.design import changed
+from crisp_cadence.core.evaluation.evaluate import work_out
 from crisp_cadence.core.ledger.errors import EntryError, TooLargeError
 from crisp_cadence.core.machine.design import (
     LARGEST_MACHINE,
@@ -22,7 +24,7 @@ from crisp_cadence.core.machine.design import (
     renamed,
 )
 from crisp_cadence.core.machine.report import MachineReport, machine_report
-from crisp_cadence.core.machine.work import Axes
+from crisp_cadence.core.machine.work import Axes, part_states
 
 PROFILES = catalog.profiles()
 TODAY = "2026-11-28"
@@ -70,11 +72,11 @@ def test_a_machine_goes_out_and_in_and_gives_the_same_report(name: str) -> None:
 def test_fields_of_later_versions_are_kept_wherever_they_stand() -> None:
     data = json.loads(dump_machine(machine(bought=[{"what": "Belt", "price": 3.0}])))
     data["paint"] = {"colour": "grey"}
-    data["bought"][0]["shop"] = "round the corner"
+    data["bought"][0]["colour"] = "green"
     data["axes"][0]["design"]["later"] = 1
     again = json.loads(dump_machine(machine_from(data)))
     assert again["paint"] == {"colour": "grey"}
-    assert again["bought"][0]["shop"] == "round the corner"
+    assert again["bought"][0]["colour"] == "green"
     assert again["axes"][0]["design"]["later"] == 1
     assert (
         json.loads(json.dumps(plan_of(machine_from(data)).model_dump(mode="json")))["paint"]["colour"]
@@ -238,7 +240,9 @@ def test_a_pack_is_shared_between_axes_and_here_when_it_has_come() -> None:
         found = report(machine(bought=[{**pack, **days}]))
         assert {state(found, s["line"]) for s in IDLERS} == {wanted}
         lacks = next(w.step for w in found.work if w.step.key == "Head:idler_on").waits_for_parts
-        assert ("Idler" in lacks) == ("arrived" not in days)
+        waits = [part for part in lacks if part.startswith("Idler")]
+        when = "due 2026-12-02" if "due" in days else "ordered 2026-11-01"
+        assert waits == ([] if "arrived" in days else [f"Idler ({when})"])
 
 
 def test_half_of_what_is_needed_is_not_enough() -> None:
@@ -246,6 +250,63 @@ def test_half_of_what_is_needed_is_not_enough() -> None:
     found = report(machine(bought=[{"what": "Four", "shares": some, "arrived": "2026-11-02"}]))
     (line,) = [x for x in found.lines if x.line == "Head:end.idler"]
     assert (line.state, line.came, line.quantity) == ("wanted", 4.0, 8.0)
+
+
+def test_a_line_stands_alike_on_the_machine_and_in_its_own_axis() -> None:
+    some = {"what": "Four", "shares": [{"line": "Head:end.idler", "quantity": 4.0}], "ordered": "2026-11-02"}
+    rest = {"what": "Four more", "shares": [{"line": "Head:end.idler", "quantity": 4.0}], "due": "2026-12-02"}
+    for bought, state, got, left in (
+        ([some], "wanted", 4.0, 0.5),
+        ([some, rest], "ordered", 0.0, 0.0),
+        ([{**some, "due": "2026-11-30"}, rest], "due", 0.0, 0.0),
+        ([{**some, "arrived": "2026-11-05"}, rest], "due", 0.0, 0.0),
+        ([{**some, "arrived": "2026-11-05"}], "wanted", 4.0, 0.5),
+        ([{**some, "arrived": "2026-11-05"}, {**rest, "arrived": "2026-12-01"}], "arrived", 0.0, 0.0),
+    ):
+        whole = machine(bought=bought)
+        axes = Axes(whole, PROFILES)
+        parts = part_states(axes, plan_of(machine()))
+        design = changed(
+            axes.axes["Head"].design,
+            {f"end.idler.{name}": how for name, how in parts["Head:end.idler"].items()},
+        )
+        (own,) = [b for b in work_out(design, PROFILES)[0].bill.lines if b.field == "end.idler"]
+        (line,) = [x for x in report(whole).lines if x.line == "Head:end.idler"]
+        assert line.state == state
+        assert own.got == got
+        assert own.to_buy == (state == "wanted")
+        assert own.to_spend == line.to_spend == pytest.approx(left * (own.total or 0.0))
+        assert (own.ordered, own.due) == (line.ordered, line.due)
+
+
+def test_what_is_bought_for_one_motor_is_not_enough_for_two() -> None:
+    one = {
+        "what": "Motor",
+        "shares": [{"line": "Long way:chain.0", "quantity": 1.0}],
+        "arrived": "2026-11-02",
+    }
+    axes = Axes(machine(bought=[one]), PROFILES)
+    (state,) = part_states(axes, plan_of(machine())).values()
+    assert state["in_stock"]
+    design = changed(axes.axes["Long way"].design, {f"chain.0.{name}": how for name, how in state.items()})
+    two = changed(design, {"sides.kind": "two motors"})
+    lines = {b.field: b for b in work_out(two, PROFILES)[0].bill.lines}
+    assert (lines["chain.0"].quantity, lines["chain.0"].got, lines["chain.0"].in_stock) == (2, 1.0, False)
+    assert lines["chain.0"].to_spend == pytest.approx((lines["chain.0"].total or 0.0) / 2)
+
+
+def test_only_what_changed_of_the_parcels_is_written_into_the_axes() -> None:
+    bought = [{"what": "Motor", "shares": [{"line": "Board:chain.0"}], "ordered": "2026-11-02"}]
+    with_it = machine(bought=bought)
+    axes = Axes(with_it, PROFILES)
+    assert part_states(axes, plan_of(with_it)) == {}, "a tick of the maker's stays"
+    gone = part_states(Axes(machine(), PROFILES), plan_of(with_it))
+    assert gone == {"Board:chain.0": {"in_stock": False, "ordered": "", "due": "", "got": 0.0}}
+
+
+def test_a_line_that_had_another_name_is_found_again() -> None:
+    bought = [{"what": "Shaft", "shares": [{"line": "Head:sides"}, {"line": "Head:aim.brake_n"}]}]
+    assert [s.line for s in machine(bought=bought).bought[0].shares] == ["Head:sides.shaft", "Head:aim.brake"]
 
 
 def test_what_could_be_done_grows_with_each_delivery_and_late_ones_bring_nothing_yet() -> None:
@@ -271,6 +332,7 @@ def test_what_could_be_done_grows_with_each_delivery_and_late_ones_bring_nothing
         ({"holds": 0.0}, "bought.0.holds", "less than this can be"),
         ({"holds": 5.0, "shares": IDLERS}, "bought.0.shares", "more is shared out"),
         ({"ordered": "tomorrow"}, "bought.0.ordered", "pattern"),
+        ({"shop": 3}, "bought.0.shop", ""),
     ],
 )
 def test_a_purchase_that_cannot_be_is_refused_where_it_is_wrong(
@@ -283,6 +345,13 @@ def test_a_purchase_that_cannot_be_is_refused_where_it_is_wrong(
 
 
 # ---- money, supplies, drawing ------------------------------------------------------------------------------
+
+
+def test_a_shop_is_listed_once_and_takes_whole_days() -> None:
+    post = {"name": "By mail", "days": 9}
+    assert refused(shops=[post, post])[:2] == ("shops.1.name", "By mail is listed already")
+    assert refused(shops=[{**post, "days": 500}])[0] == "shops.0.days"
+    assert machine(shops=[post]).shops[0].freight == 0.0
 
 
 def test_each_axis_pays_its_part_of_a_parcel_to_the_cent_and_all_parts_make_the_whole() -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import os
 import random
 import re
@@ -340,12 +341,78 @@ def test_steps_that_cannot_be_put_in_order_are_named() -> None:
 
 
 def test_a_step_says_what_it_takes() -> None:
-    run, _ = work_out(demo.designs()["seed-shuttle-lift"], PROFILES)
-    got = {s.key: s for s in run.report([run]).work}
-    assert got["motor_on"].tools == ("2.5 mm hex key",), "M3 of this frame by ISO 4762"
+    bare = work_of(demo.designs()["glaze-bench-pass"])
+    assert bare["motor_on"].tools == ("2.5 mm hex key",), "M3 of this frame by ISO 4762"
+    got = work_of(demo.designs()["seed-shuttle-lift"])
+    assert got["motor_on"].tools == ("hex keys",), "its gearbox is bolted on, and nobody has said by what"
     assert got["motor_on"].parts == ("Stepper NEMA 17 × 40",)
     assert got["gearbox_collar"].side
     assert all(s.tools or not s.state for s in got.values() if s.state in ("tightened", "locked"))
+
+
+# ---- what sits before the bolts ----------------------------------------------------------------------------
+
+
+def work_of(design: AxisDesign) -> dict[str, PlannedStep]:
+    run, runs = work_out(design, PROFILES)
+    return {s.key: s for s in run.report(runs).work}
+
+
+def direct(teeth: int, tensioner: str = "slotted idler", frame: str = "NEMA 17") -> AxisDesign:
+    """A loop whose pulley sits on the motor's own shaft: 2 mm, round teeth."""
+    return changed(
+        begin("carriage_loop", "Direct"),
+        {"chain.0.frame": frame, "end.pulley.teeth": teeth, "end.tensioner.kind": tensioner},
+    )
+
+
+@pytest.mark.parametrize(
+    ("teeth", "order", "says"),
+    [
+        # NEMA 17: bolts on ⌀ 43.8, boss ⌀ 22, key 2.5; a pulley of 2 mm with flanges has a rim of 2·z/π + 3.39.
+        (20, ("pulley_on", "motor_on", "motor_tight"), "leaves the key 12 mm of room"),
+        (40, ("motor_on", "pulley_on", "motor_tight"), "the hole for its boss is ⌀ 22 mm only"),
+        (60, ("motor_on", "motor_tight", "pulley_on"), "stands over the bolts: they are tightened before"),
+    ],
+)
+def test_a_pulley_that_passes_no_hole_or_hides_the_bolts_goes_on_later(
+    teeth: int, order: tuple[str, ...], says: str
+) -> None:
+    got = work_of(direct(teeth))
+    keys = list(got)
+    assert sorted(order, key=keys.index) == list(order)
+    assert says in got["motor_on"].access
+
+
+def test_a_motor_that_is_moved_behind_a_wide_pulley_asks_for_another_way_to_its_bolts() -> None:
+    got = work_of(direct(60, "slotted motor plate"))
+    assert "bore holes for the key through its web" in got["motor_on"].access
+    assert list(got).index("motor_on") < list(got).index("pulley_on")
+    assert "leaves the key" in work_of(direct(60, "slotted motor plate", "NEMA 23"))["motor_on"].access
+
+
+def test_what_it_rests_on_can_be_opened() -> None:
+    run, runs = work_out(direct(20), PROFILES)
+    found = {q.key: q for q in run.report(runs).results}
+    assert found["reach.rim"].value == pytest.approx(40 / math.pi - 0.508 + 2 * 1.45 + 1)
+    assert found["reach.bolts"].value == pytest.approx(
+        31 / math.sqrt(2) - found["reach.rim"].n / 2 - 2.5 / math.sqrt(3)
+    )
+
+
+@pytest.mark.parametrize("design", [*demo.designs().values(), *random_designs()[:60]], ids=lambda d: d.name)
+def test_whatever_is_on_the_bill_is_fitted_by_a_step(design: AxisDesign) -> None:
+    run, _ = work_out(design, PROFILES)
+    fitted = {part for step in run.steps for part in step.needs}
+    assert {line.field for line in run.bill.lines if not line.field.startswith("extras.")} <= fitted
+
+
+def test_a_brake_is_fitted_and_tried_before_the_first_run() -> None:
+    got = work_of(changed(demo.designs()["seed-shuttle-lift"], {"aim.brake_n": 60.0}))
+    keys = list(got)
+    assert keys.index("motor_on") < keys.index("brake_on") < keys.index("slow_run")
+    assert "Brake" in got["brake_on"].parts
+    assert "brake_on" not in work_of(demo.designs()["seed-shuttle-lift"])
 
 
 # ---- ticks ------------------------------------------------------------------------------------------------

@@ -96,7 +96,7 @@ def test_what_is_proposed_for_an_aim_holds_and_fits_and_is_no_larger_than_it_mus
         assert holds(report), report.in_words
         assert (proposal.verdict, proposal.in_words) == (report.verdict, report.in_words)
         assert proposal.money == pytest.approx(report.value("bill.spend"))
-        asked_for = proposal.design.aim.model_copy(update={"brake_n": None, "brake_price": None})
+        asked_for = proposal.design.aim.model_copy(update={"brake_n": None, "brake": design.aim.brake})
         assert asked_for == design.aim, "the aim is met as it was asked"
         assert len({p.reason for p in found.found}) == len(found.found)
         fits_together(proposal)

@@ -388,7 +388,7 @@ def test_a_brake_holds_beside_the_detent() -> None:
     assert line.typical
     assert line.price_each == rounded(30 + 5 * torque)
     assert not [b for b in plain.bill if b.what == "Brake"]
-    own = of(design, {"aim.brake_n": 100.0, "aim.brake_price": 21.0})
+    own = of(design, {"aim.brake_n": 100.0, "aim.brake.price": 21.0})
     assert next(b for b in own.bill if b.what == "Brake").total == 21.0
 
 

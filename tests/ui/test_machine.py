@@ -167,3 +167,82 @@ def test_order_and_bill_print_without_the_frame_of_the_page(
     # Nothing runs off the sheet: what is printed is no wider than the paper between its margins.
     page.set_viewport_size({"width": round(width_mm / 25.4 * 96) - 80, "height": 1000})
     assert page.evaluate("document.documentElement.scrollWidth <= document.documentElement.clientWidth")
+
+
+def test_what_takes_up_room_is_entered_and_checked_along_the_travels(
+    page: Page, own_demo: Running, printer: str
+) -> None:
+    upright = page.locator('[data-passing="One rail of Head, Shelf upright"]')
+    expect(upright).to_contain_text("tight")
+    expect(upright).to_contain_text("3 mm")
+    assert page.locator('[data-body="Nozzle"]').count() == 2, "drawn from above and from the side"
+
+    # It is moved away: there is room.
+    page.get_by_text("Columns, frame, tools").click()
+    page.get_by_role("button", name="Change Shelf upright").click()
+    page.locator('[data-free="body y_mm"]').fill("24 in")
+    page.get_by_role("button", name="Keep it").click()
+    expect(page.locator('[data-passing][data-verdict="tight"]')).to_have_count(0)
+
+    # A lamp in the way of the board's carriage is told, as is where, and what the machine makes of it.
+    page.get_by_label("What", exact=True).fill("Lamp")
+    page.locator('[data-free="body x_mm"]').fill("250")
+    page.locator('[data-free="body y_mm"]').fill("300")
+    page.locator('[data-free="body z_mm"]').fill("-300")
+    page.get_by_role("button", name="Add it").click()
+    hit = page.locator('[data-passing="Carriage of Board, Lamp"]')
+    expect(hit).to_contain_text("short")
+    expect(hit).to_contain_text("while Board stands")
+    expect(page.get_by_role("heading", level=1).locator("..")).to_contain_text("are in each other's way")
+    (board,) = [a for m in own_demo.ask("/shelf") for a in m["axes"] if a["name"] == "Board"]
+    page.goto(f"{own_demo.url}/axis/{board['id']}/build")
+    settled(page)
+    expect(page.locator('[data-work="hand_run"]')).to_contain_text("in each other's way")
+
+    # Out again; an axis that is placed by nobody is said to be assumed.
+    page.get_by_role("link", name="Clay printer").click()
+    page.get_by_text("Columns, frame, tools").click()
+    page.get_by_role("button", name="Take out Lamp").click()
+    expect(hit).to_have_count(0)
+    page.get_by_text("Where each axis lies").click()
+    page.get_by_role("button", name="As assumed again").click()
+    expect(page.get_by_text("Place or size of Board is assumed").first).to_be_visible()
+    page.locator('[data-free="x_mm of Board"]').fill("-2000")
+    page.locator('[data-free="wide_mm of Board"]').fill("300")
+    page.locator('[data-free="high_mm of Board"]').fill("300")
+    page.get_by_role("button", name="It lies there").click()
+    expect(page.get_by_text("Place or size of Board is assumed")).to_have_count(0)
+
+
+def test_own_steps_stand_in_the_axis_that_they_touch(page: Page, own_demo: Running, printer: str) -> None:
+    (board,) = [a for m in own_demo.ask("/shelf") for a in m["axes"] if a["name"] == "Board"]
+    page.goto(f"{own_demo.url}/axis/{board['id']}/build")
+    settled(page)
+    wiring = page.locator('[data-work=":wire_the_cabinet"]')
+    expect(wiring).to_contain_text("own step")
+    number = (wiring.locator("span").first.text_content() or "").strip()
+    expect(page.locator('[data-work="slow_run"]')).to_contain_text(f"{number}")
+    expect(page.locator("[data-bill]").filter(has_text="Lead screw").get_by_role("checkbox")).to_be_disabled()
+    wiring.get_by_role("checkbox").click()
+    expect(wiring).to_contain_text("done 20")
+    page.get_by_role("link", name="Clay printer").click()
+    expect(page.locator('[data-work=":wire_the_cabinet"]')).to_have_count(0)  # done, and folded away
+
+
+def test_a_shop_fills_in_freight_and_day(page: Page, printer: str) -> None:
+    page.get_by_text("Shops, and how long they take").click()
+    page.get_by_label("Shop", exact=True).fill("Next door")
+    page.get_by_label("Days until it comes").fill("3")
+    page.get_by_label("Freight of a parcel").fill("1.5")
+    page.get_by_role("button", name="Add this shop").click()
+    shop = page.locator('[data-shop="Next door"]')
+    expect(shop).to_contain_text("ordered today here on")
+    day = re.search(r"here on (\S+);", shop.text_content() or "")
+    assert day
+    page.locator("[data-state=wanted]").first.get_by_role("checkbox").check()
+    page.get_by_label("From", exact=True).select_option("Next door")
+    expect(page.get_by_label("Due on")).to_have_value(day[1])
+    page.get_by_role("button", name="Ordered today").click()
+    parcel = page.locator("[data-parcel]").filter(has_text="from Next door")
+    expect(parcel).to_contain_text(day[1])
+    expect(parcel).to_contain_text("1.50")

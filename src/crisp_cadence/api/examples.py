@@ -98,6 +98,7 @@ BODIES: dict[tuple[str, str], Any] = {
     ("put", "/axes/{axis_id}"): {"base_version": 1, "design": DESIGN, "why": ""},
     ("put", "/axes/{axis_id}/rides"): {"on": None},
     ("post", "/axes/{axis_id}/restore"): {"base_version": 2, "number": 1},
+    ("post", "/axes/{axis_id}/work"): DESIGN,
     ("post", "/axes/{axis_id}/log"): {"on_date": "2026-05-01", "kind": "tension", "says": "After the first week.", "cost": None, "reading": PLUCK},
     ("post", "/drawer"): {"kind": "washer", "name": "Shim of brass", "data": {"diameter_mm": 5.0, "thickness_mm": 0.2}, "quantity": 12, "price": 0.05},
     ("put", "/drawer/{key}"): {"base_version": 0, "quantity": 40, "price": 0.02},

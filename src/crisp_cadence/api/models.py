@@ -404,7 +404,9 @@ class BackAnswer(BaseModel):
 
 
 class MachineAnswer(BaseModel):
-    """A machine worked out, with its plan as it is stored; `unread` are axes that cannot be read."""
+    """A machine worked out, with its plan as it is stored; `comes` says by shop on which day a parcel comes
+    that is ordered today, `unread` are axes that cannot be read.
+    """
 
     id: str
     name: str
@@ -412,6 +414,7 @@ class MachineAnswer(BaseModel):
     version: int
     plan: MachinePlan
     report: MachineReport
+    comes: dict[str, str]
     unread: list[str]
 
 

@@ -17,7 +17,8 @@ def bill_csv(report: MachineReport) -> str:
         rows.append((p.day, p.what, p.axis, "paid", None, "", *paid, spare, money.currency))
     for x in report.lines:
         if x.state == "wanted":
-            price = None if x.total is None else f"{x.total:.2f}"
+            price = None if x.to_spend is None else f"{x.to_spend:.2f}"
             state = "typical price" if x.typical else "to buy"
-            rows.append(("", x.what, x.axis, state, x.quantity, x.unit, price, None, "", money.currency))
+            left = x.quantity - x.came - x.coming
+            rows.append(("", x.what, x.axis, state, left, x.unit, price, None, "", money.currency))
     return sheet(HEAD, rows)

@@ -71,7 +71,7 @@ def whole(store: Store, machine_id: str) -> Whole:
     return Whole(row["version"], file, tuple(unread))
 
 
-States = Mapping[str, Mapping[str, bool | str]]
+States = Mapping[str, Mapping[str, bool | str | float]]
 
 
 def save_plan(

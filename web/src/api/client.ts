@@ -67,6 +67,7 @@ export type Turned = Schemas["Turned"];
 export type Thinned = Schemas["Thinned"];
 export type Taken = Schemas["Taken"];
 export type MachineAnswer = Schemas["MachineAnswer"];
+export type InMachine = Schemas["InMachine"];
 export type MachinePlan = Schemas["MachinePlan-Output"];
 export type Purchase = Schemas["Purchase-Output"];
 export type OwnStep = Schemas["OwnStep"];

@@ -850,6 +850,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/axes/{axis_id}/work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Axis Work
+         * @description The order of work of an axis within its machine, with a design of it that is not saved yet: the maker's
+         *     own steps stand in it, and what other axes have to be done with first.
+         */
+        post: operations["axis_work"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/tick": {
         parameters: {
             query?: never;
@@ -1377,10 +1398,20 @@ export interface components {
              */
             brake_n?: number | null;
             /**
-             * Price of the brake
-             * @description Each; leave empty if you don't know it yet.
+             * Brake, as bought
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "ordered": "",
+             *       "due": "",
+             *       "got": 0,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       }
+             *     }
              */
-            brake_price?: number | null;
+            brake: components["schemas"]["Bought"];
             /**
              * Smallest step wanted
              * @description As fine as you would notice: 0.1 for plotting and cutting, 0.02 for milling.
@@ -1616,6 +1647,17 @@ export interface components {
              *       "push_speed_mm_s": 20,
              *       "hold_n": 0,
              *       "slope_deg": 0,
+             *       "brake": {
+             *         "due": "",
+             *         "got": 0,
+             *         "in_stock": false,
+             *         "label": "",
+             *         "ordered": "",
+             *         "source": {
+             *           "kind": "estimate",
+             *           "note": ""
+             *         }
+             *       },
              *       "resolution_mm": 0.1,
              *       "error_mm": 0.3,
              *       "currency": "€",
@@ -1657,7 +1699,18 @@ export interface components {
              *       "offset_mm": 100,
              *       "guide_length_mm": 100,
              *       "guided_by": "both rails",
-             *       "shaft_mm": 8
+             *       "shaft_mm": 8,
+             *       "shaft": {
+             *         "due": "",
+             *         "got": 0,
+             *         "in_stock": false,
+             *         "label": "",
+             *         "ordered": "",
+             *         "source": {
+             *           "kind": "estimate",
+             *           "note": ""
+             *         }
+             *       }
              *     }
              */
             sides: components["schemas"]["Sides"];
@@ -1819,9 +1872,10 @@ export interface components {
         /**
          * Bar
          * @description An axis where it lies: its fixed part and what moves on it as boxes (from, to) along x, y and z, mm,
-         *     with what moves in the middle of its travel; it goes `way` by `travel_mm` in all. `carried_by` are the
-         *     axes beneath, the next one first: what moves there moves this one too. Crossed belts go `across_mm`
-         *     as well.
+         *     with what moves in the middle of its travel; it goes `way` by `travel_mm` in all, and `over_mm` more at
+         *     either end before it meets its stop. `carried_by` are the axes beneath, the next one first: what moves
+         *     there moves this one too. On the beam of crossed belts a head, `head_mm` wide, goes `across_mm` as well. `placed` tells that the maker has said
+         *     where it lies and how large its carriage is, `section` that the rail's own section is known.
          */
         Bar: {
             /** Key */
@@ -1874,6 +1928,26 @@ export interface components {
              * @default 0
              */
             across_mm: number;
+            /**
+             * Over Mm
+             * @default 0
+             */
+            over_mm: number;
+            /**
+             * Placed
+             * @default false
+             */
+            placed: boolean;
+            /**
+             * Section
+             * @default false
+             */
+            section: boolean;
+            /**
+             * Head Mm
+             * @default 0
+             */
+            head_mm: number;
         };
         /**
          * Belt
@@ -1908,6 +1982,12 @@ export interface components {
              * @default
              */
             due: string;
+            /**
+             * Pieces here or on their way
+             * @description As the machine's parcels have them; fewer than are wanted, and the rest is to buy.
+             * @default 0
+             */
+            got: number;
             /**
              * @default {
              *       "kind": "estimate",
@@ -2140,6 +2220,58 @@ export interface components {
              * @default
              */
             due: string;
+            /**
+             * Got
+             * @default 0
+             */
+            got: number;
+        };
+        /**
+         * Body
+         * @description A thing that takes up room: a column, a frame member, a tool; as a box around it.
+         */
+        Body: {
+            /** What */
+            label: string;
+            /**
+             * Moves with
+             * @description An axis of the machine; empty: it stands still.
+             * @default
+             */
+            on: string;
+            /**
+             * x
+             * @description Its middle from that of the carriage, or from zero.
+             * @default 0
+             */
+            x_mm: number;
+            /**
+             * y
+             * @default 0
+             */
+            y_mm: number;
+            /**
+             * z
+             * @default 0
+             */
+            z_mm: number;
+            /**
+             * Size along x
+             * @default 30
+             */
+            long_mm: number;
+            /**
+             * Size along y
+             * @default 30
+             */
+            wide_mm: number;
+            /**
+             * Size along z
+             * @default 30
+             */
+            high_mm: number;
+        } & {
+            [key: string]: unknown;
         };
         /**
          * Bought
@@ -2175,6 +2307,12 @@ export interface components {
              * @default
              */
             due: string;
+            /**
+             * Pieces here or on their way
+             * @description As the machine's parcels have them; fewer than are wanted, and the rest is to buy.
+             * @default 0
+             */
+            got: number;
             /**
              * @default {
              *       "kind": "estimate",
@@ -2300,6 +2438,7 @@ export interface components {
              *       "in_stock": false,
              *       "ordered": "",
              *       "due": "",
+             *       "got": 0,
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -2316,6 +2455,7 @@ export interface components {
              *       "in_stock": false,
              *       "ordered": "",
              *       "due": "",
+             *       "got": 0,
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -2345,6 +2485,7 @@ export interface components {
              *       "in_stock": false,
              *       "ordered": "",
              *       "due": "",
+             *       "got": 0,
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -2363,6 +2504,7 @@ export interface components {
              *       "in_stock": false,
              *       "ordered": "",
              *       "due": "",
+             *       "got": 0,
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -2425,6 +2567,7 @@ export interface components {
              *       "in_stock": false,
              *       "ordered": "",
              *       "due": "",
+             *       "got": 0,
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -2584,6 +2727,12 @@ export interface components {
              */
             due: string;
             /**
+             * Pieces here or on their way
+             * @description As the machine's parcels have them; fewer than are wanted, and the rest is to buy.
+             * @default 0
+             */
+            got: number;
+            /**
              * @default {
              *       "kind": "estimate",
              *       "note": ""
@@ -2672,6 +2821,12 @@ export interface components {
              */
             due: string;
             /**
+             * Pieces here or on their way
+             * @description As the machine's parcels have them; fewer than are wanted, and the rest is to buy.
+             * @default 0
+             */
+            got: number;
+            /**
              * @default {
              *       "kind": "estimate",
              *       "note": ""
@@ -2695,6 +2850,7 @@ export interface components {
              *       "in_stock": false,
              *       "ordered": "",
              *       "due": "",
+             *       "got": 0,
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -2711,6 +2867,7 @@ export interface components {
              *       "in_stock": false,
              *       "ordered": "",
              *       "due": "",
+             *       "got": 0,
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -2740,6 +2897,7 @@ export interface components {
              *       "in_stock": false,
              *       "ordered": "",
              *       "due": "",
+             *       "got": 0,
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -2832,6 +2990,7 @@ export interface components {
              *       "in_stock": false,
              *       "ordered": "",
              *       "due": "",
+             *       "got": 0,
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -2919,6 +3078,12 @@ export interface components {
              * @default
              */
             due: string;
+            /**
+             * Pieces here or on their way
+             * @description As the machine's parcels have them; fewer than are wanted, and the rest is to buy.
+             * @default 0
+             */
+            got: number;
             /**
              * @default {
              *       "kind": "estimate",
@@ -3102,6 +3267,12 @@ export interface components {
              */
             due: string;
             /**
+             * Pieces here or on their way
+             * @description As the machine's parcels have them; fewer than are wanted, and the rest is to buy.
+             * @default 0
+             */
+            got: number;
+            /**
              * @default {
              *       "kind": "estimate",
              *       "note": ""
@@ -3185,6 +3356,7 @@ export interface components {
              *       "in_stock": false,
              *       "ordered": "",
              *       "due": "",
+             *       "got": 0,
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -3201,6 +3373,7 @@ export interface components {
              *       "in_stock": false,
              *       "ordered": "",
              *       "due": "",
+             *       "got": 0,
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -3230,6 +3403,7 @@ export interface components {
              *       "in_stock": false,
              *       "ordered": "",
              *       "due": "",
+             *       "got": 0,
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -3248,6 +3422,7 @@ export interface components {
              *       "in_stock": false,
              *       "ordered": "",
              *       "due": "",
+             *       "got": 0,
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -3285,6 +3460,7 @@ export interface components {
              *       "in_stock": false,
              *       "ordered": "",
              *       "due": "",
+             *       "got": 0,
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -3625,6 +3801,12 @@ export interface components {
              */
             due: string;
             /**
+             * Pieces here or on their way
+             * @description As the machine's parcels have them; fewer than are wanted, and the rest is to buy.
+             * @default 0
+             */
+            got: number;
+            /**
              * @default {
              *       "kind": "estimate",
              *       "note": ""
@@ -3709,6 +3891,7 @@ export interface components {
              *       "in_stock": false,
              *       "ordered": "",
              *       "due": "",
+             *       "got": 0,
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -3722,6 +3905,7 @@ export interface components {
              *       "in_stock": false,
              *       "ordered": "",
              *       "due": "",
+             *       "got": 0,
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -3881,6 +4065,12 @@ export interface components {
              * @default
              */
             due: string;
+            /**
+             * Pieces here or on their way
+             * @description As the machine's parcels have them; fewer than are wanted, and the rest is to buy.
+             * @default 0
+             */
+            got: number;
             /**
              * @default {
              *       "kind": "estimate",
@@ -4108,6 +4298,12 @@ export interface components {
              */
             due: string;
             /**
+             * Pieces here or on their way
+             * @description As the machine's parcels have them; fewer than are wanted, and the rest is to buy.
+             * @default 0
+             */
+            got: number;
+            /**
              * @default {
              *       "kind": "estimate",
              *       "note": ""
@@ -4241,6 +4437,12 @@ export interface components {
              * @default
              */
             due: string;
+            /**
+             * Pieces here or on their way
+             * @description As the machine's parcels have them; fewer than are wanted, and the rest is to buy.
+             * @default 0
+             */
+            got: number;
             /**
              * @default {
              *       "kind": "estimate",
@@ -4578,6 +4780,12 @@ export interface components {
              */
             due: string;
             /**
+             * Pieces here or on their way
+             * @description As the machine's parcels have them; fewer than are wanted, and the rest is to buy.
+             * @default 0
+             */
+            got: number;
+            /**
              * @default {
              *       "kind": "estimate",
              *       "note": ""
@@ -4663,6 +4871,22 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * InMachine
+         * @description The order of work of one axis as its machine has it: its own steps, and those of the maker's that touch
+         *     it (":key"), in the machine's order. `elsewhere` says by step what else of the machine has to be done
+         *     first; `by_parcel` names the lines of its bill that have come with a parcel.
+         */
+        InMachine: {
+            /** Work */
+            work: components["schemas"]["PlannedStep"][];
+            /** Elsewhere */
+            elsewhere: {
+                [key: string]: string[];
+            };
+            /** By Parcel */
+            by_parcel: string[];
+        };
+        /**
          * Induction
          * @description Induction motor on the mains: one speed, less a little slip.
          */
@@ -4695,6 +4919,12 @@ export interface components {
              * @default
              */
             due: string;
+            /**
+             * Pieces here or on their way
+             * @description As the machine's parcels have them; fewer than are wanted, and the rest is to buy.
+             * @default 0
+             */
+            got: number;
             /**
              * @default {
              *       "kind": "estimate",
@@ -4809,6 +5039,7 @@ export interface components {
              *       "in_stock": false,
              *       "ordered": "",
              *       "due": "",
+             *       "got": 0,
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -4959,6 +5190,12 @@ export interface components {
              * @default
              */
             due: string;
+            /**
+             * Pieces here or on their way
+             * @description As the machine's parcels have them; fewer than are wanted, and the rest is to buy.
+             * @default 0
+             */
+            got: number;
             /**
              * @default {
              *       "kind": "estimate",
@@ -5133,7 +5370,8 @@ export interface components {
         };
         /**
          * MachineAnswer
-         * @description A machine worked out, with its plan as it is stored; `unread` are axes that cannot be read.
+         * @description A machine worked out, with its plan as it is stored; `comes` says by shop on which day a parcel comes
+         *     that is ordered today, `unread` are axes that cannot be read.
          */
         MachineAnswer: {
             /** Id */
@@ -5146,6 +5384,10 @@ export interface components {
             version: number;
             plan: components["schemas"]["MachinePlan-Output"];
             report: components["schemas"]["MachineReport"];
+            /** Comes */
+            comes: {
+                [key: string]: string;
+            };
             /** Unread */
             unread: string[];
         };
@@ -5161,7 +5403,8 @@ export interface components {
         };
         /**
          * MachineLine
-         * @description A line of a bill in the machine's order list: how many are wanted, how many came, and how it stands.
+         * @description A line of a bill in the machine's order list: how many are wanted, came and are on their way, what is
+         *     still to spend on it, and how it stands.
          */
         MachineLine: {
             /** Line */
@@ -5182,6 +5425,10 @@ export interface components {
             typical: boolean;
             /** Came */
             came: number;
+            /** Coming */
+            coming: number;
+            /** To Spend */
+            to_spend: number | null;
             /**
              * State
              * @enum {string}
@@ -5216,6 +5463,23 @@ export interface components {
                 [key: string]: "x" | "y" | "z";
             };
             /**
+             * Where each axis lies
+             * @default {}
+             */
+            placed: {
+                [key: string]: components["schemas"]["Place"];
+            };
+            /**
+             * What takes up room
+             * @default []
+             */
+            bodies: components["schemas"]["Body"][];
+            /**
+             * Least room wanted between them
+             * @default 5
+             */
+            apart_mm: number;
+            /**
              * Own steps
              * @default []
              */
@@ -5225,6 +5489,11 @@ export interface components {
              * @default []
              */
             moved: components["schemas"]["Moved"][];
+            /**
+             * Shops
+             * @default []
+             */
+            shops: components["schemas"]["Shop"][];
             /**
              * What was ordered
              * @default []
@@ -5270,6 +5539,23 @@ export interface components {
                 [key: string]: "x" | "y" | "z";
             };
             /**
+             * Where each axis lies
+             * @default {}
+             */
+            placed: {
+                [key: string]: components["schemas"]["Place"];
+            };
+            /**
+             * What takes up room
+             * @default []
+             */
+            bodies: components["schemas"]["Body"][];
+            /**
+             * Least room wanted between them
+             * @default 5
+             */
+            apart_mm: number;
+            /**
              * Own steps
              * @default []
              */
@@ -5279,6 +5565,11 @@ export interface components {
              * @default []
              */
             moved: components["schemas"]["Moved"][];
+            /**
+             * Shops
+             * @default []
+             */
+            shops: components["schemas"]["Shop"][];
             /**
              * What was ordered
              * @default []
@@ -5324,6 +5615,10 @@ export interface components {
             drawn: components["schemas"]["Bar"][];
             /** Areas */
             areas: components["schemas"]["Area"][];
+            /** Bodies */
+            bodies: components["schemas"]["Solid"][];
+            /** Passings */
+            passings: components["schemas"]["Passing"][];
             /** Work */
             work: components["schemas"]["MachineStep"][];
             /** Until */
@@ -5989,6 +6284,70 @@ export interface components {
             };
         };
         /**
+         * Passing
+         * @description Two things that move past each other: the least room between them, mm (below nothing: how far they run
+         *     into each other), the direction in which it is, and what to do. `axes` move one of them and not the other;
+         *     `taken` are the axes whose place or size is assumed.
+         */
+        Passing: {
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+            /** Room Mm */
+            room_mm: number;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "x" | "y" | "z";
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "holds" | "tight" | "short";
+            /** Says */
+            says: string;
+            /** Axes */
+            axes: string[];
+            /** Taken */
+            taken: string[];
+        };
+        /**
+         * Place
+         * @description Where an axis lies: the middle of its carriage from the middle of the carriage beneath, both in mid
+         *     travel, or from the machine's zero; and how large the carriage is with all that sticks out.
+         */
+        Place: {
+            /**
+             * x
+             * @default 0
+             */
+            x_mm: number;
+            /**
+             * y
+             * @default 0
+             */
+            y_mm: number;
+            /**
+             * z
+             * @default 0
+             */
+            z_mm: number;
+            /**
+             * Carriage, across the travel
+             * @description Level. Empty: as it is drawn.
+             */
+            wide_mm?: number | null;
+            /**
+             * Carriage, the third way
+             * @description Its height, unless it goes upwards.
+             */
+            high_mm?: number | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * Placement
          * @description Where the motor of a closed stage may sit, with what it asks and what it brings.
          */
@@ -6379,6 +6738,12 @@ export interface components {
              */
             due: string;
             /**
+             * Pieces here or on their way
+             * @description As the machine's parcels have them; fewer than are wanted, and the rest is to buy.
+             * @default 0
+             */
+            got: number;
+            /**
              * @default {
              *       "kind": "estimate",
              *       "note": ""
@@ -6469,6 +6834,11 @@ export interface components {
             /** What */
             what: string;
             /**
+             * From
+             * @default
+             */
+            shop: string;
+            /**
              * For these lines
              * @default []
              */
@@ -6530,6 +6900,11 @@ export interface components {
         "Purchase-Output": {
             /** What */
             what: string;
+            /**
+             * From
+             * @default
+             */
+            shop: string;
             /**
              * For these lines
              * @default []
@@ -6671,6 +7046,7 @@ export interface components {
              *       "in_stock": false,
              *       "ordered": "",
              *       "due": "",
+             *       "got": 0,
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -6684,6 +7060,7 @@ export interface components {
              *       "in_stock": false,
              *       "ordered": "",
              *       "due": "",
+             *       "got": 0,
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -6949,6 +7326,7 @@ export interface components {
              *       "in_stock": false,
              *       "ordered": "",
              *       "due": "",
+             *       "got": 0,
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -6965,6 +7343,7 @@ export interface components {
              *       "in_stock": false,
              *       "ordered": "",
              *       "due": "",
+             *       "got": 0,
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -6994,6 +7373,7 @@ export interface components {
              *       "in_stock": false,
              *       "ordered": "",
              *       "due": "",
+             *       "got": 0,
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -7012,6 +7392,7 @@ export interface components {
              *       "in_stock": false,
              *       "ordered": "",
              *       "due": "",
+             *       "got": 0,
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -7043,6 +7424,7 @@ export interface components {
              *       "in_stock": false,
              *       "ordered": "",
              *       "due": "",
+             *       "got": 0,
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -7222,6 +7604,12 @@ export interface components {
              * @default
              */
             due: string;
+            /**
+             * Pieces here or on their way
+             * @description As the machine's parcels have them; fewer than are wanted, and the rest is to buy.
+             * @default 0
+             */
+            got: number;
             /**
              * @default {
              *       "kind": "estimate",
@@ -7620,6 +8008,7 @@ export interface components {
              *       "in_stock": false,
              *       "ordered": "",
              *       "due": "",
+             *       "got": 0,
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -7633,6 +8022,7 @@ export interface components {
              *       "in_stock": false,
              *       "ordered": "",
              *       "due": "",
+             *       "got": 0,
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -7823,6 +8213,12 @@ export interface components {
              */
             due: string;
             /**
+             * Pieces here or on their way
+             * @description As the machine's parcels have them; fewer than are wanted, and the rest is to buy.
+             * @default 0
+             */
+            got: number;
+            /**
              * @default {
              *       "kind": "estimate",
              *       "note": ""
@@ -7972,6 +8368,26 @@ export interface components {
             axes: components["schemas"]["ShelfAxis"][];
         };
         /**
+         * Shop
+         * @description Where parts are ordered: how long a parcel takes, and what it costs to send.
+         */
+        Shop: {
+            /** Shop */
+            name: string;
+            /**
+             * Days until it comes
+             * @default 7
+             */
+            days: number;
+            /**
+             * Freight of a parcel
+             * @default 0
+             */
+            freight: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * Sides
          * @description How a gantry is driven on its two sides.
          */
@@ -8023,8 +8439,21 @@ export interface components {
              * @description Leave empty for solid couplers.
              */
             coupler_nm_rad?: number | null;
-            /** Price of shaft and couplers */
-            shaft_price?: number | null;
+            /**
+             * Shaft and couplers, as bought
+             * @default {
+             *       "label": "",
+             *       "in_stock": false,
+             *       "ordered": "",
+             *       "due": "",
+             *       "got": 0,
+             *       "source": {
+             *         "kind": "estimate",
+             *         "note": ""
+             *       }
+             *     }
+             */
+            shaft: components["schemas"]["Bought"];
         } & {
             [key: string]: unknown;
         };
@@ -8064,6 +8493,53 @@ export interface components {
             value: number;
             /** Says */
             says: string;
+        };
+        /**
+         * Solid
+         * @description A thing that takes up room: its box in the middle of all travels, and the axes that move it, the next
+         *     one first; `across` those of them along whose beam it moves too. `axis` is the one whose rail, beam or
+         *     carriage it is; `taken` tells that its place or size is assumed.
+         */
+        Solid: {
+            /** Name */
+            name: string;
+            /** Box */
+            box: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ];
+            /** Moved By */
+            moved_by: string[];
+            /**
+             * Axis
+             * @default
+             */
+            axis: string;
+            /**
+             * Rail
+             * @default false
+             */
+            rail: boolean;
+            /**
+             * Taken
+             * @default false
+             */
+            taken: boolean;
+            /**
+             * Across
+             * @default []
+             */
+            across: string[];
         };
         /**
          * Source
@@ -8111,6 +8587,7 @@ export interface components {
              *       "in_stock": false,
              *       "ordered": "",
              *       "due": "",
+             *       "got": 0,
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -8124,6 +8601,7 @@ export interface components {
              *       "in_stock": false,
              *       "ordered": "",
              *       "due": "",
+             *       "got": 0,
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -8606,6 +9084,12 @@ export interface components {
              */
             due: string;
             /**
+             * Pieces here or on their way
+             * @description As the machine's parcels have them; fewer than are wanted, and the rest is to buy.
+             * @default 0
+             */
+            got: number;
+            /**
              * @default {
              *       "kind": "estimate",
              *       "note": ""
@@ -8696,6 +9180,7 @@ export interface components {
              *       "in_stock": false,
              *       "ordered": "",
              *       "due": "",
+             *       "got": 0,
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -9095,6 +9580,12 @@ export interface components {
              * @default
              */
             due: string;
+            /**
+             * Pieces here or on their way
+             * @description As the machine's parcels have them; fewer than are wanted, and the rest is to buy.
+             * @default 0
+             */
+            got: number;
             /**
              * @default {
              *       "kind": "estimate",
@@ -9694,6 +10185,7 @@ export interface components {
              *       "in_stock": false,
              *       "ordered": "",
              *       "due": "",
+             *       "got": 0,
              *       "source": {
              *         "kind": "estimate",
              *         "note": ""
@@ -9919,6 +10411,12 @@ export interface components {
              * @default
              */
             due: string;
+            /**
+             * Pieces here or on their way
+             * @description As the machine's parcels have them; fewer than are wanted, and the rest is to buy.
+             * @default 0
+             */
+            got: number;
             /**
              * @default {
              *       "kind": "estimate",
@@ -16749,6 +17247,169 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VersionAnswer"];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    axis_work: {
+        parameters: {
+            query?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
+            path: {
+                /** @example 5eed00000002 */
+                axis_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "name": "Slide",
+                 *       "aim": {
+                 *         "travel_mm": 400,
+                 *         "speed_mm_s": 200
+                 *       },
+                 *       "moving": [
+                 *         {
+                 *           "label": "Carriage",
+                 *           "mass_kg": 0.5
+                 *         }
+                 *       ],
+                 *       "chain": [
+                 *         {
+                 *           "kind": "stepper",
+                 *           "label": "Motor",
+                 *           "hold_torque_nm": 0.45,
+                 *           "rated_current_a": 1.7,
+                 *           "resistance_ohm": 1.5,
+                 *           "inductance_mh": 2.8,
+                 *           "rotor_inertia_gcm2": 54,
+                 *           "driver": {
+                 *             "supply_v": 24,
+                 *             "current_a": 1.5
+                 *           }
+                 *         }
+                 *       ],
+                 *       "end": {
+                 *         "kind": "carriage_loop",
+                 *         "belt": {
+                 *           "profile": "round-g-2",
+                 *           "width_mm": 6
+                 *         },
+                 *         "pulley": {
+                 *           "teeth": 20
+                 *         }
+                 *       }
+                 *     }
+                 */
+                "application/json": components["schemas"]["AxisDesign"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InMachine"];
                 };
             };
             /** @description Refused */

@@ -106,18 +106,20 @@ const Chevron = () => (
 interface TickProps extends Named {
   on: boolean;
   onValue: (on: boolean) => void;
+  off?: boolean;
   id?: string;
   path?: string;
   hint?: string;
 }
 
-export function Tick({ label, bare, on, onValue, id, path, hint }: TickProps) {
+export function Tick({ label, bare, on, onValue, id, path, hint, off }: TickProps) {
   return (
     <Checkbox
       id={id}
       label={bare ? undefined : label}
       aria-label={bare ? label : undefined}
       checked={on}
+      disabled={off}
       title={hint}
       data-path={path}
       onChange={(e) => onValue(e.currentTarget.checked)}

@@ -1,16 +1,16 @@
 /** The axes of a machine as they ride on one another, to scale, from above and from the side; what moves, moves. */
 import type { CSSProperties, ReactNode } from "react";
 import type { MachineAnswer } from "../api/client";
-import { Pick } from "../kit/inputs";
-import { Fields, Fold, Sheet } from "../kit/sheets";
-import { usePlan, useSaid } from "./plan";
+import { Sheet } from "../kit/sheets";
+import { Bodies, Passings, Places } from "./Passing";
+import { useSaid } from "./plan";
 import css from "./machine.module.css";
 
 type Bar = MachineAnswer["report"]["drawn"][number];
+type Body = MachineAnswer["report"]["bodies"][number];
 type Box = Bar["still"];
 
 const MARGIN = 40;
-const WAYS = { x: "along, x", y: "across, y", z: "upwards, z" };
 /** Which of x, y and z lie across and down the sheet; down is against the third. */
 const VIEWS = [
   { title: "From above", across: 0, down: 1 },
@@ -18,15 +18,17 @@ const VIEWS = [
 ] as const;
 
 export function Drawn({ machine }: { machine: MachineAnswer }) {
-  const { drawn, areas } = machine.report;
-  const { save } = usePlan(machine);
+  const { drawn, areas, bodies } = machine.report;
   const said = useSaid();
   if (drawn.length === 0) return null;
   return (
-    <Sheet title="Together" note="to scale; each axis on the middle of what carries it, as long as its rail">
+    <Sheet
+      title="Together"
+      note={`to scale${drawn.every((b) => b.placed) ? "" : "; what is not placed yet lies on the middle of what carries it"}`}
+    >
       <div className={css.views}>
         {VIEWS.map((view) => (
-          <View key={view.title} bars={drawn} {...view} />
+          <View key={view.title} bars={drawn} bodies={bodies} {...view} />
         ))}
       </div>
       <ul className={`small ${css.plain}`}>
@@ -42,32 +44,22 @@ export function Drawn({ machine }: { machine: MachineAnswer }) {
           </li>
         ))}
       </ul>
-      <Fold title="Which way each goes" says={drawn.map((b) => `${b.name} ${b.way}`).join(", ")}>
-        {() => (
-          <Fields>
-            {drawn.map((b) => (
-              <Pick
-                key={b.key}
-                label={b.name}
-                value={b.way}
-                options={Object.entries(WAYS).map(([value, label]) => ({ value, label }))}
-                onValue={(way) => save((plan) => ({ along: { ...plan.along, [b.key]: way as Bar["way"] } }))}
-              />
-            ))}
-          </Fields>
-        )}
-      </Fold>
+      <Passings machine={machine} />
+      <Places machine={machine} />
+      <Bodies machine={machine} />
     </Sheet>
   );
 }
 
 function View({
   bars,
+  bodies,
   title,
   across,
   down,
 }: {
   bars: readonly Bar[];
+  bodies: readonly Body[];
   title: string;
   across: number;
   down: number;
@@ -76,12 +68,17 @@ function View({
   /** How far something goes either way, with what carries it. */
   const sway = (keys: readonly string[], i: number) =>
     keys.reduce((all, k) => all + ("xyz"[i] === by.get(k)?.way ? (by.get(k)?.travel_mm ?? 0) / 2 : 0), 0);
-  const reached = (i: number) =>
-    bars.flatMap((b) => {
-      const under = sway(b.carried_by, i);
-      const own = under + sway([b.key], i);
-      return [b.still[i]![0] - under, b.still[i]![1] + under, b.moves[i]![0] - own, b.moves[i]![1] + own];
-    });
+  const swept = (box: Box, movers: readonly string[], i: number) => {
+    const way = sway(movers, i);
+    return [box[i]![0] - way, box[i]![1] + way];
+  };
+  const reached = (i: number) => [
+    ...bars.flatMap((b) => [
+      ...swept(b.still, b.carried_by, i),
+      ...swept(b.moves, [b.key, ...b.carried_by], i),
+    ]),
+    ...bodies.flatMap((b) => swept(b.box, b.moved_by, i)),
+  ];
   const low = (i: number) => Math.min(...reached(i)) - MARGIN;
   const high = (i: number) => Math.max(...reached(i)) + MARGIN;
   const wide = high(across) - low(across);
@@ -110,6 +107,23 @@ function View({
       </g>
     );
   };
+  const drawn = (mover: string | undefined) =>
+    bodies
+      .filter((b) => b.moved_by[0] === mover)
+      .map((b, i) => (
+        <g key={`${b.name} ${i}`} data-body={b.name}>
+          <title>{b.name}</title>
+          {rect(b.box, css.body)}
+          <text
+            className={css.name}
+            fontSize={wide / 48}
+            x={b.box[across]![0] - low(across)}
+            y={high(down) - b.box[down]![1] - wide / 150}
+          >
+            {b.name}
+          </text>
+        </g>
+      ));
   const draw = (b: Bar, nth: number): ReactNode => (
     <g key={b.key} data-bar={b.key}>
       {rect(b.still, css.still)}
@@ -117,6 +131,7 @@ function View({
         b,
         <>
           {rect(b.moves, css.carriage)}
+          {drawn(b.key)}
           {bars.filter((r) => r.carried_by[0] === b.key).map((r) => draw(r, bars.indexOf(r)))}
         </>,
       )}
@@ -138,6 +153,7 @@ function View({
         role="img"
         aria-label={`${title}: ${bars.map((b) => b.name).join(", ")}`}
       >
+        {drawn(undefined)}
         {bars.filter((b) => b.carried_by.length === 0).map((b) => draw(b, bars.indexOf(b)))}
         <g transform={`translate(${wide / 90} ${tall - wide / 60})`}>
           <path
@@ -148,7 +164,7 @@ function View({
         </g>
       </svg>
       <figcaption className="small quiet">
-        {title}; <Scale mm={step} />
+        {title}, x to the right and {"xyz"[down]} up; <Scale mm={step} />
       </figcaption>
     </figure>
   );

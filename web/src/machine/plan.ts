@@ -35,7 +35,7 @@ export function usePlan(machine: MachineAnswer) {
   };
 }
 
-export function useTick(machine: MachineAnswer) {
+export function useTick(machine: { id: string }) {
   const change = useChange(
     ({ ref, on, stood }: { ref: string; on: boolean; stood: Record<string, string> }) =>
       ask(`/machines/${machine.id}/tick`, {

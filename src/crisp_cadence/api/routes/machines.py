@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+from datetime import date, timedelta
 from typing import Annotated
 
 from fastapi import Query, Request, Response
 
 from ... import catalog
+from ...core.design.design import AxisDesign
+from ...core.machine.at_axis import InMachine, in_machine
 from ...core.machine.design import dump_machine, parse_machine, plan_of
 from ...core.machine.report import machine_report
 from ...core.machine.work import Axes, part_states
 from ...exchange.bill import bill_csv
 from ...store import machines
+from ...store.axes import get_axis
 from .. import models as m
 from .common import JSON_BODY, attached, from_text, now, router, store_of
 
@@ -32,7 +36,8 @@ async def import_machine(request: Request) -> m.IdAnswer:
 def get_machine(request: Request, machine_id: m.Id, today: Today = None) -> m.MachineAnswer:
     """A machine worked out: its axes, one order of work, one order list, one sum."""
     found = machines.whole(store_of(request), machine_id)
-    report = machine_report(found.file, catalog.profiles(), today or now()[:10])
+    day = today or now()[:10]
+    report = machine_report(found.file, catalog.profiles(), day)
     return m.MachineAnswer(
         id=machine_id,
         name=found.file.name,
@@ -40,6 +45,7 @@ def get_machine(request: Request, machine_id: m.Id, today: Today = None) -> m.Ma
         version=found.version,
         plan=plan_of(found.file),
         report=report,
+        comes={s.name: (date.fromisoformat(day) + timedelta(s.days)).isoformat() for s in found.file.shops},
         unread=list(found.unread),
     )
 
@@ -58,6 +64,17 @@ def save_plan(request: Request, machine_id: m.Id, body: m.PlanBody) -> m.Version
     states = part_states(axes, plan_of(found.file))
     version = machines.save_plan(store, machine_id, body.base_version, body.plan, now(), states)
     return m.VersionAnswer(version=version)
+
+
+@router.post("/axes/{axis_id}/work")
+def axis_work(request: Request, axis_id: m.Id, design: AxisDesign) -> InMachine:
+    """The order of work of an axis within its machine, with a design of it that is not saved yet: the maker's
+    own steps stand in it, and what other axes have to be done with first.
+    """
+    store = store_of(request)
+    found = machines.whole(store, get_axis(store, axis_id).machine_id)
+    listed = [a.model_copy(update={"design": design}) if a.key == axis_id else a for a in found.file.axes]
+    return in_machine(Axes(found.file.model_copy(update={"axes": listed}), catalog.profiles()), axis_id)
 
 
 @router.put("/machines/{machine_id}/tick", status_code=204)

@@ -141,6 +141,9 @@ class CutLine:
     sawn: bool = False
 
 
+ENOUGH = 1e-6  # of a line's quantity, for lengths that are counted in metres
+
+
 @record
 class BillLine:
     """One line of the bill; price None when it is not known yet, `typical` where it is what such a part
@@ -158,11 +161,28 @@ class BillLine:
     typical: bool = False
     ordered: str = ""
     due: str = ""
+    got: float = 0.0  # pieces here or on their way, where some are still to buy
 
     @property
     def to_buy(self) -> bool:
-        """Whether it is neither here nor on its way."""
+        """Whether it, or some of it, is neither here nor on its way."""
         return not self.in_stock and not self.ordered
+
+    @property
+    def to_spend(self) -> float | None:
+        """What is still to spend on it; None where its price is not known."""
+        if not self.to_buy:
+            return 0.0
+        left = 1.0 - self.got / self.quantity if self.got else 1.0
+        return None if self.total is None else self.total * left
+
+    def standing(self, in_stock: bool, ordered: str, due: str, got: float) -> BillLine:
+        """The line as its part stands: all here, all on its way, or `got` pieces of it, the rest to buy."""
+        if 0 < got < self.quantity * (1 - ENOUGH):
+            return replace(self, in_stock=False, ordered="", due=due, got=got)
+        if in_stock:
+            ordered = due = ""
+        return replace(self, in_stock=in_stock, ordered=ordered, due=due, got=0.0)
 
 
 State = Literal["", "loose", "aligned", "tightened", "locked", "look again"]

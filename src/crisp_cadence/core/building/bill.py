@@ -14,7 +14,7 @@ from ..formulas import prices
 from ..ledger.amounts import said
 from ..ledger.record import record
 from ..parts.ends.contract import End
-from ..parts.stages.contract import Stage, billed, bought
+from ..parts.stages.contract import Stage, bought
 
 
 @record
@@ -41,13 +41,13 @@ def bill_of(ctx: Context, stages: list[Stage], end: End) -> Bill:
     across = ctx.design.sides
     if across.kind == "cross shaft":
         of_shaft = f"⌀ {across.shaft_mm:g} × {across.width_mm:g} mm"
-        both = (across.shaft_price, prices.cross_shaft_price(across.shaft_mm, across.width_mm))
-        lines.append(billed("Cross shaft and couplers", of_shaft, 1, "", both, False, "sides"))
+        typical = prices.cross_shaft_price(across.shaft_mm, across.width_mm)
+        lines.append(bought(across.shaft, "Cross shaft and couplers", of_shaft, "sides.shaft", 1, typical))
     lines += _brake(ctx, motors)
     lines += [bought(e, "Extra", "", f"extras.{i}", e.quantity) for i, e in enumerate(ctx.design.extras)]
-    lines = [_on_its_way(_in_currency(line, ctx.design.aim.price_factor), ctx.design) for line in lines]
+    lines = [_as_bought(_in_currency(line, ctx.design.aim.price_factor), ctx.design) for line in lines]
     total = math.fsum(b.total or 0 for b in lines)
-    spend = math.fsum(b.total or 0 for b in lines if b.to_buy)
+    spend = math.fsum(b.to_spend or 0 for b in lines)
     unpriced = sum(b.total is None and b.to_buy for b in lines)
     typical = sum(b.typical and b.to_buy for b in lines)
     cost = ctx.book.put(
@@ -101,9 +101,8 @@ def _brake(ctx: Context, motors: int) -> list[BillLine]:
         motors=motors,
         radians_per_mm=lam,
     )
-    both = (ctx.design.aim.brake_price, prices.brake_price(torque.n))
     of_it = f"closes without power, {said(torque.n, 'N·m')}"
-    return [billed("Brake", of_it, motors, "", both, False, "aim.brake_n")]
+    return [bought(ctx.design.aim.brake, "Brake", of_it, "aim.brake", motors, prices.brake_price(torque.n))]
 
 
 def _in_currency(line: BillLine, factor: float) -> BillLine:
@@ -114,12 +113,12 @@ def _in_currency(line: BillLine, factor: float) -> BillLine:
     return replace(line, price_each=each, total=each * line.quantity)
 
 
-def _on_its_way(line: BillLine, design: Axis) -> BillLine:
-    """A line with the days on which its part was ordered and is due."""
-    part = part_at(design, line.field)
-    if not isinstance(part, Bought) or part.in_stock or not part.ordered:
+def _as_bought(line: BillLine, design: Axis) -> BillLine:
+    """A line as its part stands: when it was ordered and is due, and how many of it there are."""
+    part: Bought = part_at(design, line.field)
+    if not (part.ordered or part.got):
         return line
-    return replace(line, ordered=part.ordered, due=part.due)
+    return line.standing(part.in_stock, part.ordered, part.due, part.got)
 
 
 def _times(line: BillLine, count: int) -> BillLine:

@@ -110,15 +110,17 @@ def plan(
         )
         if now != "done":
             for f in (f for f in lacking if away[f].to_buy):
-                orders.setdefault(f, OrderLine(away[f].what, f, away[f].total, step.key))
+                orders.setdefault(f, OrderLine(away[f].what, f, away[f].to_spend, step.key))
     for f, line in ((f, b) for f, b in away.items() if b.to_buy):
-        orders.setdefault(f, OrderLine(line.what, f, line.total, ""))
+        orders.setdefault(f, OrderLine(line.what, f, line.to_spend, ""))
     return tuple(planned), tuple(orders.values())
 
 
 def _coming(line: BillLine) -> str:
     """A part that is waited for, and when it comes."""
     when = f"due {line.due}" if line.due else f"ordered {line.ordered}" if line.ordered else ""
+    if line.got:
+        when = f"{line.got:g} of {line.quantity:g} here or ordered"
     return f"{line.what} ({when})" if when else line.what
 
 

@@ -9,6 +9,7 @@ import numpy as np
 
 from ..design.design import AxisDesign
 from ..fields.belts import CORD_FACTOR
+from ..fields.part import UNORDERED
 from ..fields.profile import Profile
 from ..fitting.drawer import Stock, number
 from ..fitting.parts import NAMELESS, Fitted, bought, faces_for, paid, pulley_on, stock_pulleys
@@ -56,8 +57,7 @@ def belts_on(
                     "end.belt.price": None,
                     "end.belt.price_per_m": row.price,
                     "end.belt.in_stock": cost[1],
-                    "end.belt.ordered": "",
-                    "end.belt.due": "",
+                    **{f"end.belt.{name}": none for name, none in UNORDERED.items()},
                     "end.belt.source": bought(row)["source"],
                     "end.belt.ea_n": None,
                     "end.belt.line_mass_g_m": None,

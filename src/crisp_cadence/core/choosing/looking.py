@@ -19,6 +19,7 @@ from ..design.design import AxisDesign, as_measured
 from ..evaluation.columns import Group, field_at, is_number, kinds_among, walked
 from ..evaluation.evaluate import evaluate, work_out
 from ..fields.columns import lacking, profile_of, put_in
+from ..fields.part import UNORDERED
 from ..fields.profile import Profile
 from ..ledger.errors import EntryError, Problem
 from ..ledger.formula import Real
@@ -28,7 +29,7 @@ from .space import Space, candidate, taken
 
 AFTERWARDS = ("line", "flanges", "ripple", "clearance")  # settled in the Belt step once the parts are chosen
 SPEED = "speed"  # told exactly for what is listed
-WORDS = ("label", "drawer_key", "price", "price_per_m", "in_stock", "ordered", "due", "source", "kind")
+WORDS = ("label", "drawer_key", "price", "price_per_m", "in_stock", *UNORDERED, "source", "kind")
 
 
 @record

@@ -351,7 +351,7 @@ def braked(design: AxisDesign, report: Report, alone: bool = False) -> Iterator[
                 "aim.brake_n",
                 "none" if now is None else said(now, "N"),
                 said(whole, "N"),
-                {"aim.brake_n": whole, "aim.brake_price": None},
+                {"aim.brake_n": whole, **{f"aim.brake.{n}": none for n, none in NAMELESS.items()}},
                 None,
                 "part",
             )

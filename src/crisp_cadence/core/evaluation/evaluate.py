@@ -28,6 +28,7 @@ from ..ledger.errors import EntryError
 from ..ledger.quantity import Ledger, Quantity
 from ..parts.ends.contract import End
 from ..parts.stages.contract import Motor, Stage
+from ..parts.work_steps import brake_on
 from . import chain, forces, give, sides, stand
 from .drive_line import drive_line
 from .pieces import fits_together, hubs_over_shafts, parts_of
@@ -190,7 +191,7 @@ class Run:
         """What there is to do, in no order yet."""
         ctx = self.ctx
         listed = [w for j, s in enumerate(self.stages) for w in s.work(f"chain.{j}", ctx)]
-        return (*listed, *self.end.work(ctx))
+        return (*listed, *brake_on(ctx), *self.end.work(ctx))
 
     @cached_property
     def cuts(self) -> tuple[CutLine, ...]:

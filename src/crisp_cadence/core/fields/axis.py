@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from .part import DAY, SHAFTS, Bought, Part, Source, choice, num, piece, words
 
@@ -37,6 +37,15 @@ class Head(Part):
 # Friction of guides by their kind, loaded (common practice)
 GUIDE_FRICTION = {"wheels": 0.02, "linear rail": 0.01, "plain": 0.2}
 GANTRIES = ("two motors", "cross shaft", "one driven")
+
+
+def _with_price(data: Any, old: str, part: str) -> Any:
+    """Data of a file from before that part was one of the bill's, when only its price stood there."""
+    if not isinstance(data, dict) or old not in data:
+        return data
+    price = data[old]
+    rest = {name: value for name, value in data.items() if name != old}
+    return rest if price is None else {part: {"price": price}, **rest}
 
 
 class Sides(Part):
@@ -107,9 +116,12 @@ class Sides(Part):
         "Leave empty for solid couplers.",
         only=("cross shaft",),
     )
-    shaft_price: float | None = num(
-        "Price of shaft and couplers", "money", "", 0, 1e6, None, only=("cross shaft",)
-    )
+    shaft: Bought = Field(Bought(), title="Shaft and couplers, as bought")
+
+    @model_validator(mode="before")
+    @classmethod
+    def _price_had_a_field(cls, data: Any) -> Any:
+        return _with_price(data, "shaft_price", "shaft")
 
 
 class Extra(Bought):
@@ -167,9 +179,7 @@ class Aim(Part):
         None,
         "One that closes when the power goes; through a chain its torque times radians per millimetre.",
     )
-    brake_price: float | None = num(
-        "Price of the brake", "money", "", 0, 1e6, None, "Each; leave empty if you don't know it yet."
-    )
+    brake: Bought = Field(Bought(), title="Brake, as bought")
     resolution_mm: float = num(
         "Smallest step wanted",
         "length",
@@ -217,6 +227,11 @@ class Aim(Part):
         "Parts without a price of yours count with a typical one, in € of 2026; this turns it into your "
         "currency, and into what your shops ask.",
     )
+
+    @model_validator(mode="before")
+    @classmethod
+    def _price_had_a_field(cls, data: Any) -> Any:
+        return _with_price(data, "brake_price", "brake")
 
 
 class Guide(Part):

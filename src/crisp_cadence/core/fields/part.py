@@ -152,7 +152,21 @@ class Bought(Part):
     due: str = Field(
         "", title="Due on", pattern=DAY, strict=True, json_schema_extra={"bill": True, "hidden": True}
     )
+    got: float = Field(
+        0.0,
+        title="Pieces here or on their way",
+        description="As the machine's parcels have them; fewer than are wanted, and the rest is to buy.",
+        ge=0,
+        le=1e6,
+        strict=True,
+        allow_inf_nan=False,
+        json_schema_extra={"bill": True, "hidden": True},
+    )
     source: Source = Field(Source(), json_schema_extra={"hidden": True})
+
+
+# A part that nothing was ordered for.
+UNORDERED: dict[str, Any] = {"ordered": "", "due": "", "got": 0.0}
 
 
 def part_at(design: Any, path: str) -> Any:

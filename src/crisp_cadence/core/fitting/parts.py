@@ -7,6 +7,7 @@ from typing import Any
 
 from ..fields.belts import Pulley
 from ..fields.frames import FRAMES
+from ..fields.part import UNORDERED
 from ..ledger.record import record
 from .drawer import Stock, number
 
@@ -44,8 +45,7 @@ def bought(row: Stock) -> dict[str, Any]:
         "drawer_key": row.key[:80],
         "price": row.price,
         "in_stock": row.quantity > 0,
-        "ordered": "",
-        "due": "",
+        **UNORDERED,
         "source": source,
     }
 
@@ -55,8 +55,7 @@ NAMELESS: dict[str, Any] = {
     "drawer_key": None,
     "price": None,
     "in_stock": False,
-    "ordered": "",
-    "due": "",
+    **UNORDERED,
     "source": {"kind": "estimate", "note": ""},
 }
 

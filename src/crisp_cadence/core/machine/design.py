@@ -8,7 +8,7 @@ import json
 from collections.abc import Iterator, Mapping
 from typing import Annotated, Any, Literal, TypeVar
 
-from pydantic import Field, ValidationError, model_validator
+from pydantic import Field, ValidationError, field_validator, model_validator
 
 from ..design.design import MOST_VALUES, AxisDesign, bounded, findings, not_newer, read_json, sound_extras
 from ..design.riding import beneath
@@ -21,6 +21,9 @@ FORMAT = "crisp-cadence/machine"
 VERSION = 1
 LARGEST_MACHINE = 16_000_000  # bytes
 MOST_AXES = 40
+
+# Lines of the bill that had other names before their parts were parts of their own.
+LINES_BEFORE = {"sides": "sides.shaft", "aim.brake_n": "aim.brake"}
 
 MaybeDay = Annotated[str, Field(pattern=DAY, strict=True)]
 # A step of an axis ("axis:step"), one of the machine's own (":step"), or a line of an axis' bill
@@ -53,6 +56,20 @@ class Share(Part):
     line: Ref
     quantity: float = num("How many of it", "number", "", 1e-6, 1e6, 1.0)
 
+    @field_validator("line", mode="before")
+    @classmethod
+    def _lines_had_other_names(cls, line: Any) -> Any:
+        axis, colon, field = line.partition(":") if isinstance(line, str) else ("", "", "")
+        return f"{axis}:{LINES_BEFORE[field]}" if colon and field in LINES_BEFORE else line
+
+
+class Shop(Part):
+    """Where parts are ordered: how long a parcel takes, and what it costs to send."""
+
+    name: str = Field(title="Shop", min_length=1, max_length=80, strict=True)
+    days: int = num("Days until it comes", "count", "", 0, 400, 7)
+    freight: float = num("Freight of a parcel", "money", "", 0, 1e6, 0.0)
+
 
 class Purchase(Part):
     """Something that was ordered: a part, a pack or a kit, with what of it goes where, its price and
@@ -60,6 +77,7 @@ class Purchase(Part):
     """
 
     what: str = Field(title="What", min_length=1, max_length=200, strict=True)
+    shop: str = words("From", longest=80)
     shares: list[Share] = Field([], title="For these lines", max_length=200)
     holds: float | None = num(
         "Pieces in the pack", "number", "", 1e-6, 1e6, None, "Empty: as many as go to the lines."
@@ -90,6 +108,37 @@ class Length(Part):
     price: float | None = num("Price each", "money", "", 0, 1e6, None)
 
 
+class Place(Part):
+    """Where an axis lies: the middle of its carriage from the middle of the carriage beneath, both in mid
+    travel, or from the machine's zero; and how large the carriage is with all that sticks out.
+    """
+
+    x_mm: float = num("x", "length", "mm", -60_000, 60_000, 0.0)
+    y_mm: float = num("y", "length", "mm", -60_000, 60_000, 0.0)
+    z_mm: float = num("z", "length", "mm", -60_000, 60_000, 0.0)
+    wide_mm: float | None = num(
+        "Carriage, across the travel", "length", "mm", 1, 20_000, None, "Level. Empty: as it is drawn."
+    )
+    high_mm: float | None = num(
+        "Carriage, the third way", "length", "mm", 1, 20_000, None, "Its height, unless it goes upwards."
+    )
+
+
+class Body(Part):
+    """A thing that takes up room: a column, a frame member, a tool; as a box around it."""
+
+    label: str = Field(title="What", min_length=1, max_length=80, strict=True)
+    on: str = words("Moves with", "", 80, "An axis of the machine; empty: it stands still.")
+    x_mm: float = num(
+        "x", "length", "mm", -60_000, 60_000, 0.0, "Its middle from that of the carriage, or from zero."
+    )
+    y_mm: float = num("y", "length", "mm", -60_000, 60_000, 0.0)
+    z_mm: float = num("z", "length", "mm", -60_000, 60_000, 0.0)
+    long_mm: float = num("Size along x", "length", "mm", 0.1, 60_000, 30.0)
+    wide_mm: float = num("Size along y", "length", "mm", 0.1, 60_000, 30.0)
+    high_mm: float = num("Size along z", "length", "mm", 0.1, 60_000, 30.0)
+
+
 class MachinePlan(Part):
     """Everything of a machine beside its axes."""
 
@@ -98,8 +147,12 @@ class MachinePlan(Part):
     along: dict[str, Literal["x", "y", "z"]] = Field(
         {}, title="Which way each axis goes", max_length=MOST_AXES
     )
+    placed: dict[str, Place] = Field({}, title="Where each axis lies", max_length=MOST_AXES)
+    bodies: list[Body] = Field([], title="What takes up room", max_length=60)
+    apart_mm: float = num("Least room wanted between them", "length", "mm", 0, 1000, 5.0)
     own: list[OwnStep] = Field([], title="Own steps", max_length=200)
     moved: list[Moved] = Field([], title="Steps put before others", max_length=200)
+    shops: list[Shop] = Field([], title="Shops", max_length=60)
     bought: list[Purchase] = Field([], title="What was ordered", max_length=1000)
     lengths: list[Length] = Field([], title="Lengths to cut from", max_length=200)
     kerf_mm: float = num("Lost in a cut", "length", "mm", 0, 20, 2.0, "Width of the saw; a knife takes none.")
@@ -126,6 +179,10 @@ class MachinePlan(Part):
                 raise ValueError(
                     f"own.{i}.key: another step is called {key} already; call this one otherwise"
                 )
+        shops = [s.name for s in self.shops]
+        for i, name in enumerate(shops):
+            if name in shops[:i]:
+                raise ValueError(f"shops.{i}.name: {name} is listed already; change that one")
         for i, p in enumerate(self.bought):
             for later, day in (("due", p.due), ("arrived", p.arrived)):
                 if day and day < p.ordered:
@@ -270,7 +327,22 @@ def renamed(plan: MachinePlan, keys: Mapping[str, str]) -> MachinePlan:
         for p in plan.bought
     ]
     along = {keys[a]: way for a, way in plan.along.items() if a in keys}
-    return plan.model_copy(update={"own": own, "moved": moved, "bought": bought, "along": along})
+    placed = {keys[a]: place for a, place in plan.placed.items() if a in keys}
+    bodies = [
+        b.model_copy(update={"on": keys[b.on] if b.on else ""})
+        for b in plan.bodies
+        if not b.on or b.on in keys
+    ]
+    return plan.model_copy(
+        update={
+            "own": own,
+            "moved": moved,
+            "bought": bought,
+            "along": along,
+            "placed": placed,
+            "bodies": bodies,
+        }
+    )
 
 
 def plan_of(machine: MachineFile) -> MachinePlan:

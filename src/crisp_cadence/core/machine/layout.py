@@ -4,31 +4,54 @@ from __future__ import annotations
 
 from typing import Literal
 
+from ..design.design import AxisDesign
 from ..ledger.record import record
 from .work import Axes
 
 Way = Literal["x", "y", "z"]
 WAYS: tuple[Way, ...] = ("x", "y", "z")
 RAIL, GAP = 30.0, 20.0  # how wide a rail is drawn, and how far axes that stand alone are apart, mm
+Box = tuple[tuple[float, float], tuple[float, float], tuple[float, float]]
 
 
 @record
 class Bar:
     """An axis where it lies: its fixed part and what moves on it as boxes (from, to) along x, y and z, mm,
-    with what moves in the middle of its travel; it goes `way` by `travel_mm` in all. `carried_by` are the
-    axes beneath, the next one first: what moves there moves this one too. Crossed belts go `across_mm`
-    as well.
+    with what moves in the middle of its travel; it goes `way` by `travel_mm` in all, and `over_mm` more at
+    either end before it meets its stop. `carried_by` are the axes beneath, the next one first: what moves
+    there moves this one too. On the beam of crossed belts a head, `head_mm` wide, goes `across_mm` as well. `placed` tells that the maker has said
+    where it lies and how large its carriage is, `section` that the rail's own section is known.
     """
 
     key: str
     name: str
     way: Way
-    still: tuple[tuple[float, float], tuple[float, float], tuple[float, float]]
-    moves: tuple[tuple[float, float], tuple[float, float], tuple[float, float]]
+    still: Box
+    moves: Box
     travel_mm: float
     carried_by: tuple[str, ...]
     guided: bool
     across_mm: float = 0.0
+    over_mm: float = 0.0
+    placed: bool = False
+    section: bool = False
+    head_mm: float = 0.0
+
+
+def _section(design: AxisDesign) -> tuple[float, float]:
+    """How wide and high a rail is: by its section, else as it is drawn.
+
+    >>> from .design import AxisDesign
+    >>> from ..design.layouts import begin
+    >>> _section(begin("carriage_loop"))
+    (30.0, 30.0)
+    """
+    name = design.stand.rail_section
+    if name == "another":
+        return RAIL, RAIL
+    sizes = [float(n) for n in name.removesuffix(" flat").removesuffix(" upright").split(" × ")]
+    wide, high = reversed(sizes) if name.endswith("flat") else sizes
+    return wide, high
 
 
 def way_of(axes: Axes, key: str) -> Way:
@@ -45,8 +68,8 @@ def way_of(axes: Axes, key: str) -> Way:
 
 
 def bars(axes: Axes) -> tuple[Bar, ...]:
-    """Every axis that is worked out, each on the middle of what it rides on; axes that stand by themselves
-    side by side.
+    """Every axis that is worked out, each where the maker says; else on the middle of what it rides on, and
+    axes that stand by themselves side by side.
     """
     out: dict[str, Bar] = {}
     beside = 0.0
@@ -61,36 +84,57 @@ def bars(axes: Axes) -> tuple[Bar, ...]:
         wide = design.sides.width_mm if design.sides.kind != "one" else RAIL
         beam = run.end.beam()
         wide = beam[0] if beam is not None else wide
+        thick, high = _section(design)
         mount = out.get(axis.rides_on)
         centre = (
             [(lo + hi) / 2 for lo, hi in mount.moves]
             if mount is not None
             else [long / 2 if way == 0 else 0.0, beside + wide / 2, long / 2 if way == 2 else 0.0]
         )
-        if mount is not None and way != 2:
+        said = axes.machine.placed.get(key)
+        if said is not None:
+            at = (0.0, 0.0, 0.0) if mount is None else tuple((lo + hi) / 2 for lo, hi in mount.moves)
+            centre = [c + off for c, off in zip(at, (said.x_mm, said.y_mm, said.z_mm), strict=True)]
+        elif mount is not None and way != 2:
             centre[2] = mount.moves[2][1] + RAIL / 2
         across = 1 if way != 1 else 0
-        size = [RAIL, RAIL, RAIL]
-        size[way], size[across] = long, max(wide, RAIL)
-        still = _box(centre, size)
+        up = 3 - way - across  # the third direction
+        size = [thick, high, thick]
+        size[way], size[across], size[up] = long, max(wide, thick), high
+        rail, carriage = list(centre), list(centre)
+        if way != 2 and said is None:
+            carriage[2] += RAIL / 2
+        elif way != 2:
+            rail[2] -= RAIL / 2
+        still = _box(rail, size)
         size[way] = min(design.guide.carriage_mm if run.end.guided else RAIL, long)
         size[across] += GAP
-        on = list(centre)
-        if way != 2:
-            on[2] += RAIL / 2
-        moves = _box(on, size)
+        if said is not None:
+            size[across] = size[across] if beam else said.wide_mm or size[across]
+            size[up] = said.high_mm or size[up]
+        moves = _box(carriage, size)
         under = () if mount is None else (mount.key, *mount.carried_by)
         out[key] = Bar(
-            key, design.name, WAYS[way], still, moves, travel, under, run.end.guided, beam[1] if beam else 0.0
+            key,
+            design.name,
+            WAYS[way],
+            still,
+            moves,
+            travel,
+            under,
+            run.end.guided,
+            beam[1] if beam else 0.0,
+            design.guide.overtravel_mm if run.end.guided else 0.0,
+            said is not None and None not in (said.wide_mm, said.high_mm),
+            design.stand.rail_section != "another",
+            (said.wide_mm if said and said.wide_mm else RAIL + GAP) if beam else 0.0,
         )
         if mount is None:
             beside = still[1][1] + RAIL + GAP
     return tuple(out.values())
 
 
-def _box(
-    centre: list[float], size: list[float]
-) -> tuple[tuple[float, float], tuple[float, float], tuple[float, float]]:
+def _box(centre: list[float], size: list[float]) -> Box:
     x, y, z = ((c - s / 2, c + s / 2) for c, s in zip(centre, size, strict=True))
     return x, y, z
 

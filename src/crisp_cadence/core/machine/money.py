@@ -9,7 +9,7 @@ from typing import Literal
 from ..account.report import BillLine, OrderLine
 from ..ledger.record import record
 from .design import Purchase
-from .work import Axes, arrived, covered
+from .work import NOTHING, Axes, by_line
 
 CENT = Decimal("0.01")
 State = Literal["here", "checked", "arrived", "due", "ordered", "wanted"]
@@ -56,7 +56,9 @@ class Sum:
 
 @record
 class MachineLine:
-    """A line of a bill in the machine's order list: how many are wanted, how many came, and how it stands."""
+    """A line of a bill in the machine's order list: how many are wanted, came and are on their way, what is
+    still to spend on it, and how it stands.
+    """
 
     line: str
     axis: str
@@ -67,6 +69,8 @@ class MachineLine:
     total: float | None
     typical: bool
     came: float
+    coming: float
+    to_spend: float | None
     state: State
     ordered: str
     due: str
@@ -140,7 +144,7 @@ def money_of(axes: Axes) -> Money:
     """The machine's money: what was paid, and of what is neither here nor ordered what it will cost."""
     plan = axes.machine
     worth = {b.field: b for b in axes.lines}
-    ordered = covered(plan.bought)
+    brought = by_line(plan.bought)
     paid: dict[str, Decimal] = {}
     for p in plan.bought:
         if p.paid or p.ordered:
@@ -151,13 +155,12 @@ def money_of(axes: Axes) -> Money:
     unpriced = typical = 0
     for b in axes.lines:
         axis = b.field.partition(":")[0]
-        open_part = max(0.0, 1 - ordered.get(b.field, 0.0) / b.quantity) if b.quantity else 0.0
-        if b.in_stock and not ordered.get(b.field):
+        if b.in_stock and b.field not in brought:
             drawer[axis] = drawer.get(axis, Decimal(0)) + _exact(b.total or 0.0)
-        elif open_part > 1e-9 and not (b.ordered and not ordered.get(b.field)):
+        elif b.to_buy:
             unpriced += b.total is None
             typical += b.typical
-            to_spend[axis] = to_spend.get(axis, Decimal(0)) + _exact((b.total or 0.0) * open_part)
+            to_spend[axis] = to_spend.get(axis, Decimal(0)) + _exact(b.to_spend or 0.0)
     # As on its own screens each axis' sum is rounded once; the machine's is the sum of what they show.
     to_spend = {axis: cents(float(amount)) for axis, amount in to_spend.items()}
     drawer = {axis: cents(float(amount)) for axis, amount in drawer.items()}
@@ -193,26 +196,16 @@ def order_list(axes: Axes, orders: Iterable[OrderLine], today: str) -> tuple[Mac
     here.
     """
     holds_up = {o.field: (i, o.for_step) for i, o in enumerate(orders)}
-    came, ordered = arrived(axes.machine.bought), covered(axes.machine.bought)
-    by_line: dict[str, list[Purchase]] = {}
-    for p in axes.machine.bought:
-        for s in p.shares:
-            by_line.setdefault(s.line, []).append(p)
+    brought = by_line(axes.machine.bought)
     out = []
     for b in axes.lines:
         key = b.field
-        mine = by_line.get(key, [])
-        open_ = [p for p in mine if not p.arrived]
+        mine = brought.get(key, NOTHING)
         state: State
-        if not open_ and mine and b.in_stock:
-            state = "checked" if all(p.checked for p in mine) else "arrived"
-        elif b.in_stock:
-            state = "here"
-        elif ordered.get(key, 0.0) >= b.quantity * (1 - 1e-9) and open_:
-            state = "due" if all(p.due for p in open_) else "ordered"
+        if b.in_stock:
+            state = "here" if mine is NOTHING else "checked" if mine.checked else "arrived"
         else:
             state = "wanted" if b.to_buy else "due" if b.due else "ordered"
-        due = max((p.due for p in open_), default=b.due)
         out.append(
             MachineLine(
                 key,
@@ -223,11 +216,13 @@ def order_list(axes: Axes, orders: Iterable[OrderLine], today: str) -> tuple[Mac
                 b.unit,
                 b.total,
                 b.typical,
-                came.get(key, 0.0),
+                mine.came,
+                mine.asked - mine.came,
+                b.to_spend,
                 state,
-                min((p.ordered for p in open_ if p.ordered), default=b.ordered),
-                due,
-                bool(due) and due < today,
+                b.ordered,
+                b.due,
+                bool(b.due) and b.due < today,
                 holds_up.get(key, (0, ""))[1],
             )
         )

@@ -14,6 +14,7 @@ from .cutting import CutPlan, cut_plans
 from .design import MachineFile
 from .layout import Area, Bar, areas, bars
 from .money import MachineLine, Money, money_of, order_list
+from .passing import Passing, Solid, passings, solids, told
 from .work import Axes, Until, timeline
 
 ROOM_ON_SUPPLY = 1.3  # of what is drawn, so that a supply runs cool (common practice, from memory)
@@ -72,6 +73,8 @@ class MachineReport:
     axes: tuple[AxisRow, ...]
     drawn: tuple[Bar, ...]
     areas: tuple[Area, ...]
+    bodies: tuple[Solid, ...]
+    passings: tuple[Passing, ...]
     work: tuple[MachineStep, ...]
     until: tuple[Until, ...]
     lines: tuple[MachineLine, ...]
@@ -85,17 +88,25 @@ def machine_report(machine: MachineFile, profiles: Mapping[str, Profile], today:
     """Work a whole machine out as it stands on a day."""
     axes = Axes(machine, profiles)
     planned, orders = axes.planned()
-    rows = tuple(_row(axes, key) for key in axes.axes)
-    work = tuple(_numbered(axes, i, step) for i, step in enumerate(planned, 1))
-    worst = min(rows, key=lambda r: (RANK[r.verdict], r.headroom or 0.0), default=None)
     drawn = bars(axes)
+    found = passings(axes, drawn)
+    rows = tuple(_row(axes, key) for key in axes.axes)
+    work = tuple(_numbered(axes, i, step) for i, step in enumerate(told(planned, found), 1))
+    worst = min(rows, key=lambda r: (RANK[r.verdict], r.headroom or 0.0), default=None)
+    verdict: Verdict = worst.verdict if worst else "no demand"
+    says = f"{worst.name}: {worst.in_words}" if worst else "no axis yet"
+    if found and found[0].verdict == "short":
+        hit = f"{found[0].a} and {found[0].b} are in each other's way"
+        verdict, says = "short", f"{hit}; {says}" if verdict == "short" else f"short: {hit}"
     return MachineReport(
         machine.name,
-        worst.verdict if worst else "no demand",
-        f"{worst.name}: {worst.in_words}" if worst else "no axis yet",
+        verdict,
+        says,
         rows,
         drawn,
         areas(drawn),
+        tuple(s for s in solids(axes, drawn) if not s.axis),
+        found,
         work,
         timeline(axes, today),
         order_list(axes, orders, today),
@@ -105,6 +116,11 @@ def machine_report(machine: MachineFile, profiles: Mapping[str, Profile], today:
         tuple(
             f"{axes.name(key)} is left out: {found[0].field} {found[0].message}" if found else axes.name(key)
             for key, found in axes.left_out.items()
+        )
+        + tuple(
+            f"{b.label} moves with an axis that is not here"
+            for b in machine.bodies
+            if b.on and b.on not in axes.axes
         ),
     )
 

@@ -8,7 +8,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import replace
 from functools import cached_property
 
-from ..account.report import BillLine, OrderLine, PlannedStep, Report, WorkStep
+from ..account.report import ENOUGH, BillLine, OrderLine, PlannedStep, Report, WorkStep
 from ..building.order import plan, sorted_steps, waits_of
 from ..design.riding import Standing, settled
 from ..evaluation.evaluate import Run, work_out
@@ -55,16 +55,17 @@ class Axes:
 
     @cached_property
     def lines(self) -> tuple[BillLine, ...]:
-        """Every line of every bill, by axis and field; here what lies in the drawer or has arrived."""
-        come = arrived(self.machine.bought)
-        return tuple(
-            replace(
-                line, field=ref, in_stock=line.in_stock or come.get(ref, 0.0) >= line.quantity * (1 - 1e-9)
-            )
-            for key, (run, _) in self.runs.items()
-            for line in run.bill.lines
-            for ref in (f"{key}:{line.field}",)
-        )
+        """Every line of every bill, by axis and field, as its parcels have it; else as its own design has
+        it.
+        """
+        brought = by_line(self.machine.bought)
+        out = []
+        for key, (run, _) in self.runs.items():
+            for of_axis in run.bill.lines:
+                line = replace(of_axis, field=f"{key}:{of_axis.field}")
+                parcels = brought.get(line.field)
+                out.append(parcels.line(line) if parcels and not line.in_stock else line)
+        return tuple(out)
 
     @cached_property
     def steps(self) -> tuple[WorkStep, ...]:
@@ -178,35 +179,59 @@ def pieces(bought: Iterable[Purchase]) -> dict[str, float]:
     return out
 
 
-def arrived(bought: Iterable[Purchase]) -> dict[str, float]:
-    """How many pieces have come for each line."""
-    return pieces(p for p in bought if p.arrived)
-
-
-def covered(bought: Iterable[Purchase]) -> dict[str, float]:
-    """How many pieces have been ordered for each line, come or not."""
-    return pieces(p for p in bought if p.state != "wanted")
-
-
-def part_states(axes: Axes, before: MachinePlan) -> dict[str, dict[str, bool | str]]:
-    """How each part that something was ordered for stands in the design of its own axis: here, or ordered and
-    due; of those `before` too that nothing is ordered for any more.
+@record
+class Brought:
+    """What parcels bring to one line: pieces that have come, and with those on their way; the day on which
+    the last of these was ordered, and on which it is due; whether all was checked.
     """
-    now = axes.machine.bought
-    come, asked = arrived(now), covered(now)
-    wanted = {b.field: b.quantity for b in axes.lines}
-    out: dict[str, dict[str, bool | str]] = {}
-    for ref in {s.line for p in (*before.bought, *now) for s in p.shares} & wanted.keys():
-        enough = wanted[ref] * (1 - 1e-9)
-        here = come.get(ref, 0.0) >= enough
-        coming = not here and asked.get(ref, 0.0) >= enough
-        open_ = [p for p in now if not p.arrived and p.state != "wanted" and ref in pieces([p])]
-        out[ref] = {
-            "in_stock": here,
-            "ordered": max((p.ordered or p.due for p in open_), default="") if coming else "",
-            "due": max((p.due for p in open_), default="") if coming else "",
-        }
+
+    came: float
+    asked: float
+    ordered: str
+    due: str
+    checked: bool
+
+    def line(self, line: BillLine) -> BillLine:
+        """A line of the bill as it stands with them."""
+        here = self.came >= line.quantity * (1 - ENOUGH)
+        return line.standing(here, self.ordered, self.due, self.asked)
+
+    def part(self, quantity: float) -> dict[str, bool | str | float]:
+        """The fields of a part, of which so many are wanted, as it stands with them."""
+        here = self.came >= quantity * (1 - ENOUGH)
+        return {"in_stock": here, "ordered": self.ordered, "due": self.due, "got": self.asked}
+
+
+NOTHING = Brought(0.0, 0.0, "", "", False)
+
+
+def by_line(bought: Iterable[Purchase]) -> dict[str, Brought]:
+    """What was ordered for each line of the bills."""
+    parcels: dict[str, list[Purchase]] = {}
+    for p in bought:
+        for ref in {s.line for s in p.shares} if p.state != "wanted" else ():
+            parcels.setdefault(ref, []).append(p)
+    out = {}
+    for ref, listed in parcels.items():
+        open_ = [p for p in listed if not p.arrived]
+        out[ref] = Brought(
+            pieces(p for p in listed if p.arrived).get(ref, 0.0),
+            pieces(listed)[ref],
+            max((p.ordered or p.due for p in open_), default=""),
+            max((p.due for p in open_), default="") if all(p.due for p in open_) else "",
+            all(p.checked for p in listed),
+        )
     return out
+
+
+def part_states(axes: Axes, before: MachinePlan) -> dict[str, dict[str, bool | str | float]]:
+    """How each part stands in the design of its own axis for which the parcels are others than `before`."""
+    was, now = by_line(before.bought), by_line(axes.machine.bought)
+    return {
+        line.field: now.get(line.field, NOTHING).part(line.quantity)
+        for line in axes.lines
+        if was.get(line.field) != now.get(line.field)
+    }
 
 
 @record
@@ -232,7 +257,7 @@ def timeline(axes: Axes, today: str) -> tuple[Until, ...]:
     for day in due:
         brings = [p for p in axes.machine.bought if p.due == day and not p.arrived]
         come = pieces(p for p in axes.machine.bought if p.arrived or today <= p.due <= day)
-        left = {f: q for f, q in wanted.items() if come.get(f, 0.0) < q * (1 - 1e-9)}
+        left = {f: q for f, q in wanted.items() if come.get(f, 0.0) < q * (1 - ENOUGH)}
         found = _could(axes, order, left, finished)
         finished |= set(found)
         out.append(Until(day, tuple(p.what for p in brings), found))

@@ -62,12 +62,19 @@ def behind(ctx: Context) -> str:
     return "motor" if len(ctx.design.chain) == 1 else "gearbox"
 
 
-def moves_motor(ctx: Context) -> bool:
-    """Whether something moves the motor (with its gearbox) on its mount, and tightens it there."""
+def bolted_at(ctx: Context) -> int:
+    """Place of the stage whose flange the motor is bolted to its mount by: its own, or that of the last
+    gearbox on it.
+    """
     chain, j = ctx.design.chain, 0
     while j + 1 < len(chain) and chain[j + 1].carries:
         j += 1
-    return set_later(f"chain.{j}", ctx)
+    return j
+
+
+def moves_motor(ctx: Context) -> bool:
+    """Whether something moves the motor (with its gearbox) on its mount, and tightens it there."""
+    return set_later(f"chain.{bolted_at(ctx)}", ctx)
 
 
 def set_later(at: str, ctx: Context) -> bool:

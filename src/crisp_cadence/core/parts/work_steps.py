@@ -15,26 +15,13 @@ from ..fields.axis import BEFORE, PLATES
 from ..fields.belts import Fixing
 from ..ledger.amounts import said
 from .joining import behind, moves_motor, stands_alone
+from .reach import OF_SET_SCREWS, flange_of, front, hex_key
 
 AID = Caution("build", "The numbers are a design aid, not a certificate.")
 EYES = "Eye protection while a belt is tensioned or plucked."
 FEEDS = "The motor feeds voltage into its driver when turned."
 EDGE, CALLIPER, LEVEL, GAUGE = "straight edge", "calliper", "machinist's level", "dial gauge"
 SPANNER, METER, PAINT = "spanners", "multimeter", "paint marker"
-
-# Width of the hex key by screw, mm: socket head cap screws by ISO 4762, set screws by ISO 4026.
-OF_HEADS = {2.0: 1.5, 2.5: 2.0, 3.0: 2.5, 4.0: 3.0, 5.0: 4.0, 6.0: 5.0, 8.0: 6.0, 10.0: 8.0, 12.0: 10.0}
-OF_SET_SCREWS = {2.0: 0.9, 2.5: 1.3, 3.0: 1.5, 4.0: 2.0, 5.0: 2.5, 6.0: 3.0, 8.0: 4.0, 10.0: 5.0, 12.0: 6.0}
-
-
-def hex_key(screw_mm: float | None, keys: dict[float, float] = OF_HEADS) -> str:
-    """The key for a screw with a socket.
-
-    >>> hex_key(5.0), hex_key(3.0, OF_SET_SCREWS), hex_key(3.4)
-    ('4 mm hex key', '1.5 mm hex key', 'hex keys')
-    """
-    key = keys.get(screw_mm) if screw_mm is not None else None
-    return "hex keys" if key is None else f"{key:g} mm hex key"
 
 
 def hub_key(fixing: Fixing) -> tuple[str, ...]:
@@ -188,7 +175,9 @@ def slow_run(
     needs: str, caution: str, do: str = "Run ten slow strokes under power, then ten at speed."
 ) -> WorkStep:
     """The first run under power."""
-    return WorkStep("slow_run", do, after=("hand", "stops"), gives=("ran",), needs=(needs,), caution=caution)
+    return WorkStep(
+        "slow_run", do, after=("hand", "stops", "wired"), gives=("ran",), needs=(needs,), caution=caution
+    )
 
 
 def after_the_run(
@@ -258,18 +247,20 @@ def shaft_work(
 ) -> list[WorkStep]:
     """Bearings and shaft of an end, with what sits on it; on a motor's own shaft only that."""
     if not stands_alone(ctx):
+        before, gives, access = on_shaft(ctx)
         return [
             WorkStep(
                 "pulley_on",
                 f"Fit {what} on the shaft of the {behind(ctx)} and tighten it, first screw over the "
                 f"flat.{before_the_trial(ctx)}",
                 "tightened",
-                after=("parts",),
-                gives=("motor ready", "in line", "shaft.end"),
+                after=("parts", *before),
+                gives=(*gives, "in line", "shaft.end"),
                 fastens=("hub",),
                 needs=needs,
                 tools=("hex keys",),
                 side="from the side, with the shaft turned until its screw shows",
+                access=access,
             )
         ]
     steps = [
@@ -311,11 +302,32 @@ def shaft_tight(ctx: Context, after: tuple[str, ...] = ("shaft.end",)) -> WorkSt
     )
 
 
-def motor_on(at: str, ctx: Context, bolts_mm: float | None, screw_mm: float | None, check: str) -> WorkStep:
+def on_shaft(ctx: Context) -> tuple[tuple[str, ...], tuple[str, ...], str]:
+    """Of what goes onto the motor's own shaft: what must stand before, what that makes ready, and what to
+    know. It goes on first where it passes the hole in the plate and leaves room for a key at the bolts.
+    """
+    before = front(ctx)
+    if before is None or (before.passes and before.reached):
+        return (), ("motor ready",), ""
+    if before.reached or moves_motor(ctx):
+        return (
+            ("motor",),
+            (),
+            "Onto the shaft of the bolted motor: hold its rear end, never press on its bearings.",
+        )
+    return (
+        ("motor tight",),
+        (),
+        "Its rim hides the motor's bolts from here on: try once more that they are tight.",
+    )
+
+
+def motor_on(at: str, ctx: Context, check: str = "") -> WorkStep:
     """The motor to its mount, loose."""
     each = "each motor" if ctx.counts.motors > 1 else "the motor"
     joined = " with its gearbox" if len(ctx.design.chain) > 1 and ctx.design.chain[1].carries else ""
-    square = f" Bolt square {said(bolts_mm, 'mm')}." if bolts_mm else ""
+    flange = flange_of(ctx)
+    square = f" Bolt square {said(flange.bolts_mm, 'mm')}." if flange else ""
     mirrored = " The second is the mirror image of the first: look which way its plug points."
     return WorkStep(
         "motor_on",
@@ -327,9 +339,28 @@ def motor_on(at: str, ctx: Context, bolts_mm: float | None, screw_mm: float | No
         fastens=("motor",),
         needs=(at,),
         check=check,
-        tools=(hex_key(screw_mm),),
+        tools=(hex_key(flange.screw_mm if flange else None),),
         side="from the plate's front, past the shaft",
-        access="Try the key on every bolt now: what sits on the shaft may stand before one.",
+        access=_bolts_reached(ctx),
+    )
+
+
+def _bolts_reached(ctx: Context) -> str:
+    """What sits before the motor's bolts, and what follows from that."""
+    before = front(ctx)
+    if before is None:
+        return "Try the key on every bolt now: what sits on the shaft may stand before one."
+    rim = f"a rim of ⌀ {said(before.rim_mm, 'mm', '.3g')}"
+    if before.reached:
+        hole = said(before.boss_mm, "mm")
+        bare = f" Bolt it without: the hole for its boss is ⌀ {hole} only." if not before.passes else ""
+        return f"What sits on the shaft, {rim}, leaves the key {said(before.room_mm, 'mm', '.2g')} of room.{bare}"
+    hidden = f"What goes on the shaft, {rim}, stands over the bolts"
+    if not moves_motor(ctx):
+        return f"{hidden}: they are tightened before it goes on."
+    return (
+        f"{hidden}, and the motor is to be moved with it in place: bore holes for the key through its web, "
+        f"or turn the bolts round where the flange is drilled through."
     )
 
 
@@ -338,16 +369,84 @@ def motor_tight(ctx: Context) -> list[WorkStep]:
     if moves_motor(ctx):
         return []
     whose = "each motor's" if ctx.counts.motors > 1 else "the motor's"
+    before = front(ctx)
+    hidden = before is not None and not before.reached
     return [
         WorkStep(
             "motor_tight",
             f"Tighten {whose} bolts crosswise." + before_the_trial(ctx),
             "tightened",
-            after=("motor", "in line"),
+            after=("motor",) if hidden else ("motor", "in line"),
             gives=("motor tight", "joined"),
             fastens=("motor",),
             tools=("hex keys",),
             side="from the plate's front, past the shaft",
+            access="What goes on the shaft hides them afterwards: line the mount up now." if hidden else "",
+        )
+    ]
+
+
+def across(ctx: Context, after: str) -> list[WorkStep]:
+    """The cross shaft of a gantry with one motor; `after` the drive of both sides stands."""
+    if ctx.design.sides.kind != "cross shaft":
+        return []
+    return [
+        WorkStep(
+            "cross_on",
+            "Fit the cross shaft from side to side with its couplers, the couplers' screws open.",
+            "loose",
+            after=(after,),
+            gives=("across",),
+            fastens=("cross couplers",),
+            needs=("sides.shaft",),
+            check="Turns by hand without a heavy spot.",
+            tools=("hex keys",),
+        )
+    ]
+
+
+def square(ctx: Context, after: str, otherwise: str = "") -> list[WorkStep]:
+    """A beam that runs on two rails is squared; `after` both sides drive it."""
+    kind = ctx.design.sides.kind
+    if not two_rails(ctx):
+        return []
+    by = {
+        "two motors": "move one side by its motor's shaft until both agree, then set its switch there",
+        "cross shaft": "move one side until both agree, then tighten the couplers of the cross shaft",
+        "one driven": "shift the far side on its guide until both agree, then tighten it",
+    }.get(kind, otherwise)
+    shaft = kind == "cross shaft"
+    return [
+        WorkStep(
+            "square",
+            f"Square the beam: measure both diagonals, or hold a gauge at either end (see Tune); {by}.",
+            "aligned",
+            after=(after, "frame", *(("across",) if shaft else ())),
+            gives=("joined",),
+            fastens=("cross couplers",) if shaft else (),
+            check="Both diagonals alike; push the beam end to end and read them again.",
+            tools=("steel tape", GAUGE),
+        )
+    ]
+
+
+def brake_on(ctx: Context) -> list[WorkStep]:
+    """A brake, where one is asked for."""
+    if ctx.design.aim.brake_n is None:
+        return []
+    each = "each motor's" if ctx.counts.motors > 1 else "the motor's"
+    return [
+        WorkStep(
+            "brake_on",
+            f"Fit the brake on {each} rear shaft, and wire it so that it closes when the power goes.",
+            "tightened",
+            after=("motor",),
+            gives=("wired",),
+            fastens=("brake",),
+            needs=("aim.brake",),
+            check="With its supply off the shaft does not turn by hand; with it on it turns freely.",
+            caution="Prop what could fall until the brake has been tried under its load.",
+            tools=("hex keys", METER),
         )
     ]
 

@@ -15,7 +15,7 @@ import { Propose } from "./Propose";
 import { FreeTravel, Travel } from "./Travel";
 
 const PUSHING = ["aim.push_speed_mm_s", "aim.hold_n"];
-const UNPOWERED = ["aim.counterweight_kg", "aim.brake_n", "aim.brake_price"];
+const UNPOWERED = ["aim.counterweight_kg", "aim.brake_n"];
 const GUIDE = ["guide.friction", "guide.drag_n"];
 
 export default function Aim() {
@@ -145,7 +145,7 @@ function Motion() {
           <Fields>
             <NumberField path="aim.counterweight_kg" />
             <NumberField path="aim.brake_n" />
-            <NumberField path="aim.brake_price" />
+            <NumberField path="aim.brake.price" label="Price of the brake" />
           </Fields>
           <Figs>
             <Figure of="unpowered.capacity" label="The axis resists by itself" />

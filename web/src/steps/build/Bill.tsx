@@ -10,12 +10,14 @@ import { Act } from "../../kit/Act";
 import { Tick } from "../../kit/inputs";
 import { Acts, Fig, Figs, Fold, Num, Sheet, Table } from "../../kit/sheets";
 import { about, money, number } from "../../units/format";
+import { useWork } from "./inMachine";
 
 export function Bill() {
   const { session } = useBench();
   const { report } = useNumbers();
   const { design } = useView();
   const [pricing, setPricing] = useState("");
+  const came = new Set(useWork().by_parcel);
   if (!report) return null;
   const { budget } = design.aim;
   return (
@@ -41,8 +43,16 @@ export function Bill() {
                 <Tick
                   bare
                   label={`${b.what} is here`}
-                  on={part?.in_stock === true}
-                  onValue={(on) => session.set(`${b.field}.in_stock`, on)}
+                  on={part?.in_stock === true && !b.got}
+                  off={came.has(b.field)}
+                  hint={came.has(b.field) ? "It came in a parcel: the machine's page says which." : undefined}
+                  onValue={(on) =>
+                    session.setAll(
+                      { [`${b.field}.in_stock`]: on, [`${b.field}.got`]: 0 },
+                      `${b.field}.in_stock`,
+                      [`${b.field}.in_stock`],
+                    )
+                  }
                 />
               </td>
               <td>{b.what}</td>
@@ -52,6 +62,11 @@ export function Bill() {
                   <div data-ordered>
                     ordered {b.ordered}
                     {b.due && `, due ${b.due}`}
+                  </div>
+                )}
+                {Boolean(b.got) && (
+                  <div data-got>
+                    {number(b.got, 4)} {b.unit} here or ordered, the rest is to buy
                   </div>
                 )}
               </td>

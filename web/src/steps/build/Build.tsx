@@ -28,9 +28,12 @@ export default function Build() {
 
 function CutList() {
   const { report, show } = useNumbers();
+  const toothed = report?.cut.some((c) => c.teeth > 0) ?? false;
   return (
     <Sheet title="Cut list">
-      <Table columns={["Piece", { name: "Teeth", right: true }, { name: "Length", right: true }]}>
+      <Table
+        columns={["Piece", { name: toothed ? "Teeth" : "", right: true }, { name: "Length", right: true }]}
+      >
         {report?.cut.map((c) => {
           const long = show(c.length_mm, "mm", 6);
           return (
@@ -39,13 +42,14 @@ function CutList() {
                 {c.what}
                 <div className="small quiet">{c.note}</div>
               </td>
-              <Num>{c.teeth}</Num>
+              <Num>{c.teeth > 0 ? c.teeth : ""}</Num>
               <Num title={long.both}>{long.said}</Num>
             </tr>
           );
         })}
       </Table>
-      <p className="small quiet">Cut through the middle of a gap between two teeth.</p>
+      {report?.cut.length === 0 && <p className="small quiet">Nothing is cut to length.</p>}
+      {toothed && <p className="small quiet">Teeth: cut through the middle of a gap between two of them.</p>}
     </Sheet>
   );
 }

@@ -38,12 +38,14 @@ interface Props {
   whose?: (step: Planned) => ReactNode;
   /** Which of them are in sight; all, where it is not said. */
   shown?: (step: Planned) => boolean;
+  /** What has to be done first that is not among them, by step. */
+  elsewhere?: Readonly<Record<string, readonly string[]>>;
   /** Whether its tick is set; before it is worked out what follows from that. */
   ticked: (step: Planned) => boolean;
   tick: (step: Planned, on: boolean) => void;
 }
 
-export function StepRows({ work, whose, shown = () => true, ticked, tick }: Props) {
+export function StepRows({ work, whose, shown = () => true, elsewhere = {}, ticked, tick }: Props) {
   return (
     <ol className={css.work}>
       {work.map(
@@ -67,7 +69,7 @@ export function StepRows({ work, whose, shown = () => true, ticked, tick }: Prop
                 )}
                 {w.now === "waits" && (
                   <div className="small">
-                    waits for {waits(work, w)}{" "}
+                    waits for {waits(work, w, elsewhere[w.key])}{" "}
                     <span className="no-print">
                       <Act plain aria-label={`${w.do} Done all the same`} onClick={() => tick(w, true)}>
                         done all the same
@@ -84,11 +86,12 @@ export function StepRows({ work, whose, shown = () => true, ticked, tick }: Prop
   );
 }
 
-function waits(work: readonly Planned[], w: Planned) {
+function waits(work: readonly Planned[], w: Planned, others: readonly string[] = []) {
   const steps = w.waits_for_steps;
   return [
     w.waits_for_parts.length > 0 && w.waits_for_parts.join(" and "),
     steps.length > 0 && `${steps.length > 1 ? "steps" : "step"} ${numbers(work, steps)}`,
+    others.length > 0 && `the machine's other axes (${others.join("; ")})`,
   ]
     .filter(Boolean)
     .join(", and for ");

@@ -1,19 +1,23 @@
 /** The order of work as a checklist that knows what comes first, what covers what, and which part is still on its way. */
-import { useBench, useNumbers, useView } from "../../design/context";
+import { useBench, useNumbers, usePick, useView } from "../../design/context";
+import { useTick } from "../../machine/plan";
 import { money } from "../../units/format";
 import { Act } from "../../kit/Act";
 import { Cols, Fields, Fold, Sheet } from "../../kit/sheets";
 import { ChoiceField } from "../../fields/OtherFields";
 import { today } from "../log/today";
+import { useWork } from "./inMachine";
 import { numbers, StepRows, type Planned } from "./StepRows";
 import css from "./work.module.css";
 
+const ofMachine = (step: Planned) => step.key.startsWith(":");
 const firstPart = (says: string) => says.split(/[:;.(]/)[0] ?? says;
 
 export function Today() {
   const { report } = useNumbers();
+  const { work } = useWork();
   if (!report) return null;
-  const { work, to_order: orders } = report;
+  const { to_order: orders } = report;
   const ready = work.filter((w) => w.now === "ready");
   const done = work.filter((w) => w.now === "done").length;
   return (
@@ -74,17 +78,24 @@ export function Today() {
 export function Work() {
   const { session } = useBench();
   const { design } = useView();
-  const { report } = useNumbers();
-  const work = report?.work ?? [];
+  const { work, elsewhere } = useWork();
+  const own = useTick({ id: usePick((v) => v.machineId) });
   const done = design.done ?? [];
   const keyOf = (d: (typeof done)[number]) => (typeof d === "string" ? d : d.step);
   const tick = (w: Planned, on: boolean) => {
+    if (ofMachine(w)) return own.tick({ ref: w.key, on, stood: {} });
     const others = done.filter((d) => keyOf(d) !== w.key);
     session.set("done", on ? [...others, { step: w.key, day: today(), stood: w.stands }] : others);
   };
   return (
     <Sheet title="Order of work" note="tick what is done; the next steps open by themselves">
-      <StepRows work={work} ticked={(w) => done.some((d) => keyOf(d) === w.key)} tick={tick} />
+      <StepRows
+        work={work}
+        whose={(w) => ofMachine(w) && <div className="small quiet">own step, of the machine</div>}
+        elsewhere={elsewhere}
+        ticked={(w) => (ofMachine(w) ? own.ticked(w) : done.some((d) => keyOf(d) === w.key))}
+        tick={tick}
+      />
       <Fold title="Where makers differ" says="threadlock, and what is begun with">
         <Fields>
           <ChoiceField path="schools.threadlock" />

@@ -65,6 +65,7 @@ class End(Part):
     kind: str
     point: ClassVar[str] = "carriage"
     guided: ClassVar[bool] = True
+    swings: ClassVar[bool] = False  # its point goes round a pivot, not along a line
     straight: ClassVar[bool] = (
         False  # a straight axis: it may have two driven sides, and is compared with other ways
     )
@@ -124,6 +125,12 @@ class End(Part):
             drag_n=g("guide.drag_n"),
         )
         return weight, drag
+
+    def over_shaft(self, ctx: Context) -> Term | None:
+        """Diameter, mm, of what it puts on the last shaft; None where that hides nothing, or where it is not
+        known.
+        """
+        return None
 
     def overhang(self) -> str | None:
         """Design path of how far out on the last shaft its pull acts; None where it does not pull

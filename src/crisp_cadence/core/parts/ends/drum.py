@@ -12,13 +12,13 @@ from ...checks import masses, repeats, trials
 from ...fields.axis import Axis
 from ...fields.columns import each
 from ...fields.part import Bought, choice, num
-from ...formulas import drums, dynamics, motion, prices, screws
+from ...formulas import drums, dynamics, motion, prices, reach, screws
 from ...geometry.scene import Mark, Piece, Scene, SceneWheel, Slab, Spot, Strand
 from ...ledger.amounts import said
 from ...ledger.errors import problem
 from ...ledger.formula import Real
 from ...ledger.many import along, most, pick
-from ...ledger.quantity import Given, Quantity
+from ...ledger.quantity import Given, Quantity, Term
 from ..stages.contract import bought
 from ..work_steps import AID, FEEDS, METER, after_the_run, guarded, guards, lay_out, shaft_work, slow_run
 from .contract import End, FloatArray, Moving, OwnSpring
@@ -431,6 +431,10 @@ class Drum(End):
                 typical=prices.rope_price(self.rope_mm, self.length_mm),
             ),
         ]
+
+    def over_shaft(self, ctx: Context) -> Term | None:
+        terms = {"drum_mm": ctx.given("end.diameter_mm"), "rope_mm": ctx.given("end.rope_mm")}
+        return ctx.calc("reach.rim", "Rim of what sits on the motor's shaft", reach.rope_rim, **terms)
 
     def work(self, ctx: Context) -> list[WorkStep]:
         return [

@@ -30,6 +30,7 @@ class Joint(End):
     kind: Literal["joint"] = "joint"
     point: ClassVar[str] = "tip"
     guided: ClassVar[bool] = False
+    swings: ClassVar[bool] = True
     shows: ClassVar[dict[str, tuple[str, ...]]] = {"end": ("joint.",)}
     arm: Bought = Bought()
     length_mm: float = num("Arm, from joint to tip", "length", "mm", 5, 5000, 300.0)

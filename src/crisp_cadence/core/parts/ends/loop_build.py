@@ -15,21 +15,22 @@ from ..work_steps import (
     AID,
     EDGE,
     EYES,
-    GAUGE,
     SPANNER,
+    across,
     after_the_run,
     before_the_trial,
     guarded,
     guards,
     hub_key,
     lay_out,
+    on_shaft,
     plates_first,
     push_by_hand,
     rails,
     scale_by,
     shaft_tight,
     slow_run,
-    two_rails,
+    square,
 )
 from .open_belt import OpenBelt
 from .strain import Strained
@@ -159,7 +160,7 @@ def work(end: OpenBelt, ctx: Context, strained: Strained) -> list[WorkStep]:
         *rails(ctx, end.rides, ("motor",) if end.beam() is not None else ("motor", "idlers")),
         _idlers(end, ctx, belts),
         *_lined_up(end, ctx),
-        *_across(ctx),
+        *across(ctx, "one line"),
         WorkStep(
             "cut_belt",
             f"Cut {'both belts' if belts > 1 else 'the belt'}: {_times(belts)}"
@@ -175,7 +176,11 @@ def work(end: OpenBelt, ctx: Context, strained: Strained) -> list[WorkStep]:
     ]
     for i in range(belts):
         steps += _one_belt(end, ctx, strained, i, belts)
-    return [*steps, *_square(end, ctx), *_finish(end, ctx, belts)]
+    return [
+        *steps,
+        *square(ctx, "end locked", "even out the tension of both belts until both agree"),
+        *_finish(end, ctx, belts),
+    ]
 
 
 def _times(belts: int) -> str:
@@ -226,17 +231,19 @@ def _drive(end: OpenBelt, ctx: Context) -> list[WorkStep]:
         tools=("reamer or drill", "deburring tool"),
     )
     alone = stands_alone(ctx)
+    before, ready, access = ((), (), "") if alone else on_shaft(ctx)
     from_face = "its bearing plate" if alone else f"the {behind(ctx)}'s face"
     on = WorkStep(
         "pulley_on",
         f"Slide {each} on, belt centre {said(end.pulley.overhang_mm, 'mm')} from {from_face}, {screw}; snug, "
         f"not tight.",
         "loose",
-        after=("bore", "bearings") if alone else ("bore",),
-        gives=("shaft.end",) if alone else ("shaft.end", "motor ready"),
+        after=("bore", "bearings") if alone else ("bore", *before),
+        gives=("shaft.end", *ready),
         fastens=("pulley",),
         tools=hub_key(fixing),
         side="from the belt's side, with the shaft turned until its screw shows",
+        access=access,
     )
     if not alone:
         return [bore, on]
@@ -269,6 +276,7 @@ def _idlers(end: OpenBelt, ctx: Context, belts: int) -> WorkStep:
         f"; the tensioner ({kind}) at the slack end of its travel" if not loose and moves != "idler" else ""
     )
     slot = ("slot",) if _slot(end) else ()
+    washers = [f"end.idler.stack.{j}" for j in range(len(ctx.design.end.idler.stack))]
     on_beam = end.rides or end.beam() is not None
     first = "carriage" if on_beam else "parts" if plates_first(ctx) else "rail_on"
     return WorkStep(
@@ -278,7 +286,7 @@ def _idlers(end: OpenBelt, ctx: Context, belts: int) -> WorkStep:
         after=(first, *slot),
         gives=("idlers",),
         fastens=("idler", "tensioner"),
-        needs=("end.idler",) if loose else ("end.idler", "end.tensioner"),
+        needs=("end.idler", *([] if loose else ["end.tensioner"]), *washers),
         check="Spins free, no rub at either flange.",
         tools=("hex keys", SPANNER),
         side="from the side of its screw's head, with room for the key along its whole length",
@@ -317,24 +325,6 @@ def _lined_up(end: OpenBelt, ctx: Context) -> list[WorkStep]:
     ]
     # Where the belt is tightened by moving that shaft, its plates are tightened then.
     return [*steps, shaft_tight(ctx, ("one line",))] if alone and not slid else steps
-
-
-def _across(ctx: Context) -> list[WorkStep]:
-    if ctx.design.sides.kind != "cross shaft":
-        return []
-    return [
-        WorkStep(
-            "cross_on",
-            "Fit the cross shaft from side to side with its couplers, the couplers' screws open.",
-            "loose",
-            after=("one line",),
-            gives=("across",),
-            fastens=("cross couplers",),
-            needs=("sides",),
-            check="Turns by hand without a heavy spot.",
-            tools=("hex keys",),
-        )
-    ]
 
 
 def _one_belt(end: OpenBelt, ctx: Context, strained: Strained, i: int, belts: int) -> list[WorkStep]:
@@ -437,29 +427,6 @@ def _path(end: OpenBelt, ctx: Context, i: int) -> str:
         else:
             words.append(f"{'teeth' if r.side == drive.side else 'back'} on the {r.name}")
     return ", ".join(words)
-
-
-def _square(end: OpenBelt, ctx: Context) -> list[WorkStep]:
-    kind = ctx.design.sides.kind
-    if not two_rails(ctx):
-        return []
-    by = {
-        "two motors": "move one side by its motor's shaft until both agree, then set its switch there",
-        "cross shaft": "move one side until both agree, then tighten the couplers of the cross shaft",
-        "one driven": "shift the far side on its wheels until both agree, then tighten them",
-    }.get(kind, "even out the tension of both belts until both agree")
-    return [
-        WorkStep(
-            "square",
-            f"Square the beam: measure both diagonals, or hold a gauge at either end (see Tune); {by}.",
-            "aligned",
-            after=("end locked", "frame"),
-            gives=("joined",),
-            fastens=("cross couplers",) if kind == "cross shaft" else (),
-            check="Both diagonals alike; push the beam end to end and read them again.",
-            tools=("steel tape", GAUGE),
-        )
-    ]
 
 
 def _finish(end: OpenBelt, ctx: Context, belts: int) -> list[WorkStep]:

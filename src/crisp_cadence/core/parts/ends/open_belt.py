@@ -21,6 +21,7 @@ from ...ledger.formula import Real
 from ...ledger.many import along, at_most, most
 from ...ledger.quantity import Given, Quantity, Term
 from ...ledger.record import record
+from ..reach import rim_of
 from .contract import End, FloatArray
 
 
@@ -200,6 +201,9 @@ class OpenBelt(End):
 
     def overhang(self) -> str | None:
         return "end.pulley.overhang_mm"
+
+    def over_shaft(self, ctx: Context) -> Term | None:
+        return rim_of(ctx, "end.pulley", self.profile(ctx), self.pulley.flanges)
 
     def motor_size(self, ctx: Context) -> float:
         """Side of the motor's square face, mm, for the drawing."""

@@ -10,16 +10,17 @@ from ...account.found import Kept, Repeat, Trial, Unsure
 from ...account.report import BillLine, Caution, CutLine, DriveNode, WorkStep
 from ...checks import masses, repeats, trials
 from ...fields.part import MODULES, Bought, num
-from ...formulas import motion, prices, racks, springs
+from ...formulas import motion, prices, racks, reach, springs
 from ...geometry.scene import Mark, Scene, SceneWheel, Slab, Spot
 from ...ledger.amounts import said
 from ...ledger.many import along
-from ...ledger.quantity import Given
+from ...ledger.quantity import Given, Term
 from ..joining import behind, holds_end, stands_alone
 from ..stages.contract import SOFT, bought
 from ..work_steps import (
     AID,
     CALLIPER,
+    across,
     after_the_run,
     before_the_trial,
     guarded,
@@ -30,6 +31,7 @@ from ..work_steps import (
     scale_by,
     shaft_work,
     slow_run,
+    square,
 )
 from .contract import End, FloatArray, Moving, OwnSpring
 
@@ -271,6 +273,10 @@ class Rack(End):
             ),
         ]
 
+    def over_shaft(self, ctx: Context) -> Term | None:
+        terms = {"module_mm": ctx.given("end.module_mm"), "teeth": ctx.given("end.teeth")}
+        return ctx.calc("reach.rim", "Rim of what sits on the motor's shaft", reach.tip_diameter, **terms)
+
     def work(self, ctx: Context) -> list[WorkStep]:
         return [
             lay_out("rail length, shafts, bores, screw lengths, length of the rack by its teeth"),
@@ -308,6 +314,8 @@ class Rack(End):
                 tools=("hex keys", "strip of paper, 0.1 mm"),
                 side="from the plate's front, past the pinion",
             ),
+            *across(ctx, "mesh_set"),
+            *square(ctx, "mesh_set"),
             push_by_hand("Pinch point between pinion and rack"),
             slow_run("chain.0", "Keep hands clear; reach the switch first."),
             *after_the_run(

@@ -24,6 +24,7 @@ from ..stages.contract import SOFT, Motor, bought
 from ..work_steps import (
     AID,
     SPANNER,
+    across,
     after_the_run,
     before_the_trial,
     guarded,
@@ -32,6 +33,7 @@ from ..work_steps import (
     rails,
     scale_by,
     slow_run,
+    square,
 )
 from .contract import End, FloatArray, Moving, OwnSpring
 
@@ -576,6 +578,8 @@ class Screw(End):
                 access="Under the carriage the nut's screws are reached only from its end: try the key "
                 "first.",
             ),
+            *across(ctx, "nut_tight"),
+            *square(ctx, "nut_tight"),
             WorkStep(
                 "hand_run",
                 "Turn the screw by hand from end to end, supply off.",

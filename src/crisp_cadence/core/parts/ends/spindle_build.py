@@ -189,7 +189,7 @@ def work(ctx: Context, speeds: list[AtSpeed]) -> list[WorkStep]:
             "slow_run",
             "Run the slowest speed for ten minutes, then each speed in turn."
             + (f" Tension anew at each change, motor's and cone's belt: {then}." if then else ""),
-            after=("hand", "stops"),
+            after=("hand", "stops", "wired"),
             gives=("ran",),
             check="No squeal, no smell, bearings hand-warm.",
             caution="At every change of step: switch off, pull the plug, lock it away, wait until it stands.",

@@ -14,7 +14,7 @@ from ...formulas import dynamics, motion, prices, wheels
 from ...geometry.scene import Mark, Scene, SceneWheel, Slab, Spot
 from ...ledger.amounts import said
 from ...ledger.many import along
-from ...ledger.quantity import Quantity
+from ...ledger.quantity import Quantity, Term
 from ..stages.contract import bought
 from ..work_steps import AID, FEEDS, METER, after_the_run, guarded, guards, lay_out, shaft_work, slow_run
 from .contract import End, FloatArray, Moving, OwnSpring
@@ -244,6 +244,9 @@ class Wheel(End):
                 prices.pulley_price(self.diameter_mm, self.width_mm),
             )
         ]
+
+    def over_shaft(self, ctx: Context) -> Term | None:
+        return ctx.given("end.diameter_mm")
 
     def work(self, ctx: Context) -> list[WorkStep]:
         each = "the wheel" if self.driven == 1 else f"each of the {self.driven} driven wheels"

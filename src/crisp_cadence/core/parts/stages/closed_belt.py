@@ -21,7 +21,8 @@ from ...ledger.many import cos, most
 from ...ledger.quantity import Given, Quantity, Term, missing_in
 from ...ledger.record import record
 from ..joining import countershaft, held, moved_after, shaft_into, shaft_out, step_key
-from ..work_steps import EDGE, EYES, SPANNER, before_the_trial, hub_key
+from ..reach import rim_of
+from ..work_steps import EDGE, EYES, SPANNER, before_the_trial, hub_key, on_shaft
 from . import closed_take_up
 from .closed_path import PULLEYS, ClosedPath
 from .contract import CORDS, Transmission, bought, held_after, own_shaft, ringing_torque
@@ -594,6 +595,9 @@ class ClosedBelt(ClosedPath):
             ),
         )
 
+    def over_shaft(self, at: str, ctx: Context) -> Term | None:
+        return rim_of(ctx, f"{at}.driver", self.profile(at, ctx), self.driver.flanges)
+
     def work(self, at: str, ctx: Context) -> list[WorkStep]:
         key = step_key(at)
         tension = self.loaded(at, ctx).tension.value
@@ -619,7 +623,7 @@ class ClosedBelt(ClosedPath):
                 f"Fit both pulleys of {'each' if both else 'the'} closed belt, line them up with a straight "
                 f"edge, tighten them on their shafts; {lay}.{before_the_trial(ctx)}",
                 "aligned",
-                after=(before, out),
+                after=(*((before,) if before != "motor" else on_shaft(ctx)[0] or (before,)), out),
                 gives=("in line", f"belt {at}") if before == "motor" else (f"belt {at}",),
                 fastens=(f"pulleys of {at}",),
                 needs=(f"{at}.belt", f"{at}.driver", f"{at}.driven"),

@@ -94,6 +94,12 @@ class Stage(Bought):
         """What bolts it to a plate; None where that is not known."""
         return None
 
+    def over_shaft(self, at: str, ctx: Context) -> Term | None:
+        """Diameter, mm, of what it puts on the shaft before it; None where that hides nothing, or where it is
+        not known.
+        """
+        return None
+
     def check(self, at: str, ctx: Context) -> None:
         """Problems between this stage's own fields, told to `ctx.stop`."""
 

@@ -585,7 +585,6 @@ class Stepper(Motor):
         ]
 
     def work(self, at: str, ctx: Context) -> list[WorkStep]:
-        frame = FRAMES.get(self.frame)
         return [
             WorkStep(
                 "coil_test",
@@ -597,9 +596,25 @@ class Stepper(Motor):
                 check="Shaft turns heavily while the two wires of one coil touch.",
                 tools=(METER,),
             ),
-            motor_on(at, ctx, frame.bolts_mm if frame else None, frame.screw_mm if frame else None, ""),
+            motor_on(at, ctx),
             *motor_tight(ctx),
+            self._wiring(at, ctx),
         ]
+
+    def _wiring(self, at: str, ctx: Context) -> WorkStep:
+        driver, each = self.driver, "each motor" if ctx.counts.motors > 1 else "the motor"
+        return WorkStep(
+            "wire_motor",
+            f"Wire {each} to its driver; set that to {driver.current_a:g} A {driver.current_is} and "
+            f"{driver.microsteps} microsteps.",
+            after=("motor", "parts"),
+            gives=("wired",),
+            needs=(f"{at}.driver",),
+            check="Switched on for a moment, with nothing in its way, it holds and turns the right way round; "
+            "else swap the two wires of one coil.",
+            caution="Supply off before a motor is plugged in or out: a running driver does not survive it.",
+            tools=("screwdriver", METER),
+        )
 
     def cautions(self, at: str, ctx: Context) -> list[Caution]:
         out = [

@@ -105,13 +105,13 @@ class TurningMotor(Motor):
                 "Let the bare motor turn for a moment, held in a vice: which way, and how it is changed "
                 "(swap its two leads, or two of the three phases).",
                 after=("parts",),
-                gives=("motor ready",),
+                gives=("motor ready", "wired"),
                 needs=(at,),
                 check="Turns the right way round; nothing grates.",
                 caution="Mains leads are joined and changed by a licensed person where your code says so.",
                 tools=("screwdriver",),
             ),
-            motor_on(at, ctx, None, None, ""),
+            motor_on(at, ctx),
             *motor_tight(ctx),
         ]
 

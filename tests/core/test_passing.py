@@ -1,0 +1,220 @@
+"""What moves past what on a machine, and where it would run into each other."""
+
+from __future__ import annotations
+
+import itertools
+import random
+from typing import Any
+
+import numpy as np
+import pytest
+
+from crisp_cadence import catalog
+from crisp_cadence.core.design.design import AxisDesign, changed
+from crisp_cadence.core.design.layouts import begin
+from crisp_cadence.core.ledger.errors import EntryError
+from crisp_cadence.core.machine.at_axis import in_machine
+from crisp_cadence.core.machine.design import MachineFile, machine_from
+from crisp_cadence.core.machine.layout import WAYS, bars
+from crisp_cadence.core.machine.passing import Passing, passings, solids
+from crisp_cadence.core.machine.report import machine_report
+from crisp_cadence.core.machine.work import Axes
+
+PROFILES = catalog.profiles()
+TODAY = "2026-11-28"
+PLACED = {"wide_mm": 60.0, "high_mm": 40.0}
+
+
+def slide(name: str, **changes: Any) -> AxisDesign:
+    """A carriage loop: usable travel 700 − 80 − 2·20 − 2·5 = 570 mm, and 5 mm over at either end."""
+    return changed(begin("carriage_loop", name), changes)
+
+
+def machine(axes: dict[str, AxisDesign], on: dict[str, str] | None = None, **plan: Any) -> MachineFile:
+    listed = [
+        {"key": key, "rides_on": (on or {}).get(key, ""), "design": d.model_dump(mode="json")}
+        for key, d in axes.items()
+    ]
+    head = {"format": "crisp-cadence/machine", "version": 1, "name": "Made up"}
+    return machine_from({**head, "axes": listed, **plan})
+
+
+def found(of: MachineFile) -> list[Passing]:
+    axes = Axes(of, PROFILES)
+    return list(passings(axes, bars(axes)))
+
+
+def one(listed: list[Passing], a: str, b: str) -> Passing:
+    return next(p for p in listed if {p.a, p.b} == {a, b})
+
+
+def column(x: float, y: float = 0.0, **more: Any) -> dict[str, Any]:
+    return {"label": "Column", "x_mm": x, "y_mm": y, "high_mm": 400.0, **more}
+
+
+def test_the_carriage_is_followed_to_its_stops() -> None:
+    # Its middle is 350 mm from zero along x; it goes 285 + 5 either way, and is 80 long: up to 680.
+    at = {"X": {"x_mm": 350.0, **PLACED}}
+    near = one(
+        found(machine({"X": slide("X")}, placed=at, bodies=[column(705.0)])), "Column", "Carriage of X"
+    )
+    assert (near.room_mm, near.way, near.verdict) == (pytest.approx(10.0), "x", "holds")
+    tight = one(
+        found(machine({"X": slide("X")}, placed=at, bodies=[column(698.0)])), "Column", "Carriage of X"
+    )
+    assert (tight.room_mm, tight.verdict) == (pytest.approx(3.0), "tight")
+    beside = one(
+        found(machine({"X": slide("X")}, placed=at, bodies=[column(350.0, 60.0)])), "Column", "Carriage of X"
+    )
+    assert (beside.room_mm, beside.way) == (pytest.approx(15.0), "y")
+
+
+def test_what_hits_says_where_and_by_how_much() -> None:
+    at = {"X": {"x_mm": 350.0, **PLACED}}
+    hit = one(found(machine({"X": slide("X")}, placed=at, bodies=[column(685.0)])), "Column", "Carriage of X")
+    assert (hit.room_mm, hit.verdict) == (pytest.approx(-10.0), "short")
+    assert hit.says.startswith(
+        "They run 10 mm into each other along x, while X stands 565 mm to 575 mm up its"
+    )
+    assert "Move one of them by 15 mm" in hit.says
+    of = machine({"X": slide("X")}, placed=at, bodies=[column(685.0)])
+    report = machine_report(of, PROFILES, TODAY)
+    assert report.verdict == "short"
+    assert "Carriage of X and Column are in each other's way" in report.in_words
+    (by_hand,) = [w.step for w in report.work if w.step.key == "X:hand_run"]
+    assert "look before it gets there" in by_hand.check
+    (alone,) = [s for s in in_machine(Axes(of, PROFILES), "X").work if s.key == "hand_run"]
+    assert alone.check == by_hand.check
+
+
+def test_what_moves_along_moves_together_and_what_runs_on_its_rail_is_at_home() -> None:
+    axes = {"X": slide("X"), "Y": slide("Y")}
+    lamp = {"label": "Lamp", "on": "X", "z_mm": 60.0}
+    listed = found(machine(axes, {"Y": "X"}, bodies=[lamp]))
+    pairs = {frozenset((p.a, p.b)) for p in listed}
+    assert frozenset(("Lamp", "Carriage of X")) not in pairs, "they move as one"
+    assert frozenset(("Lamp", "Rail of Y")) not in pairs, "that rail rides with it"
+    assert frozenset(("Lamp", "Rail of X")) not in pairs, "it runs along that rail"
+    assert frozenset(("Lamp", "Carriage of Y")) in pairs
+    assert one(listed, "Lamp", "Carriage of Y").axes == ("Y",)
+
+
+def test_what_is_assumed_is_said_to_be() -> None:
+    axes = {"X": slide("X")}
+    free = one(found(machine(axes, bodies=[column(900.0)])), "Column", "Carriage of X")
+    assert free.taken == ("X",)
+    known = machine(axes, bodies=[column(900.0)], placed={"X": {"x_mm": 350.0, **PLACED}})
+    assert one(found(known), "Column", "Carriage of X").taken == ()
+    sized = machine(axes, bodies=[column(900.0)], placed={"X": {"x_mm": 350.0}})
+    assert one(found(sized), "Column", "Carriage of X").taken == ("X",), "its size is as drawn"
+
+
+def test_two_axes_that_are_placed_are_looked_at_without_any_body() -> None:
+    axes = {"A": slide("A"), "B": slide("B")}
+    at = {"A": {"x_mm": 0.0, **PLACED}, "B": {"x_mm": 0.0, "y_mm": 62.0, **PLACED}}
+    assert one(found(machine(axes, placed=at)), "Carriage of A", "Carriage of B").room_mm == pytest.approx(
+        2.0
+    )
+    assert found(machine(axes)) == [], "as they are drawn nobody has said where they lie"
+
+
+def test_a_beam_stands_on_two_rails_with_room_between_them() -> None:
+    gantry = changed(begin("gantry", "Bridge"), {"sides.width_mm": 600.0})
+    of = machine(
+        {"G": gantry}, placed={"G": {"z_mm": 100.0, **PLACED}}, bodies=[column(0.0, 0.0, high_mm=20.0)]
+    )
+    things = {s.name: s.box for s in solids(Axes(of, PROFILES), bars(Axes(of, PROFILES)))}
+    assert things["One rail of Bridge"][1] == (-300.0, -270.0)
+    assert things["Other rail of Bridge"][1] == (270.0, 300.0)
+    over = one(found(of), "Beam of Bridge", "Column")
+    assert (over.room_mm, over.way) == (pytest.approx(100 - 20 - 10), "z")
+
+
+def test_the_head_of_crossed_belts_goes_both_ways_and_its_beam_one() -> None:
+    crossed = changed(begin("crossed_belts", "Head"), {"end.frame_x_mm": 500.0, "end.travel_y_mm": 300.0})
+    at = {"H": {"x_mm": 0.0, "y_mm": 0.0, "z_mm": 0.0, **PLACED}}
+    pen = {"label": "Pen", "on": "H", "z_mm": -20.0}
+    of = machine({"H": crossed}, placed=at, bodies=[column(400.0), pen], along={"H": "y"})
+    (bar,) = bars(Axes(of, PROFILES))
+    assert bar.across_mm > 0
+    beside = [p for p in found(of) if {"Column"} < {p.a, p.b}]
+    beam = next(p for p in beside if "Beam of Head" in (p.a, p.b))
+    head = next(p for p in beside if "Carriage of Head" in (p.a, p.b))
+    assert not [p for p in found(of) if {p.a, p.b} == {"Pen", "Beam of Head"}], "the pen runs along the beam"
+    pen_by = one(found(of), "Pen", "Column").room_mm
+    assert pen_by == pytest.approx(385.0 - 15.0 - bar.across_mm / 2)
+    assert beam.room_mm == pytest.approx(385.0 - bar.moves[0][1])
+    assert head.room_mm == pytest.approx(385.0 - PLACED["wide_mm"] / 2 - bar.across_mm / 2)
+
+
+def test_an_arm_that_swings_is_no_box() -> None:
+    of = machine({"J": begin("joint", "Arm")}, bodies=[column(10.0)])
+    assert {s.name for s in solids(Axes(of, PROFILES), bars(Axes(of, PROFILES)))} == {"Column"}
+    assert found(of) == []
+
+
+@pytest.mark.parametrize(
+    ("plan", "field"),
+    [
+        ({"bodies": [{"label": ""}]}, "bodies.0.label"),
+        ({"bodies": [{"label": "Post", "long_mm": 0.0}]}, "bodies.0.long_mm"),
+        ({"placed": {"X": {"x_mm": 1e6}}}, "placed.X.x_mm"),
+        ({"placed": {"X": {"wide_mm": -1.0}}}, "placed.X.wide_mm"),
+        ({"apart_mm": -1.0}, "apart_mm"),
+    ],
+)
+def test_what_cannot_be_is_refused_where_it_stands(plan: dict[str, Any], field: str) -> None:
+    with pytest.raises(EntryError) as caught:
+        machine({"X": slide("X")}, **plan)
+    assert caught.value.problems[0].field == field
+
+
+def test_what_moves_with_an_axis_that_is_gone_is_told_and_counted_nowhere() -> None:
+    of = machine({"X": slide("X")}, bodies=[{"label": "Lamp", "on": "nobody"}])
+    assert machine_report(of, PROFILES, TODAY).left_out == ("Lamp moves with an axis that is not here",)
+    assert found(of) == []
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_the_least_room_is_that_of_the_worst_place_of_all_axes(seed: int) -> None:
+    """Against moving every axis through its travel in steps, and looking at the boxes there."""
+    rng = random.Random(seed)
+    names = ("A", "B", "C")
+    axes = {n: slide(n, **{"guide.rail_mm": rng.uniform(250, 500)}) for n in names}
+    on = {"B": "A"} if rng.random() < 0.7 else {}
+    if rng.random() < 0.5:
+        on["C"] = rng.choice(("A", "B"))
+    place = {n: {a: rng.uniform(-150, 150) for a in ("x_mm", "y_mm", "z_mm")} | PLACED for n in names}
+    bodies = [
+        {
+            "label": f"Body {i}",
+            "on": rng.choice(("", *names)),
+            **{a: rng.uniform(-300, 300) for a in ("x_mm", "y_mm", "z_mm")},
+            **{a: rng.uniform(10, 200) for a in ("long_mm", "wide_mm", "high_mm")},
+        }
+        for i in range(3)
+    ]
+    along = {n: rng.choice(WAYS) for n in names}
+    worked = Axes(machine(axes, on, placed=place, bodies=bodies, along=along), PROFILES)
+    drawn = bars(worked)
+    things = {s.name: s for s in solids(worked, drawn)}
+    half = {b.key: b.travel_mm / 2 + b.over_mm for b in drawn}
+    way = {b.key: WAYS.index(b.way) for b in drawn}
+
+    for p in passings(worked, drawn):
+        a, b = things[p.a], things[p.b]
+        worst = np.inf
+        for at in itertools.product(*(np.linspace(-half[n], half[n], 9) for n in names)):
+            moved = []
+            for thing in (a, b):
+                box = np.array(thing.box)
+                for n, d in zip(names, at, strict=True):
+                    if n in thing.moved_by:
+                        box[way[n]] += d
+                moved.append(box)
+            gaps = np.maximum(moved[1][:, 0] - moved[0][:, 1], moved[0][:, 0] - moved[1][:, 1])
+            worst = min(worst, gaps.max())
+        # In between two steps they may come nearer than at either, never at one of them than anywhere.
+        step = max(2 * half[n] / 8 for n in names)
+        assert p.room_mm <= worst + 1e-9
+        assert p.room_mm >= worst - len(names) * step
