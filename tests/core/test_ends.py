@@ -367,7 +367,7 @@ class TestSides:
         two = axis(self.NAME)
         assert [b.quantity for b in shaft.bill if b.field == "chain.0"] == [1]
         assert [b.quantity for b in two.bill if b.field == "chain.0"] == [2]
-        assert any(b.field == "sides" for b in shaft.bill)
+        assert any(b.field == "sides.shaft" for b in shaft.bill)
         assert value(shaft, "end.torque_accelerate") > 1.3 * value(two, "end.torque_accelerate")
         assert value(
             axis(self.NAME, sides={"kind": "cross shaft", "shaft_mm": 16.0}), "sides.twist"

@@ -417,12 +417,18 @@ def test_axes_are_drawn_on_what_carries_them_and_reach_together() -> None:
 
 
 def test_pieces_of_all_axes_are_cut_from_the_same_lengths() -> None:
-    lengths = [{"of": "Rail, linear rail", "length_mm": 860.0, "count": 2}]
+    lengths = [{"of": "Rail, linear rail", "length_mm": 978.0, "count": 3}]
     (plan,) = [c for c in report(machine(lengths=lengths)).cuts if c.of == "Rail, linear rail"]
-    assert sorted(p.length_mm for p in plan.pieces) == [400.0, 450.0]
+    pieces = sorted((p.length_mm, p.label) for p in plan.pieces)
+    assert pieces == [
+        (400.0, "Board"),
+        (450.0, "Head, side 1"),
+        (450.0, "Head, side 2"),
+        (520.0, "Head, beam"),
+    ]
     assert plan.packing is not None
-    assert len(plan.packing.cuts) == 1, "402, 452 and one cut of 2 are 856"
-    short = [{"of": "Rail, linear rail", "length_mm": 855.0, "count": 1}]
+    assert len(plan.packing.cuts) == 2, "452 + 522 and 402 + 452, each 2 longer, with one cut of 2 between"
+    short = [{"of": "Rail, linear rail", "length_mm": 925.0, "count": 2}]
     (plan,) = [c for c in report(machine(lengths=short)).cuts if c.of == "Rail, linear rail"]
     assert "No length is left" in plan.says
 

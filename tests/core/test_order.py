@@ -75,6 +75,11 @@ def made_up(rng: random.Random) -> AxisDesign | None:
         "threadlock": rng.choice(("after the trial", "after the trial", "before the trial")),
         "first": rng.choice(("rails first", "plates first")),
     }
+    data["aim"]["brake_n"] = rng.choice((None, None, 40.0))
+    if "pulley" in end:
+        end["pulley"]["teeth"] = rng.choice((end["pulley"]["teeth"], 40, 60))
+    if data["chain"][0]["kind"] == "stepper":
+        data["chain"][0]["frame"] = rng.choice(("NEMA 17", "NEMA 23", "other"))
     try:
         design = design_from(data)
         work_out(design, PROFILES)
@@ -113,14 +118,14 @@ NOUNS: dict[str, tuple[Any, str]] = {
     r"tensioner": (lambda d: hasattr(d.end, "tensioner"), r"idler_on"),
     r"tool plate": (lambda d: hasattr(d.end, "clamp"), r"covers"),
     r"cross shaft": (lambda d: d.sides.kind == "cross shaft", r"cross_on"),
-    r"beam": (lambda d: d.sides.kind != "one" or d.end.kind == "crossed_belts", r"idler_on|square"),
+    r"beam": (lambda d: d.sides.kind != "one" or d.end.kind == "crossed_belts", r"idler_on|square|screw_on"),
     r"jack screws?": (
         lambda d: any("jack" in t or "block" in t or "motor plate" in t for t in tensioners(d)),
         r"tension\w*|chain_\d_tension",
     ),
     r"drum": (lambda d: d.end.kind == "drum", r"pulley_on|bearings"),
     r"rope": (lambda d: d.end.kind == "drum", r"rope_on"),
-    r"rack": (lambda d: d.end.kind == "rack", r"rack_on"),
+    r"racks?": (lambda d: d.end.kind == "rack", r"rack_on"),
     r"pinion": (lambda d: d.end.kind == "rack", r"pulley_on|bearings"),
     r"(?<!swings )the arm\b(?!'s)": (lambda d: d.end.kind == "joint", r"pulley_on"),
     r"spindle": (lambda d: d.end.kind == "spindle", r"bearings"),
@@ -400,11 +405,50 @@ def test_what_it_rests_on_can_be_opened() -> None:
     )
 
 
-@pytest.mark.parametrize("design", [*demo.designs().values(), *random_designs()[:60]], ids=lambda d: d.name)
+def with_rollers() -> AxisDesign:
+    """A closed belt with a roller and a bought tensioner; a loop with a roller on a washer."""
+    roller = {"x_mm": 60.0, "y_mm": 30.0, "diameter_mm": 12.0}
+    return changed(
+        begin("belt_reduction", "Rollers"),
+        {
+            "chain.1.rollers": [{**roller, "y_mm": -2.0, "x_mm": 30.0}],
+            "chain.1.tensioner.label": "Tension arm",
+            "end.rollers": [{"x_mm": 300.0, "y_mm": -12.0, "stack": [{"thickness_mm": 1.0}]}],
+        },
+    )
+
+
+@pytest.mark.parametrize(
+    "design", [*demo.designs().values(), with_rollers(), *random_designs()[:60]], ids=lambda d: d.name
+)
 def test_whatever_is_on_the_bill_is_fitted_by_a_step(design: AxisDesign) -> None:
     run, _ = work_out(design, PROFILES)
     fitted = {part for step in run.steps for part in step.needs}
     assert {line.field for line in run.bill.lines if not line.field.startswith("extras.")} <= fitted
+
+
+@pytest.mark.parametrize("layout", ["rack", "screw", "carriage_loop"])
+@pytest.mark.parametrize("sides", ["two motors", "cross shaft", "one driven"])
+def test_a_gantry_has_every_part_twice_that_both_sides_drive_with(layout: str, sides: str) -> None:
+    design = changed(begin(layout, "Bridge"), {"sides.kind": sides})
+    run, _ = work_out(design, PROFILES)
+    count = 1 if sides == "one driven" else 2
+    bought = {line.field: line.quantity for line in run.bill.lines if line.field.startswith("end.")}
+    each = {"end.rack", "end.pinion", "end.screw", "end.nut", "end.pulley", "end.clamp"} & set(bought)
+    assert each
+    assert {bought[field] for field in each} == {count}
+    assert [c.pieces for c in run.cuts if c.of] == [count]
+    keys = list(work_of(design))
+    assert keys.index("square") < keys.index("hand_run")
+    assert ("cross_on" in keys) == (sides == "cross shaft")
+
+
+def test_what_holds_without_power_is_freed_before_the_run_by_hand() -> None:
+    winch = begin("drum", "Winch")  # it has a worm
+    assert "turn the motor's shaft" in work_of(winch)["hand_run"].do
+    lift = changed(demo.designs()["seed-shuttle-lift"], {"aim.brake_n": 60.0})
+    assert "Hold the brake open" in work_of(lift)["hand_run"].do
+    assert "Hold the brake" not in work_of(demo.designs()["seed-shuttle-lift"])["hand_run"].do
 
 
 def test_a_brake_is_fitted_and_tried_before_the_first_run() -> None:

@@ -1,17 +1,21 @@
-"""What a machine buys and cuts, against brute force, sums in whole cents, and published tables."""
+"""What a machine buys, cuts and reaches, against brute force, sums in whole cents, and published tables."""
 
 from __future__ import annotations
 
 import itertools
+import math
 import random
 from fractions import Fraction
 
 import pytest
+from shapely import Point, Polygon
 
+from crisp_cadence import catalog
 from crisp_cadence.core.fitting.rolls import CutPiece, Roll
+from crisp_cadence.core.formulas.reach import key_room, pulley_rim
 from crisp_cadence.core.machine.cutting import with_kerf
 from crisp_cadence.core.machine.money import cents
-from crisp_cadence.core.parts.work_steps import OF_HEADS, OF_SET_SCREWS, hex_key
+from crisp_cadence.core.parts.reach import OF_HEADS, OF_SET_SCREWS, hex_key
 
 
 def fewest_mm(pieces: list[float], bars: list[float], kerf: float) -> tuple[int, float]:
@@ -76,3 +80,52 @@ def test_keys_are_those_of_the_screws() -> None:
         10.0: 5.0,
     }
     assert hex_key(5.0) == "4 mm hex key"
+
+
+def test_flanges_of_pulleys_are_those_that_are_sold() -> None:
+    """Common practice, no source: outside of the flanges of pulleys with round teeth of 2 mm and of XL, as shops
+    list them (from memory); makers differ by a millimetre or so.
+
+    Outside: 5; practice
+    """
+    profiles = catalog.profiles()
+    for key, teeth, sold in (
+        ("round-g-2", 16, 13.0),
+        ("round-g-2", 20, 16.0),
+        ("round-g-2", 36, 26.0),
+        ("round-g-2", 60, 42.0),
+        ("xl", 10, 21.0),
+    ):
+        belt = profiles[key]
+        rim = pulley_rim(teeth, belt.pitch_mm, belt.pitch_line_mm, belt.thickness_mm, 1)
+        assert rim == pytest.approx(sold, abs=1.2), (key, teeth)
+
+
+def test_a_key_that_clears_the_rim_is_one_that_fits_beside_it() -> None:
+    """Polygons of rim and key laid on one another: they are apart by what is said, at every turn of the key.
+
+    Outside: 40; library: Shapely
+    """
+    rng = random.Random(9)
+    for _ in range(40):
+        square, rim, key = rng.uniform(20, 80), rng.uniform(5, 120), rng.choice((2.0, 2.5, 4.0, 5.0))
+        said = key_room(square, rim, key)
+        wheel = Point(0, 0).buffer(rim / 2, quad_segs=256)
+        least = min(
+            wheel.distance(
+                Polygon(
+                    [
+                        (
+                            square / 2 + key / math.sqrt(3) * math.cos(math.radians(turn + 60 * i)),
+                            square / 2 + key / math.sqrt(3) * math.sin(math.radians(turn + 60 * i)),
+                        )
+                        for i in range(6)
+                    ]
+                )
+            )
+            for turn in range(0, 60, 3)
+        )
+        if said > 0:
+            assert least == pytest.approx(said, abs=0.01)
+        else:
+            assert least == 0.0

@@ -120,7 +120,7 @@ class Capstan(End):
             lay_out("rail length, the drum's bore"),
             *rails(ctx),
             *shaft_work(ctx, "the drum", "Press the bearings in.", ("end.drum",)),
-            push_by_hand("The rope pinches at the drum"),
+            push_by_hand(ctx, "The rope pinches at the drum"),
             slow_run("chain.0", "Keep hands clear."),
             *after_the_run(ctx, "drum", "Look at the rope again.", scale_by(ctx), ("hub",)),
         ]

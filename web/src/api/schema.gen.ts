@@ -1874,8 +1874,9 @@ export interface components {
          * @description An axis where it lies: its fixed part and what moves on it as boxes (from, to) along x, y and z, mm,
          *     with what moves in the middle of its travel; it goes `way` by `travel_mm` in all, and `over_mm` more at
          *     either end before it meets its stop. `carried_by` are the axes beneath, the next one first: what moves
-         *     there moves this one too. On the beam of crossed belts a head, `head_mm` wide, goes `across_mm` as well. `placed` tells that the maker has said
-         *     where it lies and how large its carriage is, `section` that the rail's own section is known.
+         *     there moves this one too. On the beam of crossed belts a head, `head_mm` wide, goes `across_mm` as well.
+         *     `placed` tells that the maker has said where it lies and how large its carriage is, `section` that the
+         *     rail's own section is known.
          */
         Bar: {
             /** Key */
@@ -5404,7 +5405,8 @@ export interface components {
         /**
          * MachineLine
          * @description A line of a bill in the machine's order list: how many are wanted, came and are on their way, what is
-         *     still to spend on it, and how it stands.
+         *     still to spend on it (`so_far` with all that are to be ordered before it), how it stands, and the first
+         *     step that is not done and needs it.
          */
         MachineLine: {
             /** Line */
@@ -5442,6 +5444,8 @@ export interface components {
             late: boolean;
             /** For Step */
             for_step: string;
+            /** So Far */
+            so_far?: number | null;
         };
         /**
          * MachinePlan
@@ -9296,13 +9300,15 @@ export interface components {
         };
         /**
          * Supply
-         * @description One supply for all motors of one voltage: how many drivers, what they draw together, what to buy.
+         * @description One supply for all motors of one voltage: the drivers, what they draw together, what to buy.
          */
         Supply: {
             /** Volts */
             volts: number;
             /** Motors */
             motors: number;
+            /** Drivers */
+            drivers: string[];
             /** Axes */
             axes: string[];
             /** Power W */

@@ -28,7 +28,8 @@ const amount = (typed: string) => {
 };
 
 export function OrderList({ machine }: { machine: MachineAnswer }) {
-  const { lines, money: sum } = machine.report;
+  const { lines, money: sum, work } = machine.report;
+  const places = new Map(work.map((w) => [w.step.key, w.number]));
   const [chosen, setChosen] = useState<readonly string[]>([]);
   const picked = lines.filter((x) => chosen.includes(x.line));
   return (
@@ -71,6 +72,9 @@ export function OrderList({ machine }: { machine: MachineAnswer }) {
               {STATES[x.state]}
               {x.state === "ordered" && x.ordered && ` on ${x.ordered}`}
               {x.state === "due" && ` on ${x.due}${x.late ? ", late" : ""}`}
+              {!["here", "checked", "arrived"].includes(x.state) && x.for_step && (
+                <span className="quiet"> · step {places.get(x.for_step)} waits for it</span>
+              )}
               {x.state === "wanted" &&
                 x.came + x.coming > 0 &&
                 `, ${number(x.quantity - x.came - x.coming, 4)} more${x.coming > 0 && x.due ? `; others due ${x.due}` : ""}`}
@@ -568,7 +572,7 @@ export function Supplies({ machine }: { machine: MachineAnswer }) {
         columns={[
           { name: "Supply, V", right: true },
           "For",
-          { name: "drivers", right: true },
+          "Drivers",
           { name: "all drive at once, W", right: true },
           { name: "A", right: true },
           { name: "take one of, W", right: true },
@@ -578,14 +582,21 @@ export function Supplies({ machine }: { machine: MachineAnswer }) {
           <tr key={s.volts}>
             <Num>{number(s.volts)}</Num>
             <td>{s.axes.join(", ")}</td>
-            <Num>{s.motors}</Num>
+            <td className="small">
+              {(s.drivers ?? []).length > 0
+                ? s.drivers.map((d) => <div key={d}>{d}</div>)
+                : `${s.motors} motors`}
+            </td>
             <Num>{s.power_w === null ? "not known" : number(s.power_w)}</Num>
             <Num>{s.amps === null ? "" : number(s.amps)}</Num>
             <Num>{s.buy_w === null ? "see the motor's sheet" : number(s.buy_w)}</Num>
           </tr>
         ))}
       </Table>
-      <p className="small quiet">Mains wiring by a licensed person where your code says so.</p>
+      <p className="small quiet">
+        Each axis' bill counts a supply of its own; of one bought for all, the parcel's price counts. Mains
+        wiring by a licensed person where your code says so.
+      </p>
     </Sheet>
   );
 }

@@ -45,8 +45,10 @@ export function Drawn({ machine }: { machine: MachineAnswer }) {
         ))}
       </ul>
       <Passings machine={machine} />
-      <Places machine={machine} />
-      <Bodies machine={machine} />
+      <div className="no-print">
+        <Places machine={machine} />
+        <Bodies machine={machine} />
+      </div>
     </Sheet>
   );
 }

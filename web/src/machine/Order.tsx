@@ -43,7 +43,10 @@ export function Today({ machine }: { machine: MachineAnswer }) {
                     <span className="small quiet"> for step {numbers(steps, [x.for_step])}</span>
                   )}
                 </span>
-                <span className="num">{money(x.total, sum.currency)}</span>
+                <span className="num">
+                  {money(x.to_spend, sum.currency)}{" "}
+                  <span className="small quiet">{x.so_far?.toFixed(2)} in all</span>
+                </span>
               </li>
             ))}
           </ol>

@@ -53,9 +53,11 @@ export function Passings({ machine }: { machine: MachineAnswer }) {
         ))}
       </Table>
       {shown.length < passings.length && (
-        <Act plain onClick={() => setAll(true)}>
-          and {passings.length - shown.length} more with room to spare
-        </Act>
+        <span className="no-print">
+          <Act plain onClick={() => setAll(true)}>
+            and {passings.length - shown.length} more with room to spare
+          </Act>
+        </span>
       )}
     </>
   );

@@ -47,13 +47,16 @@ def pieces_of(axes: Axes) -> tuple[Piece, ...]:
     out: list[Piece] = []
     for key, (run, _) in axes.runs.items():
         name, design, end = axes.name(key), run.design, run.end
-        rails = 2 if design.sides.kind != "one" else 1
+        beam = end.beam()
+        rails = 2 if design.sides.kind != "one" or beam is not None else 1
         if end.guided:
             section = design.stand.rail_section
             of = f"Rail {section}" if section != "another" else f"Rail, {design.guide.kind}"
             for i in range(rails):
                 side = f", side {i + 1}" if rails > 1 else ""
                 out.append(Piece(of, f"{name}{side}", design.guide.rail_mm, long, True))
+            if beam is not None:
+                out.append(Piece(of, f"{name}, beam", beam[0], long, True))
         for c in run.cuts:
             for i in range(c.pieces if c.of else 0):
                 which = f", {i + 1}" if c.pieces > 1 else ""

@@ -19,8 +19,9 @@ class Bar:
     """An axis where it lies: its fixed part and what moves on it as boxes (from, to) along x, y and z, mm,
     with what moves in the middle of its travel; it goes `way` by `travel_mm` in all, and `over_mm` more at
     either end before it meets its stop. `carried_by` are the axes beneath, the next one first: what moves
-    there moves this one too. On the beam of crossed belts a head, `head_mm` wide, goes `across_mm` as well. `placed` tells that the maker has said
-    where it lies and how large its carriage is, `section` that the rail's own section is known.
+    there moves this one too. On the beam of crossed belts a head, `head_mm` wide, goes `across_mm` as well.
+    `placed` tells that the maker has said where it lies and how large its carriage is, `section` that the
+    rail's own section is known.
     """
 
     key: str
@@ -39,13 +40,7 @@ class Bar:
 
 
 def _section(design: AxisDesign) -> tuple[float, float]:
-    """How wide and high a rail is: by its section, else as it is drawn.
-
-    >>> from .design import AxisDesign
-    >>> from ..design.layouts import begin
-    >>> _section(begin("carriage_loop"))
-    (30.0, 30.0)
-    """
+    """How wide and high a rail is: by its section, else as it is drawn."""
     name = design.stand.rail_section
     if name == "another":
         return RAIL, RAIL

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from dataclasses import replace
 from decimal import ROUND_HALF_UP, Decimal
+from itertools import accumulate
 from typing import Literal
 
-from ..account.report import BillLine, OrderLine
+from ..account.report import BillLine, PlannedStep
 from ..ledger.record import record
 from .design import Purchase
 from .work import NOTHING, Axes, by_line
@@ -57,7 +59,8 @@ class Sum:
 @record
 class MachineLine:
     """A line of a bill in the machine's order list: how many are wanted, came and are on their way, what is
-    still to spend on it, and how it stands.
+    still to spend on it (`so_far` with all that are to be ordered before it), how it stands, and the first
+    step that is not done and needs it.
     """
 
     line: str
@@ -76,6 +79,7 @@ class MachineLine:
     due: str
     late: bool
     for_step: str
+    so_far: float | None = None
 
 
 @record
@@ -191,11 +195,15 @@ def money_of(axes: Axes) -> Money:
     )
 
 
-def order_list(axes: Axes, orders: Iterable[OrderLine], today: str) -> tuple[MachineLine, ...]:
+def order_list(axes: Axes, work: Iterable[PlannedStep], today: str) -> tuple[MachineLine, ...]:
     """Every line of every bill, what holds up the earliest step first, then what is on its way, then what is
     here.
     """
-    holds_up = {o.field: (i, o.for_step) for i, o in enumerate(orders)}
+    needs = {step.key: step.needs for step in axes.steps}
+    first: dict[str, tuple[int, str]] = {}
+    for place, step in enumerate(work):
+        for line in needs[step.key] if step.now != "done" else ():
+            first.setdefault(line, (place, step.key))
     brought = by_line(axes.machine.bought)
     out = []
     for b in axes.lines:
@@ -223,11 +231,14 @@ def order_list(axes: Axes, orders: Iterable[OrderLine], today: str) -> tuple[Mac
                 b.ordered,
                 b.due,
                 bool(b.due) and b.due < today,
-                holds_up.get(key, (0, ""))[1],
+                first.get(key, (0, ""))[1],
             )
         )
     rank = {"wanted": 0, "ordered": 1, "due": 1, "arrived": 2, "checked": 3, "here": 3}
-    last = len(holds_up)
+    last = len(needs)
+    out.sort(key=lambda x: (rank[x.state], first.get(x.line, (last, ""))[0], x.due, x.axis))
+    sums = accumulate(_exact(x.to_spend or 0.0) for x in out)
     return tuple(
-        sorted(out, key=lambda x: (rank[x.state], holds_up.get(x.line, (last, ""))[0], x.due, x.axis))
+        replace(x, so_far=float(cents(float(s)))) if x.state == "wanted" else x
+        for x, s in zip(out, sums, strict=True)
     )

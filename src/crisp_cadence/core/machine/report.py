@@ -41,10 +41,11 @@ class AxisRow:
 
 @record
 class Supply:
-    """One supply for all motors of one voltage: how many drivers, what they draw together, what to buy."""
+    """One supply for all motors of one voltage: the drivers, what they draw together, what to buy."""
 
     volts: float
     motors: int
+    drivers: tuple[str, ...]
     axes: tuple[str, ...]
     power_w: float | None
     amps: float | None
@@ -87,7 +88,7 @@ class MachineReport:
 def machine_report(machine: MachineFile, profiles: Mapping[str, Profile], today: str) -> MachineReport:
     """Work a whole machine out as it stands on a day."""
     axes = Axes(machine, profiles)
-    planned, orders = axes.planned()
+    planned, _ = axes.planned()
     drawn = bars(axes)
     found = passings(axes, drawn)
     rows = tuple(_row(axes, key) for key in axes.axes)
@@ -109,7 +110,7 @@ def machine_report(machine: MachineFile, profiles: Mapping[str, Profile], today:
         found,
         work,
         timeline(axes, today),
-        order_list(axes, orders, today),
+        order_list(axes, planned, today),
         cut_plans(axes),
         supplies(axes),
         money_of(axes),
@@ -161,11 +162,16 @@ def _row(axes: Axes, key: str) -> AxisRow:
 def supplies(axes: Axes) -> tuple[Supply, ...]:
     """One supply for each voltage; power where every motor on it says what it draws."""
     groups: dict[float, list[tuple[str, int, float | None]]] = {}
+    drivers: dict[float, list[str]] = {}
     for key, (run, _) in axes.runs.items():
         driver = getattr(run.design.chain[0], "driver", None)
         volts = getattr(driver, "supply_v", None) or getattr(run.design.chain[0], "voltage_v", None)
         if not volts:
             continue
+        if driver is not None and getattr(driver, "current_a", None):
+            set_to = f"{driver.current_a:g} A {driver.current_is}, {driver.microsteps} microsteps"
+            each = f"{axes.name(key)}: {run.ctx.counts.motors} × {set_to}"
+            drivers.setdefault(float(volts), []).append(each)
         drawn = next((q for q in axes.reports[key].results if q.key == "supply.power"), None)
         groups.setdefault(float(volts), []).append(
             (axes.name(key), run.ctx.counts.motors, drawn.value if drawn is not None else None)
@@ -178,6 +184,7 @@ def supplies(axes: Axes) -> tuple[Supply, ...]:
             Supply(
                 volts,
                 sum(n for _, n, _ in listed),
+                tuple(drivers.get(volts, ())),
                 tuple(name for name, _, _ in listed),
                 power,
                 None if power is None else power / volts,

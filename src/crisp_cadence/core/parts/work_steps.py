@@ -159,11 +159,26 @@ def two_rails(ctx: Context) -> bool:
     return ctx.design.sides.kind != "one" or ctx.design.end.beam() is not None
 
 
-def push_by_hand(pinches: str, check: str = "") -> WorkStep:
+def on_each_side(ctx: Context) -> str:
+    """That there are several of a piece, where both sides of a gantry have one."""
+    count = ctx.counts.belts
+    return f", {count} pieces" if count > 1 else ""
+
+
+def freed(ctx: Context) -> str:
+    """What has to be freed, or turned instead, before an axis is moved by hand."""
+    brake = " Hold the brake open for that: its supply on, the motor's off."
+    worm = " Its worm does not turn back: turn the motor's shaft."
+    return (brake if ctx.design.aim.brake_n is not None else "") + (
+        worm if any(s.kind == "worm" for s in ctx.design.chain) else ""
+    )
+
+
+def push_by_hand(ctx: Context, pinches: str, check: str = "") -> WorkStep:
     """The first run, without power."""
     return WorkStep(
         "hand_run",
-        "Push the carriage end to end by hand, supply off: slowly.",
+        f"Push the carriage end to end by hand, supply off: slowly.{freed(ctx)}",
         after=("joined",),
         gives=("hand",),
         check=check,
@@ -352,9 +367,9 @@ def _bolts_reached(ctx: Context) -> str:
         return "Try the key on every bolt now: what sits on the shaft may stand before one."
     rim = f"a rim of ⌀ {said(before.rim_mm, 'mm', '.3g')}"
     if before.reached:
-        hole = said(before.boss_mm, "mm")
+        hole, room = said(before.boss_mm, "mm"), said(before.room_mm, "mm", ".2g")
         bare = f" Bolt it without: the hole for its boss is ⌀ {hole} only." if not before.passes else ""
-        return f"What sits on the shaft, {rim}, leaves the key {said(before.room_mm, 'mm', '.2g')} of room.{bare}"
+        return f"What sits on the shaft, {rim}, leaves the key {room} of room.{bare}"
     hidden = f"What goes on the shaft, {rim}, stands over the bolts"
     if not moves_motor(ctx):
         return f"{hidden}: they are tightened before it goes on."
@@ -386,14 +401,18 @@ def motor_tight(ctx: Context) -> list[WorkStep]:
     ]
 
 
-def across(ctx: Context, after: str) -> list[WorkStep]:
-    """The cross shaft of a gantry with one motor; `after` the drive of both sides stands."""
+def across(
+    ctx: Context, after: str, joined: str = "its couplers, the couplers' screws open"
+) -> list[WorkStep]:
+    """The cross shaft of a gantry with one motor, `after` the drive of both sides stands; and what it is
+    joined to both with.
+    """
     if ctx.design.sides.kind != "cross shaft":
         return []
     return [
         WorkStep(
             "cross_on",
-            "Fit the cross shaft from side to side with its couplers, the couplers' screws open.",
+            f"Fit the cross shaft from side to side with {joined}.",
             "loose",
             after=(after,),
             gives=("across",),

@@ -20,7 +20,18 @@ from ...ledger.formula import Real
 from ...ledger.many import along, most, pick
 from ...ledger.quantity import Given, Quantity, Term
 from ..stages.contract import bought
-from ..work_steps import AID, FEEDS, METER, after_the_run, guarded, guards, lay_out, shaft_work, slow_run
+from ..work_steps import (
+    AID,
+    FEEDS,
+    METER,
+    after_the_run,
+    freed,
+    guarded,
+    guards,
+    lay_out,
+    shaft_work,
+    slow_run,
+)
 from .contract import End, FloatArray, Moving, OwnSpring
 
 WIRE_GPA = 20.0  # a rope stiffer than this is of wire
@@ -468,7 +479,7 @@ class Drum(End):
             ),
             WorkStep(
                 "hand_run",
-                "Let the empty rope out and wind it in by hand, supply off.",
+                "Let the empty rope out and wind it in by hand, supply off." + freed(ctx),
                 after=("rope",),
                 gives=("hand",),
                 check="It lies turn beside turn, and leaves the drum without rubbing.",

@@ -18,7 +18,18 @@ from ...ledger.formula import Real
 from ...ledger.many import along, both, cos, most, pick
 from ...ledger.quantity import Given, Quantity
 from ..stages.contract import bought
-from ..work_steps import AID, FEEDS, METER, after_the_run, guarded, guards, lay_out, shaft_work, slow_run
+from ..work_steps import (
+    AID,
+    FEEDS,
+    METER,
+    after_the_run,
+    freed,
+    guarded,
+    guards,
+    lay_out,
+    shaft_work,
+    slow_run,
+)
 from .contract import A, End, FloatArray, Moving, OwnSpring
 
 
@@ -370,7 +381,7 @@ class Joint(End):
             ),
             WorkStep(
                 "hand_run",
-                "Turn the arm by hand through its whole movement, supply off.",
+                "Turn the arm by hand through its whole movement, supply off." + freed(ctx),
                 after=("joined", "stops"),
                 gives=("hand",),
                 check="No heavy spot, nothing rubs; cables follow without pulling.",

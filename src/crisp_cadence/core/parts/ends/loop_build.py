@@ -276,7 +276,11 @@ def _idlers(end: OpenBelt, ctx: Context, belts: int) -> WorkStep:
         f"; the tensioner ({kind}) at the slack end of its travel" if not loose and moves != "idler" else ""
     )
     slot = ("slot",) if _slot(end) else ()
-    washers = [f"end.idler.stack.{j}" for j in range(len(ctx.design.end.idler.stack))]
+    rollers = {f"end.rollers.{i}": roller for i, roller in enumerate(end.rollers)}
+    guides = {"end.idler": ctx.design.end.idler, **rollers}
+    washers = [f"{at}.stack.{j}" for at, guide in guides.items() for j in range(len(guide.stack))]
+    if rollers:
+        what += ", and the further rollers"
     on_beam = end.rides or end.beam() is not None
     first = "carriage" if on_beam else "parts" if plates_first(ctx) else "rail_on"
     return WorkStep(
@@ -286,7 +290,7 @@ def _idlers(end: OpenBelt, ctx: Context, belts: int) -> WorkStep:
         after=(first, *slot),
         gives=("idlers",),
         fastens=("idler", "tensioner"),
-        needs=("end.idler", *([] if loose else ["end.tensioner"]), *washers),
+        needs=("end.idler", *([] if loose else ["end.tensioner"]), *rollers, *washers),
         check="Spins free, no rub at either flange.",
         tools=("hex keys", SPANNER),
         side="from the side of its screw's head, with room for the key along its whole length",
@@ -437,7 +441,7 @@ def _finish(end: OpenBelt, ctx: Context, belts: int) -> list[WorkStep]:
     covered = [f"{name}{suffix}" for suffix in each for name in ("clamp_near", "clamp_far", "tensioner_lock")]
     holder = "bearing plates" if stands_alone(ctx) else "motor"
     return [
-        push_by_hand("Pinch points at every pulley", "The belt stays off the flanges."),
+        push_by_hand(ctx, "Pinch points at every pulley", "The belt stays off the flanges."),
         slow_run("chain.0", "Keep hands clear of belt and carriage; reach the switch first."),
         *after_the_run(
             ctx,

@@ -26,6 +26,7 @@ from ..work_steps import (
     guarded,
     guards,
     lay_out,
+    on_each_side,
     push_by_hand,
     rails,
     scale_by,
@@ -204,11 +205,12 @@ class Rack(End):
         teeth = math.ceil(whole / (math.pi * self.module_mm))
         return [
             CutLine(
-                f"Rack, module {self.module_mm:g}, face {self.face_mm:g} mm",
+                f"Rack, module {self.module_mm:g}, face {self.face_mm:g} mm" + on_each_side(ctx),
                 teeth * math.pi * self.module_mm,
                 teeth,
                 f"in {self.pieces} piece{'s' if self.pieces > 1 else ''}, cut in the middle of a gap",
                 of=f"Rack, module {self.module_mm:g}, face {self.face_mm:g} mm",
+                pieces=ctx.counts.belts,
                 sawn=True,
             )
         ]
@@ -262,6 +264,7 @@ class Rack(End):
                 "Rack",
                 f"module {self.module_mm:g}, {ctx.design.guide.rail_mm:g} mm",
                 "end.rack",
+                ctx.counts.belts,
                 typical=prices.rack_price(self.module_mm, ctx.design.guide.rail_mm, self.material == "steel"),
             ),
             bought(
@@ -269,6 +272,7 @@ class Rack(End):
                 "Pinion",
                 f"{self.teeth} teeth, {self.material}",
                 "end.pinion",
+                ctx.counts.belts,
                 typical=prices.pinion_price(self.module_mm),
             ),
         ]
@@ -278,12 +282,15 @@ class Rack(End):
         return ctx.calc("reach.rim", "Rim of what sits on the motor's shaft", reach.tip_diameter, **terms)
 
     def work(self, ctx: Context) -> list[WorkStep]:
+        both = ctx.counts.belts > 1
+        pinion = "each pinion" if both else "the pinion"
         return [
             lay_out("rail length, shafts, bores, screw lengths, length of the rack by its teeth"),
             *rails(ctx),
             WorkStep(
                 "rack_on",
-                "Fix the rack along the rail, its joints set with a third piece turned over across them.",
+                f"Fix {'both racks along their rails' if both else 'the rack along the rail'}, joints set "
+                f"with a third piece turned over across them.",
                 "aligned",
                 after=("frame",),
                 gives=("rack",),
@@ -295,14 +302,14 @@ class Rack(End):
             ),
             *shaft_work(
                 ctx,
-                "the pinion",
+                pinion,
                 "Press the bearings in and run the pinion's shaft through both.",
                 ("end.pinion",),
                 tight=False,
             ),
             WorkStep(
                 "mesh_set",
-                "Bring the pinion into mesh with a strip of paper between the teeth; tighten "
+                f"Bring {pinion} into mesh with a strip of paper between the teeth; tighten "
                 + ("the plate of its shaft" if stands_alone(ctx) else f"the {behind(ctx)}")
                 + "; take the paper out."
                 + before_the_trial(ctx),
@@ -316,7 +323,7 @@ class Rack(End):
             ),
             *across(ctx, "mesh_set"),
             *square(ctx, "mesh_set"),
-            push_by_hand("Pinch point between pinion and rack"),
+            push_by_hand(ctx, "Pinch point between pinion and rack"),
             slow_run("chain.0", "Keep hands clear; reach the switch first."),
             *after_the_run(
                 ctx,

@@ -27,9 +27,11 @@ from ..work_steps import (
     across,
     after_the_run,
     before_the_trial,
+    freed,
     guarded,
     guards,
     lay_out,
+    on_each_side,
     rails,
     scale_by,
     slow_run,
@@ -488,11 +490,12 @@ class Screw(End):
     def cut(self, ctx: Context) -> list[CutLine]:
         return [
             CutLine(
-                f"Screw, {self.form}, ⌀ {self.diameter_mm:g} × {self.pitch_mm:g}",
+                f"Screw, {self.form}, ⌀ {self.diameter_mm:g} × {self.pitch_mm:g}" + on_each_side(ctx),
                 self.length_mm + 40,
                 0,
                 "with 20 mm at each end to turn down for bearing and coupler",
                 of=f"Screw, {self.form}, ⌀ {self.diameter_mm:g} × {self.pitch_mm:g}",
+                pieces=ctx.counts.belts,
                 sawn=True,
             )
         ]
@@ -536,25 +539,36 @@ class Screw(End):
         ]
 
     def bill(self, ctx: Context) -> list[BillLine]:
-        ball = self.form == "ball"
+        ball, n = self.form == "ball", ctx.counts.belts
         return [
             bought(
                 self.screw,
                 "Screw",
                 f"{self.form}, ⌀ {self.diameter_mm:g}, lead {self.pitch_mm * self.starts:g} mm",
                 "end.screw",
+                n,
                 typical=prices.screw_price(self.diameter_mm, self.length_mm, ball),
             ),
-            bought(self.nut, "Nut", self.form, "end.nut", typical=prices.nut_price(self.diameter_mm, ball)),
+            bought(self.nut, "Nut", self.form, "end.nut", n, prices.nut_price(self.diameter_mm, ball)),
         ]
 
     def work(self, ctx: Context) -> list[WorkStep]:
+        both = ctx.counts.belts > 1
+        if ctx.design.sides.kind == "cross shaft":
+            ctx.note(
+                "build",
+                "sides.kind",
+                "A shaft across turns two screws only through bevel gears: they are not on the bill, and "
+                "their play and give are not counted. A closed belt over both screws, or a motor each, is plainer.",
+            )
         return [
             lay_out("rail length, shafts, bores, screw lengths"),
             *rails(ctx),
             WorkStep(
                 "screw_on",
-                "Fit the screw in its fixed bearing, the nut loose on the carriage.",
+                "Fit the screw of either side in its fixed bearing, its nut loose on the beam."
+                if both
+                else "Fit the screw in its fixed bearing, the nut loose on the carriage.",
                 "loose",
                 after=("frame",),
                 gives=("shaft.end",) if stands_alone(ctx) else ("shaft.end", "in line"),
@@ -566,8 +580,9 @@ class Screw(End):
             ),
             WorkStep(
                 "nut_tight",
-                "Run the carriage close to the fixed bearing and tighten the nut there; then the far "
-                "bearing with the carriage at the far end." + before_the_trial(ctx),
+                f"Run the {'beam' if both else 'carriage'} close to the fixed bearing and tighten "
+                f"{'each' if both else 'the'} nut there; then the far bearing with it at the far end."
+                + before_the_trial(ctx),
                 "tightened",
                 after=("shaft.end",),
                 gives=("held.end", "joined"),
@@ -578,11 +593,12 @@ class Screw(End):
                 access="Under the carriage the nut's screws are reached only from its end: try the key "
                 "first.",
             ),
-            *across(ctx, "nut_tight"),
+            *across(ctx, "nut_tight", "a pair of bevel gears at either screw, one pair loose on the shaft"),
             *square(ctx, "nut_tight"),
             WorkStep(
                 "hand_run",
-                "Turn the screw by hand from end to end, supply off.",
+                f"Turn {'both screws alike' if both else 'the screw'} by hand from end to end, supply off."
+                + freed(ctx),
                 after=("joined",),
                 gives=("hand",),
                 check="Even all the way.",

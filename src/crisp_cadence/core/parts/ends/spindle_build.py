@@ -10,7 +10,7 @@ from ...formulas import prices
 from ...geometry.scene import Handle, Mark, Scene, SceneWheel, Spot, strand_of
 from ...ledger.amounts import said
 from ..stages.contract import bought
-from ..work_steps import AID, EDGE, EYES, GAUGE, SPANNER, after_the_run, before_the_trial, lay_out
+from ..work_steps import AID, EDGE, EYES, GAUGE, SPANNER, after_the_run, before_the_trial, freed, lay_out
 from .step_cones import StepCones
 from .v_belts import AtSpeed, Carried
 
@@ -170,7 +170,7 @@ def work(ctx: Context, speeds: list[AtSpeed]) -> list[WorkStep]:
         ),
         WorkStep(
             "hand_run",
-            "Turn the spindle round by hand, plug pulled.",
+            "Turn the spindle round by hand, plug pulled." + freed(ctx),
             after=("joined",),
             gives=("hand",),
             check="Even all the way round; no belt climbs out of its groove.",

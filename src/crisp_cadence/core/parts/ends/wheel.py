@@ -16,7 +16,18 @@ from ...ledger.amounts import said
 from ...ledger.many import along
 from ...ledger.quantity import Quantity, Term
 from ..stages.contract import bought
-from ..work_steps import AID, FEEDS, METER, after_the_run, guarded, guards, lay_out, shaft_work, slow_run
+from ..work_steps import (
+    AID,
+    FEEDS,
+    METER,
+    after_the_run,
+    freed,
+    guarded,
+    guards,
+    lay_out,
+    shaft_work,
+    slow_run,
+)
 from .contract import End, FloatArray, Moving, OwnSpring
 
 
@@ -268,7 +279,7 @@ class Wheel(End):
             ),
             WorkStep(
                 "hand_run",
-                "Jack it up and turn the wheels by hand, supply off.",
+                "Jack it up and turn the wheels by hand, supply off." + freed(ctx),
                 after=("joined",),
                 gives=("hand",),
                 check="No heavy spot, nothing rubs.",

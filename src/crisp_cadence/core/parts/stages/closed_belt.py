@@ -544,7 +544,7 @@ class ClosedBelt(ClosedPath):
         return f"{self.driver.teeth} : {self.driven.teeth} teeth", "driven.teeth"
 
     def bill(self, at: str, ctx: Context) -> list[BillLine]:
-        name, pitch = self.belt.profile, self.profile(at, ctx).pitch_mm
+        name, pitch = self.profile(at, ctx).name, self.profile(at, ctx).pitch_mm
         belt = prices.closed_belt_price(self.belt.width_mm, pitch, self.belt_teeth)
         of_belt = f"{name}, {self.belt_teeth} teeth, {self.belt.width_mm:g} mm"
         lines = [bought(self.belt, "Closed belt", of_belt, f"{at}.belt", typical=belt)]
@@ -555,7 +555,7 @@ class ClosedBelt(ClosedPath):
         for i, roller in enumerate(self.rollers):
             lines.append(bought(roller, "Roller", roller.kind, f"{at}.rollers.{i}", typical=prices.IDLER))
         # A slot costs nothing: what is bought for it is on the bill once it has a name or a price.
-        if self.tensioner.label or self.tensioner.price is not None:
+        if f"{at}.tensioner" in self._beside(at):
             lines.append(bought(self.tensioner, "Tensioner", self.tensioner.kind, f"{at}.tensioner"))
         return lines
 
@@ -598,6 +598,12 @@ class ClosedBelt(ClosedPath):
     def over_shaft(self, at: str, ctx: Context) -> Term | None:
         return rim_of(ctx, f"{at}.driver", self.profile(at, ctx), self.driver.flanges)
 
+    def _beside(self, at: str) -> tuple[str, ...]:
+        """Rollers and tensioner, as they stand on the bill."""
+        bought = self.tensioner.label or self.tensioner.price is not None
+        rollers = [f"{at}.rollers.{i}" for i in range(len(self.rollers))]
+        return (*rollers, f"{at}.tensioner") if bought else tuple(rollers)
+
     def work(self, at: str, ctx: Context) -> list[WorkStep]:
         key = step_key(at)
         tension = self.loaded(at, ctx).tension.value
@@ -626,7 +632,7 @@ class ClosedBelt(ClosedPath):
                 after=(*((before,) if before != "motor" else on_shaft(ctx)[0] or (before,)), out),
                 gives=("in line", f"belt {at}") if before == "motor" else (f"belt {at}",),
                 fastens=(f"pulleys of {at}",),
-                needs=(f"{at}.belt", f"{at}.driver", f"{at}.driven"),
+                needs=(f"{at}.belt", f"{at}.driver", f"{at}.driven", *self._beside(at)),
                 check="A straight edge touches both pulleys alike.",
                 tools=tuple(dict.fromkeys((EDGE, *keys[0], *keys[1]))),
                 side="from the belt's side, with each shaft turned until its screw shows",

@@ -610,8 +610,8 @@ class Stepper(Motor):
             after=("motor", "parts"),
             gives=("wired",),
             needs=(f"{at}.driver",),
-            check="Switched on for a moment, with nothing in its way, it holds and turns the right way round; "
-            "else swap the two wires of one coil.",
+            check="Switched on for a moment, with nothing in its way, it holds and turns the right way; else "
+            "swap the two wires of one coil.",
             caution="Supply off before a motor is plugged in or out: a running driver does not survive it.",
             tools=("screwdriver", METER),
         )
