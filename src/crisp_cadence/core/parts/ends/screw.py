@@ -559,7 +559,7 @@ class Screw(End):
                 "build",
                 "sides.kind",
                 "A shaft across turns two screws only through bevel gears: they are not on the bill, and "
-                "their play and give are not counted. A closed belt over both screws, or a motor each, is plainer.",
+                "their play and give are not counted. A closed belt over both, or a motor each, is plainer.",
             )
         return [
             lay_out("rail length, shafts, bores, screw lengths"),
