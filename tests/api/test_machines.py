@@ -183,6 +183,27 @@ def test_a_shop_says_when_a_parcel_would_come(client: TestClient, printer: str) 
     assert get(client, printer)["comes"] == {"By mail": "2026-12-07", "The ironmonger": "2026-11-29"}
 
 
+def test_logs_and_settings_of_all_axes_stand_together(client: TestClient, printer: str) -> None:
+    found = get(client, printer)
+    ids = {a["name"]: a["key"] for a in found["report"]["axes"]}
+    assert found["log"] == []
+    costs = {"Head": (0.10, "2026-11-20"), "Board": (0.20, "2026-11-22"), "Long way": (None, "2026-11-21")}
+    for name, (cost, day) in costs.items():
+        entry = {"on_date": day, "kind": "repair", "says": f"Mended {name}.", "cost": cost, "reading": None}
+        assert client.post(f"/api/axes/{ids[name]}/log", json=entry).status_code < 300
+    after = get(client, printer)
+    assert [(e["axis_name"], e["entry"]["says"]) for e in after["log"]] == [
+        ("Board", "Mended Board."),
+        ("Long way", "Mended Long way."),
+        ("Head", "Mended Head."),
+    ]
+    assert (after["log_entries"], after["log_cost"]) == (3, 0.3)
+    for of_axis in after["report"]["settings"]:
+        design = client.get(f"/api/axes/{of_axis['axis']}").json()["design"]
+        own = client.post("/api/evaluate", json=design).json()["settings"]
+        assert of_axis["settings"] == own, "as its own Build says"
+
+
 def test_the_bill_adds_up_in_cents(client: TestClient, printer: str) -> None:
     found = get(client, printer)["report"]
     answer = client.get(f"/api/machines/{printer}/bill", params={"today": TODAY})

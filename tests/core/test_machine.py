@@ -191,6 +191,17 @@ def test_an_order_that_cannot_be_names_its_steps_and_a_way_out() -> None:
     assert "Board:rail_on" in says
 
 
+def test_each_step_names_all_that_comes_before_it() -> None:
+    found = report(machine()).work
+    behind = {w.number: set(w.behind) for w in found}
+    for w in found:
+        assert all(n < w.number for n in w.behind)
+        assert all(behind[n] <= behind[w.number] for n in w.behind), "what comes before those comes before it"
+    at = {w.step.key: w for w in found}
+    assert at["Board:rail_on"].number in at["Board:hand_run"].behind
+    assert at["Board:rail_on"].number not in at["Long way:hand_run"].behind, "other axes are free"
+
+
 def test_a_step_that_is_gone_holds_nothing_up() -> None:
     found = report(machine(own=[{"key": "wire", "do": "Wire", "after": ["Cellar:rail_on", "Board:no_such"]}]))
     assert next(w.step for w in found.work if w.step.key == ":wire").now == "ready"

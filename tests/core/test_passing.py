@@ -101,10 +101,25 @@ def test_what_moves_along_moves_together_and_what_runs_on_its_rail_is_at_home() 
 
 def test_what_is_assumed_is_said_to_be() -> None:
     axes = {"X": slide("X")}
-    free = one(found(machine(axes, bodies=[column(900.0)])), "Column", "Carriage of X")
-    assert free.taken == ("X",)
+    free = one(found(machine(axes, bodies=[column(300.0)])), "Column", "Carriage of X")
+    assert (free.taken, free.verdict) == (("X",), "unknown"), "where it is drawn proves nothing"
+    assert free.says == "As drawn only: place X to know."
+    assert machine_report(machine(axes, bodies=[column(300.0)]), PROFILES, TODAY).verdict == "holds"
     known = machine(axes, bodies=[column(900.0)], placed={"X": {"x_mm": 350.0, **PLACED}})
     assert one(found(known), "Column", "Carriage of X").taken == ()
+    (rail,) = [
+        p
+        for p in found(
+            machine(
+                {**axes, "Y": slide("Y")},
+                {"Y": "X"},
+                placed={k: {"x_mm": 0.0, **PLACED} for k in "XY"},
+                bodies=[column(2000.0)],
+            )
+        )
+        if p.a == "Rail of Y"
+    ]
+    assert rail.says.endswith("The rail is taken as 30 mm thick.")
     sized = machine(axes, bodies=[column(900.0)], placed={"X": {"x_mm": 350.0}})
     assert one(found(sized), "Column", "Carriage of X").taken == ("X",), "its size is as drawn"
 

@@ -403,9 +403,18 @@ class BackAnswer(BaseModel):
     rides_on: str | None
 
 
+class MachineEntry(BaseModel):
+    """An entry in the log of one of a machine's axes."""
+
+    axis: str
+    axis_name: str
+    entry: LogEntry
+
+
 class MachineAnswer(BaseModel):
     """A machine worked out, with its plan as it is stored; `comes` says by shop on which day a parcel comes
-    that is ordered today, `unread` are axes that cannot be read.
+    that is ordered today, `unread` are axes that cannot be read. `log` are the newest entries of all its
+    axes, `log_entries` how many there are, and `log_cost` what they cost together.
     """
 
     id: str
@@ -416,6 +425,9 @@ class MachineAnswer(BaseModel):
     report: MachineReport
     comes: dict[str, str]
     unread: list[str]
+    log: list[MachineEntry]
+    log_entries: int
+    log_cost: float
 
 
 class VersionAnswer(BaseModel):

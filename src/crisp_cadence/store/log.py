@@ -121,6 +121,19 @@ def newest(store: Store) -> dict[str, LogEntry]:
     return {r["axis_id"]: _entry(r) for r in rows}
 
 
+def of_machine(store: Store, machine_id: str) -> list[tuple[str, LogEntry]]:
+    """Every entry of the axes of a machine with the axis that it is of, newest first."""
+    with store.reading() as db:
+        rows = db.execute(
+            "SELECT e.axis_id, e.id, e.revision, e.on_date, e.kind, e.says, e.cost, e.reading "
+            "FROM log_entry e JOIN axis a ON a.id = e.axis_id "
+            "WHERE a.machine_id = ? AND a.removed_at IS NULL "
+            "ORDER BY e.on_date DESC, e.created_at DESC, e.rowid DESC",
+            (machine_id,),
+        ).fetchall()
+    return [(r["axis_id"], _entry(r)) for r in rows]
+
+
 def remove(store: Store, axis_id: str, entry_id: str) -> None:
     """Strike an entry out."""
     with store.transaction() as db:

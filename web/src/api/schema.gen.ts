@@ -1862,6 +1862,23 @@ export interface components {
             problems: components["schemas"]["Problem"][];
         };
         /**
+         * AxisSettings
+         * @description What the controller has to know of one axis.
+         */
+        AxisSettings: {
+            /** Axis */
+            axis: string;
+            /** Name */
+            name: string;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "x" | "y" | "z";
+            /** Settings */
+            settings: components["schemas"]["Setting"][];
+        };
+        /**
          * BackAnswer
          * @description An axis that was put back, and what it rides on now.
          */
@@ -5372,7 +5389,8 @@ export interface components {
         /**
          * MachineAnswer
          * @description A machine worked out, with its plan as it is stored; `comes` says by shop on which day a parcel comes
-         *     that is ordered today, `unread` are axes that cannot be read.
+         *     that is ordered today, `unread` are axes that cannot be read. `log` are the newest entries of all its
+         *     axes, `log_entries` how many there are, and `log_cost` what they cost together.
          */
         MachineAnswer: {
             /** Id */
@@ -5391,6 +5409,12 @@ export interface components {
             };
             /** Unread */
             unread: string[];
+            /** Log */
+            log: components["schemas"]["MachineEntry"][];
+            /** Log Entries */
+            log_entries: number;
+            /** Log Cost */
+            log_cost: number;
         };
         /** MachineBody */
         MachineBody: {
@@ -5401,6 +5425,17 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * MachineEntry
+         * @description An entry in the log of one of a machine's axes.
+         */
+        MachineEntry: {
+            /** Axis */
+            axis: string;
+            /** Axis Name */
+            axis_name: string;
+            entry: components["schemas"]["LogEntry"];
         };
         /**
          * MachineLine
@@ -5633,6 +5668,8 @@ export interface components {
             cuts: components["schemas"]["CutPlan"][];
             /** Supplies */
             supplies: components["schemas"]["Supply"][];
+            /** Settings */
+            settings: components["schemas"]["AxisSettings"][];
             money: components["schemas"]["Money"];
             /** Left Out */
             left_out: string[];
@@ -5640,7 +5677,7 @@ export interface components {
         /**
          * MachineStep
          * @description A step in the one order, with its number and the axis that it is of (empty for one of the maker's
-         *     own).
+         *     own); `behind` are the numbers of all steps that have to come before it.
          */
         MachineStep: {
             /** Number */
@@ -5650,6 +5687,8 @@ export interface components {
             /** Axis Name */
             axis_name: string;
             step: components["schemas"]["PlannedStep"];
+            /** Behind */
+            behind: number[];
         };
         /**
          * MachineSums
@@ -6291,7 +6330,7 @@ export interface components {
          * Passing
          * @description Two things that move past each other: the least room between them, mm (below nothing: how far they run
          *     into each other), the direction in which it is, and what to do. `axes` move one of them and not the other;
-         *     `taken` are the axes whose place or size is assumed.
+         *     nobody has said where the axes in `taken` lie: their room is that of the drawing, and proves nothing.
          */
         Passing: {
             /** A */
@@ -6309,7 +6348,7 @@ export interface components {
              * Verdict
              * @enum {string}
              */
-            verdict: "holds" | "tight" | "short";
+            verdict: "short" | "tight" | "unknown" | "holds";
             /** Says */
             says: string;
             /** Axes */
@@ -8502,7 +8541,8 @@ export interface components {
          * Solid
          * @description A thing that takes up room: its box in the middle of all travels, and the axes that move it, the next
          *     one first; `across` those of them along whose beam it moves too. `axis` is the one whose rail, beam or
-         *     carriage it is; `taken` tells that its place or size is assumed.
+         *     carriage it is; `taken` tells that nobody has said where that lies and how large it is, `thick` that a
+         *     rail's thickness is assumed.
          */
         Solid: {
             /** Name */
@@ -8539,6 +8579,11 @@ export interface components {
              * @default false
              */
             taken: boolean;
+            /**
+             * Thick
+             * @default false
+             */
+            thick: boolean;
             /**
              * Across
              * @default []

@@ -10,6 +10,7 @@ import { Num, Sheet, Table } from "../kit/sheets";
 import { Cut, MoneyOf, OrderList, Parcels, Supplies } from "./Buying";
 import { Drawn } from "./Drawn";
 import { Helps } from "./Helps";
+import { Log, Settings } from "./Kept";
 import { Order, Today } from "./Order";
 import { useMachine, useSaid } from "./plan";
 
@@ -57,6 +58,8 @@ function Whole({ machine }: { machine: MachineAnswer }) {
       <MoneyOf machine={machine} />
       <Cut machine={machine} />
       <Supplies machine={machine} />
+      <Settings machine={machine} />
+      <Log machine={machine} />
     </>
   );
 }

@@ -103,6 +103,11 @@ function Own({ machine }: { machine: MachineAnswer }) {
       label: `${w.number} ${w.axis_name ? `${w.axis_name}: ` : ""}${w.step.do.slice(0, 60)}`,
     })),
   ];
+  const moving = !typed.do.trim();
+  // What has to come before a step cannot come after it.
+  const chosen = machine.report.work.find((w) => w.step.key === typed.after);
+  const later = new Set(moving && chosen ? [...chosen.behind, chosen.number] : []);
+  const free = options.filter((_, i) => !later.has(i));
   const add = () => {
     const one = (ref: string) => (ref ? [ref] : []);
     const step = {
@@ -136,7 +141,7 @@ function Own({ machine }: { machine: MachineAnswer }) {
                 key={name}
                 label={{ after: "After", before: "Before", covers: "Covers what it needs" }[name]}
                 value={typed[name]}
-                options={options}
+                options={name === "before" ? free : options}
                 onValue={(v) => setTyped({ ...typed, [name]: v })}
               />
             ))}
@@ -146,7 +151,7 @@ function Own({ machine }: { machine: MachineAnswer }) {
               Add the step
             </Act>
             <Act
-              disabled={!typed.after || !typed.before || Boolean(typed.do.trim())}
+              disabled={!typed.after || !typed.before || !moving}
               onClick={() =>
                 save((plan) => ({ moved: [...plan.moved, { step: typed.after, before: typed.before }] }), {
                   onSuccess: () => setTyped(FRESH),

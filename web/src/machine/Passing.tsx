@@ -24,8 +24,8 @@ export function Passings({ machine }: { machine: MachineAnswer }) {
   const said = useSaid();
   const [all, setAll] = useState(false);
   if (passings.length === 0) return null;
-  const close = passings.filter((p) => p.verdict !== "holds").length;
-  const shown = all ? passings : passings.slice(0, Math.max(close, 4));
+  const close = passings.filter((p) => p.verdict === "short" || p.verdict === "tight").length;
+  const shown = all ? passings : passings.slice(0, close + 3);
   return (
     <>
       <Table
@@ -43,19 +43,14 @@ export function Passings({ machine }: { machine: MachineAnswer }) {
               {p.room_mm < 0 ? "none" : said(p.room_mm, "mm", 3).said}
               <span className="small quiet"> {p.way}</span>
             </Num>
-            <td className="small">
-              {p.says}
-              {p.taken.length > 0 && (
-                <span className="quiet"> Place or size of {p.taken.join(" and ")} is assumed, as drawn.</span>
-              )}
-            </td>
+            <td className="small">{p.says}</td>
           </tr>
         ))}
       </Table>
       {shown.length < passings.length && (
         <span className="no-print">
           <Act plain onClick={() => setAll(true)}>
-            and {passings.length - shown.length} more with room to spare
+            and {passings.length - shown.length} more
           </Act>
         </span>
       )}

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import date, timedelta
+from decimal import Decimal
 from typing import Annotated
 
 from fastapi import Query, Request, Response
@@ -11,13 +12,16 @@ from ... import catalog
 from ...core.design.design import AxisDesign
 from ...core.machine.at_axis import InMachine, in_machine
 from ...core.machine.design import dump_machine, parse_machine, plan_of
+from ...core.machine.money import cents
 from ...core.machine.report import machine_report
 from ...core.machine.work import Axes, part_states
 from ...exchange.bill import bill_csv
-from ...store import machines
+from ...store import log, machines
 from ...store.axes import get_axis
 from .. import models as m
 from .common import JSON_BODY, attached, from_text, now, router, store_of
+
+NEWEST = 12  # entries of the log that the page shows
 
 Today = Annotated[m.Day | None, Query(description="The maker's own day; left out, that of the program.")]
 
@@ -38,6 +42,8 @@ def get_machine(request: Request, machine_id: m.Id, today: Today = None) -> m.Ma
     found = machines.whole(store_of(request), machine_id)
     day = today or now()[:10]
     report = machine_report(found.file, catalog.profiles(), day)
+    entries = log.of_machine(store_of(request), machine_id)
+    names = {a.key: a.design.name for a in found.file.axes}
     return m.MachineAnswer(
         id=machine_id,
         name=found.file.name,
@@ -47,6 +53,12 @@ def get_machine(request: Request, machine_id: m.Id, today: Today = None) -> m.Ma
         report=report,
         comes={s.name: (date.fromisoformat(day) + timedelta(s.days)).isoformat() for s in found.file.shops},
         unread=list(found.unread),
+        log=[
+            m.MachineEntry(axis=axis, axis_name=names.get(axis, ""), entry=entry)
+            for axis, entry in entries[:NEWEST]
+        ],
+        log_entries=len(entries),
+        log_cost=float(sum((cents(e.cost or 0.0) for _, e in entries), Decimal(0))),
     )
 
 

@@ -48,6 +48,15 @@ def sorted_steps(waits: tuple[Waits, ...]) -> tuple[tuple[int, frozenset[int]], 
     return _in_order([key for key, *_ in waits], before)
 
 
+@lru_cache(maxsize=256)
+def all_behind(waits: tuple[Waits, ...]) -> dict[int, frozenset[int]]:
+    """For each place the places of all that has to come before it, near and far."""
+    out: dict[int, frozenset[int]] = {}
+    for i, first in sorted_steps(waits):
+        out[i] = first.union(*(out[j] for j in first))
+    return out
+
+
 def _in_order(keys: list[str], before: list[set[int]]) -> tuple[tuple[int, frozenset[int]], ...]:
     left = [set(needs) for needs in before]
     ready = [i for i, needs in enumerate(left) if not needs]
@@ -157,12 +166,12 @@ def _states(
     while only numbers change. Of the steps only those are named that no other of them waits for.
     """
     keys = [w[0] for w, _ in waits]
-    behind: dict[int, set[int]] = {}
+    listed = tuple([w for w, _ in waits])
+    behind = all_behind(listed)
     out = []
-    for i, first in sorted_steps(tuple([w for w, _ in waits])):
-        behind[i] = set(first).union(*(behind[j] for j in first))
+    for i, first in sorted_steps(listed):
         open_ = {j for j in first if keys[j] not in finished}
-        implied = set().union(*(behind[j] for j in open_))
+        implied = frozenset[int]().union(*(behind[j] for j in open_))
         before = tuple([keys[j] for j in sorted(open_ - implied)])
         lacking = tuple([f for f in waits[i][1] if f in away])
         now: Now = "done" if keys[i] in finished else "waits" if open_ or lacking else "ready"

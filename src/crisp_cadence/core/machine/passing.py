@@ -18,6 +18,8 @@ from .work import Axes
 
 # What moves one thing against another: the axis, the direction, by how much either way, mm, and whether along
 # its own travel (else across, on the beam of crossed belts).
+Standing = Literal["short", "tight", "unknown", "holds"]
+WORST_FIRST: tuple[Standing, ...] = ("short", "tight", "unknown", "holds")
 Motion = tuple[str, int, float, bool]
 
 
@@ -25,7 +27,8 @@ Motion = tuple[str, int, float, bool]
 class Solid:
     """A thing that takes up room: its box in the middle of all travels, and the axes that move it, the next
     one first; `across` those of them along whose beam it moves too. `axis` is the one whose rail, beam or
-    carriage it is; `taken` tells that its place or size is assumed.
+    carriage it is; `taken` tells that nobody has said where that lies and how large it is, `thick` that a
+    rail's thickness is assumed.
     """
 
     name: str
@@ -34,6 +37,7 @@ class Solid:
     axis: str = ""
     rail: bool = False
     taken: bool = False
+    thick: bool = False
     across: tuple[str, ...] = ()
 
 
@@ -41,14 +45,14 @@ class Solid:
 class Passing:
     """Two things that move past each other: the least room between them, mm (below nothing: how far they run
     into each other), the direction in which it is, and what to do. `axes` move one of them and not the other;
-    `taken` are the axes whose place or size is assumed.
+    nobody has said where the axes in `taken` lie: their room is that of the drawing, and proves nothing.
     """
 
     a: str
     b: str
     room_mm: float
     way: Way
-    verdict: Literal["holds", "tight", "short"]
+    verdict: Standing
     says: str
     axes: tuple[str, ...]
     taken: tuple[str, ...]
@@ -68,12 +72,12 @@ def solids(axes: Axes, drawn: Iterable[Bar]) -> tuple[Solid, ...]:
         under, taken = beams(b.carried_by), not b.placed
         moved_by = (b.key, *b.carried_by)
         for name, box in _rails(b):
-            out.append(Solid(name, box, b.carried_by, b.key, True, taken or not b.section, under))
+            out.append(Solid(name, box, b.carried_by, b.key, True, taken, not b.section, under))
         name = f"{'Beam' if _wide(b) else 'Carriage'} of {b.name}"
-        out.append(Solid(name, b.moves, moved_by, b.key, False, taken, under))
+        out.append(Solid(name, b.moves, moved_by, b.key, taken=taken, across=under))
         if b.across_mm:
             out.append(
-                Solid(f"Carriage of {b.name}", _head(b), moved_by, b.key, False, taken, beams(moved_by))
+                Solid(f"Carriage of {b.name}", _head(b), moved_by, b.key, taken=taken, across=beams(moved_by))
             )
     for body in axes.machine.bodies:
         if body.on and body.on not in bars:
@@ -121,7 +125,7 @@ def _rails(b: Bar) -> Iterator[tuple[str, Box]]:
 
 
 def passings(axes: Axes, drawn: Iterable[Bar]) -> tuple[Passing, ...]:
-    """Every two things that can come nearer, the least room first: what the maker has entered against all
+    """Every two things that can come nearer, the worst first: what the maker has entered against all
     else, and axes that the maker has placed against each other. What runs along its own rail is at home
     there.
     """
@@ -134,7 +138,7 @@ def passings(axes: Axes, drawn: Iterable[Bar]) -> tuple[Passing, ...]:
             motions = _motions(bars, a, b)
             if motions:
                 found.append(_passing(axes, bars, a, b, motions))
-    return tuple(sorted(found, key=lambda p: p.room_mm))
+    return tuple(sorted(found, key=lambda p: (WORST_FIRST.index(p.verdict), p.room_mm)))
 
 
 def _at_home(leads: Solid, other: Solid) -> bool:
@@ -160,23 +164,25 @@ def _passing(axes: Axes, bars: Mapping[str, Bar], a: Solid, b: Solid, motions: l
     room = max(rooms)
     way = rooms.index(room)
     wanted = axes.machine.apart_mm
-    if room < 0:
-        verdict: Literal["holds", "tight", "short"] = "short"
+    movers = tuple(dict.fromkeys(key for key, *_ in motions))
+    named = dict.fromkeys((*movers, a.axis, b.axis))
+    unsure = tuple(axes.name(k) for k in named if k and not bars[k].placed)
+    verdict: Standing = "short" if room < 0 else "tight" if room < wanted else "holds"
+    more = said(wanted - room, "mm")
+    if unsure:
+        verdict = "unknown"
+        says = f"As drawn only: place {' and '.join(unsure)} to know."
+    elif verdict == "short":
         where = [w for i in range(3) if (w := _where(bars, motions, a, b, i))]
         says = (
             f"They run {said(-room, 'mm')} into each other along {WAYS[way]}"
             + (f", {' and '.join(where)}" if where else "")
-            + f". Move one of them by {said(wanted - room, 'mm')}, or shorten the travel."
-        )
-    elif room < wanted:
-        verdict, says = (
-            "tight",
-            (f"{said(wanted, 'mm')} is wanted: move one of them by {said(wanted - room, 'mm')}."),
+            + f". Move one of them by {more}, or shorten the travel."
         )
     else:
-        verdict, says = "holds", ""
-    movers = tuple(dict.fromkeys(key for key, *_ in motions))
-    unsure = tuple(axes.name(k) for k in dict.fromkeys((*movers, a.axis, b.axis)) if k and not bars[k].placed)
+        says = f"{said(wanted, 'mm')} is wanted: move one of them by {more}." if room < wanted else ""
+    if not unsure and (a.thick or b.thick):
+        says = f"{says} The rail is taken as {said(RAIL, 'mm')} thick.".strip()
     return Passing(a.name, b.name, room, WAYS[way], verdict, says, movers, unsure)
 
 
@@ -205,7 +211,7 @@ def told(steps: Iterable[PlannedStep], found: Iterable[Passing]) -> tuple[Planne
     """The order of work, the first run by hand of every axis with what to look at on its way."""
     by_axis: dict[str, list[Passing]] = {}
     for p in found:
-        for key in p.axes:
+        for key in p.axes if p.verdict != "unknown" else ():
             by_axis.setdefault(f"{key}:hand_run", []).append(p)
     return tuple(
         replace(step, check=f"{step.check} {_look(by_axis[step.key])}".strip())

@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 
-from ..account.report import STEP_OF, PlannedStep, Rung, Verdict
+from ..account.report import STEP_OF, PlannedStep, Rung, Setting, Verdict
 from ..account.verdicts import RANK
+from ..building.order import all_behind, sorted_steps, waits_of
 from ..fields.profile import Profile
 from ..ledger.errors import Problem
 from ..ledger.record import record
 from .cutting import CutPlan, cut_plans
 from .design import MachineFile
-from .layout import Area, Bar, areas, bars
+from .layout import Area, Bar, Way, areas, bars, way_of
 from .money import MachineLine, Money, money_of, order_list
 from .passing import Passing, Solid, passings, solids, told
 from .work import Axes, Until, timeline
@@ -55,13 +56,24 @@ class Supply:
 @record
 class MachineStep:
     """A step in the one order, with its number and the axis that it is of (empty for one of the maker's
-    own).
+    own); `behind` are the numbers of all steps that have to come before it.
     """
 
     number: int
     axis: str
     axis_name: str
     step: PlannedStep
+    behind: tuple[int, ...]
+
+
+@record
+class AxisSettings:
+    """What the controller has to know of one axis."""
+
+    axis: str
+    name: str
+    way: Way
+    settings: tuple[Setting, ...]
 
 
 @record
@@ -81,6 +93,7 @@ class MachineReport:
     lines: tuple[MachineLine, ...]
     cuts: tuple[CutPlan, ...]
     supplies: tuple[Supply, ...]
+    settings: tuple[AxisSettings, ...]
     money: Money
     left_out: tuple[str, ...]
 
@@ -92,7 +105,7 @@ def machine_report(machine: MachineFile, profiles: Mapping[str, Profile], today:
     drawn = bars(axes)
     found = passings(axes, drawn)
     rows = tuple(_row(axes, key) for key in axes.axes)
-    work = tuple(_numbered(axes, i, step) for i, step in enumerate(told(planned, found), 1))
+    work = _numbered(axes, told(planned, found))
     worst = min(rows, key=lambda r: (RANK[r.verdict], r.headroom or 0.0), default=None)
     verdict: Verdict = worst.verdict if worst else "no demand"
     says = f"{worst.name}: {worst.in_words}" if worst else "no axis yet"
@@ -113,6 +126,10 @@ def machine_report(machine: MachineFile, profiles: Mapping[str, Profile], today:
         order_list(axes, planned, today),
         cut_plans(axes),
         supplies(axes),
+        tuple(
+            AxisSettings(key, axes.name(key), way_of(axes, key), found.settings)
+            for key, found in axes.reports.items()
+        ),
         money_of(axes),
         tuple(
             f"{axes.name(key)} is left out: {found[0].field} {found[0].message}" if found else axes.name(key)
@@ -126,9 +143,16 @@ def machine_report(machine: MachineFile, profiles: Mapping[str, Profile], today:
     )
 
 
-def _numbered(axes: Axes, number: int, step: PlannedStep) -> MachineStep:
-    key = step.key.partition(":")[0]
-    return MachineStep(number, key, axes.name(key) if key in axes.axes else "", step)
+def _numbered(axes: Axes, planned: Iterable[PlannedStep]) -> tuple[MachineStep, ...]:
+    waits = tuple(waits_of(s) for s in axes.steps)
+    order, behind = sorted_steps(waits), all_behind(waits)
+    number = {i: n for n, (i, _) in enumerate(order, 1)}
+    out = []
+    for step, (i, _) in zip(planned, order, strict=True):
+        key = step.key.partition(":")[0]
+        name = axes.name(key) if key in axes.axes else ""
+        out.append(MachineStep(number[i], key, name, step, tuple(sorted(number[j] for j in behind[i]))))
+    return tuple(out)
 
 
 def _row(axes: Axes, key: str) -> AxisRow:

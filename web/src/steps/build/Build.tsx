@@ -119,6 +119,8 @@ function Fits() {
         <Figure of="hub.wall" />
         <Figure of="hub.torque" />
         <Figure of="hub.grip" />
+        <Figure of="reach.rim" label="Rim on the motor's shaft" />
+        <Figure of="reach.bolts" label="Room for the key at its bolts" />
       </Figs>
       {report?.ladder
         .filter((r) => r.key === "grip")
