@@ -451,6 +451,13 @@ def test_what_holds_without_power_is_freed_before_the_run_by_hand() -> None:
     assert "Hold the brake" not in work_of(demo.designs()["seed-shuttle-lift"])["hand_run"].do
 
 
+@pytest.mark.parametrize(("layout", "first"), [("screw", False), ("rack", False), ("carriage_loop", True)])
+def test_only_what_has_a_belt_is_tensioned_before_it_is_calibrated(layout: str, first: bool) -> None:
+    run, runs = work_out(begin(layout, "Slide"), PROFILES)
+    note = next(s.note for s in run.report(runs).settings if s.label.startswith("Steps per"))
+    assert ("tension" in note) == first
+
+
 def test_a_brake_is_fitted_and_tried_before_the_first_run() -> None:
     got = work_of(changed(demo.designs()["seed-shuttle-lift"], {"aim.brake_n": 60.0}))
     keys = list(got)

@@ -166,6 +166,8 @@ def test_an_arm_that_swings_is_no_box() -> None:
     of = machine({"J": begin("joint", "Arm")}, bodies=[column(10.0)])
     assert {s.name for s in solids(Axes(of, PROFILES), bars(Axes(of, PROFILES)))} == {"Column"}
     assert found(of) == []
+    (area,) = machine_report(of, PROFILES, TODAY).areas
+    assert (area.x_mm, area.y_mm, area.z_mm) == (0.0, 0.0, 0.0), "its arc is no travel along x"
 
 
 @pytest.mark.parametrize(

@@ -1,6 +1,7 @@
 /** The axes of a machine as they ride on one another, to scale, from above and from the side; what moves, moves. */
 import type { CSSProperties, ReactNode } from "react";
 import type { MachineAnswer } from "../api/client";
+import { useSystem } from "../design/context";
 import { Sheet } from "../kit/sheets";
 import { Bodies, Passings, Places } from "./Passing";
 import { useSaid } from "./plan";
@@ -95,7 +96,9 @@ function View({
       vectorEffect="non-scaling-stroke"
     />
   );
-  const step = 10 ** Math.floor(Math.log10(wide / 2));
+  const [system] = useSystem();
+  const unit = system === "imperial" ? 25.4 : 1;
+  const step = unit * 10 ** Math.floor(Math.log10(wide / 2 / unit));
   const moving = (b: Bar, inside: ReactNode) => {
     const i = "xyz".indexOf(b.way);
     const half = b.travel_mm / 2;

@@ -75,7 +75,7 @@ def bars(axes: Axes) -> tuple[Bar, ...]:
         design = run.design
         way = WAYS.index(way_of(axes, key))
         long = design.guide.rail_mm if run.end.guided else max(float(run.ctx.usable), 2 * RAIL)
-        travel = float(run.ctx.usable)
+        travel = 0.0 if run.end.swings else float(run.ctx.usable)
         wide = design.sides.width_mm if design.sides.kind != "one" else RAIL
         beam = run.end.beam()
         wide = beam[0] if beam is not None else wide

@@ -34,7 +34,7 @@ export function Bill() {
       >
         {report.bill.map((b) => {
           const part = getAt(design, b.field) as Record<string, unknown> | undefined;
-          const each = part !== undefined && "price_per_m" in part ? "price_per_m" : "price";
+          const each = b.unit === "m" ? "price_per_m" : "price";
           const path = `${b.field}.${each}`;
           const price = part?.[each];
           return (

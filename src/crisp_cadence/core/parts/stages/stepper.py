@@ -646,6 +646,7 @@ class Stepper(Motor):
 
     def settings(self, ctx: Context, degree_mm: float | None) -> list[Setting]:
         per_mm = None if ctx.stepping is None else ctx.stepping.per_mm.value
+        belted = any(hasattr(part, "belt") for part in (*ctx.design.chain, ctx.design.end))
         # A joint is commanded by its angle.
         unit, mm, each = ("mm", 1.0, "millimetre") if degree_mm is None else ("°", degree_mm, "degree")
         return [
@@ -653,7 +654,7 @@ class Stepper(Motor):
                 f"Steps per {each}",
                 None if per_mm is None else per_mm * mm,
                 f"steps/{unit}",
-                "tension first, calibrate after",
+                "tension first, calibrate after" if belted else "calibrated after the first run",
             ),
             Setting("Microsteps", float(self.driver.microsteps), "", ""),
             Setting(
