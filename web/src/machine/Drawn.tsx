@@ -54,6 +54,14 @@ export function Drawn({ machine }: { machine: MachineAnswer }) {
   );
 }
 
+/** What goes along the beam of crossed belts, in its middle. */
+function headOf(b: Bar, i: number): Box {
+  const middle = (b.moves[i]![0] + b.moves[i]![1]) / 2;
+  return b.moves.map((side, j) =>
+    j === i ? [middle - b.head_mm / 2, middle + b.head_mm / 2] : side,
+  ) as unknown as Box;
+}
+
 function View({
   bars,
   bodies,
@@ -70,7 +78,11 @@ function View({
   const by = new Map(bars.map((b) => [b.key, b]));
   /** How far something goes either way, with what carries it. */
   const sway = (keys: readonly string[], i: number) =>
-    keys.reduce((all, k) => all + ("xyz"[i] === by.get(k)?.way ? (by.get(k)?.travel_mm ?? 0) / 2 : 0), 0);
+    keys.reduce((all, k) => {
+      const b = by.get(k);
+      if (!b) return all;
+      return all + (b.way === "xyz"[i] ? b.travel_mm : i < 2 ? b.across_mm : 0) / 2;
+    }, 0);
   const swept = (box: Box, movers: readonly string[], i: number) => {
     const way = sway(movers, i);
     return [box[i]![0] - way, box[i]![1] + way];
@@ -99,9 +111,7 @@ function View({
   const [system] = useSystem();
   const unit = system === "imperial" ? 25.4 : 1;
   const step = unit * 10 ** Math.floor(Math.log10(wide / 2 / unit));
-  const moving = (b: Bar, inside: ReactNode) => {
-    const i = "xyz".indexOf(b.way);
-    const half = b.travel_mm / 2;
+  const moving = (i: number, half: number, inside: ReactNode) => {
     const style = {
       "--dx": `${i === across ? half : 0}px`,
       "--dy": `${i === down ? -half : 0}px`,
@@ -112,45 +122,59 @@ function View({
       </g>
     );
   };
-  const drawn = (mover: string | undefined) =>
-    bodies
-      .filter((b) => b.moved_by[0] === mover)
-      .map((b, i) => (
-        <g key={`${b.name} ${i}`} data-body={b.name}>
-          <title>{b.name}</title>
-          {rect(b.box, css.body)}
-          <text
-            className={css.name}
-            fontSize={wide / 48}
-            x={b.box[across]![0] - low(across)}
-            y={high(down) - b.box[down]![1] - wide / 150}
-          >
-            {b.name}
-          </text>
-        </g>
-      ));
-  const draw = (b: Bar, nth: number): ReactNode => (
-    <g key={b.key} data-bar={b.key}>
-      {rect(b.still, css.still)}
-      {moving(
-        b,
-        <>
-          {rect(b.moves, css.carriage)}
-          {drawn(b.key)}
-          {bars.filter((r) => r.carried_by[0] === b.key).map((r) => draw(r, bars.indexOf(r)))}
-        </>,
-      )}
-      <text
-        className={css.label}
-        fontSize={wide / 38}
-        textAnchor={nth % 2 ? "end" : "start"}
-        x={(b.still[across]![nth % 2] ?? 0) - low(across)}
-        y={high(down) - b.still[down]![1] - wide / 120}
-      >
-        {b.name}
-      </text>
-    </g>
+  const name = (said: string, cls: string | undefined, size: number, box: Box, end = false) => (
+    <text
+      className={cls}
+      fontSize={wide / size}
+      textAnchor={end ? "end" : "start"}
+      x={(box[across]![end ? 1 : 0] ?? 0) - low(across)}
+      y={high(down) - box[down]![1] - wide / 130}
+    >
+      {said}
+    </text>
   );
+  // What is written stands over all that is drawn, and moves with it.
+  const layer = (words: boolean) => {
+    const entered = (mover: string | undefined) =>
+      bodies
+        .filter((b) => b.moved_by[0] === mover)
+        .map((b, i) => (
+          <g key={`${b.name} ${i}`} data-body={words ? undefined : b.name}>
+            {words ? name(b.name, css.name, 48, b.box) : rect(b.box, css.body)}
+          </g>
+        ));
+    const bar = (b: Bar): ReactNode => {
+      const i = "xyz".indexOf(b.way);
+      const beside = i === 1 ? 0 : 1;
+      const riding = (
+        <>
+          {!words && b.across_mm > 0 && rect(headOf(b, beside), css.carriage)}
+          {entered(b.key)}
+          {bars.filter((r) => r.carried_by[0] === b.key).map(bar)}
+        </>
+      );
+      return (
+        <g key={b.key} data-bar={words ? undefined : b.key}>
+          {!words && rect(b.still, css.still)}
+          {moving(
+            i,
+            b.travel_mm / 2,
+            <>
+              {!words && rect(b.moves, css.carriage)}
+              {b.across_mm > 0 ? moving(beside, b.across_mm / 2, riding) : riding}
+            </>,
+          )}
+          {words && name(b.name, css.label, 38, b.still, bars.indexOf(b) % 2 === 1)}
+        </g>
+      );
+    };
+    return (
+      <>
+        {entered(undefined)}
+        {bars.filter((b) => b.carried_by.length === 0).map(bar)}
+      </>
+    );
+  };
   return (
     <figure className={css.view}>
       <svg
@@ -158,8 +182,8 @@ function View({
         role="img"
         aria-label={`${title}: ${bars.map((b) => b.name).join(", ")}`}
       >
-        {drawn(undefined)}
-        {bars.filter((b) => b.carried_by.length === 0).map((b) => draw(b, bars.indexOf(b)))}
+        {layer(false)}
+        {layer(true)}
         <g transform={`translate(${wide / 90} ${tall - wide / 60})`}>
           <path
             d={`M0 0h${step}m0 ${-wide / 120}v${wide / 60}M0 ${-wide / 120}v${wide / 60}`}
