@@ -306,6 +306,14 @@ def test_what_is_bought_for_one_motor_is_not_enough_for_two() -> None:
     assert lines["chain.0"].to_spend == pytest.approx((lines["chain.0"].total or 0.0) / 2)
 
 
+def test_what_the_maker_has_before_its_parcel_comes_is_here() -> None:
+    bought = [{"what": "Motor", "shares": [{"line": "Board:chain.0"}], "ordered": "2026-11-02"}]
+    data = json.loads(dump_machine(machine(bought=bought)))
+    axis(data, "Board")["design"]["chain"][0]["in_stock"] = True
+    (line,) = [x for x in report(machine_from(data)).lines if x.line == "Board:chain.0"]
+    assert line.state == "here"
+
+
 def test_only_what_changed_of_the_parcels_is_written_into_the_axes() -> None:
     bought = [{"what": "Motor", "shares": [{"line": "Board:chain.0"}], "ordered": "2026-11-02"}]
     with_it = machine(bought=bought)

@@ -1893,7 +1893,7 @@ export interface components {
          *     either end before it meets its stop. `carried_by` are the axes beneath, the next one first: what moves
          *     there moves this one too. On the beam of crossed belts a head, `head_mm` wide, goes `across_mm` as well.
          *     `placed` tells that the maker has said where it lies and how large its carriage is, `section` that the
-         *     rail's own section is known.
+         *     rail's own section is known, `rail_mm` how wide one is.
          */
         Bar: {
             /** Key */
@@ -1961,6 +1961,11 @@ export interface components {
              * @default false
              */
             section: boolean;
+            /**
+             * Rail Mm
+             * @default 30
+             */
+            rail_mm: number;
             /**
              * Head Mm
              * @default 0

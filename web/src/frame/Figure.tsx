@@ -14,10 +14,13 @@ export const Figure = memo(function Figure({
   of,
   label,
   digits = 3,
+  cents,
 }: {
   of: string;
   label?: string;
   digits?: number;
+  /** An amount of money: to the cent. */
+  cents?: boolean;
 }) {
   const { session } = useBench();
   const show = useShow();
@@ -37,7 +40,11 @@ export const Figure = memo(function Figure({
           data-result={of}
           data-value={q.value ?? ""}
         >
-          <FigFace name={label ?? q.label} value={unknown ? "unknown" : text} unit={unknown ? "" : unit} />
+          <FigFace
+            name={label ?? q.label}
+            value={unknown ? "unknown" : cents ? q.value!.toFixed(2) : text}
+            unit={unknown ? "" : unit}
+          />
         </UnstyledButton>
       </Tip>
       {open && (

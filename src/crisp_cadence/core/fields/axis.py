@@ -116,7 +116,7 @@ class Sides(Part):
         "Leave empty for solid couplers.",
         only=("cross shaft",),
     )
-    shaft: Bought = Field(Bought(), title="Shaft and couplers, as bought")
+    shaft: Bought = Field(Bought(), title="Shaft and couplers, as bought", json_schema_extra={"hidden": True})
 
     @model_validator(mode="before")
     @classmethod
@@ -179,7 +179,7 @@ class Aim(Part):
         None,
         "One that closes when the power goes; through a chain its torque times radians per millimetre.",
     )
-    brake: Bought = Field(Bought(), title="Brake, as bought")
+    brake: Bought = Field(Bought(), title="Brake, as bought", json_schema_extra={"hidden": True})
     resolution_mm: float = num(
         "Smallest step wanted",
         "length",

@@ -21,7 +21,7 @@ class Bar:
     either end before it meets its stop. `carried_by` are the axes beneath, the next one first: what moves
     there moves this one too. On the beam of crossed belts a head, `head_mm` wide, goes `across_mm` as well.
     `placed` tells that the maker has said where it lies and how large its carriage is, `section` that the
-    rail's own section is known.
+    rail's own section is known, `rail_mm` how wide one is.
     """
 
     key: str
@@ -36,6 +36,7 @@ class Bar:
     over_mm: float = 0.0
     placed: bool = False
     section: bool = False
+    rail_mm: float = RAIL
     head_mm: float = 0.0
 
 
@@ -122,6 +123,7 @@ def bars(axes: Axes) -> tuple[Bar, ...]:
             design.guide.overtravel_mm if run.end.guided else 0.0,
             said is not None and None not in (said.wide_mm, said.high_mm),
             design.stand.rail_section != "another",
+            thick,
             (said.wide_mm if said and said.wide_mm else RAIL + GAP) if beam else 0.0,
         )
         if mount is None:

@@ -16,10 +16,10 @@ from ..ledger.record import record
 from .layout import RAIL, WAYS, Bar, Box, Way
 from .work import Axes
 
-# What moves one thing against another: the axis, the direction, by how much either way, mm, and whether along
-# its own travel (else across, on the beam of crossed belts).
 Standing = Literal["short", "tight", "unknown", "holds"]
 WORST_FIRST: tuple[Standing, ...] = ("short", "tight", "unknown", "holds")
+# What moves one thing against another: the axis, the direction, by how much either way, mm, and whether along
+# its own travel (else across, on the beam of crossed belts).
 Motion = tuple[str, int, float, bool]
 
 
@@ -109,7 +109,7 @@ def _head(b: Bar) -> Box:
 def _wide(b: Bar) -> bool:
     """Whether a beam goes from a rail on one side to one on the other."""
     low, high = b.still[_across(b)]
-    return high - low > 2 * RAIL
+    return high - low > 2 * b.rail_mm
 
 
 def _rails(b: Bar) -> Iterator[tuple[str, Box]]:
@@ -119,7 +119,7 @@ def _rails(b: Bar) -> Iterator[tuple[str, Box]]:
         return
     i = _across(b)
     low, high = b.still[i]
-    for name, side in (("One rail", (low, low + RAIL)), ("Other rail", (high - RAIL, high))):
+    for name, side in (("One rail", (low, low + b.rail_mm)), ("Other rail", (high - b.rail_mm, high))):
         x, y, z = (side if j == i else b.still[j] for j in range(3))
         yield f"{name} of {b.name}", (x, y, z)
 

@@ -418,6 +418,7 @@ def across(
             gives=("across",),
             fastens=("cross couplers",),
             needs=("sides.shaft",),
+            rests=("sides",),
             check="Turns by hand without a heavy spot.",
             tools=("hex keys",),
         )
@@ -463,6 +464,7 @@ def brake_on(ctx: Context) -> list[WorkStep]:
             gives=("wired",),
             fastens=("brake",),
             needs=("aim.brake",),
+            rests=("brake.torque",),
             check="With its supply off the shaft does not turn by hand; with it on it turns freely.",
             caution="Prop what could fall until the brake has been tried under its load.",
             tools=("hex keys", METER),

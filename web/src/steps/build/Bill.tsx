@@ -120,8 +120,8 @@ export function Bill() {
         </tr>
       </Table>
       <Figs>
-        <Figure of="bill.spend" digits={6} />
-        {typeof budget === "number" && <Fig name="Budget" value={number(budget, 6)} unit={report.currency} />}
+        <Figure of="bill.spend" cents />
+        {typeof budget === "number" && <Fig name="Budget" value={budget.toFixed(2)} unit={report.currency} />}
         {report.bill_typical > 0 && (
           <Fig
             name="At a typical price, yours not set"
