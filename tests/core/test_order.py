@@ -118,7 +118,7 @@ NOUNS: dict[str, tuple[Any, str]] = {
     r"tensioner": (lambda d: hasattr(d.end, "tensioner"), r"idler_on"),
     r"tool plate": (lambda d: hasattr(d.end, "clamp"), r"covers"),
     r"cross shaft": (lambda d: d.sides.kind == "cross shaft", r"cross_on"),
-    r"beam": (lambda d: d.sides.kind != "one" or d.end.kind == "crossed_belts", r"idler_on|square|screw_on"),
+    r"beam": (lambda d: d.sides.kind != "one" or d.end.kind == "crossed_belts", r"beam_on"),
     r"jack screws?": (
         lambda d: any("jack" in t or "block" in t or "motor plate" in t for t in tensioners(d)),
         r"tension\w*|chain_\d_tension",
@@ -439,7 +439,7 @@ def test_a_gantry_has_every_part_twice_that_both_sides_drive_with(layout: str, s
     assert {bought[field] for field in each} == {count}
     assert [c.pieces for c in run.cuts if c.of] == [count]
     keys = list(work_of(design))
-    assert keys.index("square") < keys.index("hand_run")
+    assert keys.index("carriage_on") < keys.index("beam_on") < keys.index("square") < keys.index("hand_run")
     assert ("cross_on" in keys) == (sides == "cross shaft")
 
 

@@ -64,7 +64,7 @@ def rails(ctx: Context, rides: bool = False, plates: tuple[str, ...] = ("motor",
         ),
         WorkStep(
             "carriage_on",
-            f"Run the carriage onto the {'rails' if two else 'rail'}."
+            ("Run a carriage onto either rail." if two else "Run the carriage onto the rail.")
             + (" Set the wheels by their eccentrics, all turned alike." if wheels else ""),
             "aligned",
             after=("rail_on",),
@@ -115,7 +115,7 @@ def rails(ctx: Context, rides: bool = False, plates: tuple[str, ...] = ("motor",
         *steps,
         WorkStep(
             "rail_tight",
-            "Run the carriage to both ends and tighten the rail behind it.",
+            f"Run {'either' if two else 'the'} carriage to both ends and tighten the rail behind it.",
             "tightened",
             after=("rail true",),
             gives=("frame",),
@@ -123,6 +123,7 @@ def rails(ctx: Context, rides: bool = False, plates: tuple[str, ...] = ("motor",
             tools=("hex keys",),
             side="from above, along the rail",
         ),
+        *([_beam_on(ctx)] if two else []),
         WorkStep(
             "switches",
             _switches(ctx),
@@ -135,6 +136,21 @@ def rails(ctx: Context, rides: bool = False, plates: tuple[str, ...] = ("motor",
             tools=("screwdriver", METER),
         ),
     ]
+
+
+def _beam_on(ctx: Context) -> WorkStep:
+    head = " Run the head onto the beam's own rail." if ctx.design.end.beam() is not None else ""
+    return WorkStep(
+        "beam_on",
+        f"Set the beam on the carriages of both rails, square by eye, its bolts snug.{head}",
+        "loose",
+        after=("rail_tight",),
+        gives=("carriage",),
+        fastens=("beam",),
+        check="Pushed by its middle it runs from end to end without binding.",
+        tools=("hex keys", "square"),
+        side="from above, past the carriages",
+    )
 
 
 def _switches(ctx: Context) -> str:
@@ -176,9 +192,12 @@ def freed(ctx: Context) -> str:
 
 def push_by_hand(ctx: Context, pinches: str, check: str = "") -> WorkStep:
     """The first run, without power."""
+    push = (
+        "Push the carriage end to end" if ctx.design.end.beam() is None else "Push the head to every corner"
+    )
     return WorkStep(
         "hand_run",
-        f"Push the carriage end to end by hand, supply off: slowly.{freed(ctx)}",
+        f"{push} by hand, supply off: slowly.{freed(ctx)}",
         after=("joined",),
         gives=("hand",),
         check=check,
@@ -439,13 +458,14 @@ def square(ctx: Context, after: str, otherwise: str = "") -> list[WorkStep]:
     return [
         WorkStep(
             "square",
-            f"Square the beam: measure both diagonals, or hold a gauge at either end (see Tune); {by}.",
+            f"Square the beam: measure both diagonals, or hold a gauge at either end (see Tune); {by}. "
+            f"Tighten the beam's bolts, and measure once more.",
             "aligned",
             after=(after, "frame", *(("across",) if shaft else ())),
             gives=("joined",),
-            fastens=("cross couplers",) if shaft else (),
+            fastens=("beam", "cross couplers") if shaft else ("beam",),
             check="Both diagonals alike; push the beam end to end and read them again.",
-            tools=("steel tape", GAUGE),
+            tools=("steel tape", GAUGE, "hex keys"),
         )
     ]
 

@@ -338,7 +338,7 @@ def _one_belt(end: OpenBelt, ctx: Context, strained: Strained, i: int, belts: in
     kind = end.tensioner.kind
     at_rails = end.rides
     set_by, lock_by = (s.replace("the carriage", "the rail") if at_rails else s for s in KINDS[kind][1:])
-    where = "the rail's end" if at_rails else "the carriage"
+    where = "the rail's end" if at_rails else "the carriage" if end.beam() is None else "the head"
     covered, asked = {
         "from the side": ("", ""),
         "under the tool plate": (

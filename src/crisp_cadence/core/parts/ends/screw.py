@@ -570,7 +570,7 @@ class Screw(End):
                 if both
                 else "Fit the screw in its fixed bearing, the nut loose on the carriage.",
                 "loose",
-                after=("frame",),
+                after=("frame", "carriage"),
                 gives=("shaft.end",) if stands_alone(ctx) else ("shaft.end", "in line"),
                 fastens=("nut", "bearing plates"),
                 needs=("end.screw", "end.nut"),
