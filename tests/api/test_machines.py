@@ -183,6 +183,13 @@ def test_a_shop_says_when_a_parcel_would_come(client: TestClient, printer: str) 
     assert get(client, printer)["comes"] == {"By mail": "2026-12-07", "The ironmonger": "2026-11-29"}
 
 
+def test_a_day_that_is_none_is_refused_where_it_stands(client: TestClient, printer: str) -> None:
+    answer = client.get(f"/api/machines/{printer}", params={"today": "2026-02-31"})
+    assert answer.status_code == 422
+    (problem,) = answer.json()["problems"]
+    assert (problem["field"], problem["message"]) == ("today", "2026-02-31 is no day of the calendar")
+
+
 def test_logs_and_settings_of_all_axes_stand_together(client: TestClient, printer: str) -> None:
     found = get(client, printer)
     ids = {a["name"]: a["key"] for a in found["report"]["axes"]}

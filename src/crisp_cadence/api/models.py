@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, model_validator
 
 from ..core.account.report import Report
 from ..core.choosing.beginning import Ask
@@ -45,7 +46,21 @@ Money = Annotated[float, Field(ge=0, le=1e7, strict=True, allow_inf_nan=False)]
 Version = Annotated[int, Field(ge=1, le=10**9, strict=True)]
 Step = Annotated[int, Field(ge=1, le=10**9)]
 Days = Annotated[int, Field(ge=0, le=36_500)]  # a hundred years
-Day = Annotated[str, Field(pattern=r"^(19|20)\d\d-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$")]
+
+
+def _of_the_calendar(day: str) -> str:
+    try:
+        date.fromisoformat(day)
+    except ValueError:
+        raise ValueError(f"{day} is no day of the calendar") from None
+    return day
+
+
+Day = Annotated[
+    str,
+    Field(pattern=r"^(19|20)\d\d-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$"),
+    AfterValidator(_of_the_calendar),
+]
 MOST_FIELDS = 40
 Datum = Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[^\x00-\x1f\x7f]+$")]
 
