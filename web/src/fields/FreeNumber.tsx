@@ -1,5 +1,5 @@
 /** A number that is not part of the design (a reading, a measured move): any unit, kept by whoever asks. */
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { TextInput } from "@mantine/core";
 import { useSystem } from "../design/context";
 import { figuresInput, unitSection } from "../kit/inputs";
@@ -46,7 +46,14 @@ export function FreeNumber({
       got && !got.ok ? got.why : low ? (orNone ? "Not less than nothing." : "More than nothing.") : "";
     return { why, value: got?.ok && !low ? got.value : null };
   };
-  const { why } = read(text);
+  const { why, value } = read(text);
+  // What was typed before the units were there is read again once they are.
+  const unread = useRef(false);
+  useEffect(() => {
+    if (!unread.current || value === null) return;
+    unread.current = false;
+    onValue(value);
+  });
   return (
     <TextInput
       label={label}
@@ -56,8 +63,10 @@ export function FreeNumber({
       value={text}
       error={why || error ? <span role="alert">{why || error}</span> : undefined}
       onChange={(e) => {
+        const typed = read(e.currentTarget.value).value;
+        unread.current = typed === null;
         setText(e.currentTarget.value);
-        onValue(read(e.currentTarget.value).value);
+        onValue(typed);
       }}
       {...unitSection(unit)}
     />

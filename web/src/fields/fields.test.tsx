@@ -1,6 +1,7 @@
 /** Fields of the design: what may be typed, what is refused and why, what is assumed, folded, measured and listed. */
 import { screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
+import { useState } from "react";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import { getAt } from "../design/path";
 import { design, onBench, Refused, report, shown, start } from "../testing/stage";
@@ -201,6 +202,24 @@ describe("other fields", () => {
     expect(heard).toHaveBeenLastCalledWith(25.4);
     await userEvent.type(screen.getByRole("textbox", { name: "Cost" }), "0");
     expect(heard).toHaveBeenLastCalledWith(0);
+  });
+  it("that was typed before the units were there is read once they are", async () => {
+    const heard = vi.fn();
+    function Waiting() {
+      const [units, setUnits] = useState({});
+      return (
+        <>
+          <FreeNumber label="Off by" dimension="length" units={units} name="a" onValue={heard} />
+          <button onClick={() => setUnits(start.units)}>They come</button>
+        </>
+      );
+    }
+    shown(<Waiting />);
+    await userEvent.type(screen.getByRole("textbox", { name: "Off by" }), "1 in");
+    expect(heard).toHaveBeenLastCalledWith(null);
+    await userEvent.click(screen.getByRole("button", { name: "They come" }));
+    expect(heard).toHaveBeenLastCalledWith(25.4);
+    expect(screen.queryByRole("alert")).toBeNull();
   });
   it("are set with what they carry, in one step", async () => {
     const session = await onBench(<ChoiceField path="chain.0.frame" />);

@@ -14,7 +14,7 @@ from ..checks.homing import hit_first
 from ..fields.axis import BEFORE, PLATES
 from ..fields.belts import Fixing
 from ..ledger.amounts import said
-from .joining import behind, moves_motor, stands_alone
+from .joining import behind, bolted_at, moves_motor, stands_alone
 from .reach import OF_SET_SCREWS, flange_of, front, hex_key
 
 AID = Caution("build", "The numbers are a design aid, not a certificate.")
@@ -392,6 +392,14 @@ def _bolts_reached(ctx: Context) -> str:
     hidden = f"What goes on the shaft, {rim}, stands over the bolts"
     if not moves_motor(ctx):
         return f"{hidden}: they are tightened before it goes on."
+    j = bolted_at(ctx) + 1
+    mover = f"chain.{j}" if j < len(ctx.design.chain) else "end"
+    ctx.note(
+        "belt",
+        f"{mover}.tensioner.kind",
+        f"The belt is tightened by moving the motor, and its pulley ({rim}) hides the motor's bolts: take a "
+        f"tensioner that moves something else, fewer teeth, or a larger frame.",
+    )
     return (
         f"{hidden}, and the motor is to be moved with it in place: bore holes for the key through its web, "
         f"or turn the bolts round where the flange is drilled through."
