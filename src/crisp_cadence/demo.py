@@ -311,16 +311,22 @@ def _printer(store: Store, machine: str, ids: dict[str, str]) -> None:
 
 def _ordered(design: AxisDesign) -> AxisDesign:
     """With its parts as the parcels have them."""
-    changes: dict[str, Any] = {}
+    own = {
+        field: days
+        for _, lines, _, _, *days in PARCELS
+        for axis, _, field in (x.partition(":") for x in lines)
+        if axis == design.name
+    }
+    if not own:
+        return design
     run, _ = work_out(design, catalog.profiles())
     wanted = {line.field: line.quantity for line in run.bill.lines}
-    for _, lines, _, _, ordered, due, arrived in PARCELS:
-        for axis, _, field in (x.partition(":") for x in lines):
-            if axis == design.name:
-                pieces, days = wanted[field], ("", "") if arrived else (ordered, due)
-                brought = Brought(pieces if arrived else 0.0, pieces, *days, checked=bool(arrived))
-                changes |= {f"{field}.{name}": how for name, how in brought.part(pieces).items()}
-    return changed(design, changes) if changes else design
+    changes: dict[str, Any] = {}
+    for field, (ordered, due, arrived) in own.items():
+        pieces, open_ = wanted[field], ("", "") if arrived else (ordered, due)
+        brought = Brought(pieces if arrived else 0.0, pieces, *open_, checked=bool(arrived))
+        changes |= {f"{field}.{name}": how for name, how in brought.part(pieces).items()}
+    return changed(design, changes)
 
 
 def _half_built(design: AxisDesign) -> AxisDesign:

@@ -41,7 +41,8 @@ def machine(axes: dict[str, AxisDesign], on: dict[str, str] | None = None, **pla
 
 def found(of: MachineFile) -> list[Passing]:
     axes = Axes(of, PROFILES)
-    return list(passings(axes, bars(axes)))
+    drawn = bars(axes)
+    return list(passings(axes, drawn, solids(axes, drawn)))
 
 
 def one(listed: list[Passing], a: str, b: str) -> Passing:
@@ -214,12 +215,13 @@ def test_the_least_room_is_that_of_the_worst_place_of_all_axes(seed: int) -> Non
     along = {n: rng.choice(WAYS) for n in names}
     worked = Axes(machine(axes, on, placed=place, bodies=bodies, along=along), PROFILES)
     drawn = bars(worked)
-    things = {s.name: s for s in solids(worked, drawn)}
+    listed = solids(worked, drawn)
+    things = {s.name: s for s in listed}
     half = {b.key: b.travel_mm / 2 + b.over_mm for b in drawn}
     way = {b.key: WAYS.index(b.way) for b in drawn}
 
     places = np.array(list(itertools.product(*(np.linspace(-half[n], half[n], 9) for n in names))))
-    for p in passings(worked, drawn):
+    for p in passings(worked, drawn, listed):
         boxes = []
         for thing in (things[p.a], things[p.b]):
             shift = np.zeros((len(places), 3))

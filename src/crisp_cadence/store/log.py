@@ -121,17 +121,21 @@ def newest(store: Store) -> dict[str, LogEntry]:
     return {r["axis_id"]: _entry(r) for r in rows}
 
 
-def of_machine(store: Store, machine_id: str) -> list[tuple[str, LogEntry]]:
-    """Every entry of the axes of a machine with the axis that it is of, newest first."""
+def of_machine(
+    store: Store, machine_id: str, most: int
+) -> tuple[list[tuple[str, LogEntry]], list[float | None]]:
+    """The newest entries of the axes of a machine, each with the axis that it is of; and what every entry
+    cost.
+    """
+    of = "FROM log_entry e JOIN axis a ON a.id = e.axis_id WHERE a.machine_id = ? AND a.removed_at IS NULL"
     with store.reading() as db:
         rows = db.execute(
-            "SELECT e.axis_id, e.id, e.revision, e.on_date, e.kind, e.says, e.cost, e.reading "
-            "FROM log_entry e JOIN axis a ON a.id = e.axis_id "
-            "WHERE a.machine_id = ? AND a.removed_at IS NULL "
-            "ORDER BY e.on_date DESC, e.created_at DESC, e.rowid DESC",
-            (machine_id,),
+            f"SELECT e.axis_id, e.id, e.revision, e.on_date, e.kind, e.says, e.cost, e.reading {of} "
+            "ORDER BY e.on_date DESC, e.created_at DESC, e.rowid DESC LIMIT ?",
+            (machine_id, most),
         ).fetchall()
-    return [(r["axis_id"], _entry(r)) for r in rows]
+        costs = [r["cost"] for r in db.execute(f"SELECT e.cost {of}", (machine_id,))]
+    return [(r["axis_id"], _entry(r)) for r in rows], costs
 
 
 def remove(store: Store, axis_id: str, entry_id: str) -> None:

@@ -1891,7 +1891,7 @@ export interface components {
          * @description An axis where it lies: its fixed part and what moves on it as boxes (from, to) along x, y and z, mm,
          *     with what moves in the middle of its travel; it goes `way` by `travel_mm` in all, and `over_mm` more at
          *     either end before it meets its stop. `carried_by` are the axes beneath, the next one first: what moves
-         *     there moves this one too. On the beam of crossed belts a head, `head_mm` wide, goes `across_mm` as well.
+         *     there moves this one too. On the beam of crossed belts a head goes `across_mm` as well.
          *     `placed` tells that the maker has said where it lies and how large its carriage is, `section` that the
          *     rail's own section is known, `rail_mm` how wide one is.
          */
@@ -1966,11 +1966,21 @@ export interface components {
              * @default 30
              */
             rail_mm: number;
-            /**
-             * Head Mm
-             * @default 0
-             */
-            head_mm: number;
+            /** Head */
+            head?: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ] | null;
         };
         /**
          * Belt

@@ -54,14 +54,6 @@ export function Drawn({ machine }: { machine: MachineAnswer }) {
   );
 }
 
-/** What goes along the beam of crossed belts, in its middle. */
-function headOf(b: Bar, i: number): Box {
-  const middle = (b.moves[i]![0] + b.moves[i]![1]) / 2;
-  return b.moves.map((side, j) =>
-    j === i ? [middle - b.head_mm / 2, middle + b.head_mm / 2] : side,
-  ) as unknown as Box;
-}
-
 function View({
   bars,
   bodies,
@@ -148,7 +140,7 @@ function View({
       const beside = i === 1 ? 0 : 1;
       const riding = (
         <>
-          {!words && b.across_mm > 0 && rect(headOf(b, beside), css.carriage)}
+          {!words && b.head && rect(b.head, css.carriage)}
           {entered(b.key)}
           {bars.filter((r) => r.carried_by[0] === b.key).map(bar)}
         </>

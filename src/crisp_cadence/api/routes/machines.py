@@ -42,7 +42,7 @@ def get_machine(request: Request, machine_id: m.Id, today: Today = None) -> m.Ma
     found = machines.whole(store_of(request), machine_id)
     day = today or now()[:10]
     report = machine_report(found.file, catalog.profiles(), day)
-    entries = log.of_machine(store_of(request), machine_id)
+    entries, costs = log.of_machine(store_of(request), machine_id, NEWEST)
     names = {a.key: a.design.name for a in found.file.axes}
     return m.MachineAnswer(
         id=machine_id,
@@ -54,11 +54,10 @@ def get_machine(request: Request, machine_id: m.Id, today: Today = None) -> m.Ma
         comes={s.name: (date.fromisoformat(day) + timedelta(s.days)).isoformat() for s in found.file.shops},
         unread=list(found.unread),
         log=[
-            m.MachineEntry(axis=axis, axis_name=names.get(axis, ""), entry=entry)
-            for axis, entry in entries[:NEWEST]
+            m.MachineEntry(axis=axis, axis_name=names.get(axis, ""), entry=entry) for axis, entry in entries
         ],
-        log_entries=len(entries),
-        log_cost=float(sum((cents(e.cost or 0.0) for _, e in entries), Decimal(0))),
+        log_entries=len(costs),
+        log_cost=float(sum((cents(cost or 0.0) for cost in costs), Decimal(0))),
     )
 
 

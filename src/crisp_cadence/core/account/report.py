@@ -141,7 +141,13 @@ class CutLine:
     sawn: bool = False
 
 
-ENOUGH = 1e-6  # of a line's quantity, for lengths that are counted in metres
+def enough(pieces: float, wanted: float) -> bool:
+    """Whether so many pieces are all that is wanted; lengths are counted in metres, to a millionth.
+
+    >>> enough(2.0, 2.0), enough(1.0, 2.0)
+    (True, False)
+    """
+    return pieces >= wanted * (1 - 1e-6)
 
 
 @record
@@ -178,7 +184,7 @@ class BillLine:
 
     def standing(self, in_stock: bool, ordered: str, due: str, got: float) -> BillLine:
         """The line as its part stands: all here, all on its way, or `got` pieces of it, the rest to buy."""
-        if 0 < got < self.quantity * (1 - ENOUGH):
+        if got > 0 and not enough(got, self.quantity):
             return replace(self, in_stock=False, ordered="", due=due, got=got)
         if in_stock:
             ordered = due = ""

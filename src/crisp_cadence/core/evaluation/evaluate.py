@@ -27,8 +27,8 @@ from ..ledger.amounts import said
 from ..ledger.errors import EntryError
 from ..ledger.quantity import Ledger, Quantity
 from ..parts.ends.contract import End
+from ..parts.motor_steps import brake_on
 from ..parts.stages.contract import Motor, Stage
-from ..parts.work_steps import brake_on
 from . import chain, forces, give, sides, stand
 from .drive_line import drive_line
 from .pieces import fits_together, hubs_over_shafts, parts_of

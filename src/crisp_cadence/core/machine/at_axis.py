@@ -7,7 +7,7 @@ from dataclasses import replace
 from ..account.report import PlannedStep
 from ..ledger.record import record
 from .layout import bars
-from .passing import passings, told
+from .passing import passings, solids, told
 from .work import OWN, Axes, by_line
 
 
@@ -25,7 +25,8 @@ class InMachine:
 
 def in_machine(axes: Axes, key: str) -> InMachine:
     """What of the one order of a machine is done at one axis."""
-    planned = told(axes.planned()[0], passings(axes, bars(axes)))
+    drawn = bars(axes)
+    planned = told(axes.planned(), passings(axes, drawn, solids(axes, drawn)))
     by_ref = {step.key: step for step in planned}
     own = {
         f"{OWN}:{s.key}"

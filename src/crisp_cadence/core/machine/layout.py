@@ -19,7 +19,7 @@ class Bar:
     """An axis where it lies: its fixed part and what moves on it as boxes (from, to) along x, y and z, mm,
     with what moves in the middle of its travel; it goes `way` by `travel_mm` in all, and `over_mm` more at
     either end before it meets its stop. `carried_by` are the axes beneath, the next one first: what moves
-    there moves this one too. On the beam of crossed belts a head, `head_mm` wide, goes `across_mm` as well.
+    there moves this one too. On the beam of crossed belts a head goes `across_mm` as well.
     `placed` tells that the maker has said where it lies and how large its carriage is, `section` that the
     rail's own section is known, `rail_mm` how wide one is.
     """
@@ -37,7 +37,7 @@ class Bar:
     placed: bool = False
     section: bool = False
     rail_mm: float = RAIL
-    head_mm: float = 0.0
+    head: Box | None = None
 
 
 def _section(design: AxisDesign) -> tuple[float, float]:
@@ -108,7 +108,10 @@ def bars(axes: Axes) -> tuple[Bar, ...]:
         if said is not None:
             size[across] = size[across] if beam else said.wide_mm or size[across]
             size[up] = said.high_mm or size[up]
-        moves = _box(carriage, size)
+        moves, head = _box(carriage, size), None
+        if beam:
+            size[across] = said.wide_mm if said and said.wide_mm else RAIL + GAP
+            head = _box(carriage, size)
         under = () if mount is None else (mount.key, *mount.carried_by)
         out[key] = Bar(
             key,
@@ -124,7 +127,7 @@ def bars(axes: Axes) -> tuple[Bar, ...]:
             said is not None and None not in (said.wide_mm, said.high_mm),
             design.stand.rail_section != "another",
             thick,
-            (said.wide_mm if said and said.wide_mm else RAIL + GAP) if beam else 0.0,
+            head,
         )
         if mount is None:
             beside = still[1][1] + RAIL + GAP

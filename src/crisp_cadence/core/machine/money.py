@@ -8,7 +8,7 @@ from decimal import ROUND_HALF_UP, Decimal
 from itertools import accumulate
 from typing import Literal
 
-from ..account.report import ENOUGH, BillLine, PlannedStep
+from ..account.report import BillLine, PlannedStep, enough
 from ..ledger.record import record
 from .design import Purchase
 from .work import NOTHING, Axes, by_line
@@ -211,7 +211,7 @@ def order_list(axes: Axes, work: Iterable[PlannedStep], today: str) -> tuple[Mac
         mine = brought.get(key, NOTHING)
         state: State
         if b.in_stock:
-            came = mine.came >= b.quantity * (1 - ENOUGH)
+            came = enough(mine.came, b.quantity)
             state = "here" if not came else "checked" if mine.checked else "arrived"
         else:
             state = "wanted" if b.to_buy else "due" if b.due else "ordered"

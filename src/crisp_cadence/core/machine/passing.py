@@ -75,10 +75,9 @@ def solids(axes: Axes, drawn: Iterable[Bar]) -> tuple[Solid, ...]:
             out.append(Solid(name, box, b.carried_by, b.key, True, taken, not b.section, under))
         name = f"{'Beam' if _wide(b) else 'Carriage'} of {b.name}"
         out.append(Solid(name, b.moves, moved_by, b.key, taken=taken, across=under))
-        if b.across_mm:
-            out.append(
-                Solid(f"Carriage of {b.name}", _head(b), moved_by, b.key, taken=taken, across=beams(moved_by))
-            )
+        if b.head is not None:
+            name = f"Carriage of {b.name}"
+            out.append(Solid(name, b.head, moved_by, b.key, taken=taken, across=beams(moved_by)))
     for body in axes.machine.bodies:
         if body.on and body.on not in bars:
             continue
@@ -96,14 +95,6 @@ def solids(axes: Axes, drawn: Iterable[Bar]) -> tuple[Solid, ...]:
 
 def _across(b: Bar) -> int:
     return 1 if b.way != "y" else 0
-
-
-def _head(b: Bar) -> Box:
-    """What goes along the beam of crossed belts, in its middle."""
-    i = _across(b)
-    middle = (b.moves[i][0] + b.moves[i][1]) / 2
-    x, y, z = ((middle - b.head_mm / 2, middle + b.head_mm / 2) if j == i else b.moves[j] for j in range(3))
-    return x, y, z
 
 
 def _wide(b: Bar) -> bool:
@@ -124,14 +115,14 @@ def _rails(b: Bar) -> Iterator[tuple[str, Box]]:
         yield f"{name} of {b.name}", (x, y, z)
 
 
-def passings(axes: Axes, drawn: Iterable[Bar]) -> tuple[Passing, ...]:
+def passings(axes: Axes, drawn: Iterable[Bar], things: Iterable[Solid]) -> tuple[Passing, ...]:
     """Every two things that can come nearer, the worst first: what the maker has entered against all
     else, and axes that the maker has placed against each other. What runs along its own rail is at home
     there.
     """
     bars = {b.key: b for b in drawn}
     found = []
-    for a, b in combinations(solids(axes, bars.values()), 2):
+    for a, b in combinations(things, 2):
         entered = not a.axis or not b.axis
         placed = not a.taken and not b.taken
         if (entered or placed) and not _at_home(a, b) and not _at_home(b, a):

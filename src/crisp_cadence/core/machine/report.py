@@ -7,7 +7,7 @@ from collections.abc import Iterable, Mapping
 
 from ..account.report import STEP_OF, PlannedStep, Rung, Setting, Verdict
 from ..account.verdicts import RANK
-from ..building.order import all_behind, sorted_steps, waits_of
+from ..building.order import all_behind, sorted_steps
 from ..fields.profile import Profile
 from ..ledger.errors import Problem
 from ..ledger.record import record
@@ -101,9 +101,10 @@ class MachineReport:
 def machine_report(machine: MachineFile, profiles: Mapping[str, Profile], today: str) -> MachineReport:
     """Work a whole machine out as it stands on a day."""
     axes = Axes(machine, profiles)
-    planned, _ = axes.planned()
+    planned = axes.planned()
     drawn = bars(axes)
-    found = passings(axes, drawn)
+    things = solids(axes, drawn)
+    found = passings(axes, drawn, things)
     rows = tuple(_row(axes, key) for key in axes.axes)
     work = _numbered(axes, told(planned, found))
     worst = min(rows, key=lambda r: (RANK[r.verdict], r.headroom or 0.0), default=None)
@@ -119,7 +120,7 @@ def machine_report(machine: MachineFile, profiles: Mapping[str, Profile], today:
         rows,
         drawn,
         areas(drawn),
-        tuple(s for s in solids(axes, drawn) if not s.axis),
+        tuple(s for s in things if not s.axis),
         found,
         work,
         timeline(axes, today),
@@ -144,8 +145,7 @@ def machine_report(machine: MachineFile, profiles: Mapping[str, Profile], today:
 
 
 def _numbered(axes: Axes, planned: Iterable[PlannedStep]) -> tuple[MachineStep, ...]:
-    waits = tuple(waits_of(s) for s in axes.steps)
-    order, behind = sorted_steps(waits), all_behind(waits)
+    order, behind = sorted_steps(axes.waits), all_behind(axes.waits)
     number = {i: n for n, (i, _) in enumerate(order, 1)}
     out = []
     for step, (i, _) in zip(planned, order, strict=True):

@@ -8,8 +8,8 @@ from collections.abc import Iterable, Mapping
 from dataclasses import replace
 from functools import cached_property
 
-from ..account.report import ENOUGH, BillLine, OrderLine, PlannedStep, Report, WorkStep
-from ..building.order import plan, sorted_steps, waits_of
+from ..account.report import BillLine, PlannedStep, Report, WorkStep, enough
+from ..building.order import Waits, plan, sorted_steps, waits_of
 from ..design.riding import Standing, settled
 from ..evaluation.evaluate import Run, work_out
 from ..fields.axis import Tick
@@ -93,6 +93,11 @@ class Axes:
             for s in listed
         )
 
+    @cached_property
+    def waits(self) -> tuple[Waits, ...]:
+        """What puts each step in its place."""
+        return tuple(waits_of(s) for s in self.steps)
+
     def _of_axis(self, axis: MachineAxis, run: Run) -> list[WorkStep]:
         key, mount = axis.key, axis.rides_on
         steps = [_prefixed(key, s) for s in run.steps]
@@ -137,10 +142,10 @@ class Axes:
         called, now = self.runs[key][0].as_it_stands(name)
         return f"{called} of {self.name(key)}", now
 
-    def planned(self) -> tuple[tuple[PlannedStep, ...], tuple[OrderLine, ...]]:
-        """The order of work, and what to order next; EntryError where own steps wait for each other."""
+    def planned(self) -> tuple[PlannedStep, ...]:
+        """The order of work; EntryError where own steps wait for each other."""
         try:
-            return plan(self.steps, self.lines, self.ticks, self.stands)
+            return plan(self.steps, self.lines, self.ticks, self.stands)[0]
         except ValueError as error:
             raise EntryError(
                 [
@@ -193,12 +198,11 @@ class Brought:
 
     def line(self, line: BillLine) -> BillLine:
         """A line of the bill as it stands with them."""
-        here = self.came >= line.quantity * (1 - ENOUGH)
-        return line.standing(here, self.ordered, self.due, self.asked)
+        return line.standing(enough(self.came, line.quantity), self.ordered, self.due, self.asked)
 
     def part(self, quantity: float) -> dict[str, bool | str | float]:
         """The fields of a part, of which so many are wanted, as it stands with them."""
-        here = self.came >= quantity * (1 - ENOUGH)
+        here = enough(self.came, quantity)
         return {"in_stock": here, "ordered": self.ordered, "due": self.due, "got": self.asked}
 
 
@@ -247,8 +251,7 @@ def timeline(axes: Axes, today: str) -> tuple[Until, ...]:
     """What could be done with what is here, then day by day with each delivery that is due; what is late
     counts as not coming yet.
     """
-    waits = tuple(waits_of(s) for s in axes.steps)
-    order = sorted_steps(waits)
+    order = sorted_steps(axes.waits)
     wanted = {b.field: b.quantity for b in axes.lines if not b.in_stock and b.total != 0}
     finished = {s.key for s in axes.steps if s.key in axes.ticks}
     out = [Until(today, (), _could(axes, order, wanted, finished))]
@@ -257,7 +260,7 @@ def timeline(axes: Axes, today: str) -> tuple[Until, ...]:
     for day in due:
         brings = [p for p in axes.machine.bought if p.due == day and not p.arrived]
         come = pieces(p for p in axes.machine.bought if p.arrived or today <= p.due <= day)
-        left = {f: q for f, q in wanted.items() if come.get(f, 0.0) < q * (1 - ENOUGH)}
+        left = {f: q for f, q in wanted.items() if not enough(come.get(f, 0.0), q)}
         found = _could(axes, order, left, finished)
         finished |= set(found)
         out.append(Until(day, tuple(p.what for p in brings), found))

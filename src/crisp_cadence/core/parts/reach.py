@@ -9,7 +9,7 @@ from ..fields.profile import Profile
 from ..formulas import reach
 from ..ledger.quantity import Given, Quantity, Term, value_of
 from ..ledger.record import record
-from .joining import bolted_at
+from .joining import bolted_at, moves_motor
 
 # Width of the hex key by screw, mm: socket head cap screws by ISO 4762, set screws by ISO 4026.
 OF_HEADS = {2.0: 1.5, 2.5: 2.0, 3.0: 2.5, 4.0: 3.0, 5.0: 4.0, 6.0: 5.0, 8.0: 6.0, 10.0: 8.0, 12.0: 10.0}
@@ -81,6 +81,26 @@ def _front(ctx: Context) -> Front | None:
     if wide is None or room.value is None:
         return None
     return Front(wide, flange.boss_mm, room.value)
+
+
+def onto_shaft(ctx: Context) -> tuple[tuple[str, ...], tuple[str, ...], str]:
+    """Of what goes onto the motor's own shaft: what must stand before, what that makes ready, and what to
+    know. It goes on first where it passes the hole in the plate and leaves room for a key at the bolts.
+    """
+    before = front(ctx)
+    if before is None or (before.passes and before.reached):
+        return (), ("motor ready",), ""
+    if before.reached or moves_motor(ctx):
+        return (
+            ("motor",),
+            (),
+            "Onto the shaft of the bolted motor: hold its rear end, never press on its bearings.",
+        )
+    return (
+        ("motor tight",),
+        (),
+        "Its rim hides the motor's bolts from here on: try once more that they are tight.",
+    )
 
 
 def rim_of(ctx: Context, at: str, belt: Profile, flanges: Flanges) -> Quantity:

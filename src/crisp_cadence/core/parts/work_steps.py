@@ -14,8 +14,8 @@ from ..checks.homing import hit_first
 from ..fields.axis import BEFORE, PLATES
 from ..fields.belts import Fixing
 from ..ledger.amounts import said
-from .joining import behind, bolted_at, moves_motor, stands_alone
-from .reach import OF_SET_SCREWS, flange_of, front, hex_key
+from .joining import behind, stands_alone
+from .reach import OF_SET_SCREWS, hex_key, onto_shaft
 
 AID = Caution("build", "The numbers are a design aid, not a certificate.")
 EYES = "Eye protection while a belt is tensioned or plucked."
@@ -281,7 +281,7 @@ def shaft_work(
 ) -> list[WorkStep]:
     """Bearings and shaft of an end, with what sits on it; on a motor's own shaft only that."""
     if not stands_alone(ctx):
-        before, gives, access = on_shaft(ctx)
+        before, gives, access = onto_shaft(ctx)
         return [
             WorkStep(
                 "pulley_on",
@@ -336,98 +336,6 @@ def shaft_tight(ctx: Context, after: tuple[str, ...] = ("shaft.end",)) -> WorkSt
     )
 
 
-def on_shaft(ctx: Context) -> tuple[tuple[str, ...], tuple[str, ...], str]:
-    """Of what goes onto the motor's own shaft: what must stand before, what that makes ready, and what to
-    know. It goes on first where it passes the hole in the plate and leaves room for a key at the bolts.
-    """
-    before = front(ctx)
-    if before is None or (before.passes and before.reached):
-        return (), ("motor ready",), ""
-    if before.reached or moves_motor(ctx):
-        return (
-            ("motor",),
-            (),
-            "Onto the shaft of the bolted motor: hold its rear end, never press on its bearings.",
-        )
-    return (
-        ("motor tight",),
-        (),
-        "Its rim hides the motor's bolts from here on: try once more that they are tight.",
-    )
-
-
-def motor_on(at: str, ctx: Context, check: str = "") -> WorkStep:
-    """The motor to its mount, loose."""
-    each = "each motor" if ctx.counts.motors > 1 else "the motor"
-    joined = " with its gearbox" if len(ctx.design.chain) > 1 and ctx.design.chain[1].carries else ""
-    flange = flange_of(ctx)
-    square = f" Bolt square {said(flange.bolts_mm, 'mm')}." if flange else ""
-    mirrored = " The second is the mirror image of the first: look which way its plug points."
-    return WorkStep(
-        "motor_on",
-        f"Bolt {each}{joined} to its mount; leave the bolts loose.{square}"
-        + (mirrored if ctx.counts.motors > 1 else ""),
-        "loose",
-        after=("parts", "mount", "motor ready"),
-        gives=("motor",),
-        fastens=("motor",),
-        needs=(at,),
-        check=check,
-        tools=(hex_key(flange.screw_mm if flange else None),),
-        side="from the plate's front, past the shaft",
-        access=_bolts_reached(ctx),
-    )
-
-
-def _bolts_reached(ctx: Context) -> str:
-    """What sits before the motor's bolts, and what follows from that."""
-    before = front(ctx)
-    if before is None:
-        return "Try the key on every bolt now: what sits on the shaft may stand before one."
-    rim = f"a rim of ⌀ {said(before.rim_mm, 'mm', '.3g')}"
-    if before.reached:
-        hole, room = said(before.boss_mm, "mm"), said(before.room_mm, "mm", ".2g")
-        bare = f" Bolt it without: the hole for its boss is ⌀ {hole} only." if not before.passes else ""
-        return f"What sits on the shaft, {rim}, leaves the key {room} of room.{bare}"
-    hidden = f"What goes on the shaft, {rim}, stands over the bolts"
-    if not moves_motor(ctx):
-        return f"{hidden}: they are tightened before it goes on."
-    j = bolted_at(ctx) + 1
-    mover = f"chain.{j}" if j < len(ctx.design.chain) else "end"
-    ctx.note(
-        "belt",
-        f"{mover}.tensioner.kind",
-        f"The belt is tightened by moving the motor, and its pulley ({rim}) hides the motor's bolts: take a "
-        f"tensioner that moves something else, fewer teeth, or a larger frame.",
-    )
-    return (
-        f"{hidden}, and the motor is to be moved with it in place: bore holes for the key through its web, "
-        f"or turn the bolts round where the flange is drilled through."
-    )
-
-
-def motor_tight(ctx: Context) -> list[WorkStep]:
-    """The motor's bolts, unless what it drives moves it and tightens it then."""
-    if moves_motor(ctx):
-        return []
-    whose = "each motor's" if ctx.counts.motors > 1 else "the motor's"
-    before = front(ctx)
-    hidden = before is not None and not before.reached
-    return [
-        WorkStep(
-            "motor_tight",
-            f"Tighten {whose} bolts crosswise." + before_the_trial(ctx),
-            "tightened",
-            after=("motor",) if hidden else ("motor", "in line"),
-            gives=("motor tight", "joined"),
-            fastens=("motor",),
-            tools=("hex keys",),
-            side="from the plate's front, past the shaft",
-            access="What goes on the shaft hides them afterwards: line the mount up now." if hidden else "",
-        )
-    ]
-
-
 def across(
     ctx: Context, after: str, joined: str = "its couplers, the couplers' screws open"
 ) -> list[WorkStep]:
@@ -474,28 +382,6 @@ def square(ctx: Context, after: str, otherwise: str = "") -> list[WorkStep]:
             fastens=("beam", "cross couplers") if shaft else ("beam",),
             check="Both diagonals alike; push the beam end to end and read them again.",
             tools=("steel tape", GAUGE, "hex keys"),
-        )
-    ]
-
-
-def brake_on(ctx: Context) -> list[WorkStep]:
-    """A brake, where one is asked for."""
-    if ctx.design.aim.brake_n is None:
-        return []
-    each = "each motor's" if ctx.counts.motors > 1 else "the motor's"
-    return [
-        WorkStep(
-            "brake_on",
-            f"Fit the brake on {each} rear shaft, and wire it so that it closes when the power goes.",
-            "tightened",
-            after=("motor",),
-            gives=("wired",),
-            fastens=("brake",),
-            needs=("aim.brake",),
-            rests=("brake.torque",),
-            check="With its supply off the shaft does not turn by hand; with it on it turns freely.",
-            caution="Prop what could fall until the brake has been tried under its load.",
-            tools=("hex keys", METER),
         )
     ]
 

@@ -11,6 +11,7 @@ from ...ledger.amounts import said
 from ...ledger.many import least, sin
 from ...ledger.quantity import Quantity, missing_in
 from ..joining import behind, holds_end, stands_alone
+from ..reach import onto_shaft
 from ..work_steps import (
     AID,
     EDGE,
@@ -23,7 +24,6 @@ from ..work_steps import (
     guards,
     hub_key,
     lay_out,
-    on_shaft,
     plates_first,
     push_by_hand,
     rails,
@@ -231,7 +231,7 @@ def _drive(end: OpenBelt, ctx: Context) -> list[WorkStep]:
         tools=("reamer or drill", "deburring tool"),
     )
     alone = stands_alone(ctx)
-    before, ready, access = ((), (), "") if alone else on_shaft(ctx)
+    before, ready, access = ((), (), "") if alone else onto_shaft(ctx)
     from_face = "its bearing plate" if alone else f"the {behind(ctx)}'s face"
     on = WorkStep(
         "pulley_on",

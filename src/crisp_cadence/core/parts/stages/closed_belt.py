@@ -21,8 +21,8 @@ from ...ledger.many import cos, most
 from ...ledger.quantity import Given, Quantity, Term, missing_in
 from ...ledger.record import record
 from ..joining import countershaft, held, moved_after, shaft_into, shaft_out, step_key
-from ..reach import rim_of
-from ..work_steps import EDGE, EYES, SPANNER, before_the_trial, hub_key, on_shaft
+from ..reach import onto_shaft, rim_of
+from ..work_steps import EDGE, EYES, SPANNER, before_the_trial, hub_key
 from . import closed_take_up
 from .closed_path import PULLEYS, ClosedPath
 from .contract import CORDS, Transmission, bought, held_after, own_shaft, ringing_torque
@@ -629,7 +629,7 @@ class ClosedBelt(ClosedPath):
                 f"Fit both pulleys of {'each' if both else 'the'} closed belt, line them up with a straight "
                 f"edge, tighten them on their shafts; {lay}.{before_the_trial(ctx)}",
                 "aligned",
-                after=(*((before,) if before != "motor" else on_shaft(ctx)[0] or (before,)), out),
+                after=(*((before,) if before != "motor" else onto_shaft(ctx)[0] or (before,)), out),
                 gives=("in line", f"belt {at}") if before == "motor" else (f"belt {at}",),
                 fastens=(f"pulleys of {at}",),
                 needs=(f"{at}.belt", f"{at}.driver", f"{at}.driven", *self._beside(at)),

@@ -20,7 +20,8 @@ from ...ledger.formula import Real
 from ...ledger.many import along, pick, row, spoken
 from ...ledger.quantity import Given, Quantity, Term, missing_in
 from ...ledger.record import record
-from ..work_steps import METER, motor_on, motor_tight
+from ..motor_steps import motor_on, motor_tight
+from ..work_steps import METER
 from .contract import Motor, MotorState, ShaftForm, Transmission, bought
 
 ROUNDED = 1.001  # a rating is read to a thousandth

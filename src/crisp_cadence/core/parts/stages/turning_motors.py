@@ -17,7 +17,7 @@ from ...ledger.errors import problem
 from ...ledger.formula import Real
 from ...ledger.many import along, least, most
 from ...ledger.quantity import Given, Quantity, Term
-from ..work_steps import motor_on, motor_tight
+from ..motor_steps import motor_on, motor_tight
 from .contract import Motor, MotorState, ShaftForm, Throttle, Transmission, bought, own_shaft, unless_idle
 
 RPM = math.pi / 30
