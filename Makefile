@@ -3,6 +3,7 @@
 PY := .venv/bin/python
 PORT ?= 8321
 export PIP_DISABLE_PIP_VERSION_CHECK = 1
+unexport PYTHONDONTWRITEBYTECODE # the tests start the program a hundred times: compile it once
 
 .PHONY: demo test dev bench torture shots docs format setup web types chromium
 
@@ -28,7 +29,8 @@ bench: setup web chromium ## every measure with its target
 shots: setup web chromium ## refresh docs/screenshots from the demo data
 	$(PY) tools/shots.py
 
-torture: setup ## kills by the hundred and requests by the ten thousand, with free seeds
+torture: setup ## kills by the hundred, requests by the ten thousand, random tests in full, with free seeds
+	TORTURE=1 $(PY) -m pytest -n 2 $$(grep -rlE "hypothesis|thorough" tests --include='test_*.py')
 	$(PY) tools/torture.py
 	$(PY) tests/columns.py
 	$(PY) tools/fuzz.py

@@ -9,8 +9,9 @@ import pytest
 from hypothesis import settings
 
 from crisp_cadence.core.design.design import AxisDesign, design_from
+from thorough import TORTURE, many
 
-settings.register_profile("gate", deadline=None, derandomize=True, max_examples=60)
+settings.register_profile("gate", deadline=None, derandomize=not TORTURE, max_examples=many(60, 1000))
 settings.load_profile("gate")
 
 PLAIN: dict[str, Any] = {

@@ -37,7 +37,7 @@ class Running:
 
     def stop(self) -> None:
         self.process.terminate()
-        self.process.wait(timeout=10)
+        self.process.wait(timeout=60)
 
     def ask(self, path: str, body: Any = None, method: str | None = None) -> Any:
         """A request to the API; the answer's JSON."""
@@ -45,7 +45,7 @@ class Running:
         request = urllib.request.Request(
             f"{self.url}/api{path}", data=data, headers={"content-type": "application/json"}, method=method
         )
-        with urllib.request.urlopen(request, timeout=10) as answer:
+        with urllib.request.urlopen(request, timeout=60) as answer:
             text = answer.read()
             return json.loads(text) if text else None
 

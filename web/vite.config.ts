@@ -11,6 +11,7 @@ export default defineConfig({
     environment: "jsdom",
     include: ["src/**/*.test.{ts,tsx}"],
     setupFiles: ["src/testing/setup.ts"],
+    testTimeout: 60_000, // ends a test that hangs; a slow machine is no failure
     css: { modules: { classNameStrategy: "non-scoped" } },
   },
 });

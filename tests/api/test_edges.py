@@ -308,7 +308,7 @@ class TestSlowness:
     ) -> None:
         monkeypatch.setattr(guard, "PIECE_S", 0.2)
 
-        with served(tmp_path) as port, socket.create_connection(("127.0.0.1", port), timeout=10) as line:
+        with served(tmp_path) as port, socket.create_connection(("127.0.0.1", port), timeout=60) as line:
             line.sendall(
                 b"POST /api/machines HTTP/1.1\r\nHost: localhost\r\nContent-Type: "
                 b"application/json\r\nContent-Length: 13\r\n\r\n{"
@@ -321,7 +321,7 @@ class TestSlowness:
 
     def test_silent_and_half_said_connections_are_closed(self, running: Running) -> None:
         host, port = running.url.removeprefix("http://").split(":")
-        lines = [socket.create_connection((host, int(port)), timeout=limits.HEAD_S + 20) for _ in range(2)]
+        lines = [socket.create_connection((host, int(port)), timeout=limits.HEAD_S + 60) for _ in range(2)]
         lines[1].sendall(b"GET / HTTP/1.1\r\nHost: 127.0")
         for line in lines:
             assert line.recv(100) == b""
@@ -333,17 +333,17 @@ class TestSlowness:
         """Whoever streams waits for a hang-up where bodies come in: only a body that is still coming in can
         be too slow.
         """
-        monkeypatch.setattr(guard, "PIECE_S", 0.6)
-        monkeypatch.setattr(guard, "WHOLE_S", 1.0)
+        monkeypatch.setattr(guard, "PIECE_S", 2.0)
+        monkeypatch.setattr(guard, "WHOLE_S", 3.0)
 
         def slowly(*_: object) -> Iterator[Any]:
             for step in range(15):
-                time.sleep(0.1)  # a second and a half in all, past both limits
+                time.sleep(0.25)  # close to four seconds in all, past both limits
                 yield step / 15
             raise EntryError([problem("aim", "came to its end", remedy="None is needed.")])
 
         monkeypatch.setattr("crisp_cadence.api.routes.choosing.trying", slowly)
-        with served(tmp_path) as port, socket.create_connection(("127.0.0.1", port), timeout=20) as line:
+        with served(tmp_path) as port, socket.create_connection(("127.0.0.1", port), timeout=60) as line:
             body = json.dumps({"design": plain()}).encode()
             line.sendall(
                 b"POST /api/change HTTP/1.1\r\nHost: localhost\r\nConnection: close\r\nContent-Type: "

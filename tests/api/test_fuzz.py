@@ -18,6 +18,7 @@ from hypothesis import strategies as st
 from crisp_cadence import demo
 from crisp_cadence.api import examples
 from crisp_cadence.api.app import make_app
+from thorough import many
 
 DESIGN = demo.designs()["seed-shuttle-lift"].model_dump(mode="json")
 DESIGN["end"]["rollers"] = [
@@ -96,7 +97,7 @@ def send(client: TestClient, method: str, path: str, body: Any) -> Any:
 
 
 @given(where=st.sampled_from(PLACES), what=WHAT, value=NASTY)
-@settings(max_examples=250)
+@settings(max_examples=many(100, 1000))
 def test_spoilt_designs_are_refused_or_worked_out(
     client: TestClient, where: tuple[str | int, ...], what: str, value: Any
 ) -> None:
@@ -109,7 +110,7 @@ def test_spoilt_designs_are_refused_or_worked_out(
     value=NASTY,
     path=st.sampled_from(["/api/edit?belt=true", "/api/path"]),
 )
-@settings(max_examples=250)
+@settings(max_examples=many(100, 1000))
 def test_spoilt_designs_are_planned_or_refused(
     client: TestClient, where: tuple[str | int, ...], what: str, value: Any, path: str
 ) -> None:
@@ -144,15 +145,15 @@ def ids(client: TestClient) -> dict[str, str]:
 
 SECONDS = {
     "/api/ways": 3,
-    "/api/change": 8,
-    "/api/far": 8,
-    "/api/propose": 4,
+    "/api/change": 4,
+    "/api/far": 4,
+    "/api/propose": 3,
 }  # examples of what takes a second each; `make torture` tries more of them
 
 
 @pytest.mark.parametrize("path", BODIES)
 def test_spoilt_bodies_of_every_route(client: TestClient, ids: dict[str, str], path: str) -> None:
-    settings(max_examples=SECONDS.get(path, 30))(
+    settings(max_examples=many(1, 10) * SECONDS.get(path, 12))(
         given(data=st.data())(lambda data: spoil_one(client, ids, path, data))
     )()
 
@@ -185,7 +186,7 @@ def test_every_route_that_takes_a_body_is_fuzzed(client: TestClient) -> None:
 
 
 @given(key=st.text(max_size=30), body=NASTY)
-@settings(max_examples=30)
+@settings(max_examples=many(15, 200))
 def test_puts_with_any_name_and_any_body(
     client: TestClient, ids: dict[str, str], key: str, body: Any
 ) -> None:

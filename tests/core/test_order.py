@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-import os
 import random
 import re
 from typing import Any
@@ -20,10 +19,11 @@ from crisp_cadence.core.fields.axis import Tick
 from crisp_cadence.core.fitting.plan import plan_belts
 from crisp_cadence.core.ledger.errors import EntryError
 from crisp_cadence.core.tuning.reading import bands
+from thorough import many, seed
 
 PROFILES = catalog.profiles()
-MANY = int(os.environ.get("TORTURE", "1")) * 500
-SEED = random.SystemRandom().randrange(10**6) if "TORTURE" in os.environ else 16
+MANY = many(500, 1500)
+SEED = seed(16)
 
 # ---- designs put together at random ------------------------------------------------------------------------
 

@@ -28,11 +28,13 @@ from crisp_cadence.core.design.design import AxisDesign, changed
 from crisp_cadence.core.evaluation.evaluate import evaluate, work_out
 from crisp_cadence.core.fitting.drawer import Stock
 from crisp_cadence.core.ledger.errors import EntryError
+from thorough import TORTURE, many, seed
 
 EVERY: tuple[Reduction, ...] = ("direct", "gearbox", "closed belt", "two closed belts")
 PROFILES = catalog.profiles()
 DESIGNS = demo.designs()
 SHELF = [Stock(p.key, p.kind, p.name, p.data, 0, 5.0) for p in catalog.parts().values()]
+MANY_OF = ("pulley", "belt", "closed belt")  # what a space of closed belts grows with
 NAMES = (
     "seed-shuttle-aisle",
     "seed-shuttle-lift",
@@ -76,19 +78,24 @@ SETTINGS: list[tuple[str, dict[str, Any]]] = [
 
 @pytest.mark.parametrize(("name", "changes"), SETTINGS)
 def test_search_and_one_evaluation_agree_on_every_rung(name: str, changes: dict[str, Any]) -> None:
-    """910 combinations at random in each of a dozen settings (over 10,000 in all), on loops, gantries and
-    with riding motors, a quarter of them of each kind of reduction; to 1e-9, for the formulas are the same
-    and only their order differs.
+    """Combinations at random in each of a dozen settings, on loops, gantries and with riding motors, of each
+    kind of reduction (`make torture`: 910, over 10,000 in all); to 1e-9, for the formulas are the same and
+    only their order differs.
     """
     design = edited(name, changes)
-    random = np.random.default_rng(len(name) + len(changes))
-    compared = built = 0
-    for kind, count in (("direct", 160), ("gearbox", 160), ("closed belt", 430), ("two closed belts", 160)):
+    random = np.random.default_rng(seed(len(name) + len(changes)))
+    compared = built = tried = 0
+    drawer = [s for n, s in enumerate(SHELF) if TORTURE or n % 3 == 0 or s.kind not in MANY_OF]
+    kinds = (("direct", 160), ("gearbox", 160), ("closed belt", 430), ("two closed belts", 160))
+    for kind, full in kinds:
         if "belt" in kind and design.end.kind == "riding_motor" and len(design.chain) == 1:
             continue  # a closed belt of unknown mass does not ride along
-        space = space_of(design, PROFILES, SHELF, "anything", (kind,), pruned=kind == "two closed belts")  # type: ignore[arg-type]
+        space = space_of(design, PROFILES, drawer, "anything", (kind,), pruned=kind == "two closed belts")  # type: ignore[arg-type]
         sizes = (len(space.motors), len(space.first), len(space.belts), len(space.steps))
-        indices: list[Any] = [tuple(int(random.integers(n)) for n in sizes) for _ in range(count)]
+        indices: list[Any] = [
+            tuple(int(random.integers(n)) for n in sizes) for _ in range(many(full // 8, full))
+        ]
+        tried += len(indices)
         looker = Looker(design, PROFILES, space)
         for index, mine in zip(indices, headroom_of(looker, indices), strict=True):
             try:  # every tenth with its whole report, and so with the rung of money too
@@ -111,7 +118,7 @@ def test_search_and_one_evaluation_agree_on_every_rung(name: str, changes: dict[
                 else:
                     assert got == pytest.approx(rung.headroom, rel=1e-9), (rung.key, index)
                     compared += 1
-    assert built > 120
+    assert built > tried / 8
     assert compared > 12 * built
 
 
@@ -142,8 +149,8 @@ OPENED: list[tuple[str, dict[str, Any]]] = [
 
 @pytest.mark.parametrize(("name", "changes"), OPENED, ids=lambda v: v if isinstance(v, str) else "")
 def test_every_end_is_searched_as_one_by_one_finds_it(name: str, changes: dict[str, Any]) -> None:
-    """A small drawer tried one by one, over 300 combinations whole: every rung, what is to pay, what cannot
-    be built, how many hold, and every row of the front among them.
+    """A small drawer tried one by one, dozens of combinations (`make torture`: over 300) whole: every rung,
+    what is to pay, what cannot be built, how many hold, and every row of the front among them.
     """
     design = edited(name, changes)
     belted = hasattr(design.end, "belt")
@@ -154,7 +161,7 @@ def test_every_end_is_searched_as_one_by_one_finds_it(name: str, changes: dict[s
     looker = Looker(design, PROFILES, space)
     sizes = (len(space.motors), len(space.first), len(space.belts), len(space.steps))
     every: list[Any] = list(itertools.product(*(range(n) for n in sizes)))
-    every = every[:: max(1, len(every) // 310)]
+    every = every[:: max(1, len(every) // many(60, 310))]
     head, values = looker.beside(every)
     for n, index in enumerate(every):
         try:  # every sixth with its whole report, and so with its bill
@@ -180,7 +187,7 @@ def test_every_end_is_searched_as_one_by_one_finds_it(name: str, changes: dict[s
                 assert math.isnan(got), rung.key
             else:
                 assert got == pytest.approx(rung.headroom, rel=1e-9), (rung.key, index)
-    assert len(every) >= 300
+    assert len(every) >= many(60, 300)
     whole: list[Any] = list(itertools.product(*(range(n) for n in sizes)))
     columns, _ = looker.beside(whole)
     holds = np.logical_and.reduce(
@@ -441,7 +448,7 @@ def test_the_drawer_comes_first_and_the_list_where_it_does_not_do() -> None:
     assert listed.rows == search(DESIGNS["seed-shuttle-aisle"], PROFILES, poor, "anything").rows
 
 
-def many(kind: str, count: int) -> list[Stock]:
+def crowd(kind: str, count: int) -> list[Stock]:
     """A drawer of very many rows of one kind."""
     row = next(s for s in SHELF if s.kind == kind)
     return [Stock(f"{kind}:own-{i}", kind, f"{row.name} no. {i}", row.data, 1, None) for i in range(count)]
@@ -450,11 +457,11 @@ def many(kind: str, count: int) -> list[Stock]:
 @pytest.mark.parametrize("kind", ["stepper", "belt"])
 def test_a_drawer_of_a_hundred_thousand_rows_is_refused_before_it_is_laid_out(kind: str) -> None:
     with pytest.raises(EntryError) as caught:
-        search(DESIGNS["seed-shuttle-aisle"], PROFILES, [*SHELF, *many(kind, 100_000)])
+        search(DESIGNS["seed-shuttle-aisle"], PROFILES, [*SHELF, *crowd(kind, 100_000)])
     assert "too many" in caught.value.problems[0].message
     assert caught.value.problems[0].remedy
 
 
 def test_a_hundred_thousand_rows_that_no_drive_needs_do_no_harm() -> None:
     plain = search(DESIGNS["seed-shuttle-aisle"], PROFILES, SHELF)
-    assert search(DESIGNS["seed-shuttle-aisle"], PROFILES, [*SHELF, *many("washer", 100_000)]) == plain
+    assert search(DESIGNS["seed-shuttle-aisle"], PROFILES, [*SHELF, *crowd("washer", 100_000)]) == plain

@@ -33,6 +33,7 @@ from crisp_cadence.core.formulas.belt import (
 from crisp_cadence.core.geometry.path import closed_belt_centre
 from crisp_cadence.core.ledger.errors import EntryError
 from crisp_cadence.core.parts.stages.closed_belt import ClosedBelt
+from thorough import many
 
 PROFILES = catalog.profiles()
 DESIGNS = demo.designs()
@@ -156,7 +157,7 @@ def run(design: AxisDesign, drawer: Sequence[Stock], **more: Any) -> Searching:
 
 
 @given(acceleration=st.floats(200, 8000), speed=st.floats(20, 1500), factor=st.floats(1.05, 3))
-@settings(max_examples=15)
+@settings(max_examples=many(10, 200))
 def test_asking_for_more_never_lets_more_drives_hold(
     acceleration: float, speed: float, factor: float
 ) -> None:
@@ -173,7 +174,7 @@ def test_asking_for_more_never_lets_more_drives_hold(
 
 
 @given(keep=st.lists(st.booleans(), min_size=len(SMALL), max_size=len(SMALL)))
-@settings(max_examples=15)
+@settings(max_examples=many(10, 200))
 def test_a_fuller_drawer_never_makes_the_cheapest_drive_dearer(keep: list[bool]) -> None:
     part = [s for s, k in zip(SMALL, keep, strict=True) if k or s.kind == "supply"]
     whole = search(DESIGNS["glaze-bench-pass"], PROFILES, SMALL)

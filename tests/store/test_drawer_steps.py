@@ -14,6 +14,7 @@ from crisp_cadence import catalog
 from crisp_cadence.core.ledger.errors import ConflictError, NotFoundError
 from crisp_cadence.exchange.drawer import preview
 from crisp_cadence.store import Store, drawer
+from thorough import many
 
 NOW = "2026-11-26T10:00:00.000+00:00"
 PARTS = catalog.parts()
@@ -175,7 +176,7 @@ ROWS = st.lists(
 
 
 @given(rows=ROWS, stock=st.integers(0, 5), out=st.booleans())
-@settings(max_examples=25)
+@settings(max_examples=many(25, 500))
 def test_whatever_a_file_does_is_undone_exactly(
     tmp_path_factory: pytest.TempPathFactory, rows: list[tuple[str, str, int]], stock: int, out: bool
 ) -> None:

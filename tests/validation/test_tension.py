@@ -21,6 +21,7 @@ from crisp_cadence.core.evaluation.evaluate import Run, work_out
 from crisp_cadence.core.formulas import gantries, springs
 from crisp_cadence.core.formulas import tension as of_tension
 from crisp_cadence.core.ledger.errors import EntryError
+from thorough import many
 
 PROFILES = catalog.profiles()
 FloatArray = NDArray[np.float64]
@@ -242,7 +243,7 @@ def _rings(zeta: float, hertz: float, ramp: float, coast: float) -> float:
 @given(
     hertz=st.floats(5, 60), half_turns=st.floats(0.1, 6), coast=st.floats(0, 0.5), zeta=st.floats(0.02, 0.15)
 )
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=many(15, 200))
 def test_no_move_rings_more_than_is_said(hertz: float, half_turns: float, coast: float, zeta: float) -> None:
     """Against the equation of motion of one damped mode, integrated step by step.
 

@@ -1,5 +1,5 @@
 /** The ladder: every target with its verdict in words, opened to what helps; loading, failure and what is out of date. */
-import { screen, within } from "@testing-library/react";
+import { screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { useLocation } from "react-router";
 import { afterEach, describe, expect, it, vi } from "vitest";
@@ -159,7 +159,7 @@ describe("saving", () => {
     expect(await screen.findByRole("alert")).toHaveTextContent(/Not saved yet.*The disk is full/);
     answer = { version: 2, saved_at: "now" };
     await open(/Try now/);
-    await vi.waitFor(() => expect(screen.queryByRole("alert")).toBeNull());
+    await waitFor(() => expect(screen.queryByRole("alert")).toBeNull());
   });
 });
 
@@ -203,7 +203,7 @@ describe("figures", () => {
       answers: { "/open": new Refused(500, { detail: "A fault." }) },
     });
     await open(/Moves in all/);
-    expect(await screen.findByRole("alert", {}, { timeout: 4000 })).toHaveTextContent("A fault.");
+    expect(await screen.findByRole("alert")).toHaveTextContent("A fault.");
   });
 });
 

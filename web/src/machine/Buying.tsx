@@ -1,259 +1,14 @@
-/** What a machine's axes need together, how far each thing has come, what was paid when, and what is cut from what. */
+/** What is on its way to a machine, what was paid when, what is cut from what, and what feeds its motors. */
 import { useState } from "react";
 import { BASE, type MachineAnswer, type Purchase } from "../api/client";
-import { useStart } from "../api/queries";
-import { FreeNumber } from "../fields/FreeNumber";
 import { Act, ActLink } from "../kit/Act";
-import { Day, Pick, Tick, Words } from "../kit/inputs";
-import { Acts, Fields, Fig, Figs, Fold, Line, Num, Sheet, Table } from "../kit/sheets";
+import { Tick, Words } from "../kit/inputs";
+import { Acts, Fig, Figs, Fold, Line, Num, Sheet, Table } from "../kit/sheets";
 import { today } from "../steps/log/today";
-import { about, money, number } from "../units/format";
-import { usePlan, useSaid } from "./plan";
+import { money, number } from "../units/format";
+import { Length } from "./Length";
+import { amount, usePlan, useSaid } from "./plan";
 import css from "./machine.module.css";
-
-type OrderLine = MachineAnswer["report"]["lines"][number];
-
-const STATES: Record<OrderLine["state"], string> = {
-  here: "here",
-  checked: "arrived, checked",
-  arrived: "arrived, not checked",
-  due: "due",
-  ordered: "ordered",
-  wanted: "to order",
-};
-
-const amount = (typed: string) => {
-  const value = Number(typed.replace(",", "."));
-  return typed.trim() !== "" && Number.isFinite(value) && value >= 0 ? value : null;
-};
-
-export function OrderList({ machine }: { machine: MachineAnswer }) {
-  const { lines, money: sum, work } = machine.report;
-  const places = new Map(work.map((w) => [w.step.key, w.number]));
-  const [chosen, setChosen] = useState<readonly string[]>([]);
-  const picked = lines.filter((x) => chosen.includes(x.line));
-  return (
-    <Sheet
-      title="Order list"
-      note="of all axes; tick what is ordered together: a kit, a pack, one parcel"
-      data-lines
-    >
-      <Table
-        columns={[
-          { name: "", width: 44 },
-          "Part",
-          "Axis",
-          { name: "How many", right: true },
-          { name: "Together", right: true },
-          "How it stands",
-        ]}
-      >
-        {lines.map((x) => (
-          <tr key={x.line} data-line={x.line} data-state={x.state}>
-            <td>
-              {x.state === "wanted" && (
-                <Tick
-                  bare
-                  label={`Order ${x.what} of ${x.axis}`}
-                  on={chosen.includes(x.line)}
-                  onValue={(on) => setChosen(on ? [...chosen, x.line] : chosen.filter((l) => l !== x.line))}
-                />
-              )}
-            </td>
-            <td>
-              {x.what} <span className="small quiet">{x.detail}</span>
-            </td>
-            <td className="small">{x.axis}</td>
-            <Num>
-              {number(x.quantity, 4)} {x.unit}
-            </Num>
-            <Num>{x.total === null ? "no price yet" : about(x.total, sum.currency, x.typical)}</Num>
-            <td className={x.late ? "small signal" : "small"}>
-              {STATES[x.state]}
-              {x.state === "ordered" && x.ordered && ` on ${x.ordered}`}
-              {x.state === "due" && ` on ${x.due}${x.late ? ", late" : ""}`}
-              {!["here", "checked", "arrived"].includes(x.state) && x.for_step && (
-                <span className="quiet"> · step {places.get(x.for_step)} waits for it</span>
-              )}
-              {x.state === "wanted" &&
-                x.came + x.coming > 0 &&
-                `, ${number(x.quantity - x.came - x.coming, 4)} more${x.coming > 0 && x.due ? `; others due ${x.due}` : ""}`}
-            </td>
-          </tr>
-        ))}
-      </Table>
-      {picked.length > 0 && <OrderThem machine={machine} lines={picked} onDone={() => setChosen([])} />}
-      <Shops machine={machine} />
-    </Sheet>
-  );
-}
-
-/** Where parts come from, how long that takes, and what it costs. */
-function Shops({ machine }: { machine: MachineAnswer }) {
-  const { save, busy } = usePlan(machine);
-  const { currency } = machine.report.money;
-  const shops = machine.plan.shops ?? [];
-  const [name, setName] = useState("");
-  const [days, setDays] = useState("");
-  const [freight, setFreight] = useState("");
-  const takes = /^\d{1,3}$/.test(days.trim()) ? Number(days) : null;
-  const costs = freight === "" ? 0 : amount(freight);
-  const known = shops.some((s) => s.name === name.trim());
-  const add = () =>
-    save(
-      (plan) => ({
-        shops: [
-          ...plan.shops.filter((s) => s.name !== name.trim()),
-          { name: name.trim(), days: takes ?? 0, freight: costs ?? 0 },
-        ],
-      }),
-      { onSuccess: () => (setName(""), setDays(""), setFreight("")) },
-    );
-  return (
-    <Fold
-      title="Shops, and how long they take"
-      says={
-        shops.length > 0
-          ? shops.map((s) => `${s.name} ${s.days} ${s.days === 1 ? "day" : "days"}`).join(", ")
-          : "none yet"
-      }
-    >
-      {() => (
-        <>
-          <ul className={css.plain}>
-            {shops.map((s) => (
-              <li key={s.name} data-shop={s.name}>
-                {s.name}{" "}
-                <span className="small quiet">
-                  {s.days} {s.days === 1 ? "day" : "days"}, ordered today here on {machine.comes[s.name]};
-                  freight {money(s.freight ?? 0, currency)}
-                </span>{" "}
-                <Act
-                  plain
-                  aria-label={`Forget ${s.name}`}
-                  onClick={() => save((plan) => ({ shops: plan.shops.filter((o) => o.name !== s.name) }))}
-                >
-                  forget it
-                </Act>
-              </li>
-            ))}
-          </ul>
-          <Fields>
-            <Words label="Shop" value={name} most={80} onValue={setName} />
-            <Words
-              label="Days until it comes"
-              figures
-              value={days}
-              error={days && takes === null ? "Whole days, up to 400." : undefined}
-              onValue={setDays}
-            />
-            <Words
-              label="Freight of a parcel"
-              figures
-              unit={currency}
-              value={freight}
-              placeholder="0.00"
-              error={costs === null ? "An amount, not less than nothing." : undefined}
-              onValue={setFreight}
-            />
-          </Fields>
-          <Line foot>
-            <Act
-              disabled={!name.trim() || takes === null || takes > 400 || costs === null}
-              busy={busy}
-              onClick={add}
-            >
-              {known ? "Change this shop" : "Add this shop"}
-            </Act>
-          </Line>
-        </>
-      )}
-    </Fold>
-  );
-}
-
-function OrderThem({
-  machine,
-  lines,
-  onDone,
-}: {
-  machine: MachineAnswer;
-  lines: readonly OrderLine[];
-  onDone: () => void;
-}) {
-  const { save, busy } = usePlan(machine);
-  const asked = lines.reduce((all, x) => all + (x.to_spend ?? 0), 0);
-  const [what, setWhat] = useState("");
-  const [price, setPrice] = useState("");
-  const [freight, setFreight] = useState("");
-  const [due, setDue] = useState("");
-  const [from, setFrom] = useState("");
-  const shops = machine.plan.shops ?? [];
-  const shop = shops.find((s) => s.name === from);
-  const costs = price === "" ? Number(asked.toFixed(2)) : amount(price);
-  const ships = freight === "" ? (shop?.freight ?? 0) : amount(freight);
-  const comes = due || machine.comes[from] || "";
-  const name = what || lines.map((x) => x.what).join(", ");
-  const order = () => {
-    if (costs === null || ships === null) return;
-    const purchase = {
-      what: name.slice(0, 200),
-      shares: lines.map((x) => ({ line: x.line, quantity: x.quantity - x.came - x.coming })),
-      price: costs,
-      freight: ships,
-      shop: from,
-      ordered: today(),
-      due: comes,
-    };
-    save((plan) => ({ bought: [...plan.bought, purchase as Purchase] }), { onSuccess: onDone });
-  };
-  return (
-    <>
-      <Fields>
-        <Words label="As one order" value={what} placeholder={name} most={200} onValue={setWhat} />
-        <Words
-          label="Price of it all"
-          figures
-          value={price}
-          placeholder={asked.toFixed(2)}
-          unit={machine.report.money.currency}
-          error={costs === null ? "A price, not less than nothing." : undefined}
-          onValue={setPrice}
-        />
-        <Words
-          label="Freight"
-          figures
-          value={freight}
-          placeholder={(shop?.freight ?? 0).toFixed(2)}
-          unit={machine.report.money.currency}
-          error={ships === null ? "An amount, not less than nothing." : undefined}
-          onValue={setFreight}
-        />
-        {shops.length > 0 && (
-          <Pick
-            label="From"
-            value={from}
-            options={[
-              { value: "", label: "anywhere" },
-              ...shops.map((s) => ({ value: s.name, label: s.name })),
-            ]}
-            onValue={setFrom}
-          />
-        )}
-        <Day label="Due on" value={comes} onValue={setDue} />
-      </Fields>
-      <Line foot>
-        <Act main big busy={busy} disabled={costs === null || ships === null} onClick={order}>
-          Ordered today
-        </Act>
-        <span className="small quiet">
-          {lines.length === 1 ? "One line" : `${lines.length} lines`}; its price is shared out by what each
-          costs.
-        </span>
-      </Line>
-    </>
-  );
-}
 
 export function Parcels({ machine }: { machine: MachineAnswer }) {
   const { change, save } = usePlan(machine);
@@ -484,7 +239,6 @@ export function Cut({ machine }: { machine: MachineAnswer }) {
   const { save } = usePlan(machine);
   const said = useSaid();
   const lengths = machine.plan.lengths ?? [];
-  const start = useStart();
   const [long, setLong] = useState<Record<string, number | null>>({});
   if (cuts.length === 0) return null;
   const { kerf_mm = 2, left_long_mm = 2 } = machine.plan;
@@ -519,12 +273,10 @@ export function Cut({ machine }: { machine: MachineAnswer }) {
             </Num>
             <td>
               <span className="no-print">
-                <FreeNumber
+                <Length
                   key={lengths.length}
                   label="A length to buy"
-                  dimension="length"
                   name={`length of ${c.of}`}
-                  units={start.data?.units ?? {}}
                   onValue={(v) => setLong({ ...long, [c.of]: v })}
                 />
                 <Act

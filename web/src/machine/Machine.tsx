@@ -7,11 +7,12 @@ import { Act, ActLink } from "../kit/Act";
 import { Fetched } from "../kit/Fetched";
 import { Notice } from "../kit/Notice";
 import { Num, Sheet, Table } from "../kit/sheets";
-import { Cut, MoneyOf, OrderList, Parcels, Supplies } from "./Buying";
+import { Cut, MoneyOf, Parcels, Supplies } from "./Buying";
 import { Drawn } from "./Drawn";
 import { Helps } from "./Helps";
 import { Log, Settings } from "./Kept";
 import { Order, Today } from "./Order";
+import { OrderList } from "./Ordering";
 import { useMachine, useSaid } from "./plan";
 
 export default function Machine() {

@@ -1,12 +1,11 @@
 /** Where the axes of a machine lie, what else takes up room there, and the least room between what moves past what. */
 import { useState } from "react";
 import type { MachineAnswer, MachinePlan } from "../api/client";
-import { useStart } from "../api/queries";
-import { FreeNumber } from "../fields/FreeNumber";
 import { VerdictMark } from "../frame/verdict";
 import { Act } from "../kit/Act";
 import { Pick, Words } from "../kit/inputs";
 import { Fields, Fold, Line, Num, Table } from "../kit/sheets";
+import { Length } from "./Length";
 import { usePlan, useSaid } from "./plan";
 import css from "./machine.module.css";
 
@@ -84,23 +83,20 @@ export function Places({ machine }: { machine: MachineAnswer }) {
 }
 
 const AT = { x_mm: "x", y_mm: "y", z_mm: "z" } as const;
+const PLACES = ["x_mm", "y_mm", "z_mm"] as const;
 
 function PlaceOf({ machine, axis }: { machine: MachineAnswer; axis: Bar }) {
   const { save, busy } = usePlan(machine);
-  const said = useSaid();
-  const start = useStart();
   const now = machine.plan.placed?.[axis.key];
   const [typed, setTyped] = useState<Partial<Place>>(now ?? {});
   const mount = machine.report.axes.find((a) => a.key === axis.carried_by[0]);
-  const number = (name: keyof Place, label: string, orNone = false) => (
-    <FreeNumber
+  const length = (name: keyof Place, label: string, size = false) => (
+    <Length
       key={name}
       label={label}
-      dimension="length"
       name={`${name} of ${axis.name}`}
-      units={start.data?.units ?? {}}
-      start={typeof now?.[name] === "number" ? said(Number(now[name]), "mm", 7).text : ""}
-      signed={!orNone}
+      now={now?.[name] as number | undefined}
+      signed={!size}
       onValue={(v) => setTyped((t) => ({ ...t, [name]: v }))}
     />
   );
@@ -118,9 +114,9 @@ function PlaceOf({ machine, axis }: { machine: MachineAnswer; axis: Bar }) {
           options={Object.entries(WAYS).map(([value, label]) => ({ value, label }))}
           onValue={(way) => save((plan) => ({ along: { ...plan.along, [axis.key]: way as Bar["way"] } }))}
         />
-        {(["x_mm", "y_mm", "z_mm"] as const).map((name) => number(name, AT[name]))}
-        {number("wide_mm", `Carriage's size along ${ACROSS[axis.way]}`, true)}
-        {number("high_mm", `and along ${UP[axis.way]}`, true)}
+        {PLACES.map((name) => length(name, AT[name]))}
+        {length("wide_mm", `Carriage's size along ${ACROSS[axis.way]}`, true)}
+        {length("high_mm", `and along ${UP[axis.way]}`, true)}
       </Fields>
       <Line foot>
         <Act
@@ -155,6 +151,7 @@ const filled = <T extends object>(typed: T) =>
   Object.fromEntries(Object.entries(typed).filter(([, v]) => v !== null && v !== undefined)) as T;
 
 const SIZES = { long_mm: "Size along x", wide_mm: "along y", high_mm: "along z" } as const;
+const LENGTHS = ["long_mm", "wide_mm", "high_mm"] as const;
 const NEW: Body = { label: "", on: "", x_mm: 0, y_mm: 0, z_mm: 0, long_mm: 30, wide_mm: 30, high_mm: 30 };
 
 export function Bodies({ machine }: { machine: MachineAnswer }) {
@@ -219,22 +216,18 @@ interface FormProps {
 
 function BodyForm({ machine, at, body, onDone }: FormProps) {
   const { save, busy } = usePlan(machine);
-  const said = useSaid();
-  const start = useStart();
   const [typed, setTyped] = useState<Record<string, unknown>>({ ...body });
   const wrong = Object.values(typed).some((v) => v === null) || !String(typed.label).trim();
   const options = [
     { value: "", label: STANDS },
     ...machine.report.axes.map((a) => ({ value: a.key, label: `moves with ${a.name}` })),
   ];
-  const number = (name: string, label: string, signed: boolean) => (
-    <FreeNumber
+  const length = (name: keyof typeof AT | keyof typeof SIZES, label: string, signed: boolean) => (
+    <Length
       key={name}
       label={label}
-      dimension="length"
       name={`body ${name}`}
-      units={start.data?.units ?? {}}
-      start={said(body[name as "x_mm"], "mm", 7).text}
+      now={body[name]}
       signed={signed}
       onValue={(v) => setTyped((t) => ({ ...t, [name]: v }))}
     />
@@ -254,8 +247,8 @@ function BodyForm({ machine, at, body, onDone }: FormProps) {
           options={options}
           onValue={(on) => setTyped((t) => ({ ...t, on }))}
         />
-        {Object.entries(AT).map(([name, label]) => number(name, `Middle, ${label}`, true))}
-        {Object.entries(SIZES).map(([name, label]) => number(name, label, false))}
+        {PLACES.map((name) => length(name, `Middle, ${AT[name]}`, true))}
+        {LENGTHS.map((name) => length(name, SIZES[name], false))}
       </Fields>
       <Line foot>
         <Act

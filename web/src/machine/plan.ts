@@ -61,3 +61,9 @@ export function useSaid() {
   return (value: number | null | undefined, unit: string, digits = 3) =>
     quantity(value, unit, start.data?.units ?? {}, system, digits);
 }
+
+/** An amount of money as typed; null where it is none, or less than nothing. */
+export const amount = (typed: string) => {
+  const value = Number(typed.replace(",", "."));
+  return typed.trim() !== "" && Number.isFinite(value) && value >= 0 ? value : null;
+};

@@ -88,7 +88,7 @@ describe("a list to pick from", () => {
   });
   it("says why the drawer cannot be opened", async () => {
     await opened({ "/drawer": new Refused(503, { detail: "The file has gone." }) });
-    expect(await screen.findByRole("alert", {}, { timeout: 4000 })).toHaveTextContent("The file has gone.");
+    expect(await screen.findByRole("alert")).toHaveTextContent("The file has gone.");
   });
   it("says why a part cannot be taken, and stays open", async () => {
     await opened({ "/drawer": rows, "/take": new Refused(422, { detail: "It does not fit." }) });

@@ -1,8 +1,11 @@
 /** What the browser has and the tests' stand-in lacks. */
 import "@testing-library/jest-dom/vitest";
-import { cleanup } from "@testing-library/react";
+import { cleanup, configure } from "@testing-library/react";
 import { notifications } from "@mantine/notifications";
 import { afterEach } from "vitest";
+
+// What is to appear is waited for as long as a slow machine needs, and less than a test may take.
+configure({ asyncUtilTimeout: 20_000 });
 
 afterEach(() => {
   cleanup();

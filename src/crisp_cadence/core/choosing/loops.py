@@ -122,12 +122,13 @@ def closed_belts(
     whole = {n: np.concatenate([x[n] for x in tables]) for n in tables[0]}
     places = _best_loops(whole) if pruned else np.arange(len(whole["ratio"]))
     choices, rows = [], []
+    plain = closed.model_dump(mode="json") | {"rollers": [], "label": ""}
     for i in places:
         at = {n: float(x[i]) for n, x in whole.items()}
         profile, width, cord, first, second = made[int(at["group"])]
         belt = stock[(profile.key, width, cord)][int(at["zb"])]
         choices.append(
-            _loop_choice(closed, profile, width, cord, first[int(at["z1"])], second[int(at["z2"])], belt, at)
+            _loop_choice(plain, profile, width, cord, first[int(at["z1"])], second[int(at["z2"])], belt, at)
         )
         rows.append(at)
     return (choices, rows), (len(whole["ratio"]), int(np.count_nonzero(whole["room"] > closed.shaft_mm)))
@@ -229,7 +230,7 @@ def _of(values: Mapping[int, float], teeth: NDArray[np.int64]) -> FloatArray:
 
 
 def _loop_choice(
-    closed: ClosedBelt,
+    plain: Mapping[str, Any],
     profile: Profile,
     width: float,
     cord: str,
@@ -241,19 +242,19 @@ def _loop_choice(
     """One closed belt stage as the design takes it; its driver is that for the first size of shaft, until the
     shaft before it is known.
     """
-    stage: dict[str, Any] = closed.model_dump(mode="json") | {
-        "rollers": [],
+    stage = {
+        **plain,
         "belt_teeth": int(at["zb"]),
-        "label": "",
-    }
-    stage["driver"] |= drivers[0].fields
-    stage["driven"] |= driven.fields
-    stage["belt"] |= {
-        "profile": profile.key,
-        "width_mm": width,
-        "cord": cord,
-        **bought(belt),
-        **{n: v for n, v in UNMEASURED.items() if n in stage["belt"]},
+        "driver": plain["driver"] | drivers[0].fields,
+        "driven": plain["driven"] | driven.fields,
+        "belt": plain["belt"]
+        | {
+            "profile": profile.key,
+            "width_mm": width,
+            "cord": cord,
+            **bought(belt),
+            **{n: v for n, v in UNMEASURED.items() if n in plain["belt"]},
+        },
     }
     cost = paid(belt)
     name = f"closed belt {profile.name}, {width:g} mm, {at['z1']:g} : {at['z2']:g}, {at['zb']:g} teeth"
