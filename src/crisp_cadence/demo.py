@@ -309,6 +309,20 @@ def _printer(store: Store, machine: str, ids: dict[str, str]) -> None:
     machines.save_plan(store, machine, found.version, plan)
 
 
+def _booth(store: Store, machine: str, ids: dict[str, str]) -> None:
+    """What stands around the spray arm: screen and hood clear of its swing, the pot under its nozzle within."""
+    arm = ids["Spray arm"]
+    bodies = [
+        {"label": "Nozzle and hose", "on": arm, "long_mm": 40.0, "wide_mm": 40.0, "high_mm": 60.0},
+        {"label": "Pot", "x_mm": 250.0, "z_mm": -120.0, "long_mm": 160.0, "wide_mm": 160.0, "high_mm": 180.0},
+        {"label": "Screen", "y_mm": 150.0, "z_mm": 150.0, "long_mm": 800.0, "wide_mm": 6.0, "high_mm": 800.0},
+        {"label": "Hood", "y_mm": -50.0, "z_mm": 400.0, "long_mm": 700.0, "wide_mm": 380.0},
+    ]
+    placed = {arm: {"wide_mm": 40.0, "high_mm": 60.0}}
+    found = machines.whole(store, machine)
+    machines.save_plan(store, machine, found.version, plan_from({"placed": placed, "bodies": bodies}))
+
+
 def _ordered(design: AxisDesign) -> AxisDesign:
     """With its parts as the parcels have them."""
     own = {
@@ -354,6 +368,7 @@ def _fill(store: Store) -> None:
     for rider, mount in RIDES.items():
         axes.set_rides_on(store, ids[rider], ids[mount])
     _printer(store, on["Clay printer"], ids)
+    _booth(store, on["Spray booth"], ids)
     profiles, of_belt = catalog.profiles(), Counter[str]()
     every = {design.name: design for design in designs().values()}
     for nth, (axis, day, reading, says) in enumerate(READINGS):

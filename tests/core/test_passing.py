@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 import random
 from typing import Any
 
@@ -163,10 +164,92 @@ def test_the_head_of_crossed_belts_goes_both_ways_and_its_beam_one() -> None:
     assert head.room_mm == pytest.approx(385.0 - PLACED["wide_mm"] / 2 - bar.across_mm / 2)
 
 
-def test_an_arm_that_swings_is_no_box() -> None:
+def arm(**plan: Any) -> MachineFile:
+    """An arm of 300 mm, on edge, 20 high and 10 thick, from 30° below the level to 60° above it, its pivot at
+    zero.
+    """
+    return machine({"J": begin("joint", "Arm")}, placed={"J": {"wide_mm": 4.0, "high_mm": 6.0}}, **plan)
+
+
+def test_an_arm_stays_in_the_box_around_its_swing() -> None:
+    # Level: 300 + 10 + 3 at its tip; above: 300 sin 60° + 13; below: 300 sin 30° + 13.
+    clear = one(found(arm(bodies=[column(348.0)])), "Arm of Arm", "Column")
+    assert clear.room_mm == pytest.approx(348.0 - 15.0 - 313.0)
+    assert clear.verdict == "holds"
+    over = one(found(arm(bodies=[{"label": "Lamp", "z_mm": 300.0, "high_mm": 10.0}])), "Arm of Arm", "Lamp")
+    assert over.room_mm == pytest.approx(295.0 - 300.0 * math.sin(math.radians(60.0)) - 13.0)
+    under = one(found(arm(bodies=[{"label": "Tray", "z_mm": -180.0, "high_mm": 10.0}])), "Arm of Arm", "Tray")
+    assert under.room_mm == pytest.approx(175.0 - 150.0 - 13.0)
+
+
+def test_what_is_on_an_arm_swings_with_it() -> None:
+    nozzle = {"label": "Nozzle", "on": "J", "x_mm": 15.0, "long_mm": 30.0, "wide_mm": 1.0, "high_mm": 1.0}
+    held = one(found(arm(bodies=[nozzle, column(357.0)])), "Arm of Arm", "Column")
+    assert held.room_mm == pytest.approx(357.0 - 15.0 - 310.0 - math.hypot(30.0, 0.5, 0.5))
+    assert held.verdict == "tight"
+
+
+def test_within_the_box_of_a_swing_it_is_not_known_and_turned_by_hand() -> None:
+    of = arm(bodies=[column(200.0)])
+    met = one(found(of), "Arm of Arm", "Column")
+    assert (met.verdict, met.axes, met.taken) == ("unknown", ("J",), ())
+    assert met.says == "Within the box around the swing of Arm: turn it past by hand."
+    first = next(w.step for w in machine_report(of, PROFILES, TODAY).work if w.step.key == "J:hand_run")
+    assert first.check.endswith("May meet, so turn it past by hand: Arm of Arm and Column.")
+
+
+def test_an_arm_that_nobody_has_placed_proves_nothing() -> None:
+    of = machine({"J": begin("joint", "Arm")}, bodies=[column(900.0)])
+    met = one(found(of), "Arm of Arm", "Column")
+    assert (met.verdict, met.taken) == ("unknown", ("Arm",))
+    assert "May meet" not in next(
+        w.step.check for w in machine_report(of, PROFILES, TODAY).work if w.step.key == "J:hand_run"
+    )
+
+
+def test_an_arm_turns_on_what_carries_it_and_goes_along_with_it() -> None:
+    axes = {"X": slide("X"), "J": begin("joint", "Arm")}
+    at = {"X": {"x_mm": 350.0, **PLACED}, "J": {"z_mm": 20.0, **PLACED}}
+    listed = found(machine(axes, {"J": "X"}, placed=at, along={"J": "x"}, bodies=[column(1000.0)]))
+    assert not [p for p in listed if "X" in p.a + p.b and "Arm" in p.a + p.b], "it turns there"
+    met = one(listed, "Arm of Arm", "Column")
+    assert met.axes == ("X", "J")
+    assert met.room_mm == pytest.approx(985.0 - 350.0 - 290.0 - 300.0 - 10.0 - 30.0)
+
+
+@pytest.mark.parametrize("plane", ["upright", "flat"])
+@pytest.mark.parametrize("way", WAYS)
+def test_every_place_of_an_arm_is_within_its_box(way: str, plane: str) -> None:
+    """Against the arm put at 400 angles, as a bar between its pivot and its tip, either way round."""
+    rng = random.Random(7)
+    for _ in range(20):
+        low = rng.uniform(-180, 170)
+        high = rng.uniform(low + 1, 180)
+        design = changed(
+            begin("joint", "Arm"),
+            {"end.from_deg": low, "end.to_deg": high, "end.upright": plane, "end.turn_deg": 1.0},
+        )
+        of = machine({"J": design}, placed={"J": {}}, along={"J": way})
+        box = bars(Axes(of, PROFILES))[0].swing
+        assert box is not None
+        turns = np.radians(np.linspace(low, high, 400))
+        along, rise = 300.0 * np.cos(turns), 300.0 * np.sin(turns)
+        other = np.zeros_like(along)
+        for side in (-1, 1):
+            tip = [side * along, other, rise] if plane == "upright" else [side * along, rise, other]
+            if way == "y":
+                tip[0], tip[1] = tip[1], tip[0]
+            for (least, most), at in zip(box, tip, strict=True):
+                assert least <= at.min() + 1e-9
+                assert most >= at.max() - 1e-9
+        if plane == "upright" and way == "x":
+            half = (box[0][1] - 10.0, -box[2][0] - 10.0, box[2][1] - 10.0)
+            sides = (max(abs(along)), -min(0.0, rise.min()), max(0.0, rise.max()))
+            assert half == pytest.approx(sides, abs=0.05), "and it is no larger than it must be"
+
+
+def test_an_arc_is_no_travel_along_x() -> None:
     of = machine({"J": begin("joint", "Arm")}, bodies=[column(10.0)])
-    assert {s.name for s in solids(Axes(of, PROFILES), bars(Axes(of, PROFILES)))} == {"Column"}
-    assert found(of) == []
     (area,) = machine_report(of, PROFILES, TODAY).areas
     assert (area.x_mm, area.y_mm, area.z_mm) == (0.0, 0.0, 0.0), "its arc is no travel along x"
 

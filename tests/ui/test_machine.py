@@ -258,3 +258,17 @@ def test_a_shop_fills_in_freight_and_day(page: Page, printer: str) -> None:
     parcel = page.locator("[data-parcel]").filter(has_text="from Next door")
     expect(parcel).to_contain_text(day[1])
     expect(parcel).to_contain_text("1.50")
+
+
+def test_what_stands_within_the_swing_of_an_arm_is_turned_past_by_hand(page: Page, demo: Running) -> None:
+    booth = next(m["id"] for m in demo.ask("/shelf") if m["name"] == "Spray booth")
+    page.goto(f"{demo.url}/machine/{booth}")
+    pot = page.locator('[data-passing="Arm of Spray arm, Pot"]')
+    expect(pot).to_have_attribute("data-verdict", "unknown")
+    expect(pot).to_contain_text("not known")
+    expect(pot).to_contain_text("Within the box around the swing of Spray arm: turn it past by hand.")
+    expect(page.locator('[data-passing="Arm of Spray arm, Hood"]')).to_have_attribute("data-verdict", "holds")
+    expect(page.get_by_text("May meet, so turn it past by hand: Arm of Spray arm and Pot.")).to_be_visible()
+    page.get_by_text("Where each axis lies").click()
+    expect(page.get_by_text("Its pivot, from a zero that you choose")).to_be_visible()
+    expect(page.get_by_label("Tip's size along y")).to_have_value("40")

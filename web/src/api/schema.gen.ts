@@ -1893,7 +1893,8 @@ export interface components {
          *     either end before it meets its stop. `carried_by` are the axes beneath, the next one first: what moves
          *     there moves this one too. On the beam of crossed belts a head goes `across_mm` as well.
          *     `placed` tells that the maker has said where it lies and how large its carriage is, `section` that the
-         *     rail's own section is known, `rail_mm` how wide one is.
+         *     rail's own section is known, `rail_mm` how wide one is. Of an arm both boxes are its pivot, and `swing` is
+         *     the box that it stays in all around, with what is on it.
          */
         Bar: {
             /** Key */
@@ -1968,6 +1969,21 @@ export interface components {
             rail_mm: number;
             /** Head */
             head?: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ] | null;
+            /** Swing */
+            swing?: [
                 [
                     number,
                     number
@@ -6346,6 +6362,7 @@ export interface components {
          * @description Two things that move past each other: the least room between them, mm (below nothing: how far they run
          *     into each other), the direction in which it is, and what to do. `axes` move one of them and not the other;
          *     nobody has said where the axes in `taken` lie: their room is that of the drawing, and proves nothing.
+         *     One of them is `swung` round: the room is that to the box around it, and there is at least as much.
          */
         Passing: {
             /** A */
@@ -6370,6 +6387,11 @@ export interface components {
             axes: string[];
             /** Taken */
             taken: string[];
+            /**
+             * Swung
+             * @default false
+             */
+            swung: boolean;
         };
         /**
          * Place
@@ -8557,7 +8579,7 @@ export interface components {
          * @description A thing that takes up room: its box in the middle of all travels, and the axes that move it, the next
          *     one first; `across` those of them along whose beam it moves too. `axis` is the one whose rail, beam or
          *     carriage it is; `taken` tells that nobody has said where that lies and how large it is, `thick` that a
-         *     rail's thickness is assumed.
+         *     rail's thickness is assumed, `swings` that it is the box around an arm in all its places.
          */
         Solid: {
             /** Name */
@@ -8604,6 +8626,11 @@ export interface components {
              * @default []
              */
             across: string[];
+            /**
+             * Swings
+             * @default false
+             */
+            swings: boolean;
         };
         /**
          * Source

@@ -83,6 +83,7 @@ function View({
     ...bars.flatMap((b) => [
       ...swept(b.still, b.carried_by, i),
       ...swept(b.moves, [b.key, ...b.carried_by], i),
+      ...(b.swing ? swept(b.swing, b.carried_by, i) : []),
     ]),
     ...bodies.flatMap((b) => swept(b.box, b.moved_by, i)),
   ];
@@ -90,6 +91,7 @@ function View({
   const high = (i: number) => Math.max(...reached(i)) + MARGIN;
   const wide = high(across) - low(across);
   const tall = Math.max(high(down) - low(down), wide / 6);
+  const sheet = Math.max(wide, 1.8 * tall); // what its words are small against: it fits into 1.8 to 1
   const rect = (box: Box, cls: string | undefined) => (
     <rect
       className={cls}
@@ -117,10 +119,10 @@ function View({
   const name = (said: string, cls: string | undefined, size: number, box: Box, end = false) => (
     <text
       className={cls}
-      fontSize={wide / size}
+      fontSize={sheet / size}
       textAnchor={end ? "end" : "start"}
       x={(box[across]![end ? 1 : 0] ?? 0) - low(across)}
-      y={high(down) - box[down]![1] - wide / 130}
+      y={high(down) - box[down]![1] - sheet / 130}
     >
       {said}
     </text>
@@ -147,6 +149,7 @@ function View({
       );
       return (
         <g key={b.key} data-bar={words ? undefined : b.key}>
+          {!words && b.swing && rect(b.swing, css.body)}
           {!words && rect(b.still, css.still)}
           {moving(
             i,
@@ -156,6 +159,7 @@ function View({
               {b.across_mm > 0 ? moving(beside, b.across_mm / 2, riding) : riding}
             </>,
           )}
+          {words && b.swing && name(`swing of ${b.name}`, css.name, 48, b.swing)}
           {words && name(b.name, css.label, 38, b.still, bars.indexOf(b) % 2 === 1)}
         </g>
       );
@@ -176,9 +180,9 @@ function View({
       >
         {layer(false)}
         {layer(true)}
-        <g transform={`translate(${wide / 90} ${tall - wide / 60})`}>
+        <g transform={`translate(${sheet / 90} ${tall - sheet / 60})`}>
           <path
-            d={`M0 0h${step}m0 ${-wide / 120}v${wide / 60}M0 ${-wide / 120}v${wide / 60}`}
+            d={`M0 0h${step}m0 ${-sheet / 120}v${sheet / 60}M0 ${-sheet / 120}v${sheet / 60}`}
             className={css.scale}
             vectorEffect="non-scaling-stroke"
           />

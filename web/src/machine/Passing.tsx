@@ -39,7 +39,11 @@ export function Passings({ machine }: { machine: MachineAnswer }) {
             <td>{p.a}</td>
             <td>{p.b}</td>
             <Num>
-              {p.room_mm < 0 ? "none" : said(p.room_mm, "mm", 3).said}
+              {p.room_mm < 0
+                ? p.verdict === "unknown"
+                  ? "not known"
+                  : "none"
+                : said(p.room_mm, "mm", 3).said}
               <span className="small quiet"> {p.way}</span>
             </Num>
             <td className="small">{p.says}</td>
@@ -103,19 +107,19 @@ function PlaceOf({ machine, axis }: { machine: MachineAnswer; axis: Bar }) {
   return (
     <>
       <p className="small quiet">
-        The middle of its carriage, in mid travel, from{" "}
+        {axis.swing ? "Its pivot, from " : "The middle of its carriage, in mid travel, from "}
         {mount ? `the middle of ${mount.name}'s carriage` : "a zero that you choose for the whole machine"};
-        and how large the carriage is with all that sticks out.
+        and how large {axis.swing ? "what sits at its tip is" : "the carriage is with all that sticks out"}.
       </p>
       <Fields>
         <Pick
-          label="Goes"
+          label={axis.swing ? "Points" : "Goes"}
           value={axis.way}
           options={Object.entries(WAYS).map(([value, label]) => ({ value, label }))}
           onValue={(way) => save((plan) => ({ along: { ...plan.along, [axis.key]: way as Bar["way"] } }))}
         />
         {PLACES.map((name) => length(name, AT[name]))}
-        {length("wide_mm", `Carriage's size along ${ACROSS[axis.way]}`, true)}
+        {length("wide_mm", `${axis.swing ? "Tip" : "Carriage"}'s size along ${ACROSS[axis.way]}`, true)}
         {length("high_mm", `and along ${UP[axis.way]}`, true)}
       </Fields>
       <Line foot>
@@ -270,7 +274,8 @@ function BodyForm({ machine, at, body, onDone }: FormProps) {
           {at === null ? "Add it" : "Keep it"}
         </Act>
         <span className="small quiet">
-          A box around it. Its middle from zero, or from the middle of the carriage that it moves with.
+          A box around it. Its middle from zero, or from the carriage's middle, or the arm's tip, that it
+          moves with.
         </span>
       </Line>
     </>

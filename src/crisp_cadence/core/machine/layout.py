@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from typing import Literal
 
 from ..design.design import AxisDesign
 from ..ledger.record import record
+from ..parts.ends.contract import Sweep
 from .work import Axes
 
 Way = Literal["x", "y", "z"]
@@ -21,7 +23,8 @@ class Bar:
     either end before it meets its stop. `carried_by` are the axes beneath, the next one first: what moves
     there moves this one too. On the beam of crossed belts a head goes `across_mm` as well.
     `placed` tells that the maker has said where it lies and how large its carriage is, `section` that the
-    rail's own section is known, `rail_mm` how wide one is.
+    rail's own section is known, `rail_mm` how wide one is. Of an arm both boxes are its pivot, and `swing` is
+    the box that it stays in all around, with what is on it.
     """
 
     key: str
@@ -38,6 +41,7 @@ class Bar:
     section: bool = False
     rail_mm: float = RAIL
     head: Box | None = None
+    swing: Box | None = None
 
 
 def _section(design: AxisDesign) -> tuple[float, float]:
@@ -75,8 +79,9 @@ def bars(axes: Axes) -> tuple[Bar, ...]:
         run = axes.runs[key][0]
         design = run.design
         way = WAYS.index(way_of(axes, key))
-        long = design.guide.rail_mm if run.end.guided else max(float(run.ctx.usable), 2 * RAIL)
-        travel = 0.0 if run.end.swings else float(run.ctx.usable)
+        sweep = run.end.swing()
+        travel = 0.0 if sweep else float(run.ctx.usable)
+        long = design.guide.rail_mm if run.end.guided else max(travel, 2 * RAIL)
         wide = design.sides.width_mm if design.sides.kind != "one" else RAIL
         beam = run.end.beam()
         wide = beam[0] if beam is not None else wide
@@ -108,7 +113,10 @@ def bars(axes: Axes) -> tuple[Bar, ...]:
         if said is not None:
             size[across] = size[across] if beam else said.wide_mm or size[across]
             size[up] = said.high_mm or size[up]
+        if sweep:
+            size = [RAIL, RAIL, RAIL]
         moves, head = _box(carriage, size), None
+        still = moves if sweep else still
         if beam:
             size[across] = said.wide_mm if said and said.wide_mm else RAIL + GAP
             head = _box(carriage, size)
@@ -128,10 +136,38 @@ def bars(axes: Axes) -> tuple[Bar, ...]:
             design.stand.rail_section != "another",
             thick,
             head,
+            _around(carriage, sweep, way, _on_arm(axes, key)) if sweep else None,
         )
         if mount is None:
             beside = still[1][1] + RAIL + GAP
     return tuple(out.values())
+
+
+def _on_arm(axes: Axes, key: str) -> float:
+    """How far beyond its tip, or beside it, comes what is on an arm, mm: the size of its tip, and the far
+    corners of the things that the maker has put there.
+    """
+    said = axes.machine.placed.get(key)
+    sizes = [0.0] if said is None else [(said.wide_mm or 0.0) / 2, (said.high_mm or 0.0) / 2]
+    for b in axes.machine.bodies:
+        if b.on == key:
+            places = zip((b.x_mm, b.y_mm, b.z_mm), (b.long_mm, b.wide_mm, b.high_mm), strict=True)
+            sizes.append(math.hypot(*(abs(at) + size / 2 for at, size in places)))
+    return max(sizes)
+
+
+def _around(pivot: list[float], sweep: Sweep, way: int, more: float) -> Box:
+    """The box around a swing: along the way that the arm points, or along both level ones where it is only
+    said to go upwards.
+    """
+    along, beside = sweep.along_mm, sweep.beside_mm
+    level = (along, beside) if way == 0 else (beside, along) if way == 1 else (max(along, beside),) * 2
+    x, y, z = pivot
+    return (
+        (x - level[0] - more, x + level[0] + more),
+        (y - level[1] - more, y + level[1] + more),
+        (z - sweep.below_mm - more, z + sweep.above_mm + more),
+    )
 
 
 def _box(centre: list[float], size: list[float]) -> Box:

@@ -28,7 +28,7 @@ class Solid:
     """A thing that takes up room: its box in the middle of all travels, and the axes that move it, the next
     one first; `across` those of them along whose beam it moves too. `axis` is the one whose rail, beam or
     carriage it is; `taken` tells that nobody has said where that lies and how large it is, `thick` that a
-    rail's thickness is assumed.
+    rail's thickness is assumed, `swings` that it is the box around an arm in all its places.
     """
 
     name: str
@@ -39,6 +39,7 @@ class Solid:
     taken: bool = False
     thick: bool = False
     across: tuple[str, ...] = ()
+    swings: bool = False
 
 
 @record
@@ -46,6 +47,7 @@ class Passing:
     """Two things that move past each other: the least room between them, mm (below nothing: how far they run
     into each other), the direction in which it is, and what to do. `axes` move one of them and not the other;
     nobody has said where the axes in `taken` lie: their room is that of the drawing, and proves nothing.
+    One of them is `swung` round: the room is that to the box around it, and there is at least as much.
     """
 
     a: str
@@ -56,11 +58,12 @@ class Passing:
     says: str
     axes: tuple[str, ...]
     taken: tuple[str, ...]
+    swung: bool = False
 
 
 def solids(axes: Axes, drawn: Iterable[Bar]) -> tuple[Solid, ...]:
-    """Rails and carriages as they are drawn, and the things that the maker has entered; on an axis that
-    swings nothing is a box.
+    """Rails and carriages as they are drawn, and the things that the maker has entered. An arm is the box
+    around all its places, with what is on it; an axis that rides on an arm is none.
     """
     bars = {b.key: b for b in drawn}
     out = []
@@ -71,6 +74,11 @@ def solids(axes: Axes, drawn: Iterable[Bar]) -> tuple[Solid, ...]:
     for b in bars.values():
         under, taken = beams(b.carried_by), not b.placed
         moved_by = (b.key, *b.carried_by)
+        if b.swing is not None:
+            out.append(
+                Solid(f"Arm of {b.name}", b.swing, b.carried_by, b.key, False, taken, False, under, True)
+            )
+            continue
         for name, box in _rails(b):
             out.append(Solid(name, box, b.carried_by, b.key, True, taken, not b.section, under))
         name = f"{'Beam' if _wide(b) else 'Carriage'} of {b.name}"
@@ -79,8 +87,8 @@ def solids(axes: Axes, drawn: Iterable[Bar]) -> tuple[Solid, ...]:
             name = f"Carriage of {b.name}"
             out.append(Solid(name, b.head, moved_by, b.key, taken=taken, across=beams(moved_by)))
     for body in axes.machine.bodies:
-        if body.on and body.on not in bars:
-            continue
+        if body.on and (body.on not in bars or bars[body.on].swing is not None):
+            continue  # what is on an arm makes its box larger
         at = [0.0, 0.0, 0.0] if not body.on else [(lo + hi) / 2 for lo, hi in bars[body.on].moves]
         sizes = (body.long_mm, body.wide_mm, body.high_mm)
         x, y, z = (
@@ -89,8 +97,8 @@ def solids(axes: Axes, drawn: Iterable[Bar]) -> tuple[Solid, ...]:
         )
         moved_by = (body.on, *bars[body.on].carried_by) if body.on else ()
         out.append(Solid(body.label, (x, y, z), moved_by, across=beams(moved_by)))
-    swings = {key for key, (run, _) in axes.runs.items() if run.end.swings}
-    return tuple(s for s in out if not swings & {*s.moved_by, s.axis})
+    arms = {b.key for b in bars.values() if b.swing is not None}
+    return tuple(s for s in out if not arms & {*s.moved_by})
 
 
 def _across(b: Bar) -> int:
@@ -127,13 +135,15 @@ def passings(axes: Axes, drawn: Iterable[Bar], things: Iterable[Solid]) -> tuple
         placed = not a.taken and not b.taken
         if (entered or placed) and not _at_home(a, b) and not _at_home(b, a):
             motions = _motions(bars, a, b)
-            if motions:
+            if motions or a.swings or b.swings:
                 found.append(_passing(axes, bars, a, b, motions))
     return tuple(sorted(found, key=lambda p: (WORST_FIRST.index(p.verdict), p.room_mm)))
 
 
 def _at_home(leads: Solid, other: Solid) -> bool:
-    """Whether a thing runs on that rail, or along that beam, or both are of one axis."""
+    """Whether a thing runs on that rail, or along that beam, or turns on it, or both are of one axis."""
+    if other.swings and leads.axis and other.moved_by[:1] == (leads.axis,):
+        return True
     beam = not leads.rail and leads.axis in other.across and leads.axis not in leads.across
     led = (leads.rail or beam) and other.moved_by[:1] == (leads.axis,)
     return led or leads.axis == other.axis != ""
@@ -155,7 +165,8 @@ def _passing(axes: Axes, bars: Mapping[str, Bar], a: Solid, b: Solid, motions: l
     room = max(rooms)
     way = rooms.index(room)
     wanted = axes.machine.apart_mm
-    movers = tuple(dict.fromkeys(key for key, *_ in motions))
+    arms = [s.axis for s in (a, b) if s.swings]
+    movers = tuple(dict.fromkeys((*(key for key, *_ in motions), *arms)))
     named = dict.fromkeys((*movers, a.axis, b.axis))
     unsure = tuple(axes.name(k) for k in named if k and not bars[k].placed)
     verdict: Standing = "short" if room < 0 else "tight" if room < wanted else "holds"
@@ -163,6 +174,11 @@ def _passing(axes: Axes, bars: Mapping[str, Bar], a: Solid, b: Solid, motions: l
     if unsure:
         verdict = "unknown"
         says = f"As drawn only: place {' and '.join(unsure)} to know."
+    elif room < 0 and arms:
+        verdict = "unknown"
+        says = (
+            f"Within the box around the swing of {' and '.join(map(axes.name, arms))}: turn it past by hand."
+        )
     elif verdict == "short":
         where = [w for i in range(3) if (w := _where(bars, motions, a, b, i))]
         says = (
@@ -174,7 +190,7 @@ def _passing(axes: Axes, bars: Mapping[str, Bar], a: Solid, b: Solid, motions: l
         says = f"{said(wanted, 'mm')} is wanted: move one of them by {more}." if room < wanted else ""
     if not unsure and (a.thick or b.thick):
         says = f"{says} The rail is taken as {said(RAIL, 'mm')} thick.".strip()
-    return Passing(a.name, b.name, room, WAYS[way], verdict, says, movers, unsure)
+    return Passing(a.name, b.name, room, WAYS[way], verdict, says, movers, unsure, bool(arms))
 
 
 def _where(bars: Mapping[str, Bar], motions: list[Motion], a: Solid, b: Solid, i: int) -> str:
@@ -202,7 +218,7 @@ def told(steps: Iterable[PlannedStep], found: Iterable[Passing]) -> tuple[Planne
     """The order of work, the first run by hand of every axis with what to look at on its way."""
     by_axis: dict[str, list[Passing]] = {}
     for p in found:
-        for key in p.axes if p.verdict != "unknown" else ():
+        for key in p.axes if not p.taken else ():
             by_axis.setdefault(f"{key}:hand_run", []).append(p)
     return tuple(
         replace(step, check=f"{step.check} {_look(by_axis[step.key])}".strip())
@@ -213,6 +229,11 @@ def told(steps: Iterable[PlannedStep], found: Iterable[Passing]) -> tuple[Planne
 
 
 def _look(found: list[Passing]) -> str:
+    unsure = [p for p in found if p.verdict == "unknown"]
+    if unsure:
+        sure = [p for p in found if p.verdict != "unknown"]
+        may = ", ".join(f"{p.a} and {p.b}" for p in unsure)
+        return f"{_look(sure) if sure else ''} May meet, so turn it past by hand: {may}.".strip()
     least = min(found, key=lambda p: p.room_mm)
     if math.isclose(least.room_mm, 0.0, abs_tol=0.05) or least.room_mm < 0:
         return f"{least.a} and {least.b} are in each other's way: look before it gets there."

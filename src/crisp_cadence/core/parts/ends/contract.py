@@ -53,6 +53,18 @@ class Moving:
     counts: Counts = ONE_EACH
 
 
+@dataclass(frozen=True)
+class Sweep:
+    """How far from its pivot an arm comes, mm: level to either side, the way it points and beside that, and
+    below and above.
+    """
+
+    along_mm: float
+    beside_mm: float
+    below_mm: float
+    above_mm: float
+
+
 STEEL = Given("catalogue.shaft", springs.MATERIALS["steel"][0], "GPa", "estimate", "steel shaft")
 A = TypeVar("A", bound=Axis)
 # Part, label, what it hangs on, and N/mm: one number, or one for each place along the travel.
@@ -65,7 +77,6 @@ class End(Part):
     kind: str
     point: ClassVar[str] = "carriage"
     guided: ClassVar[bool] = True
-    swings: ClassVar[bool] = False  # its point goes round a pivot, not along a line
     straight: ClassVar[bool] = (
         False  # a straight axis: it may have two driven sides, and is compared with other ways
     )
@@ -354,6 +365,10 @@ class End(Part):
 
     def beam(self) -> tuple[float, float] | None:
         """Width of a beam that its own belts hold square, mm, and how far the head goes along it."""
+        return None
+
+    def swing(self) -> Sweep | None:
+        """Room that it takes up over the whole of its swing; None where its point goes along a line."""
         return None
 
     def lead_per_n(self, ctx: Context) -> float | None:

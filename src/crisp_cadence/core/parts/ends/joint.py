@@ -30,7 +30,7 @@ from ..work_steps import (
     shaft_work,
     slow_run,
 )
-from .contract import A, End, FloatArray, Moving, OwnSpring
+from .contract import A, End, FloatArray, Moving, OwnSpring, Sweep
 
 
 class Joint(End):
@@ -41,7 +41,6 @@ class Joint(End):
     kind: Literal["joint"] = "joint"
     point: ClassVar[str] = "tip"
     guided: ClassVar[bool] = False
-    swings: ClassVar[bool] = True
     shows: ClassVar[dict[str, tuple[str, ...]]] = {"end": ("joint.",)}
     arm: Bought = Bought()
     length_mm: float = num("Arm, from joint to tip", "length", "mm", 5, 5000, 300.0)
@@ -103,6 +102,17 @@ class Joint(End):
                 remedy="Give the range from its lower to its upper end.",
             ),
         )
+
+    def swing(self) -> Sweep:
+        """The box around its arm over its range of angles, whichever way it points."""
+        turns = [self.from_deg, self.to_deg]
+        turns += [a for a in (-180.0, -90.0, 0.0, 90.0, 180.0) if self.from_deg < a < self.to_deg]
+        out = max(abs(math.cos(math.radians(a))) for a in turns) * self.length_mm
+        rises = [0.0, *(math.sin(math.radians(a)) * self.length_mm for a in turns)]
+        thick, wide = self.height_mm / 2, self.width_mm / 2
+        if self.upright == "upright":
+            return Sweep(out + thick, wide, thick - min(rises), thick + max(rises))
+        return Sweep(out + thick, max(map(abs, rises)) + thick, wide, wide)
 
     def _level_share(self) -> Real:
         if self.upright == "flat":
