@@ -11,7 +11,6 @@ import os
 import socket
 import sys
 import threading
-from collections.abc import Sequence
 from pathlib import Path
 from types import FrameType
 
@@ -32,10 +31,8 @@ CHOOSING = {
 }
 
 
-def run(argv: list[str] | None, pressed: Sequence[int] = ()) -> int:
-    """Run a command; 0 when it went well, 2 when the input was refused. `pressed` grows when Ctrl+C is
-    pressed, even where Python lost the interrupt.
-    """
+def run(argv: list[str] | None) -> int:
+    """Run a command; 0 when it went well, 2 when the input was refused."""
     parser = argparse.ArgumentParser(
         prog="crisp-cadence", description="Design, check, build, tune and log belt and pulley axes."
     )
@@ -87,7 +84,6 @@ def run(argv: list[str] | None, pressed: Sequence[int] = ()) -> int:
     sub = commands.add_parser("examples", help="write the demo designs as files")
     sub.add_argument("folder", type=Path)
     given = parser.parse_args(argv)
-    given.pressed = pressed
     for stream in (sys.stdout, sys.stderr):
         if isinstance(stream, io.TextIOWrapper):  # what goes out is UTF-8, whatever code page a terminal has
             stream.reconfigure(encoding="utf-8", errors="backslashreplace")
@@ -352,8 +348,6 @@ def _serve(given: argparse.Namespace) -> None:
     gc.freeze()  # nor, each time that rubbish is collected, until all that was loaded has been looked through
     gc.set_threshold(RUBBISH)
     gc.enable()
-    if given.pressed:
-        raise KeyboardInterrupt
     Server(config).run(sockets=[listening])
 
 

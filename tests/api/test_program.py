@@ -23,6 +23,7 @@ import pytest
 from running import Running, program, start
 
 from crisp_cadence import demo
+from crisp_cadence.cli import STOPPED
 from crisp_cadence.store import FILE_NAME, PATIENCE_S, Store, axes
 
 
@@ -169,6 +170,7 @@ class TestEnding:
                 process.send_signal(signal.SIGINT)
                 out = process.communicate(timeout=60)[0]
                 assert "importlib._bootstrap" in out
+            assert process.returncode in (STOPPED, -signal.SIGINT), out
             # Within the interpreter's own start no program has a say; ours is not on the stack then.
             assert "crisp_cadence" not in out.replace("-m crisp_cadence", "") or "Traceback" not in out, out
 
