@@ -30,7 +30,8 @@ shots: setup web chromium ## refresh docs/screenshots from the demo data
 	$(PY) tools/shots.py
 
 torture: setup ## kills by the hundred, requests by the ten thousand, random tests in full, with free seeds
-	TORTURE=1 $(PY) -m pytest -n 2 $$(grep -rlE "hypothesis|thorough" tests --include='test_*.py')
+	@seed=$${TORTURE:-$$($(PY) -c "import random; print(random.randrange(10**6))")}; echo "Random tests, TORTURE=$$seed"; \
+	TORTURE=$$seed $(PY) -m pytest -n 2 --hypothesis-seed=$$seed $$(grep -rlE "hypothesis|thorough" tests --include='test_*.py')
 	$(PY) tools/torture.py
 	$(PY) tests/columns.py
 	$(PY) tools/fuzz.py

@@ -6362,7 +6362,7 @@ export interface components {
          * @description Two things that move past each other: the least room between them, mm (below nothing: how far they run
          *     into each other), the direction in which it is, and what to do. `axes` move one of them and not the other;
          *     nobody has said where the axes in `taken` lie: their room is that of the drawing, and proves nothing.
-         *     One of them is `swung` round: the room is that to the box around it, and there is at least as much.
+         *     Of an arm the room is that to the box around its swing, and there is at least as much.
          */
         Passing: {
             /** A */
@@ -6387,11 +6387,6 @@ export interface components {
             axes: string[];
             /** Taken */
             taken: string[];
-            /**
-             * Swung
-             * @default false
-             */
-            swung: boolean;
         };
         /**
          * Place

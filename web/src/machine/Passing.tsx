@@ -39,11 +39,11 @@ export function Passings({ machine }: { machine: MachineAnswer }) {
             <td>{p.a}</td>
             <td>{p.b}</td>
             <Num>
-              {p.room_mm < 0
-                ? p.verdict === "unknown"
+              {p.room_mm >= 0
+                ? said(p.room_mm, "mm", 3).said
+                : p.verdict === "unknown"
                   ? "not known"
-                  : "none"
-                : said(p.room_mm, "mm", 3).said}
+                  : "none"}
               <span className="small quiet"> {p.way}</span>
             </Num>
             <td className="small">{p.says}</td>

@@ -113,10 +113,9 @@ def bars(axes: Axes) -> tuple[Bar, ...]:
         if said is not None:
             size[across] = size[across] if beam else said.wide_mm or size[across]
             size[up] = said.high_mm or size[up]
-        if sweep:
-            size = [RAIL, RAIL, RAIL]
         moves, head = _box(carriage, size), None
-        still = moves if sweep else still
+        if sweep:
+            moves = still = _box(carriage, [RAIL, RAIL, RAIL])
         if beam:
             size[across] = said.wide_mm if said and said.wide_mm else RAIL + GAP
             head = _box(carriage, size)

@@ -47,7 +47,7 @@ class Passing:
     """Two things that move past each other: the least room between them, mm (below nothing: how far they run
     into each other), the direction in which it is, and what to do. `axes` move one of them and not the other;
     nobody has said where the axes in `taken` lie: their room is that of the drawing, and proves nothing.
-    One of them is `swung` round: the room is that to the box around it, and there is at least as much.
+    Of an arm the room is that to the box around its swing, and there is at least as much.
     """
 
     a: str
@@ -58,7 +58,6 @@ class Passing:
     says: str
     axes: tuple[str, ...]
     taken: tuple[str, ...]
-    swung: bool = False
 
 
 def solids(axes: Axes, drawn: Iterable[Bar]) -> tuple[Solid, ...]:
@@ -190,7 +189,7 @@ def _passing(axes: Axes, bars: Mapping[str, Bar], a: Solid, b: Solid, motions: l
         says = f"{said(wanted, 'mm')} is wanted: move one of them by {more}." if room < wanted else ""
     if not unsure and (a.thick or b.thick):
         says = f"{says} The rail is taken as {said(RAIL, 'mm')} thick.".strip()
-    return Passing(a.name, b.name, room, WAYS[way], verdict, says, movers, unsure, bool(arms))
+    return Passing(a.name, b.name, room, WAYS[way], verdict, says, movers, unsure)
 
 
 def _where(bars: Mapping[str, Bar], motions: list[Motion], a: Solid, b: Solid, i: int) -> str:
