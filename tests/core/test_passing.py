@@ -172,14 +172,15 @@ def arm(**plan: Any) -> MachineFile:
 
 
 def test_an_arm_stays_in_the_box_around_its_swing() -> None:
-    # Level: 300 + 10 + 3 at its tip; above: 300 sin 60° + 13; below: 300 sin 30° + 13.
+    # Level: 300 + 10, and the corner of its tip; above from 300 sin 60°, below from 300 sin 30°.
+    tip = 10.0 + math.hypot(2.0, 3.0)
     clear = one(found(arm(bodies=[column(348.0)])), "Arm of Arm", "Column")
-    assert clear.room_mm == pytest.approx(348.0 - 15.0 - 313.0)
+    assert clear.room_mm == pytest.approx(348.0 - 15.0 - 300.0 - tip)
     assert clear.verdict == "holds"
     over = one(found(arm(bodies=[{"label": "Lamp", "z_mm": 300.0, "high_mm": 10.0}])), "Arm of Arm", "Lamp")
-    assert over.room_mm == pytest.approx(295.0 - 300.0 * math.sin(math.radians(60.0)) - 13.0)
+    assert over.room_mm == pytest.approx(295.0 - 300.0 * math.sin(math.radians(60.0)) - tip)
     under = one(found(arm(bodies=[{"label": "Tray", "z_mm": -180.0, "high_mm": 10.0}])), "Arm of Arm", "Tray")
-    assert under.room_mm == pytest.approx(175.0 - 150.0 - 13.0)
+    assert under.room_mm == pytest.approx(175.0 - 150.0 - tip)
 
 
 def test_what_is_on_an_arm_swings_with_it() -> None:
@@ -214,7 +215,7 @@ def test_an_arm_turns_on_what_carries_it_and_goes_along_with_it() -> None:
     assert not [p for p in listed if "X" in p.a + p.b and "Arm" in p.a + p.b], "it turns there"
     met = one(listed, "Arm of Arm", "Column")
     assert met.axes == ("X", "J")
-    assert met.room_mm == pytest.approx(985.0 - 350.0 - 290.0 - 300.0 - 10.0 - 30.0)
+    assert met.room_mm == pytest.approx(985.0 - 350.0 - 290.0 - 300.0 - 10.0 - math.hypot(30.0, 20.0))
 
 
 @pytest.mark.parametrize("plane", ["upright", "flat"])

@@ -143,11 +143,11 @@ def bars(axes: Axes) -> tuple[Bar, ...]:
 
 
 def _on_arm(axes: Axes, key: str) -> float:
-    """How far beyond its tip, or beside it, comes what is on an arm, mm: the size of its tip, and the far
-    corners of the things that the maker has put there.
+    """How far beyond its tip, or beside it, comes what is on an arm, mm: the far corners of its tip, and of
+    the things that the maker has put there.
     """
     said = axes.machine.placed.get(key)
-    sizes = [0.0] if said is None else [(said.wide_mm or 0.0) / 2, (said.high_mm or 0.0) / 2]
+    sizes = [0.0 if said is None else math.hypot(said.wide_mm or 0.0, said.high_mm or 0.0) / 2]
     for b in axes.machine.bodies:
         if b.on == key:
             places = zip((b.x_mm, b.y_mm, b.z_mm), (b.long_mm, b.wide_mm, b.high_mm), strict=True)
