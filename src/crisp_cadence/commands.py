@@ -11,6 +11,9 @@ import os
 import socket
 import sys
 import threading
+from contextlib import suppress
+from io import TextIOWrapper
+from logging.handlers import RotatingFileHandler
 from pathlib import Path
 from types import FrameType
 
@@ -21,7 +24,9 @@ PORT = 8321
 END_WITHIN_S = 2.5
 RUBBISH = 20_000  # objects made before rubbish is looked for: some ten answers, a few megabytes
 CLOSED_PIPE = 141  # as shells have it for a program whose reader has gone
+WAITING = 2048  # connections that may wait to be taken
 LOG_NAME = "crisp-cadence.log"
+LOG_BYTES = 2_400_000  # of the log and of the one before it, each
 CHOOSING = {
     "search": "search the starter catalogue for the drives that hold, as JSON",
     "change": "try every single change to a design, and the cheapest that mends it, as JSON",
@@ -368,9 +373,19 @@ class _OneLine(logging.Formatter):
         return f"{record.levelname.lower()}: {record.getMessage()}"
 
 
+class _OwnLog(RotatingFileHandler):
+    """A log that its owner alone may read, and the one before it."""
+
+    def _open(self) -> TextIOWrapper:
+        with suppress(OSError):
+            os.close(os.open(self.baseFilename, os.O_CREAT | os.O_APPEND, 0o600))
+            os.chmod(self.baseFilename, 0o600)
+        return super()._open()
+
+
 def _log_to(folder: Path) -> None:
     """Warnings and faults go to a file beside the data, in full, and to the terminal in one line each."""
-    whole = logging.FileHandler(folder / LOG_NAME, delay=True, encoding="utf-8")
+    whole = _OwnLog(folder / LOG_NAME, maxBytes=LOG_BYTES, backupCount=1, delay=True, encoding="utf-8")
     whole.setFormatter(logging.Formatter("%(asctime)s %(levelname)s %(name)s: %(message)s"))
     line = logging.StreamHandler()
     line.setFormatter(_OneLine())
@@ -382,6 +397,7 @@ def _listen(port: int) -> socket.socket:
     listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     try:
         listening.bind(("127.0.0.1", port))
+        listening.listen(WAITING)  # of two starts at one moment both may bind: here the second is refused
     except OSError as error:
         raise EntryError(
             [

@@ -334,7 +334,7 @@ def _ordered(design: AxisDesign) -> AxisDesign:
     if not own:
         return design
     run, _ = work_out(design, catalog.profiles())
-    wanted = {line.field: line.quantity for line in run.bill.lines}
+    wanted = {line.field: line.quantity for line in run.lines}
     changes: dict[str, Any] = {}
     for field, (ordered, due, arrived) in own.items():
         pieces, open_ = wanted[field], ("", "") if arrived else (ordered, due)

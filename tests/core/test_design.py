@@ -68,7 +68,7 @@ def test_files_round_trip_with_fields_nobody_knows(extra: Any, inner: Any, speed
     written = json.loads(dump_design(design))
     assert written["x_later"] == extra
     assert written["aim"]["x_later"] == written["end"]["pulley"]["x_later"] == inner
-    assert written["chain"][1] == {"kind": "x-drive", "x_later": extra}
+    assert written["chain"][1] == {"id": "1", "kind": "x-drive", "x_later": extra}
 
 
 @given(st.sampled_from([(d, u) for d, x in DIMENSIONS.items() for u in x.factors]), st.floats(-1e6, 1e6))

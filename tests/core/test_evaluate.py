@@ -193,7 +193,7 @@ class TestRefusals:
 
     def test_unknown_kinds_are_kept_and_named(self) -> None:
         design = build(chain=[{"kind": "stepper"}, {"kind": "harmonic", "teeth": 3}])
-        assert design.model_dump()["chain"][1] == {"kind": "harmonic", "teeth": 3}
+        assert design.model_dump()["chain"][1] == {"id": "1", "kind": "harmonic", "teeth": 3}
         with pytest.raises(EntryError, match=r"chain\.1\.kind"):
             evaluate(design)
 

@@ -195,7 +195,7 @@ def test_two_windows_keep_both_designs_through_closing_and_reopening_each(
     note(a, "From A")
     state(a, "saved")
     note(b, "From B")
-    expect(b.get_by_text("Another window has saved this axis")).to_be_visible()
+    expect(b.get_by_text("Another window has set the same to something else")).to_be_visible()
     note(a, "From A, later")
     state(a, "saved")  # one shared key, and this save removed what the banner of B had promised to keep
 
@@ -203,10 +203,10 @@ def test_two_windows_keep_both_designs_through_closing_and_reopening_each(
     a.close()
     b = context.new_page()
     opened(b, running, axis)
-    expect(b.get_by_text("Another window has saved this axis")).to_be_visible()
+    expect(b.get_by_text("Another window has set the same to something else")).to_be_visible()
     assert named(b) == "From B"
     b.reload()
-    expect(b.get_by_text("Another window has saved this axis")).to_be_visible()
+    expect(b.get_by_text("Another window has set the same to something else")).to_be_visible()
 
     a = context.new_page()
     opened(a, running, axis)
@@ -214,7 +214,7 @@ def test_two_windows_keep_both_designs_through_closing_and_reopening_each(
     expect(a.get_by_text("An unsaved change")).to_have_count(0)
     a.close()
 
-    b.get_by_role("button", name="Take the other").click()
+    b.get_by_role("button", name="Take theirs").click()
     expect(b.locator('[data-path="name"]')).to_have_value("From A, later")
     b.get_by_role("button", name="Undo").first.click()
     expect(b.locator('[data-path="name"]')).to_have_value("From B")

@@ -10,7 +10,8 @@ import "./look/mantine.css";
 import "./look/base.css";
 import { BASE } from "./api/client";
 import { client } from "./api/queries";
-import { Waiting } from "./kit/Fetched";
+import { Plain } from "./frame/Plain";
+import { NotHere, Waiting } from "./kit/Fetched";
 import { Guard } from "./kit/Guard";
 import Shelf from "./shelf/Shelf";
 import { theme } from "./theme";
@@ -20,6 +21,12 @@ const Sheets = lazy(() => import("./steps/belt/Sheets"));
 const Drawer = lazy(() => import("./drawer/Drawer"));
 const Machine = lazy(() => import("./machine/Machine"));
 const Numbers = lazy(() => import("./about/Numbers"));
+
+const Nowhere = () => (
+  <Plain>
+    <NotHere what="this page" />
+  </Plain>
+);
 
 function Pages() {
   const { pathname } = useLocation();
@@ -33,7 +40,7 @@ function Pages() {
           <Route path="/machine/:id" element={<Machine />} />
           <Route path="/drawer" element={<Drawer />} />
           <Route path="/numbers" element={<Numbers />} />
-          <Route path="*" element={<Shelf />} />
+          <Route path="*" element={<Nowhere />} />
         </Routes>
       </Suspense>
     </Guard>

@@ -6,6 +6,7 @@ import mimetypes
 import sqlite3
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
+from functools import cache
 from importlib.resources import files
 from importlib.resources.abc import Traversable
 from itertools import islice
@@ -29,13 +30,15 @@ from ..core.ledger.errors import (
     show,
 )
 from ..store import Store
+from ..store.axes import NO_AXIS, NO_MACHINE
+from ..store.log import NO_ENTRY
 from ..store.trouble import told
 from .beside import Beside, Shelves
 from .examples import add_examples
 from .guard import PROBLEM_JSON, Guard, problem_json
 from .models import ErrorAnswer
 from .routes import router
-from .routes.common import store_of
+from .routes.common import KEY, store_of, takes_key
 from .routes.start import VERSION
 from .turns import BY_LINES, LINES, Turns
 
@@ -53,6 +56,8 @@ def _refused(request: Request, error: Exception) -> Response:
     """The one place where a refusal becomes an answer."""
     if isinstance(error, sqlite3.Error):
         error = told(error, store_of(request).path)
+    if isinstance(error, RequestValidationError) and (gone := _nowhere(error)):
+        error = NotFoundError(gone)
     if isinstance(error, RequestValidationError):
         error = EntryError(findings(islice(error.errors(), MOST_PROBLEMS + 1)))
     status = next((s for kind, s in STATUS.items() if isinstance(error, kind)), 400)
@@ -66,6 +71,15 @@ def _refused(request: Request, error: Exception) -> Response:
             status, str(error), error.cause
         )  # our own sentence, told whole; all else may hold what was sent
     return _answer(status, show(str(error), LONGEST_ECHO), CODES.get(status, "refused"), **more)
+
+
+NOWHERE = {"axis_id": NO_AXIS, "machine_id": NO_MACHINE, "entry_id": NO_ENTRY}
+
+
+def _nowhere(error: RequestValidationError) -> str:
+    """What is not there where an address names it by an id that cannot be one."""
+    found = (NOWHERE.get(str(e["loc"][-1]), "") for e in error.errors() if e["loc"][0] == "path")
+    return next(filter(None, found), "")
 
 
 def _pages() -> dict[str, tuple[bytes, str]]:
@@ -139,7 +153,7 @@ def make_app(data: Path | Store, allowed_hosts: frozenset[str] = frozenset()) ->
     app.add_middleware(Guard, allowed_hosts=allowed_hosts)
     app.add_middleware(Beside)
     plain = app.openapi
-    app.openapi = lambda: _described(plain())  # type: ignore[method-assign]
+    app.openapi = cache(lambda: _described(plain(), takes_key()))  # type: ignore[method-assign]
     return app
 
 
@@ -178,7 +192,7 @@ UNITS = {
 }
 
 
-def _described(made: dict[str, Any]) -> dict[str, Any]:
+def _described(made: dict[str, Any], acts: frozenset[str]) -> dict[str, Any]:
     """The API's own description with every refusal that there is, in its true type, each operation under its
     subject, and one example of it.
     """
@@ -196,5 +210,6 @@ def _described(made: dict[str, Any]) -> dict[str, Any]:
     add_examples(made["paths"])
     for operations in made["paths"].values():
         for operation in operations.values():
-            operation["parameters"] = [*operation.get("parameters", ()), UNITS]
+            key = [KEY] if operation["operationId"] in acts else []
+            operation["parameters"] = [*operation.get("parameters", ()), *key, UNITS]
     return made

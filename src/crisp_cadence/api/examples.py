@@ -59,6 +59,7 @@ PLACES: dict[str, Any] = {
     "days": 30,
     "today": "2026-11-28",
     "belt": True,
+    "act-key": "k3f0a9s8d7e6",
 }
 
 BODIES: dict[tuple[str, str], Any] = {

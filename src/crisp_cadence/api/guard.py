@@ -109,12 +109,15 @@ class Guard:
         hosts, origins = _all(scope, b"host"), _all(scope, b"origin")
         if len(hosts) != 1 or host_name(hosts[0]) not in self.allowed:
             return 400, "This address is not one that the program answers to.", "host"
+        changes = scope["method"] not in ("GET", "HEAD")
+        if changes and "cross-site" in _all(scope, b"sec-fetch-site"):
+            return 403, "Changes are taken only from this program's own pages.", "origin"
         if not origins:
             return None
         asked = origin_host(origins[0]) if len(origins) == 1 else None
         if asked is None:
             return 400, "This says that it comes from a page that cannot be.", "origin"
-        if scope["method"] not in ("GET", "HEAD") and asked != hosts[0].lower():
+        if changes and asked != hosts[0].lower():
             return 403, "Changes are taken only from this program's own pages.", "origin"
         return None
 

@@ -21,6 +21,7 @@ from ..core.ledger.errors import (
     problem,
     show,
 )
+from ..core.machine.design import room_on
 from . import Store
 
 NO_MACHINE = "This machine is not on the shelf."
@@ -122,6 +123,10 @@ def add_machine(store: Store, name: str, note: str, now: str) -> str:
         db.execute(
             "INSERT INTO machine (id, name, note, created_at) VALUES (?, ?, ?, ?)", (new, name, note, now)
         )
+        db.execute(
+            "INSERT INTO plan_revision (machine_id, number, at, why, plan) VALUES (?, 1, ?, 'begun', '')",
+            (new, now),
+        )
     return new
 
 
@@ -181,6 +186,9 @@ def put_axis_back(store: Store, axis_id: str) -> str | None:
         row = db.execute("SELECT machine_id, rides_on FROM axis WHERE id = ?", (axis_id,)).fetchone()
         if row is None:
             raise NotFoundError(NO_AXIS)
+        under = _under(db, row["machine_id"])
+        if axis_id not in under:
+            room_on(len(under) + 1)
         mount: str | None = row["rides_on"]
         db.execute("UPDATE axis SET removed_at = NULL, rides_on = NULL WHERE id = ?", (axis_id,))
         if mount is not None:
@@ -196,6 +204,7 @@ def add_axis(store: Store, machine_id: str, design: AxisDesign, now: str) -> str
     new = uuid.uuid4().hex[:12]
     with store.transaction() as db:
         machine_row(db, machine_id)
+        room_on(len(_under(db, machine_id)) + 1)
         db.execute(
             "INSERT INTO axis (id, machine_id, version, created_at) VALUES (?, ?, 1, ?)",
             (new, machine_id, now),

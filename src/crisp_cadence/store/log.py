@@ -22,6 +22,8 @@ BY_HAND: tuple[LogKind, ...] = (
     "cost",
 )  # a tension and a check are written down where they are read
 
+NO_ENTRY = "This entry is not in the log."
+
 
 @dataclass(frozen=True, slots=True)
 class LogEntry:
@@ -145,4 +147,4 @@ def remove(store: Store, axis_id: str, entry_id: str) -> None:
             db.execute("DELETE FROM log_entry WHERE id = ? AND axis_id = ?", (entry_id, axis_id)).rowcount
             == 0
         ):
-            raise NotFoundError("This entry is not in the log.")
+            raise NotFoundError(NO_ENTRY)

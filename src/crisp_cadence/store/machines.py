@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import sqlite3
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
@@ -10,11 +11,13 @@ from typing import Any
 from ..core.design.design import changed
 from ..core.design.riding import on_its_own
 from ..core.fields.part import Bought, part_at
+from ..core.fields.rows import naming
 from ..core.ledger.errors import EntryError, NotFoundError, TooLargeError, problem
 from ..core.machine.design import MachineAxis, MachineFile, MachinePlan, plan_from, plan_of, renamed
 from . import Store, axes
 
 LARGEST_PLAN = 2_000_000  # bytes
+MOST_PLANS = 200  # revisions of one machine's plan that are kept
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,8 +94,45 @@ def save_plan(
         db.execute(
             "UPDATE machine SET plan = ?, version = ? WHERE id = ?", (text, base_version + 1, machine_id)
         )
+        _remember(db, machine_id, base_version + 1, now, text)
         _into_axes(store, states or {}, now)
     return base_version + 1
+
+
+def _remember(db: sqlite3.Connection, machine_id: str, number: int, now: str, plan: str) -> None:
+    """Keep a plan as it was left; of one machine the newest ones."""
+    db.execute(
+        "INSERT OR REPLACE INTO plan_revision (machine_id, number, at, plan) VALUES (?, ?, ?, ?)",
+        (machine_id, number, now, plan),
+    )
+    db.execute(
+        "DELETE FROM plan_revision WHERE machine_id = ? AND number NOT IN "
+        "(SELECT number FROM plan_revision WHERE machine_id = ? ORDER BY number DESC LIMIT ?)",
+        (machine_id, machine_id, MOST_PLANS),
+    )
+
+
+def plans(store: Store, machine_id: str, before: int | None = None, most: int = 100) -> list[axes.Revision]:
+    """Revisions of a machine's plan, newest first: those before a version, or the newest."""
+    with store.reading() as db:
+        axes.machine_row(db, machine_id)
+        rows = db.execute(
+            "SELECT number, at, why FROM plan_revision WHERE machine_id = ? AND number < ? "
+            "ORDER BY number DESC LIMIT ?",
+            (machine_id, 2**62 if before is None else before, most),
+        ).fetchall()
+    return [axes.Revision(r["number"], r["at"], r["why"]) for r in rows]
+
+
+def plan_at(store: Store, machine_id: str, number: int) -> MachinePlan:
+    """What was beside the axes at a version."""
+    with store.reading() as db:
+        row = db.execute(
+            "SELECT plan FROM plan_revision WHERE machine_id = ? AND number = ?", (machine_id, number)
+        ).fetchone()
+    if row is None:
+        raise NotFoundError("This revision is not there.")
+    return _plan(row["plan"])
 
 
 def _into_axes(store: Store, states: States, now: str) -> None:
@@ -100,9 +140,11 @@ def _into_axes(store: Store, states: States, now: str) -> None:
     for ref, state in states.items():
         axis_id, _, field = ref.partition(":")
         by_axis.setdefault(axis_id, {}).update({f"{field}.{name}": how for name, how in state.items()})
-    for axis_id, changes in by_axis.items():
+    for axis_id, named in by_axis.items():
         saved = axes.get_axis(store, axis_id)
         design = saved.whole()
+        place = naming(design)[1]
+        changes = {place(ref): how for ref, how in named.items()}
         known = {
             path: how
             for path, how in changes.items()
@@ -127,6 +169,7 @@ def add_whole(store: Store, machine: MachineFile, now: str) -> str:
                 axes.set_rides_on(store, keys[a.key], keys[a.rides_on])
         plan = renamed(plan_of(machine), keys)
         db.execute("UPDATE machine SET plan = ? WHERE id = ?", (_text(plan), new))
+        _remember(db, new, 1, now, _text(plan))
     return new
 
 
@@ -160,4 +203,4 @@ def tick(store: Store, machine_id: str, ref: str, day: str, now: str, stood: dic
                 ]
             )
         own = [s.model_copy(update={"done": day}) if s.key == step else s for s in plan.own]
-        save_plan(store, machine_id, found.version, plan.model_copy(update={"own": own}))
+        save_plan(store, machine_id, found.version, plan.model_copy(update={"own": own}), now)

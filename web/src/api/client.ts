@@ -1,5 +1,6 @@
 /** Requests to the program, typed by its own description; every refusal becomes a Refusal. */
 import type { Schema } from "../design/fields";
+import { unanswered } from "./keys";
 import type { components } from "./schema.gen";
 
 type Schemas = components["schemas"];
@@ -86,12 +87,19 @@ export class Refusal extends Error {
 /** No answer at all: the program is not running. */
 export class Unreachable extends Error {}
 
-interface Options {
-  method?: string;
+interface Question {
   body?: unknown;
   text?: string;
   signal?: AbortSignal;
+}
+interface Deed extends Question {
+  method?: "POST" | "PUT" | "DELETE";
   keepalive?: boolean;
+  /** It says what it stands on, and repeated it changes nothing: it needs no key. */
+  repeatable?: boolean;
+}
+interface Options extends Deed {
+  key?: string;
 }
 
 /** Where these pages stand: the demo's, with a data file of their own, under an address of their own. */
@@ -108,7 +116,11 @@ async function send(path: string, options: Options): Promise<Response> {
     answer = await fetch(`${BASE}/api${path}`, {
       method: options.method ?? (content === undefined ? "GET" : "POST"),
       body: content,
-      headers: { ...spoken(), ...(content === undefined ? {} : { "content-type": "application/json" }) },
+      headers: {
+        ...spoken(),
+        ...(content === undefined ? {} : { "content-type": "application/json" }),
+        ...(options.key ? { "act-key": options.key } : {}),
+      },
       signal: options.signal,
       keepalive: options.keepalive,
     });
@@ -126,13 +138,32 @@ async function send(path: string, options: Options): Promise<Response> {
   );
 }
 
-export async function ask<T>(path: string, options: Options = {}): Promise<T> {
-  const answer = await send(path, options);
-  return (answer.status === 204 ? undefined : await answer.json().catch(() => null)) as T;
+const read = async <T>(answer: Response) =>
+  (answer.status === 204 ? undefined : await answer.json().catch(() => null)) as T;
+
+/** A question: what it asks for may be asked again, and changes nothing. */
+export const ask = async <T>(path: string, question: Question = {}) => read<T>(await send(path, question));
+
+/** Something that is done, once however often it is asked for: until an answer has come, the same again carries the same key
+ * (see keys.ts), and the program answers it as it did the first time.
+ */
+export async function act<T>(path: string, deed: Deed = {}): Promise<T> {
+  const method = deed.method ?? "POST";
+  if (deed.repeatable) return read<T>(await send(path, { ...deed, method }));
+  const whole = deed.text ?? (deed.body === undefined ? "" : JSON.stringify(deed.body));
+  const key = unanswered.begin(`${method} ${BASE}${path} ${whole}`);
+  try {
+    const done = await read<T>(await send(path, { ...deed, method, key: key.value }));
+    key.answered();
+    return done;
+  } catch (error) {
+    if (error instanceof Refusal) key.answered();
+    throw error;
+  }
 }
 
 /** An answer that comes line by line, each of them JSON. */
-export async function askLines<T>(path: string, options: Options, each: (line: T) => void): Promise<void> {
+export async function askLines<T>(path: string, options: Question, each: (line: T) => void): Promise<void> {
   const reader = (await send(path, options)).body!.pipeThrough(new TextDecoderStream()).getReader();
   const next = () =>
     reader.read().catch((error: unknown) => {

@@ -9,6 +9,7 @@ import {
   useQueryClient,
 } from "@tanstack/react-query";
 import {
+  act,
   ask,
   askLines,
   type Axis,
@@ -23,6 +24,7 @@ import {
   type Off,
   type Quantity,
   type Reaches,
+  Refusal,
   type Revision,
   type ShelfMachine,
   type Start,
@@ -38,13 +40,20 @@ declare module "@tanstack/react-query" {
   }
 }
 
+/** What the program has refused it would refuse again. */
+const onceMore = (tries: number, error: Error) => tries < 1 && !(error instanceof Refusal);
+
 export const client = new QueryClient({
   mutationCache: new MutationCache({
     onError: (error, _input, _before, mutation) => {
       if (!mutation.meta?.told) tell(error);
     },
   }),
-  defaultOptions: { queries: { staleTime: 2_000, retry: 1, refetchOnWindowFocus: true } },
+  // The program answers on this machine: what the browser says of the network holds up nothing.
+  defaultOptions: {
+    queries: { staleTime: 2_000, retry: onceMore, refetchOnWindowFocus: true, networkMode: "always" },
+    mutations: { networkMode: "always" },
+  },
 });
 
 export const useStart = () =>
@@ -68,21 +77,22 @@ export const useLayouts = () =>
 export const useLog = (axis: string) =>
   useQuery({ queryKey: ["log", axis], queryFn: () => ask<LogEntry[]>(`/axes/${axis}/log`) });
 const PAGE = 100;
-export const useRevisions = (axis: string, version: number) =>
+/** Revisions of an axis ("axes/…/revisions") or of a machine's plan ("machines/…/plans"). */
+export const useRevisions = (of: string, version: number) =>
   useInfiniteQuery({
-    queryKey: ["revisions", axis, version],
+    queryKey: ["revisions", of, version],
     queryFn: ({ pageParam }) =>
-      ask<Revision[]>(`/axes/${axis}/revisions?most=${PAGE}${pageParam ? `&before=${pageParam}` : ""}`),
+      ask<Revision[]>(`/${of}?most=${PAGE}${pageParam ? `&before=${pageParam}` : ""}`),
     initialPageParam: 0,
     getNextPageParam: (page: Revision[]) => (page.length === PAGE ? page.at(-1)!.number : undefined),
     placeholderData: keepPreviousData,
   });
 /** Puts an axis or a machine back on the shelf, by its path. */
 export const usePutBack = () =>
-  useChange((path: string) => ask(`${path}/back`, { method: "POST" }), "off", "shelf");
+  useChange((path: string) => act(`${path}/back`, { method: "POST" }), "off", "shelf");
 /** Brings rows back into the drawer, by their keys. */
 export const useBringBack = () =>
-  useChange((keys: string[]) => ask("/drawer/back", { body: { keys } }), "drawer");
+  useChange((keys: string[]) => act("/drawer/back", { body: { keys } }), "drawer");
 export const useOffShelf = () =>
   useQuery({ queryKey: ["off"], queryFn: () => ask<Off[]>("/shelf/off"), staleTime: 0 });
 export const useTakenOut = (wanted: boolean) =>
@@ -235,4 +245,4 @@ export const useInLine = <T, R = unknown>(
 export const useForm = <T, R = unknown>(change: (input: T) => Promise<R>, ...stale: string[]) =>
   useMade(change, stale, true);
 
-export const addLog = (axis: string) => (body: LogBody) => ask(`/axes/${axis}/log`, { body });
+export const addLog = (axis: string) => (body: LogBody) => act(`/axes/${axis}/log`, { body });

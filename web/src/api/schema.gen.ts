@@ -850,6 +850,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plans
+         * @description Revisions of what is beside a machine's axes, newest first: `most` of those before one, or of all.
+         */
+        get: operations["plans"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/plans/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan At
+         * @description What was beside a machine's axes at a revision.
+         */
+        get: operations["plan_at"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/axes/{axis_id}/work": {
         parameters: {
             query?: never;
@@ -1718,6 +1758,7 @@ export interface components {
              * What moves
              * @default [
              *       {
+             *         "id": "0",
              *         "label": "Carriage",
              *         "mass_kg": 0.5,
              *         "quantity": 1,
@@ -2280,6 +2321,11 @@ export interface components {
          * @description A thing that takes up room: a column, a frame member, a tool; as a box around it.
          */
         Body: {
+            /**
+             * Id
+             * @default
+             */
+            id: string;
             /** What */
             label: string;
             /**
@@ -2842,6 +2888,11 @@ export interface components {
          */
         ClosedBelt: {
             /**
+             * Id
+             * @default
+             */
+            id: string;
+            /**
              * Name
              * @description What you call it; it goes on the bill.
              * @default
@@ -3100,6 +3151,11 @@ export interface components {
          */
         Clutch: {
             /**
+             * Id
+             * @default
+             */
+            id: string;
+            /**
              * Name
              * @description What you call it; it goes on the bill.
              * @default
@@ -3287,6 +3343,11 @@ export interface components {
          * @description Joins two shafts in line: solid, spring or jaw.
          */
         Coupler: {
+            /**
+             * Id
+             * @default
+             */
+            id: string;
             /**
              * Name
              * @description What you call it; it goes on the bill.
@@ -4087,6 +4148,11 @@ export interface components {
          */
         Extra: {
             /**
+             * Id
+             * @default
+             */
+            id: string;
+            /**
              * Name
              * @description What you call it; it goes on the bill.
              * @default
@@ -4319,6 +4385,11 @@ export interface components {
          */
         Gearbox: {
             /**
+             * Id
+             * @default
+             */
+            id: string;
+            /**
              * Name
              * @description What you call it; it goes on the bill.
              * @default
@@ -4458,6 +4529,11 @@ export interface components {
          * @description DC motor with its gearbox, fed by PWM.
          */
         Gearmotor: {
+            /**
+             * Id
+             * @default
+             */
+            id: string;
             /**
              * Name
              * @description What you call it; it goes on the bill.
@@ -4692,6 +4768,11 @@ export interface components {
          * @description What the axis carries on one day and not on another: a load case.
          */
         Head: {
+            /**
+             * Id
+             * @default
+             */
+            id: string;
             /**
              * Head
              * @default Head
@@ -4940,6 +5021,11 @@ export interface components {
          * @description Induction motor on the mains: one speed, less a little slip.
          */
         Induction: {
+            /**
+             * Id
+             * @default
+             */
+            id: string;
             /**
              * Name
              * @description What you call it; it goes on the bill.
@@ -5293,6 +5379,11 @@ export interface components {
          * @description Lengths of one kind that can be bought to cut pieces from.
          */
         Length: {
+            /**
+             * Id
+             * @default
+             */
+            id: string;
             /** Of what */
             of: string;
             /**
@@ -5786,6 +5877,11 @@ export interface components {
          */
         Mass: {
             /**
+             * Id
+             * @default
+             */
+            id: string;
+            /**
              * What moves
              * @default Carriage
              */
@@ -6004,6 +6100,11 @@ export interface components {
          * @description A step that the maker has put before another one.
          */
         Moved: {
+            /**
+             * Id
+             * @default
+             */
+            id: string;
             /** Step */
             step: string;
             /** Before */
@@ -6047,6 +6148,11 @@ export interface components {
          * @description A thing that the belt must stay clear of: rail, wheel, bracket, screw head.
          */
         Near: {
+            /**
+             * Id
+             * @default
+             */
+            id: string;
             /**
              * What stands near
              * @default Wheel
@@ -6906,6 +7012,11 @@ export interface components {
          *     its days.
          */
         "Purchase-Input": {
+            /**
+             * Id
+             * @default
+             */
+            id: string;
             /** What */
             what: string;
             /**
@@ -6973,6 +7084,11 @@ export interface components {
          *     its days.
          */
         "Purchase-Output": {
+            /**
+             * Id
+             * @default
+             */
+            id: string;
             /** What */
             what: string;
             /**
@@ -7652,6 +7768,11 @@ export interface components {
          * @description A further pulley on the path, at a place of its own.
          */
         Roller: {
+            /**
+             * Id
+             * @default
+             */
+            id: string;
             /**
              * Name
              * @default Roller
@@ -9142,6 +9263,11 @@ export interface components {
          */
         Stepper: {
             /**
+             * Id
+             * @default
+             */
+            id: string;
+            /**
              * Name
              * @description What you call it; it goes on the bill.
              * @default
@@ -10471,6 +10597,11 @@ export interface components {
          * @description Worm and wheel: a large reduction round a corner, which often holds by itself.
          */
         Worm: {
+            /**
+             * Id
+             * @default
+             */
+            id: string;
             /**
              * Name
              * @description What you call it; it goes on the bill.
@@ -13121,6 +13252,11 @@ export interface operations {
             query?: never;
             header?: {
                 /**
+                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @example k3f0a9s8d7e6
+                 */
+                "act-key"?: string;
+                /**
                  * @description In which units sentences speak; numbers are always in the unit that stands beside them.
                  * @example metric
                  */
@@ -13369,6 +13505,11 @@ export interface operations {
             query?: never;
             header?: {
                 /**
+                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @example k3f0a9s8d7e6
+                 */
+                "act-key"?: string;
+                /**
                  * @description In which units sentences speak; numbers are always in the unit that stands beside them.
                  * @example metric
                  */
@@ -13495,6 +13636,11 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /**
+                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @example k3f0a9s8d7e6
+                 */
+                "act-key"?: string;
                 /**
                  * @description In which units sentences speak; numbers are always in the unit that stands beside them.
                  * @example metric
@@ -13739,6 +13885,11 @@ export interface operations {
             query?: never;
             header?: {
                 /**
+                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @example k3f0a9s8d7e6
+                 */
+                "act-key"?: string;
+                /**
                  * @description In which units sentences speak; numbers are always in the unit that stands beside them.
                  * @example metric
                  */
@@ -13857,6 +14008,11 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /**
+                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @example k3f0a9s8d7e6
+                 */
+                "act-key"?: string;
                 /**
                  * @description In which units sentences speak; numbers are always in the unit that stands beside them.
                  * @example metric
@@ -14474,6 +14630,11 @@ export interface operations {
             query?: never;
             header?: {
                 /**
+                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @example k3f0a9s8d7e6
+                 */
+                "act-key"?: string;
+                /**
                  * @description In which units sentences speak; numbers are always in the unit that stands beside them.
                  * @example metric
                  */
@@ -14598,6 +14759,11 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /**
+                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @example k3f0a9s8d7e6
+                 */
+                "act-key"?: string;
                 /**
                  * @description In which units sentences speak; numbers are always in the unit that stands beside them.
                  * @example metric
@@ -14724,6 +14890,11 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /**
+                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @example k3f0a9s8d7e6
+                 */
+                "act-key"?: string;
                 /**
                  * @description In which units sentences speak; numbers are always in the unit that stands beside them.
                  * @example metric
@@ -16493,6 +16664,11 @@ export interface operations {
             query?: never;
             header?: {
                 /**
+                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @example k3f0a9s8d7e6
+                 */
+                "act-key"?: string;
+                /**
                  * @description In which units sentences speak; numbers are always in the unit that stands beside them.
                  * @example metric
                  */
@@ -16629,6 +16805,11 @@ export interface operations {
             query?: never;
             header?: {
                 /**
+                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @example k3f0a9s8d7e6
+                 */
+                "act-key"?: string;
+                /**
                  * @description In which units sentences speak; numbers are always in the unit that stands beside them.
                  * @example metric
                  */
@@ -16747,6 +16928,11 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /**
+                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @example k3f0a9s8d7e6
+                 */
+                "act-key"?: string;
                 /**
                  * @description In which units sentences speak; numbers are always in the unit that stands beside them.
                  * @example metric
@@ -17043,6 +17229,11 @@ export interface operations {
             query?: never;
             header?: {
                 /**
+                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @example k3f0a9s8d7e6
+                 */
+                "act-key"?: string;
+                /**
                  * @description In which units sentences speak; numbers are always in the unit that stands beside them.
                  * @example metric
                  */
@@ -17173,6 +17364,11 @@ export interface operations {
             query?: never;
             header?: {
                 /**
+                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @example k3f0a9s8d7e6
+                 */
+                "act-key"?: string;
+                /**
                  * @description In which units sentences speak; numbers are always in the unit that stands beside them.
                  * @example metric
                  */
@@ -17290,6 +17486,11 @@ export interface operations {
             query?: never;
             header?: {
                 /**
+                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @example k3f0a9s8d7e6
+                 */
+                "act-key"?: string;
+                /**
                  * @description In which units sentences speak; numbers are always in the unit that stands beside them.
                  * @example metric
                  */
@@ -17335,6 +17536,251 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VersionAnswer"];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    plans: {
+        parameters: {
+            query?: {
+                /** @example 2 */
+                before?: number | null;
+                /** @example 100 */
+                most?: number;
+            };
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
+            path: {
+                /** @example 5eed00000001 */
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Revision"][];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
+    plan_at: {
+        parameters: {
+            query?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
+            path: {
+                /** @example 5eed00000001 */
+                machine_id: string;
+                /** @example 1 */
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachinePlan-Output"];
                 };
             };
             /** @description Refused */
@@ -17596,6 +18042,11 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /**
+                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @example k3f0a9s8d7e6
+                 */
+                "act-key"?: string;
                 /**
                  * @description In which units sentences speak; numbers are always in the unit that stands beside them.
                  * @example metric
@@ -18676,6 +19127,11 @@ export interface operations {
             query?: never;
             header?: {
                 /**
+                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @example k3f0a9s8d7e6
+                 */
+                "act-key"?: string;
+                /**
                  * @description In which units sentences speak; numbers are always in the unit that stands beside them.
                  * @example metric
                  */
@@ -18802,6 +19258,11 @@ export interface operations {
             query?: never;
             header?: {
                 /**
+                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @example k3f0a9s8d7e6
+                 */
+                "act-key"?: string;
+                /**
                  * @description In which units sentences speak; numbers are always in the unit that stands beside them.
                  * @example metric
                  */
@@ -18918,6 +19379,11 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /**
+                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @example k3f0a9s8d7e6
+                 */
+                "act-key"?: string;
                 /**
                  * @description In which units sentences speak; numbers are always in the unit that stands beside them.
                  * @example metric
@@ -19047,6 +19513,11 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /**
+                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @example k3f0a9s8d7e6
+                 */
+                "act-key"?: string;
                 /**
                  * @description In which units sentences speak; numbers are always in the unit that stands beside them.
                  * @example metric
@@ -19330,6 +19801,11 @@ export interface operations {
             query?: never;
             header?: {
                 /**
+                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @example k3f0a9s8d7e6
+                 */
+                "act-key"?: string;
+                /**
                  * @description In which units sentences speak; numbers are always in the unit that stands beside them.
                  * @example metric
                  */
@@ -19497,6 +19973,11 @@ export interface operations {
             query?: never;
             header?: {
                 /**
+                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @example k3f0a9s8d7e6
+                 */
+                "act-key"?: string;
+                /**
                  * @description In which units sentences speak; numbers are always in the unit that stands beside them.
                  * @example metric
                  */
@@ -19613,6 +20094,11 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /**
+                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @example k3f0a9s8d7e6
+                 */
+                "act-key"?: string;
                 /**
                  * @description In which units sentences speak; numbers are always in the unit that stands beside them.
                  * @example metric
@@ -19741,6 +20227,11 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /**
+                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @example k3f0a9s8d7e6
+                 */
+                "act-key"?: string;
                 /**
                  * @description In which units sentences speak; numbers are always in the unit that stands beside them.
                  * @example metric
@@ -20224,6 +20715,11 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /**
+                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @example k3f0a9s8d7e6
+                 */
+                "act-key"?: string;
                 /**
                  * @description In which units sentences speak; numbers are always in the unit that stands beside them.
                  * @example metric

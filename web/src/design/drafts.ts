@@ -52,14 +52,16 @@ export class Drafts {
     return { mine, others: left.filter((d) => d !== mine) };
   }
 
-  keep(draft: Omit<Draft, "at">) {
+  /** Whether it is kept: private windows and full disks refuse it. */
+  keep(draft: Omit<Draft, "at">): boolean {
     try {
       localStorage.setItem(
         this.key,
         JSON.stringify({ ...draft, at: new Date().toISOString() } satisfies Draft),
       );
+      return true;
     } catch {
-      // Private windows may refuse storage; the save that follows still goes out.
+      return false; // the save that follows still goes out
     }
   }
 

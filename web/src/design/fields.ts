@@ -105,13 +105,24 @@ export function stepAt(schema: Schema, design: Design, path: string, fallback: s
 export const modelAt = (schema: Schema, design: Design, path: string): string =>
   (find(schema, design, path)?.$ref ?? "").replace("#/$defs/", "");
 
+/** Whether the rows of the list at a path have ids of their own. */
+export function rowsHaveIds(schema: Schema, design: Design, path: string): boolean {
+  const items = find(schema, design, path)?.items;
+  const kinds = items?.oneOf ?? items?.anyOf ?? [items];
+  return kinds.some((kind) => resolve(schema, kind)?.properties?.id !== undefined);
+}
+
 /** A design with every field that was left out at its default, as the program stores it: what is shown is what is stored. */
 export const whole = (schema: Schema, design: Design): Design => filled(schema, schema, design) as Design;
 
 function filled(schema: Schema, node: Node | undefined, value: unknown): unknown {
   const known = resolve(schema, kindOf(schema, node, value));
   if (Array.isArray(value)) {
-    const items = value.map((item) => filled(schema, known?.items, item));
+    const items = value.map((item, place) => {
+      const whole = filled(schema, known?.items, item) as { id?: string } | null;
+      // Rows from before rows had ids are named by their place, as the core names them.
+      return whole && typeof whole === "object" && whole.id === "" ? { ...whole, id: String(place) } : whole;
+    });
     return items.some((item, i) => item !== value[i]) ? items : value;
   }
   if (value === null || typeof value !== "object" || !known?.properties) return value;

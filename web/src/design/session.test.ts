@@ -217,7 +217,8 @@ describe("saving", () => {
     crash();
     const later = await opened(axis(112, 3));
     expect(later.get().save, "still two versions after another reload").toBe("conflict");
-    await later.settle(true);
+    later.pick(["aim.speed_mm_s"], true);
+    await vi.advanceTimersByTimeAsync(600);
     expect(puts.at(-1)).toMatchObject({ base_version: 7, design: { aim: { speed_mm_s: 222 } } });
   });
 
@@ -304,7 +305,11 @@ describe("saving", () => {
     expect(speed(s)).toBe(100);
     s.redo();
     save = () => ({ status: 200, body: { version: 8, saved_at: "later" } });
-    await s.settle(true);
+    s.pick(
+      s.get().clashes.map((c) => c.ref),
+      true,
+    );
+    await vi.advanceTimersByTimeAsync(600);
     expect(s.get()).toMatchObject({ save: "saved", canUndo: true, canRedo: true });
     s.redo();
     expect(s.get().design.aim?.travel_mm).toBe(300);
@@ -360,7 +365,11 @@ describe("saving", () => {
     await vi.advanceTimersByTimeAsync(5000);
     expect(puts).toHaveLength(1);
     save = () => ({ status: 200, body: { version: 8, saved_at: "later" } });
-    await s.settle(true);
+    s.pick(
+      s.get().clashes.map((c) => c.ref),
+      true,
+    );
+    await vi.advanceTimersByTimeAsync(600);
     expect(puts.at(-1)).toMatchObject({ base_version: 7, design: { aim: { speed_mm_s: 201 } } });
     expect(s.get()).toMatchObject({ save: "saved", version: 8 });
   });
@@ -370,9 +379,11 @@ describe("saving", () => {
     save = () => ({ status: 409, body: { detail: "other window", problems: [], current_version: 7 } });
     s.set("aim.speed_mm_s", 200);
     await vi.advanceTimersByTimeAsync(600);
-    await s.settle(false);
+    save = () => ({ status: 200, body: { version: 8, saved_at: "later" } });
+    s.pick(["aim.speed_mm_s"], false);
+    await vi.advanceTimersByTimeAsync(600);
     expect(speed(s)).toBe(55);
-    expect(s.get()).toMatchObject({ save: "saved", version: 7, canUndo: true });
+    expect(s.get()).toMatchObject({ save: "saved", version: 8, canUndo: true });
     s.undo();
     expect(speed(s)).toBe(200);
   });

@@ -1,5 +1,6 @@
 /** One axis being edited: its design with undo and redo, its report as it follows every change, and saving that loses nothing. */
 import {
+  act,
   ask,
   askLines,
   Refusal,
@@ -15,8 +16,10 @@ import {
 } from "../api/client";
 import { chosenAfter, leaves } from "./chosen";
 import { Drafts, type Found } from "./drafts";
-import { whole, type Schema } from "./fields";
+import { rowsHaveIds, whole, type Schema } from "./fields";
+import { differing, laidDesigns, MINE, same, type Clash } from "./merge";
 import { getAt, setAt } from "./path";
+import { followed, keyed } from "./rows";
 
 /** An axis whose newest revision can be read. */
 export type Opened = Axis & { design: Design };
@@ -48,6 +51,12 @@ export interface View {
   savedAt: string;
   canUndo: boolean;
   canRedo: boolean;
+  /** What both this window and another have set, each to something else. */
+  clashes: Clash[];
+  /** What another window has set that was laid beneath what is set here, by reference; to be told once. */
+  laid: string[];
+  /** Whether what is not saved is kept in this browser. */
+  kept: boolean;
   /** Unsaved designs of windows that were closed or crashed, beside the one that was taken up. */
   found: Found[];
 }
@@ -77,7 +86,12 @@ export class Session {
   private asking: AbortController | null = null;
   private timer: ReturnType<typeof setTimeout> | undefined;
   private later: ReturnType<typeof setTimeout> | undefined;
+  /** The design as it is stored in revision `savedAt`. */
   private saved: Design;
+  private savedAt: number;
+  /** Where another window was faster: what both began from (nothing where that is gone), and what it has saved. */
+  private other: { base: Design; axis: Opened } | null = null;
+  private picks = new Map<string, boolean>();
   private saving = false;
   private drafts: Drafts;
   /** What the stored axis itself lacks: loads that ride on it and cannot be counted. */
@@ -93,6 +107,7 @@ export class Session {
     private schema: Schema,
   ) {
     this.saved = axis.design;
+    this.savedAt = axis.version;
     this.standing = axis.problems;
     this.below = axis.version;
     this.drafts = new Drafts(axis.id);
@@ -115,6 +130,9 @@ export class Session {
       savedAt: axis.saved_at,
       canUndo: axis.version > 1,
       canRedo: false,
+      clashes: [],
+      laid: [],
+      kept: true,
       found: [],
     };
     void this.evaluate();
@@ -177,12 +195,20 @@ export class Session {
     this.lastPath = sameAs;
     this.lastAt = now;
     this.future = [];
-    let design = this.view.design;
-    for (const [path, value] of Object.entries(changes)) design = setAt(design, path, value);
+    const before = this.view.design;
+    let design = before;
+    for (const [path, value] of Object.entries(changes)) {
+      const named = Array.isArray(value) && rowsHaveIds(this.schema, design, path);
+      design = setAt(design, path, keyed(getAt(design, path), value, named));
+    }
+    design = followed(before, whole(this.schema, design));
     if (!("chosen" in changes))
-      design = setAt(design, "chosen", chosenAfter(this.view.design.chosen ?? [], changes, chosen));
-    this.replace(whole(this.schema, design));
+      design = setAt(design, "chosen", chosenAfter(design.chosen ?? [], changes, chosen));
+    this.replace(design);
   }
+
+  /** Rows put in, taken out or moved: nobody has chosen anything by that. */
+  setRows = (rows: Record<string, unknown>) => this.setAll(rows, "", []);
 
   undo = () => {
     if (this.past.length > 0) this.travel(this.past, this.future);
@@ -292,7 +318,8 @@ export class Session {
 
   /** What has not reached the program yet is kept in the browser, so that a closed tab or a stopped program costs nothing. */
   private keep() {
-    this.drafts.keep({ base: this.view.version, design: this.view.design });
+    const kept = this.drafts.keep({ base: this.view.version, design: this.view.design });
+    if (kept !== this.view.kept) this.show({ kept });
   }
 
   /** Takes up a design that another window left unsaved, as a step that can be undone; told to, it goes on top of what stands here. */
@@ -312,7 +339,8 @@ export class Session {
     this.keep();
     this.leave(found);
     void this.evaluate();
-    if (!conflict) this.saveSoon();
+    if (conflict) void this.layOver();
+    else this.saveSoon();
   }
 
   /** Strikes a found design off the list; where it is not this window's own, off the browser too. */
@@ -341,12 +369,14 @@ export class Session {
     this.saving = true;
     if (this.view.save !== "failing") this.show({ save: "saving" });
     try {
-      const answer = await ask<{ version: number; saved_at: string }>(`/axes/${id}`, {
+      const answer = await act<{ version: number; saved_at: string }>(`/axes/${id}`, {
         method: "PUT",
         body: { base_version: version, design },
         keepalive,
+        repeatable: true,
       });
       this.saved = design;
+      this.savedAt = answer.version;
       this.show({ version: answer.version, savedAt: answer.saved_at });
       if (this.view.design === design) this.settled();
       else {
@@ -373,6 +403,7 @@ export class Session {
   private notSaved(error: unknown) {
     if (error instanceof Refusal && error.status === 409) {
       this.show({ save: "conflict", why: "" });
+      void this.layOver();
       return;
     }
     if (error instanceof Refusal && (error.status === 422 || error.status === 413)) {
@@ -389,26 +420,76 @@ export class Session {
     this.saveSoon(RETRY_MS);
   }
 
-  /** After another window saved: keep this window's design as a new revision on top, or take the other one. */
-  async settle(mine: boolean) {
-    const axis = await ask<Axis>(`/axes/${this.view.id}`).catch(
-      (error: unknown) => (this.show({ why: error instanceof Error ? error.message : "" }), null),
-    );
-    if (!axis) return;
-    if (!mine && axis.design) {
-      this.past.push(this.view.design);
-      this.load(axis as Opened);
-      return;
+  /** After another window saved: what was changed here is laid over what stands now. Only what both changed is a question. */
+  private async layOver() {
+    try {
+      const axis = await ask<Axis>(`/axes/${this.view.id}`);
+      if (!axis.design) return this.show({ why: "What it has saved cannot be read." });
+      this.other = { base: await this.begunFrom(), axis: axis as Opened };
+      this.lay();
+    } catch (error) {
+      this.show({ save: "failing", why: error instanceof Error ? error.message : "" });
+      this.saveSoon(RETRY_MS);
     }
-    this.saved = axis.design ?? this.saved;
-    this.show({ version: axis.version, save: "waiting", why: "" });
-    this.keep();
-    await this.saveNow();
   }
+
+  /** The revision that this window's changes are made on; nothing where it was thinned out. */
+  private async begunFrom(): Promise<Design> {
+    if (this.savedAt === this.view.version) return this.saved;
+    const at = `/axes/${this.view.id}/revisions/${this.view.version}`;
+    return ask<Design>(at).catch((error: unknown) => {
+      if (error instanceof Refusal) return {} as Design;
+      throw error;
+    });
+  }
+
+  private lay() {
+    const { base, axis } = this.other!;
+    const { made, clashes } = laidDesigns(base, this.view.design, axis.design, this.picks);
+    const open = clashes.filter((c) => !this.picks.has(c.ref));
+    if (open.length > 0) return this.show({ save: "conflict", clashes: open });
+    // Steps of undo are this window's own: what the other one alone has set stays set.
+    const over = (d: Design) => laidDesigns(base, d, axis.design, MINE).made;
+    this.past = this.past.map(over);
+    this.future = this.future.map(over);
+    if ([...this.picks.values()].includes(false)) this.past.push(over(this.view.design));
+    const design = same(made, whole(this.schema, axis.design)) ? axis.design : whole(this.schema, made);
+    this.other = null;
+    this.picks.clear();
+    this.saved = axis.design;
+    this.savedAt = axis.version;
+    this.standing = axis.problems;
+    this.lastPath = "";
+    this.show({
+      design,
+      version: axis.version,
+      savedAt: axis.saved_at,
+      save: "waiting",
+      why: "",
+      clashes: [],
+      laid: same(base, {}) ? [] : differing(base, axis.design),
+      stale: true,
+      ...this.ways(),
+    });
+    void this.evaluate();
+    if (design === axis.design) return this.settled();
+    this.keep();
+    this.saveSoon();
+  }
+
+  /** What both have set: one of the two counts. */
+  pick(refs: readonly string[], mine: boolean) {
+    for (const ref of refs) this.picks.set(ref, mine);
+    if (this.other) this.lay();
+  }
+
+  /** What another window has set was read. */
+  heard = () => this.show({ laid: [] });
 
   /** Takes a design that the program has just stored. */
   load(axis: Opened) {
     this.saved = axis.design;
+    this.savedAt = axis.version;
     this.standing = axis.problems;
     this.lastPath = "";
     this.drafts.drop();
@@ -433,7 +514,7 @@ export class Session {
   async restore(number: number) {
     await this.saveNow();
     const before = this.view.design;
-    const axis = await ask<Axis>(`/axes/${this.view.id}/restore`, {
+    const axis = await act<Axis>(`/axes/${this.view.id}/restore`, {
       body: { base_version: this.view.version, number },
     });
     this.past.push(before);

@@ -1,6 +1,6 @@
 /** The drawer's own history: rows that were taken out, and files that were taken in, each to be turned round. */
 import { useState } from "react";
-import { ask, type Intake, type Turned } from "../api/client";
+import { act, type Intake, type Turned } from "../api/client";
 import { useBringBack, useChange, useIntakes, useTakenOut } from "../api/queries";
 import { Act } from "../kit/Act";
 import { Dialog } from "../kit/Dialog";
@@ -33,7 +33,7 @@ export function BringBack() {
 const useTurn = () =>
   useChange(
     (i: Pick<Intake, "id" | "undone">) =>
-      ask<Turned>(`/drawer/intakes/${i.id}/${i.undone ? "redo" : "undo"}`, { method: "POST" }),
+      act<Turned>(`/drawer/intakes/${i.id}/${i.undone ? "redo" : "undo"}`, { method: "POST" }),
     "drawer",
   );
 

@@ -1,8 +1,9 @@
 /** The parts drawer: what there is, what it costs, where its data come from. */
 import { useMemo, useState } from "react";
-import { ask, Refusal, type DrawerRow, type Intake } from "../api/client";
+import { act, ask, Refusal, type DrawerRow, type Intake } from "../api/client";
 import { anew, client, useBringBack, useChange, useDrawer, useForm, useStart } from "../api/queries";
 import { useSystem } from "../design/context";
+import { laid } from "../design/merge";
 import { PageTop, Plain } from "../frame/Plain";
 import { Act } from "../kit/Act";
 import { Fetched } from "../kit/Fetched";
@@ -39,7 +40,7 @@ export default function Drawer() {
   const here = useMemo(() => new Set((drawer.data ?? []).map((r) => r.key)), [drawer.data]);
   const gone = wanted.filter((r) => !here.has(r.key)); // what came back by another way is not told of
   const take = useChange(
-    (rows: DrawerRow[]) => ask("/drawer/out", { body: { keys: rows.map((r) => r.key) } }),
+    (rows: DrawerRow[]) => act("/drawer/out", { body: { keys: rows.map((r) => r.key) } }),
     "drawer",
   );
   const back = useBringBack();
@@ -141,30 +142,46 @@ export default function Drawer() {
 const SHOWN = 200;
 
 interface Typed {
-  quantity: string;
-  price: string;
+  quantity?: string;
+  price?: string;
+}
+interface Put {
+  quantity: number;
+  price: number | null;
+}
+
+/** On top of what stands; where another window has set the other of the two meanwhile, that stays. */
+async function put(row: DrawerRow, mine: Put) {
+  const save = (now: DrawerRow, body: Put) =>
+    act(`/drawer/${encodeURIComponent(row.key)}`, {
+      method: "PUT",
+      body: { base_version: now.version, ...body },
+    });
+  try {
+    return await save(row, mine);
+  } catch (error) {
+    if (!(error instanceof Refusal) || error.status !== 409) throw error;
+    const now = (await ask<DrawerRow[]>("/drawer")).find((r) => r.key === row.key);
+    const of = ({ quantity, price }: DrawerRow): Put => ({ quantity, price });
+    const over = now && laid(of(row), mine, of(now));
+    if (!over || over.clashes.length > 0) throw error;
+    return save(now, over.made);
+  }
 }
 
 function Row({ row, told, takeOut }: { row: DrawerRow; told: string; takeOut: () => void }) {
   const [typed, setTyped] = useState<Typed | null>(null);
-  const save = useForm(
-    (body: { base_version: number; quantity: number; price: number | null }) =>
-      ask(`/drawer/${encodeURIComponent(row.key)}`, { method: "PUT", body }),
-    "drawer",
-  );
-  const stored: Typed = {
-    quantity: String(row.quantity),
-    price: row.price === null ? "" : String(row.price),
-  };
-  const { quantity, price } = typed ?? stored;
+  const save = useForm((mine: Put) => put(row, mine), "drawer");
+  const quantity = typed?.quantity ?? String(row.quantity);
+  const price = typed?.price ?? (row.price === null ? "" : String(row.price));
   const count = Number(quantity);
   const cost = price.trim() === "" ? null : Number(price.replace(",", "."));
   const badCount = !/^\d{1,6}$/.test(quantity.trim());
   const badCost = cost !== null && (!Number.isFinite(cost) || cost < 0);
   const other = save.error instanceof Refusal && save.error.status === 409;
-  const put = () =>
+  const keepMine = () =>
     save.mutate(
-      { base_version: row.version, quantity: count, price: cost },
+      { quantity: count, price: cost },
       {
         onSuccess: () => setTyped(null),
         onError: () => void anew(client, "drawer"),
@@ -172,7 +189,7 @@ function Row({ row, told, takeOut }: { row: DrawerRow; told: string; takeOut: ()
     );
   const keep = () => {
     if (badCount || badCost || !typed || other) return;
-    if (count !== row.quantity || cost !== row.price) put();
+    if (count !== row.quantity || cost !== row.price) keepMine();
     else setTyped(null);
   };
   const drop = () => {
@@ -188,7 +205,7 @@ function Row({ row, told, takeOut }: { row: DrawerRow; told: string; takeOut: ()
             Another window set {row.quantity} here{row.price === null ? "" : ` at ${row.price}`}; yours is
             kept until you decide.
             <Line>
-              <Act main onClick={put}>
+              <Act main onClick={keepMine}>
                 Keep mine
               </Act>
               <Act onClick={drop}>Take the other</Act>
@@ -197,7 +214,7 @@ function Row({ row, told, takeOut }: { row: DrawerRow; told: string; takeOut: ()
         ) : (
           save.error && (
             <div className="signal small" role="alert">
-              Not saved: {save.error.message} <Act onClick={put}>Try again</Act>
+              Not saved: {save.error.message} <Act onClick={keepMine}>Try again</Act>
             </div>
           )
         )}
@@ -211,7 +228,7 @@ function Row({ row, told, takeOut }: { row: DrawerRow; told: string; takeOut: ()
           label={`How many ${row.name}`}
           value={quantity}
           error={badCount ? "0 or more" : ""}
-          onValue={(v) => setTyped({ quantity: v, price })}
+          onValue={(v) => setTyped({ ...typed, quantity: v })}
           onLeave={keep}
         />
       </Acts>
@@ -221,7 +238,7 @@ function Row({ row, told, takeOut }: { row: DrawerRow; told: string; takeOut: ()
           value={price}
           error={badCost ? "0 or more" : ""}
           hint={typeof row.typical !== "number" ? "–" : `≈ ${row.typical}`}
-          onValue={(v) => setTyped({ quantity, price: v })}
+          onValue={(v) => setTyped({ ...typed, price: v })}
           onLeave={keep}
         />
       </Acts>

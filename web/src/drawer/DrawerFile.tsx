@@ -1,6 +1,6 @@
 /** The drawer as a file: out as CSV, and in after a look at what would change. */
 import { useState } from "react";
-import { ask, BASE, type DrawerPreview, type Intake } from "../api/client";
+import { act, ask, BASE, type DrawerPreview, type Intake } from "../api/client";
 import { useForm } from "../api/queries";
 import { Act, ActLink } from "../kit/Act";
 import { Dialog } from "../kit/Dialog";
@@ -11,7 +11,7 @@ import { Line, Num, Table } from "../kit/sheets";
 export function DrawerFile({ taken }: { taken: (step: Intake) => void }) {
   const [text, setText] = useState("");
   const look = useForm((found: string) => ask<DrawerPreview>("/drawer/preview", { body: { text: found } }));
-  const take = useForm((body: { text: string }) => ask<Intake | null>("/drawer/import", { body }), "drawer");
+  const take = useForm((body: { text: string }) => act<Intake | null>("/drawer/import", { body }), "drawer");
   const open = (found: string) => (setText(found), take.reset(), look.mutate(found));
   const close = () => (look.reset(), setText(""));
   const seen = look.data;

@@ -1,6 +1,6 @@
 /** A motor of unknown make: what it may be, from what can be seen and measured, and into the drawer with the safe end of each range. */
 import { useState } from "react";
-import { ask, type UnknownMotor } from "../api/client";
+import { act, ask, type UnknownMotor } from "../api/client";
 import { useForm, useStart } from "../api/queries";
 import { FreeNumber } from "../fields/FreeNumber";
 import { Act } from "../kit/Act";
@@ -44,7 +44,7 @@ function Guess({ close }: { close: () => void }) {
   );
   const keep = useForm(
     (m: UnknownMotor) =>
-      ask("/drawer", {
+      act("/drawer", {
         body: {
           kind: "stepper",
           name: m.name,

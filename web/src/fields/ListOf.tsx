@@ -1,7 +1,7 @@
 /** A list of the design: a line of fields for each row, one more, one less. What was chosen or measured in a row goes with it. */
 import type { ReactNode } from "react";
 import { useBench, useMost, usePick } from "../design/context";
-import { inserted, without } from "../design/chosen";
+import { inserted, without } from "../design/rows";
 import { getAt } from "../design/path";
 import { Act } from "../kit/Act";
 import { Fields, Line } from "../kit/sheets";
@@ -36,7 +36,7 @@ export function ListOf({ list, fresh, add, least = 0, wrapped, children, foot }:
             plain
             disabled={count <= least}
             aria-label={`Remove ${named(i)}`}
-            onClick={() => session.setAll(without(design(), list, i))}
+            onClick={() => session.setRows(without(design(), list, i))}
           >
             Remove
           </Act>
@@ -44,8 +44,9 @@ export function ListOf({ list, fresh, add, least = 0, wrapped, children, foot }:
       ))}
       <Line foot>
         <Act
+          fast
           disabled={count >= most}
-          onClick={() => session.setAll(inserted(design(), list, count, fresh(count)))}
+          onClick={() => session.setRows(inserted(design(), list, count, fresh(count)))}
         >
           {add}
         </Act>

@@ -10,7 +10,7 @@ import {
   useState,
   type ReactNode,
 } from "react";
-import { Link, NavLink, Navigate, useLocation, useNavigate, useParams } from "react-router";
+import { NavLink, Navigate, useLocation, useNavigate, useParams } from "react-router";
 import { useHotkeys, type HotkeyItem } from "@mantine/hooks";
 import type { Report, Start } from "../api/client";
 import { client, useAxis, useStart } from "../api/queries";
@@ -60,9 +60,6 @@ export default function AxisPage() {
         <Fetched of={(start.error ? start : axis) as typeof axis} what="this axis">
           {() => <Waiting>Laying it out…</Waiting>}
         </Fetched>
-        <p>
-          <Link to="/">Back to the shelf</Link>
-        </p>
       </Plain>
     );
   if (!axis.data.design) return <Unreadable axis={axis.data} />;

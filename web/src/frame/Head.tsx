@@ -144,10 +144,10 @@ export function Head({ openCommands }: { openCommands: () => void }) {
         {SAVED[save]} · rev. {version}
       </span>
       <div className={css.right}>
-        <Act plain onClick={session.undo} disabled={!canUndo} title="Undo (Ctrl Z)">
+        <Act plain fast onClick={session.undo} disabled={!canUndo} title="Undo (Ctrl Z)">
           Undo
         </Act>
-        <Act plain onClick={session.redo} disabled={!canRedo} title="Redo (Ctrl Y)">
+        <Act plain fast onClick={session.redo} disabled={!canRedo} title="Redo (Ctrl Y)">
           Redo
         </Act>
         <Act plain onClick={openCommands} title="Search every command (Ctrl K)">

@@ -1,4 +1,4 @@
-/** Every revision of an axis, newest first, a page at a time, each with what can be done with it. */
+/** Every revision of an axis or of a machine's plan, newest first, a page at a time, each with what can be done with it. */
 import type { UseMutationResult } from "@tanstack/react-query";
 import { useRevisions } from "../api/queries";
 import { Act } from "../kit/Act";
@@ -7,15 +7,16 @@ import { Acts, Line, Table } from "../kit/sheets";
 import { moment } from "../units/format";
 
 interface Props {
-  axis: string;
+  /** Whose: "axes/…/revisions" or "machines/…/plans". */
+  of: string;
   /** The revision that stands. */
   version: number;
   says: string;
   back: Pick<UseMutationResult<unknown, Error, number>, "isPending" | "variables" | "mutate">;
 }
 
-export function RevisionTable({ axis, version, says, back }: Props) {
-  const revisions = useRevisions(axis, version);
+export function RevisionTable({ of, version, says, back }: Props) {
+  const revisions = useRevisions(of, version);
   return (
     <Fetched of={revisions} what="the revisions">
       {(found) => (

@@ -1,48 +1,100 @@
 /** What the top of every step says when something is not as it should be: not saved, two versions, found drafts, a design that cannot be worked out. */
-import { useState } from "react";
-import { useBench, usePick } from "../design/context";
+import type { Design } from "../api/client";
+import { useBench, usePick, useShow } from "../design/context";
+import { fieldAt, titleAt, type Schema } from "../design/fields";
+import { pathOf } from "../design/rows";
+import { Clashing, plainly } from "../kit/Clashing";
 import { Notice, told } from "../kit/Notice";
 import { useGo } from "../design/go";
 import { plainPath } from "./Ladder";
 import { moment } from "../units/format";
-import { capital } from "../units/words";
+import { capital, lower } from "../units/words";
 
 export function Saving() {
   const { session } = useBench();
   const save = usePick((v) => v.save);
   const why = usePick((v) => v.why);
-  const [busy, setBusy] = useState(false);
-  const settle = (mine: boolean) => {
-    setBusy(true);
-    void session.settle(mine).finally(() => setBusy(false));
-  };
-  if (save === "conflict") {
+  const kept = usePick((v) => v.kept);
+  const laid = usePick((v) => v.laid);
+  if (save === "conflict") return <Clashes />;
+  if (laid.length > 0)
     return (
       <Notice
-        title="Another window has saved this axis"
-        actions={[
-          { says: "Keep mine, on top", main: true, busy, run: () => settle(true) },
-          { says: "Take the other", busy, run: () => settle(false) },
-        ]}
+        title="Another window has changed this axis too"
+        grave={false}
+        actions={[{ says: "Close", run: session.heard }]}
+        data-laid
       >
-        Nothing was overwritten; both designs are kept, this one in this browser until you decide, also when
-        the window is closed. {why}
+        It has set <Named refs={laid} />; what you changed here stands beside it. How it was before stands
+        under Log, Revisions.
       </Notice>
     );
-  }
+  const here = kept
+    ? "Your change is kept in this browser"
+    : "Not kept: this browser takes nothing more, so leave this page open; your change";
   if (save === "failing")
     return (
       <Notice title="Not saved yet" actions={[{ says: "Try now", run: () => void session.saveNow() }]}>
-        {why} Your change is kept in this browser and is saved by itself as soon as that works again.
+        {why} {here} {kept && "and "}is saved by itself as soon as that works again.
       </Notice>
     );
   if (save === "refused")
     return (
       <Notice title="Not saved yet" actions={[{ says: "Undo", run: session.undo }]}>
-        {why} Your change is kept in this browser.
+        {why}{" "}
+        {kept ? `${here}.` : "It is not kept either: this browser takes nothing more. Leave this page open."}
       </Notice>
     );
   return null;
+}
+
+/** Fields by the references that two windows speak of. */
+function Named({ refs }: { refs: readonly string[] }) {
+  const { session, start } = useBench();
+  const { design } = session.get();
+  const said = [...new Set(refs.map((ref) => lower(nameOf(start.design_schema, design, ref))))];
+  return (
+    <>
+      {said.slice(0, MOST_NAMED).join(", ")}
+      {said.length > MOST_NAMED && ` and ${said.length - MOST_NAMED} more`}
+    </>
+  );
+}
+const MOST_NAMED = 4;
+
+const nameOf = (schema: Schema, design: Design, ref: string) => {
+  const path = pathOf(design, ref);
+  return path === null ? "a row that was removed here" : titleAt(schema, design, path);
+};
+
+function Clashes() {
+  const { session, start } = useBench();
+  const clashes = usePick((v) => v.clashes);
+  const why = usePick((v) => v.why);
+  const design = usePick((v) => v.design);
+  const show = useShow();
+  const value = (ref: string, of: unknown) => {
+    const path = pathOf(design, ref);
+    return typeof of === "number" && path !== null
+      ? show(of, fieldAt(start.design_schema, design, path).unit, 6).said
+      : plainly(of);
+  };
+  return (
+    <Clashing
+      each
+      pick={(refs, mine) => session.pick(refs, mine)}
+      clashes={clashes.map((c) => ({
+        ref: c.ref,
+        name: lower(nameOf(start.design_schema, design, c.ref)),
+        mine: value(c.ref, c.mine),
+        theirs: value(c.ref, c.theirs),
+      }))}
+    >
+      {clashes.length === 0
+        ? why || "Looking at what it has saved…"
+        : "All else of both windows stands. Nothing was overwritten: what does not count comes back with Undo, and stands under Log, Revisions."}
+    </Clashing>
+  );
 }
 
 export function FoundDrafts() {

@@ -1,6 +1,6 @@
 /** An axis whose newest revision cannot be read: why, and the ways out. */
 import { useNavigate } from "react-router";
-import { ask, BASE, type Axis } from "../api/client";
+import { act, BASE, type Axis } from "../api/client";
 import { useChange } from "../api/queries";
 import { Act, ActLink } from "../kit/Act";
 import { Notice } from "../kit/Notice";
@@ -12,11 +12,11 @@ export function Unreadable({ axis }: { axis: Axis }) {
   const navigate = useNavigate();
   const back = useChange(
     (number: number) =>
-      ask<Axis>(`/axes/${axis.id}/restore`, { body: { base_version: axis.version, number } }),
+      act<Axis>(`/axes/${axis.id}/restore`, { body: { base_version: axis.version, number } }),
     "shelf",
     "axis",
   );
-  const off = useChange(() => ask(`/axes/${axis.id}`, { method: "DELETE" }), "shelf", "off");
+  const off = useChange(() => act(`/axes/${axis.id}`, { method: "DELETE" }), "shelf", "off");
   return (
     <Plain>
       <PageTop title={axis.name} says={`${axis.machine}, revision ${axis.version}`} />
@@ -32,7 +32,12 @@ export function Unreadable({ axis }: { axis: Axis }) {
         {axis.version === 1 ? (
           <p className="quiet">There is none: this axis was saved once.</p>
         ) : (
-          <RevisionTable axis={axis.id} version={axis.version} says="Go back to" back={back} />
+          <RevisionTable
+            of={`axes/${axis.id}/revisions`}
+            version={axis.version}
+            says="Go back to"
+            back={back}
+          />
         )}
         <Line foot>
           <ActLink big href={`${BASE}/api/axes/${axis.id}/file`}>

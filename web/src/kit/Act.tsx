@@ -1,5 +1,5 @@
 /** A button. One a screen is the main action; the rest are ruled, and those that only reveal or remove are plain words. */
-import type { ComponentProps, ReactNode } from "react";
+import type { ComponentProps, MouseEvent, ReactNode } from "react";
 import { Button } from "@mantine/core";
 
 interface Look {
@@ -10,6 +10,8 @@ interface Look {
 interface Props extends Look, Omit<ComponentProps<"button">, "color" | "style"> {
   /** What it began is under way. */
   busy?: boolean;
+  /** Pressing it fast is meant each time: one step back, one row more. Elsewhere a second click is the same click. */
+  fast?: boolean;
 }
 
 const dress = ({ main, plain, big }: Look) =>
@@ -18,8 +20,17 @@ const dress = ({ main, plain, big }: Look) =>
     size: big ? "xs" : "compact-xs",
   }) as const;
 
-export function Act({ main, plain, big, busy = false, ...rest }: Props) {
-  return <Button {...dress({ main, plain, big })} loading={busy} {...rest} />;
+export function Act({ main, plain, big, busy = false, fast, onClick, type = "button", ...rest }: Props) {
+  const again = (e: MouseEvent) => busy || (!fast && e.detail > 1);
+  return (
+    <Button
+      {...dress({ main, plain, big })}
+      loading={busy}
+      type={type}
+      onClick={(e) => (again(e) ? e.preventDefault() : onClick?.(e))}
+      {...rest}
+    />
+  );
 }
 
 /** An action that is an address: a file to fetch, a page to go to. */

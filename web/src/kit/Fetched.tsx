@@ -2,6 +2,8 @@
 import type { ReactNode } from "react";
 import { Progress } from "@mantine/core";
 import type { UseQueryResult } from "@tanstack/react-query";
+import { BASE, Refusal } from "../api/client";
+import { ActLink } from "./Act";
 import { moment } from "../units/format";
 import css from "./fetched.module.css";
 import { Failed, Notice, reasons } from "./Notice";
@@ -25,6 +27,7 @@ export function Fetched<T>({ of, what, waiting, children }: Props<T>) {
   const title = `${capital(what)} cannot be shown`;
   const again = () => void of.refetch();
   if (of.data === undefined) {
+    if (of.error instanceof Refusal && of.error.status === 404) return <NotHere what={what} />;
     if (of.error) return <Failed of={of.error} title={title} again={again} />;
     return waiting === undefined ? <Waiting>Fetching {what}…</Waiting> : waiting;
   }
@@ -42,6 +45,14 @@ export function Fetched<T>({ of, what, waiting, children }: Props<T>) {
     </>
   );
 }
+
+/** An address that leads to nothing, and the way on. */
+export const NotHere = ({ what }: { what: string }) => (
+  <Notice title={`${capital(what)} is not here`} grave={false}>
+    It was taken off the shelf, or the address is not right. What was taken off stands at the foot of the
+    shelf. <ActLink href={`${BASE}/`}>To the shelf</ActLink>
+  </Notice>
+);
 
 /** What belongs to an earlier question while the answer to the present one is on its way. */
 export const Stale = ({ when, children }: { when: boolean; children: ReactNode }) => (

@@ -4,7 +4,7 @@ import userEvent from "@testing-library/user-event";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import { ask } from "../api/client";
+import { act, ask } from "../api/client";
 import { anew, client, useChange, useForm } from "../api/queries";
 import { answering, DOWN, NEVER, Refused, shown } from "../testing/stage";
 import { Act, ActLink } from "./Act";
@@ -431,7 +431,7 @@ describe("what goes wrong", () => {
     expect(run).toHaveBeenCalledOnce();
   });
   function Change({ told }: { told: boolean }) {
-    const change = (told ? useForm : useChange)(() => ask("/strike", { method: "DELETE" }));
+    const change = (told ? useForm : useChange)(() => act("/strike", { method: "DELETE" }));
     return (
       <>
         <Act onClick={() => change.mutate(undefined)}>Do it</Act>

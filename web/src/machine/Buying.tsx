@@ -1,6 +1,7 @@
 /** What is on its way to a machine, what was paid when, what is cut from what, and what feeds its motors. */
 import { useState } from "react";
 import { BASE, type MachineAnswer, type Purchase } from "../api/client";
+import { newKey } from "../api/keys";
 import { Act, ActLink } from "../kit/Act";
 import { Tick, Words } from "../kit/inputs";
 import { Acts, Fig, Figs, Fold, Line, Num, Sheet, Table } from "../kit/sheets";
@@ -30,15 +31,16 @@ export function Parcels({ machine }: { machine: MachineAnswer }) {
           "",
         ]}
       >
-        {bought.map((p, i) => (
-          <tr key={`${p.what} ${i}`} data-parcel={i}>
+        {bought.map((p) => (
+          <tr key={p.id} data-parcel={p.id}>
             <td>
               {p.what}
               {p.shop && <span className="small quiet"> from {p.shop}</span>}
               {p.spare && <span className="small quiet"> · spare</span>}
             </td>
             <td className="small quiet">
-              {(p.shares ?? []).map((s) => lines.get(s.line) ?? s.line).join("; ") || "the machine"}
+              {(p.shares ?? []).map((s) => lines.get(s.line) ?? "a part that was removed").join("; ") ||
+                "the machine"}
             </td>
             <Num>{money(p.price ?? 0, currency)}</Num>
             <Num>{money(p.freight ?? 0, currency)}</Num>
@@ -53,12 +55,12 @@ export function Parcels({ machine }: { machine: MachineAnswer }) {
             <Acts>
               <span className={`no-print ${css.acts}`}>
                 {!p.arrived && (
-                  <Act aria-label={`${p.what} arrived`} onClick={() => change(i, { arrived: today() })}>
+                  <Act aria-label={`${p.what} arrived`} onClick={() => change(p.id!, { arrived: today() })}>
                     Arrived
                   </Act>
                 )}
                 {p.arrived && !p.checked && (
-                  <Act aria-label={`${p.what} checked`} onClick={() => change(i, { checked: true })}>
+                  <Act aria-label={`${p.what} checked`} onClick={() => change(p.id!, { checked: true })}>
                     Checked
                   </Act>
                 )}
@@ -66,7 +68,7 @@ export function Parcels({ machine }: { machine: MachineAnswer }) {
                   <Act
                     plain
                     aria-label={`${p.what} has not arrived`}
-                    onClick={() => change(i, { arrived: "", checked: false })}
+                    onClick={() => change(p.id!, { arrived: "", checked: false })}
                   >
                     not yet
                   </Act>
@@ -74,7 +76,7 @@ export function Parcels({ machine }: { machine: MachineAnswer }) {
                 <Act
                   plain
                   aria-label={`Take ${p.what} out`}
-                  onClick={() => save((plan) => ({ bought: plan.bought.filter((_, j) => j !== i) }))}
+                  onClick={() => save((plan) => ({ bought: plan.bought.filter((o) => o.id !== p.id) }))}
                 >
                   Take out
                 </Act>
@@ -88,18 +90,20 @@ export function Parcels({ machine }: { machine: MachineAnswer }) {
 }
 
 export function MoneyOf({ machine }: { machine: MachineAnswer }) {
-  const { save } = usePlan(machine);
+  const { save, busy } = usePlan(machine);
   const m = machine.report.money;
   const [budget, setBudget] = useState<string | null>(null);
   const [what, setWhat] = useState("");
   const [price, setPrice] = useState("");
   const [spare, setSpare] = useState(false);
+  const [id, setId] = useState(() => newKey(6)); // of what is typed: pressed again it is the same purchase
   const pay = () =>
     save(
       (plan) => ({
         bought: [
           ...plan.bought,
           {
+            id,
             what: what.trim(),
             shares: [],
             price: amount(price) ?? 0,
@@ -108,7 +112,7 @@ export function MoneyOf({ machine }: { machine: MachineAnswer }) {
           } as unknown as Purchase,
         ],
       }),
-      { onSuccess: () => (setWhat(""), setPrice("")) },
+      { onSuccess: () => (setWhat(""), setPrice(""), setId(newKey(6))) },
     );
   return (
     <Sheet
@@ -224,7 +228,7 @@ export function MoneyOf({ machine }: { machine: MachineAnswer }) {
               error={price && amount(price) === null ? "An amount." : undefined}
             />
             <Tick label="a spare" on={spare} onValue={setSpare} />
-            <Act disabled={!what.trim() || amount(price) === null} onClick={pay}>
+            <Act disabled={!what.trim() || amount(price) === null} busy={busy} onClick={pay}>
               Paid today
             </Act>
           </Line>
@@ -285,7 +289,10 @@ export function Cut({ machine }: { machine: MachineAnswer }) {
                   onClick={() =>
                     save(
                       (plan) => ({
-                        lengths: [...plan.lengths, { of: c.of, length_mm: long[c.of] ?? 0, count: 4 }],
+                        lengths: [
+                          ...plan.lengths,
+                          { id: newKey(6), of: c.of, length_mm: long[c.of] ?? 0, count: 4 },
+                        ],
                       }),
                       { onSuccess: () => setLong({ ...long, [c.of]: null }) },
                     )

@@ -1,9 +1,11 @@
 /** What the controller has to know of all axes, and what was written down about them. */
 import { Link } from "react-router";
-import type { MachineAnswer } from "../api/client";
-import { Num, Sheet, Table } from "../kit/sheets";
+import { ask, type MachineAnswer, type MachinePlan } from "../api/client";
+import { useChange } from "../api/queries";
+import { RevisionTable } from "../frame/RevisionTable";
+import { Fold, Num, Sheet, Table } from "../kit/sheets";
 import { money } from "../units/format";
-import { useSaid } from "./plan";
+import { usePlan, useSaid } from "./plan";
 
 export function Settings({ machine }: { machine: MachineAnswer }) {
   const said = useSaid();
@@ -63,5 +65,27 @@ export function Log({ machine }: { machine: MachineAnswer }) {
         </Table>
       )}
     </Sheet>
+  );
+}
+
+export function Revisions({ machine }: { machine: MachineAnswer }) {
+  const { save } = usePlan(machine);
+  const back = useChange(async (number: number) => {
+    const was = await ask<MachinePlan>(`/machines/${machine.id}/plans/${number}`);
+    save(() => was);
+  });
+  return (
+    <div className="no-print">
+      <Fold title="Revisions of the plan" says="own steps, parcels, places, money; each can be returned to">
+        {() => (
+          <RevisionTable
+            of={`machines/${machine.id}/plans`}
+            version={machine.version}
+            says="Return to"
+            back={back}
+          />
+        )}
+      </Fold>
+    </div>
   );
 }

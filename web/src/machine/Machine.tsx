@@ -1,26 +1,28 @@
 /** A machine as a place of its own: its axes together, one order of work, one order list, one sum. */
 import { Link, useParams } from "react-router";
+import { useHotkeys } from "@mantine/hooks";
 import { BASE, type MachineAnswer } from "../api/client";
 import { PageTop, Plain } from "../frame/Plain";
 import { afterMark, VerdictMark } from "../frame/verdict";
 import { Act, ActLink } from "../kit/Act";
+import { Clashing, plainly } from "../kit/Clashing";
 import { Fetched } from "../kit/Fetched";
 import { Notice } from "../kit/Notice";
 import { Num, Sheet, Table } from "../kit/sheets";
 import { Cut, MoneyOf, Parcels, Supplies } from "./Buying";
 import { Drawn } from "./Drawn";
 import { Helps } from "./Helps";
-import { Log, Settings } from "./Kept";
+import { Log, Revisions, Settings } from "./Kept";
 import { Order, Today } from "./Order";
 import { OrderList } from "./Ordering";
-import { useMachine, useSaid } from "./plan";
+import { useMachine, usePlan, useSaid } from "./plan";
 
 export default function Machine() {
   const { id = "" } = useParams();
   const machine = useMachine(id);
   return (
     <Plain>
-      <Fetched of={machine} what="the machine">
+      <Fetched of={machine} what="this machine">
         {(found) => <Whole key={found.id} machine={found} />}
       </Fetched>
     </Plain>
@@ -29,6 +31,12 @@ export default function Machine() {
 
 function Whole({ machine }: { machine: MachineAnswer }) {
   const { report } = machine;
+  const plan = usePlan(machine);
+  useHotkeys([
+    ["mod+Z", (e) => (e.preventDefault(), plan.undo())],
+    ["mod+Y", (e) => (e.preventDefault(), plan.redo())],
+    ["mod+shift+Z", (e) => (e.preventDefault(), plan.redo())],
+  ]);
   const out = [
     ...report.left_out,
     ...machine.unread.map((name) => `${name} cannot be read; open it on the shelf.`),
@@ -37,6 +45,12 @@ function Whole({ machine }: { machine: MachineAnswer }) {
     <>
       <PageTop title={machine.name} says={report.in_words}>
         <span className="no-print">
+          <Act big fast disabled={!plan.canUndo} busy={plan.busy} title="Undo (Ctrl Z)" onClick={plan.undo}>
+            Undo
+          </Act>{" "}
+          <Act big fast disabled={!plan.canRedo} busy={plan.busy} title="Redo (Ctrl Y)" onClick={plan.redo}>
+            Redo
+          </Act>{" "}
           <ActLink big href={`${BASE}/api/machines/${machine.id}/file`} download="">
             Machine as a file
           </ActLink>{" "}
@@ -45,6 +59,20 @@ function Whole({ machine }: { machine: MachineAnswer }) {
           </Act>
         </span>
       </PageTop>
+      {plan.question && (
+        <Clashing
+          pick={(_, mine) => plan.pick(mine)}
+          clashes={plan.question.clashes.map(({ ref, mine, theirs }) => ({
+            ref,
+            name: ref.split(".").at(-1)!.replaceAll("_", " "),
+            mine: plainly(mine),
+            theirs: plainly(theirs),
+          }))}
+        >
+          All else of both windows stands. Nothing was overwritten: what does not count stands under Revisions
+          of the plan, at the foot of this page.
+        </Clashing>
+      )}
       {out.length > 0 && (
         <Notice title="Not everything is counted" grave={false}>
           {out.join(" ")}
@@ -61,6 +89,7 @@ function Whole({ machine }: { machine: MachineAnswer }) {
       <Supplies machine={machine} />
       <Settings machine={machine} />
       <Log machine={machine} />
+      <Revisions machine={machine} />
     </>
   );
 }

@@ -1,6 +1,7 @@
 /** One order of work over all axes: what can be done today, the steps, and the maker's own among them. */
 import { useState } from "react";
 import type { MachineAnswer, OwnStep } from "../api/client";
+import { newKey } from "../api/keys";
 import { Act } from "../kit/Act";
 import { Pick, Tick, Words } from "../kit/inputs";
 import { Cols, Fields, Fold, Line, Sheet } from "../kit/sheets";
@@ -151,11 +152,17 @@ function Own({ machine }: { machine: MachineAnswer }) {
               Add the step
             </Act>
             <Act
+              busy={busy}
               disabled={!typed.after || !typed.before || !moving}
               onClick={() =>
-                save((plan) => ({ moved: [...plan.moved, { step: typed.after, before: typed.before }] }), {
-                  onSuccess: () => setTyped(FRESH),
-                })
+                save(
+                  (plan) => ({
+                    moved: [...plan.moved, { id: newKey(6), step: typed.after, before: typed.before }],
+                  }),
+                  {
+                    onSuccess: () => setTyped(FRESH),
+                  },
+                )
               }
             >
               Put “after” before “before”
@@ -175,14 +182,14 @@ function Own({ machine }: { machine: MachineAnswer }) {
                 </Act>
               </li>
             ))}
-            {moved.map((m, i) => (
-              <li key={`${m.step} ${m.before}`} data-moved>
+            {moved.map((m) => (
+              <li key={m.id} data-moved>
                 {options.find((o) => o.value === m.step)?.label ?? m.step} comes before{" "}
                 {options.find((o) => o.value === m.before)?.label ?? m.before}{" "}
                 <Act
                   plain
                   aria-label="Take the order back"
-                  onClick={() => save((plan) => ({ moved: plan.moved.filter((_, j) => j !== i) }))}
+                  onClick={() => save((plan) => ({ moved: plan.moved.filter((o) => o.id !== m.id) }))}
                 >
                   Take it back
                 </Act>

@@ -1,6 +1,7 @@
 /** What all axes of a machine need, ordered together, and the shops that it comes from. */
 import { useState } from "react";
 import { type MachineAnswer, type Purchase } from "../api/client";
+import { newKey } from "../api/keys";
 import { Act } from "../kit/Act";
 import { Day, Pick, Tick, Words } from "../kit/inputs";
 import { Fields, Fold, Line, Num, Sheet, Table } from "../kit/sheets";
@@ -176,6 +177,7 @@ function OrderThem({
 }) {
   const { save, busy } = usePlan(machine);
   const asked = lines.reduce((all, x) => all + (x.to_spend ?? 0), 0);
+  const [id] = useState(() => newKey(6)); // pressed again it is the same parcel
   const [what, setWhat] = useState("");
   const [price, setPrice] = useState("");
   const [freight, setFreight] = useState("");
@@ -190,6 +192,7 @@ function OrderThem({
   const order = () => {
     if (costs === null || ships === null) return;
     const purchase = {
+      id,
       what: name.slice(0, 200),
       shares: lines.map((x) => ({ line: x.line, quantity: x.quantity - x.came - x.coming })),
       price: costs,

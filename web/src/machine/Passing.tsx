@@ -2,6 +2,7 @@
 import { useState } from "react";
 import type { MachineAnswer, MachinePlan } from "../api/client";
 import { VerdictMark } from "../frame/verdict";
+import { newKey } from "../api/keys";
 import { Act } from "../kit/Act";
 import { Pick, Words } from "../kit/inputs";
 import { Fields, Fold, Line, Num, Table } from "../kit/sheets";
@@ -156,12 +157,22 @@ const filled = <T extends object>(typed: T) =>
 
 const SIZES = { long_mm: "Size along x", wide_mm: "along y", high_mm: "along z" } as const;
 const LENGTHS = ["long_mm", "wide_mm", "high_mm"] as const;
-const NEW: Body = { label: "", on: "", x_mm: 0, y_mm: 0, z_mm: 0, long_mm: 30, wide_mm: 30, high_mm: 30 };
+const NEW: Body = {
+  id: "",
+  label: "",
+  on: "",
+  x_mm: 0,
+  y_mm: 0,
+  z_mm: 0,
+  long_mm: 30,
+  wide_mm: 30,
+  high_mm: 30,
+};
 
 export function Bodies({ machine }: { machine: MachineAnswer }) {
   const { save } = usePlan(machine);
   const said = useSaid();
-  const [open, setOpen] = useState<number | null>(null);
+  const [open, setOpen] = useState<string | null>(null);
   const bodies = machine.plan.bodies ?? [];
   const names = new Map(machine.report.axes.map((a) => [a.key, a.name]));
   return (
@@ -172,8 +183,8 @@ export function Bodies({ machine }: { machine: MachineAnswer }) {
       {() => (
         <>
           <ul className={css.plain}>
-            {bodies.map((b, i) => (
-              <li key={`${b.label} ${i}`} data-entered={b.label}>
+            {bodies.map((b) => (
+              <li key={b.id} data-entered={b.label}>
                 {b.label}{" "}
                 <span className="small quiet num">
                   {[b.long_mm, b.wide_mm, b.high_mm].map((mm) => said(mm, "mm", 5).said).join(" × ")} at{" "}
@@ -182,7 +193,7 @@ export function Bodies({ machine }: { machine: MachineAnswer }) {
                 <span className="small">
                   {b.on ? `moves with ${names.get(b.on) ?? "an axis that is gone"}` : STANDS}
                 </span>{" "}
-                <Act plain aria-label={`Change ${b.label}`} onClick={() => setOpen(i)}>
+                <Act plain aria-label={`Change ${b.label}`} onClick={() => setOpen(b.id ?? null)}>
                   change
                 </Act>{" "}
                 <Act
@@ -190,7 +201,7 @@ export function Bodies({ machine }: { machine: MachineAnswer }) {
                   aria-label={`Take out ${b.label}`}
                   onClick={() => {
                     setOpen(null);
-                    save((plan) => ({ bodies: plan.bodies.filter((_, j) => j !== i) }));
+                    save((plan) => ({ bodies: plan.bodies.filter((o) => o.id !== b.id) }));
                   }}
                 >
                   take it out
@@ -202,7 +213,7 @@ export function Bodies({ machine }: { machine: MachineAnswer }) {
             key={`${open} ${bodies.length}`}
             machine={machine}
             at={open}
-            body={open === null ? NEW : (bodies[open] ?? NEW)}
+            body={bodies.find((b) => b.id === open) ?? NEW}
             onDone={() => setOpen(null)}
           />
         </>
@@ -213,7 +224,7 @@ export function Bodies({ machine }: { machine: MachineAnswer }) {
 
 interface FormProps {
   machine: MachineAnswer;
-  at: number | null;
+  at: string | null;
   body: Body;
   onDone: () => void;
 }
@@ -221,6 +232,7 @@ interface FormProps {
 function BodyForm({ machine, at, body, onDone }: FormProps) {
   const { save, busy } = usePlan(machine);
   const [typed, setTyped] = useState<Record<string, unknown>>({ ...body });
+  const [id] = useState(() => newKey(6)); // of a new one: pressed again it is the same
   const wrong = Object.values(typed).some((v) => v === null) || !String(typed.label).trim();
   const options = [
     { value: "", label: STANDS },
@@ -264,8 +276,8 @@ function BodyForm({ machine, at, body, onDone }: FormProps) {
               (plan) => ({
                 bodies:
                   at === null
-                    ? [...plan.bodies, typed as unknown as Body]
-                    : plan.bodies.map((b, j) => (j === at ? ({ ...b, ...typed } as Body) : b)),
+                    ? [...plan.bodies.filter((b) => b.id !== id), { ...typed, id } as unknown as Body]
+                    : plan.bodies.map((b) => (b.id === at ? ({ ...b, ...typed } as Body) : b)),
               }),
               { onSuccess: onDone },
             )

@@ -1,7 +1,7 @@
 /** The data file: where it is, how much it holds, and old revisions thinned out where the maker asks for it. */
 import { useState } from "react";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { ask, type Thinned } from "../api/client";
+import { act, ask, type Thinned } from "../api/client";
 import { useForm, useStore } from "../api/queries";
 import { Act } from "../kit/Act";
 import { Dialog } from "../kit/Dialog";
@@ -44,7 +44,7 @@ function Thin({ close }: { close: () => void }) {
     placeholderData: keepPreviousData,
   });
   const thin = useForm(
-    () => ask<Thinned>("/store/thin", { body: { days: Number(days) } }),
+    () => act<Thinned>("/store/thin", { body: { days: Number(days) } }),
     "store",
     "revisions",
   );

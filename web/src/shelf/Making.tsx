@@ -1,7 +1,7 @@
 /** What is made on the shelf: a machine, a name for it, an axis from a layout or from a file. */
 import { useRef, useState, type FormEvent } from "react";
 import { useNavigate } from "react-router";
-import { ask, Refusal, type LayoutRow, type Problem, type ShelfMachine } from "../api/client";
+import { act, Refusal, type LayoutRow, type Problem, type ShelfMachine } from "../api/client";
 import { anew, client, useForm, useLayouts, useStart } from "../api/queries";
 import { Act } from "../kit/Act";
 import { Dialog } from "../kit/Dialog";
@@ -22,10 +22,10 @@ interface Props {
 export function NewMachine({ opened, close }: Props) {
   const [name, setName] = useState("");
   const add = useForm(
-    (body: { name: string; note: string }) => ask<{ id: string }>("/machines", { body }),
+    (body: { name: string; note: string }) => act<{ id: string }>("/machines", { body }),
     "shelf",
   );
-  const open = useForm((text: string) => ask<{ id: string }>("/machines/import", { text }), "shelf");
+  const open = useForm((text: string) => act<{ id: string }>("/machines/import", { text }), "shelf");
   const go = useNavigate();
   const make = (e: FormEvent) => {
     e.preventDefault();
@@ -64,7 +64,7 @@ export function Rename({ machine, opened, close }: Props & { machine: ShelfMachi
   const [note, setNote] = useState(machine.note);
   const save = useForm(
     () =>
-      ask(`/machines/${machine.id}`, {
+      act(`/machines/${machine.id}`, {
         method: "PUT",
         body: { name: name.trim(), note: note.trim(), base_version: machine.version },
       }),
@@ -133,10 +133,10 @@ function Begin({ machine }: { machine: ShelfMachine | undefined }) {
   // Made once: an axis that is refused leaves its machine to be filled.
   const own = useRef(machine?.id);
   const made = useForm(async (how: How) => {
-    own.current ??= (await ask<{ id: string }>("/machines", { body: { name: bench.trim(), note: "" } })).id;
-    if ("text" in how) return ask<{ id: string }>(`/machines/${own.current}/import`, { text: how.text });
+    own.current ??= (await act<{ id: string }>("/machines", { body: { name: bench.trim(), note: "" } })).id;
+    if ("text" in how) return act<{ id: string }>(`/machines/${own.current}/import`, { text: how.text });
     const { name, layout, aims } = how;
-    return ask<{ id: string }>(`/machines/${own.current}/axes`, { body: { name, layout, aims } });
+    return act<{ id: string }>(`/machines/${own.current}/axes`, { body: { name, layout, aims } });
   }, "shelf");
   const asks = layouts.data?.find((l) => l.key === layout)?.asks ?? [];
   const wrong = asks.some((a) => typed[a.path] === null);

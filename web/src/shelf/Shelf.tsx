@@ -1,6 +1,6 @@
 /** The machines, each with its axes as one line. */
 import { useState } from "react";
-import { ask, BASE, Unreachable } from "../api/client";
+import { act, BASE, Unreachable } from "../api/client";
 import { useChange, useLayouts, usePutBack, useShelf } from "../api/queries";
 import { PageTop, Plain } from "../frame/Plain";
 import { Act, ActLink } from "../kit/Act";
@@ -20,7 +20,7 @@ export default function Shelf() {
   const [removed, setRemoved] = useState<{ path: string; name: string } | null>(null);
   const back = usePutBack();
   const takeOff = useChange(
-    ({ path }: { path: string; name: string }) => ask(path, { method: "DELETE" }),
+    ({ path }: { path: string; name: string }) => act(path, { method: "DELETE" }),
     "shelf",
     "off",
   );

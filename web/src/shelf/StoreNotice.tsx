@@ -1,11 +1,11 @@
 /** A data file that takes no saves: what is wrong with it, and the offer to rescue what can be read. */
-import { ask, type Rescued } from "../api/client";
+import { act, type Rescued } from "../api/client";
 import { useForm, useStore } from "../api/queries";
 import { Failed, Notice } from "../kit/Notice";
 
 export function StoreNotice() {
   const store = useStore();
-  const rescue = useForm(() => ask<Rescued>("/store/rescue", { method: "POST" }), "store", "shelf", "drawer");
+  const rescue = useForm(() => act<Rescued>("/store/rescue", { method: "POST" }), "store", "shelf", "drawer");
   const done = rescue.data;
   if (done) {
     return (

@@ -15,7 +15,7 @@ from ...core.ledger.errors import EntryError, problem
 from ...exchange.drawer import Preview, drawer_csv, preview
 from ...store import drawer
 from .. import models as m
-from .common import attached, now, router, stock_of, store_of
+from .common import act, attached, now, router, stock_of, store_of
 
 
 @router.get("/drawer")
@@ -38,6 +38,7 @@ def taken_out(request: Request) -> list[m.DrawerRow]:
 
 
 @router.post("/drawer/out")
+@act
 def take_out(request: Request, body: m.KeysBody) -> m.CountAnswer:
     """Take rows out of the drawer, all of them or none: they are offered and counted no more, until they are
     brought back.
@@ -46,6 +47,7 @@ def take_out(request: Request, body: m.KeysBody) -> m.CountAnswer:
 
 
 @router.post("/drawer/back")
+@act
 def bring_back(request: Request, body: m.KeysBody) -> m.CountAnswer:
     """Bring rows back into the drawer, all of them or none, with the quantity and price that they had."""
     return m.CountAnswer(count=drawer.set_out(store_of(request), catalog.parts(), body.keys, None))
@@ -58,12 +60,14 @@ def intakes(request: Request) -> list[m.Intake]:
 
 
 @router.post("/drawer/intakes/{step}/undo")
+@act
 def undo_intake(request: Request, step: m.Step) -> m.Turned:
     """Take a file back as one step; rows changed since stay as they are, and are named."""
     return drawer.turn(store_of(request), catalog.parts(), step, undone=True)
 
 
 @router.post("/drawer/intakes/{step}/redo")
+@act
 def redo_intake(request: Request, step: m.Step) -> m.Turned:
     """Take a file in again that was taken back; rows changed since stay as they are, and are named."""
     return drawer.turn(store_of(request), catalog.parts(), step, undone=False)
@@ -101,6 +105,7 @@ def drawer_preview(request: Request, body: m.FileBody) -> Preview:
 
 
 @router.post("/drawer/import")
+@act
 def drawer_import(request: Request, body: m.FileBody) -> m.Intake | None:
     """Take a drawer file in as one step: all of it, or nothing where a row is wrong. A file that changes
     nothing is no step.
@@ -115,6 +120,7 @@ def drawer_import(request: Request, body: m.FileBody) -> m.Intake | None:
 
 
 @router.post("/drawer/cut", status_code=201)
+@act
 def cut_roll(request: Request, body: m.CutBody) -> m.IdAnswer:
     """Take a piece off a roll of the drawer: one roll less, and what is left of it becomes a row of its
     own.
@@ -123,6 +129,7 @@ def cut_roll(request: Request, body: m.CutBody) -> m.IdAnswer:
 
 
 @router.put("/drawer/{key:path}")
+@act
 def set_stock(request: Request, key: str, body: m.StockBody) -> m.VersionAnswer:
     """Say how many there are and what one costs, on top of a version; 409 when another window was faster."""
     return m.VersionAnswer(
@@ -133,6 +140,7 @@ def set_stock(request: Request, key: str, body: m.StockBody) -> m.VersionAnswer:
 
 
 @router.post("/drawer", status_code=201)
+@act
 def add_own_part(request: Request, body: m.OwnPartBody) -> m.IdAnswer:
     return m.IdAnswer(
         id=drawer.add_own(

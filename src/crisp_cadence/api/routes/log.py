@@ -26,7 +26,7 @@ from ...exchange.sound import read_sound
 from ...store import Store, axes, log
 from ...store.log import LogKind
 from .. import models as m
-from .common import now, router, store_of
+from .common import act, now, router, store_of
 
 
 @router.post("/tension")
@@ -101,6 +101,7 @@ def log_entries(request: Request, axis_id: m.Id) -> list[m.LogEntry]:
 
 
 @router.post("/axes/{axis_id}/log", status_code=201)
+@act
 def add_log(request: Request, axis_id: m.Id, body: m.LogBody) -> m.IdAnswer:
     """Write an entry down; a tension reading is worked out with the design as it stands."""
     store = store_of(request)
@@ -147,5 +148,6 @@ def _kept(store: Store, axis_id: str, day: date, reading: AnyReading) -> tuple[L
 
 
 @router.delete("/axes/{axis_id}/log/{entry_id}", status_code=204)
+@act
 def remove_log(request: Request, axis_id: m.Id, entry_id: m.Id) -> None:
     log.remove(store_of(request), axis_id, entry_id)

@@ -11,7 +11,7 @@ from fastapi import Query, Request, Response
 from ... import catalog
 from ...core.design.design import AxisDesign
 from ...core.machine.at_axis import InMachine, in_machine
-from ...core.machine.design import dump_machine, parse_machine, plan_of
+from ...core.machine.design import MachinePlan, dump_machine, parse_machine, plan_of
 from ...core.machine.money import cents
 from ...core.machine.report import machine_report
 from ...core.machine.work import Axes, part_states
@@ -19,7 +19,7 @@ from ...exchange.bill import bill_csv
 from ...store import log, machines
 from ...store.axes import get_axis
 from .. import models as m
-from .common import JSON_BODY, attached, from_text, now, router, store_of
+from .common import JSON_BODY, act, attached, from_text, now, router, store_of
 
 NEWEST = 12  # entries of the log that the page shows
 
@@ -29,11 +29,12 @@ Today = Annotated[m.Day | None, Query(description="The maker's own day; left out
 @router.post("/machines/import", status_code=201, openapi_extra=JSON_BODY)
 async def import_machine(request: Request) -> m.IdAnswer:
     """Put a machine on the shelf from the text of its file, with all its axes."""
+    return await from_text(request, machine_from_text)
 
-    def add(text: bytes) -> m.IdAnswer:
-        return m.IdAnswer(id=machines.add_whole(store_of(request), parse_machine(text), now()))
 
-    return await from_text(request, add)
+@act
+def machine_from_text(request: Request, text: bytes) -> m.IdAnswer:
+    return m.IdAnswer(id=machines.add_whole(store_of(request), parse_machine(text), now()))
 
 
 @router.get("/machines/{machine_id}")
@@ -62,6 +63,7 @@ def get_machine(request: Request, machine_id: m.Id, today: Today = None) -> m.Ma
 
 
 @router.put("/machines/{machine_id}/plan")
+@act
 def save_plan(request: Request, machine_id: m.Id, body: m.PlanBody) -> m.VersionAnswer:
     """Save own steps, purchases and what else is beside the axes, on top of a version; 409 when another
     window was faster. An order that cannot be is refused, and nothing is saved. Parts that were ordered or
@@ -77,6 +79,23 @@ def save_plan(request: Request, machine_id: m.Id, body: m.PlanBody) -> m.Version
     return m.VersionAnswer(version=version)
 
 
+@router.get("/machines/{machine_id}/plans")
+def plans(
+    request: Request,
+    machine_id: m.Id,
+    before: Annotated[int | None, Query(ge=1, le=10**9)] = None,
+    most: Annotated[int, Query(ge=1, le=500)] = 100,
+) -> list[m.Revision]:
+    """Revisions of what is beside a machine's axes, newest first: `most` of those before one, or of all."""
+    return machines.plans(store_of(request), machine_id, before, most)
+
+
+@router.get("/machines/{machine_id}/plans/{number}")
+def plan_at(request: Request, machine_id: m.Id, number: m.Step) -> MachinePlan:
+    """What was beside a machine's axes at a revision."""
+    return machines.plan_at(store_of(request), machine_id, number)
+
+
 @router.post("/axes/{axis_id}/work")
 def axis_work(request: Request, axis_id: m.Id, design: AxisDesign) -> InMachine:
     """The order of work of an axis within its machine, with a design of it that is not saved yet: the maker's
@@ -89,6 +108,7 @@ def axis_work(request: Request, axis_id: m.Id, design: AxisDesign) -> InMachine:
 
 
 @router.put("/machines/{machine_id}/tick", status_code=204)
+@act
 def tick(request: Request, machine_id: m.Id, body: m.TickBody) -> None:
     """Tick a step on a day, or take its tick back."""
     machines.tick(store_of(request), machine_id, body.ref, body.day, now(), body.stood)

@@ -13,7 +13,7 @@ from ...core.design.riding import on_its_own
 from ...store import Store, axes, history
 from ...store.rescue import Rescued, rescue
 from .. import models as m
-from .common import JSON_BODY, attached, from_text, kept_of, now, router, store_of
+from .common import JSON_BODY, act, attached, from_text, kept_of, now, router, store_of
 
 
 @router.get("/shelf", response_model=list[m.ShelfMachine])
@@ -67,11 +67,13 @@ def rescue_store(request: Request) -> Rescued:
 
 
 @router.post("/machines", status_code=201)
+@act
 def add_machine(request: Request, body: m.MachineBody) -> m.IdAnswer:
     return m.IdAnswer(id=axes.add_machine(store_of(request), body.name, body.note, now()))
 
 
 @router.put("/machines/{machine_id}")
+@act
 def rename_machine(request: Request, machine_id: m.Id, body: m.RenameBody) -> m.VersionAnswer:
     """Change a machine's name and note on top of a version; 409 when another window was faster."""
     return m.VersionAnswer(
@@ -80,17 +82,20 @@ def rename_machine(request: Request, machine_id: m.Id, body: m.RenameBody) -> m.
 
 
 @router.delete("/machines/{machine_id}", status_code=204)
+@act
 def remove_machine(request: Request, machine_id: m.Id) -> None:
     """Take a machine off the shelf; it can be put back."""
     axes.set_machine_removed(store_of(request), machine_id, now())
 
 
 @router.post("/machines/{machine_id}/back", status_code=204)
+@act
 def put_machine_back(request: Request, machine_id: m.Id) -> None:
     axes.set_machine_removed(store_of(request), machine_id, None)
 
 
 @router.post("/machines/{machine_id}/axes", status_code=201)
+@act
 def add_axis(request: Request, machine_id: m.Id, body: m.NewAxisBody) -> m.IdAnswer:
     """A new axis of a layout, for the aims that are told."""
     design = begun(body.layout, body.name, body.aims, catalog.profiles())
@@ -100,13 +105,13 @@ def add_axis(request: Request, machine_id: m.Id, body: m.NewAxisBody) -> m.IdAns
 @router.post("/machines/{machine_id}/import", status_code=201, openapi_extra=JSON_BODY)
 async def import_axis(request: Request, machine_id: m.Id) -> m.IdAnswer:
     """Add an axis from the text of a design file, read by the same code as the command line's files."""
+    return await from_text(request, axis_from_text)
 
-    def add(text: bytes) -> m.IdAnswer:
-        return m.IdAnswer(
-            id=axes.add_axis(store_of(request), machine_id, on_its_own(parse_design(text)), now())
-        )
 
-    return await from_text(request, add)
+@act
+def axis_from_text(request: Request, text: bytes) -> m.IdAnswer:
+    design = on_its_own(parse_design(text))
+    return m.IdAnswer(id=axes.add_axis(store_of(request), request.path_params["machine_id"], design, now()))
 
 
 def _axis(store: Store, axis_id: str) -> m.AxisAnswer:
@@ -132,6 +137,7 @@ def get_axis(request: Request, axis_id: m.Id) -> m.AxisAnswer:
 
 
 @router.put("/axes/{axis_id}")
+@act
 def save_axis(request: Request, axis_id: m.Id, body: m.SaveBody) -> m.SavedAnswer:
     """Save on top of a version; 409 when another window was faster."""
     at = now()
@@ -140,6 +146,7 @@ def save_axis(request: Request, axis_id: m.Id, body: m.SaveBody) -> m.SavedAnswe
 
 
 @router.put("/axes/{axis_id}/rides")
+@act
 def ride(request: Request, axis_id: m.Id, body: m.RidesBody) -> m.AxisAnswer:
     """Say on which axis of its machine an axis rides, or on none."""
     axes.set_rides_on(store_of(request), axis_id, body.on)
@@ -147,11 +154,13 @@ def ride(request: Request, axis_id: m.Id, body: m.RidesBody) -> m.AxisAnswer:
 
 
 @router.delete("/axes/{axis_id}", status_code=204)
+@act
 def remove_axis(request: Request, axis_id: m.Id) -> None:
     axes.remove_axis(store_of(request), axis_id, now())
 
 
 @router.post("/axes/{axis_id}/back")
+@act
 def put_axis_back(request: Request, axis_id: m.Id) -> m.BackAnswer:
     """Put an axis back on the shelf; it rides on none where what it rode on cannot carry it any more."""
     return m.BackAnswer(rides_on=axes.put_axis_back(store_of(request), axis_id))
@@ -183,6 +192,7 @@ def revision(request: Request, axis_id: m.Id, number: m.Step) -> AxisDesign:
 
 
 @router.post("/axes/{axis_id}/restore")
+@act
 def restore(request: Request, axis_id: m.Id, body: m.RestoreBody) -> m.AxisAnswer:
     """Make an earlier revision the newest one; nothing in between is lost."""
     store = store_of(request)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import field, replace
 from functools import lru_cache
 from typing import Literal
@@ -219,6 +220,19 @@ class WorkStep:
     tools: tuple[str, ...] = ()
     side: str = ""
     access: str = ""
+
+    def called(self, by: Callable[[str], str]) -> WorkStep:
+        """The same step, with other names for all that it names."""
+        return replace(
+            self,
+            key=by(self.key),
+            after=tuple(map(by, self.after)),
+            gives=tuple(map(by, self.gives)),
+            covers=tuple(map(by, self.covers)),
+            fastens=tuple(map(by, self.fastens)),
+            needs=tuple(map(by, self.needs)),
+            rests=tuple(map(by, self.rests)),
+        )
 
 
 @record

@@ -15,6 +15,7 @@ from pydantic import Field, ValidationError, model_validator
 
 from ..fields.axis import Aim, Assumptions, Axis, Extra, Guide, Mass
 from ..fields.part import Part
+from ..fields.rows import Rows
 from ..ledger.errors import EntryError, Problem, TooLargeError, problem, show
 from ..parts import ends, stages
 from ..parts.ends.contract import End
@@ -49,7 +50,7 @@ class AxisDesign(Axis):
     kind of end fits.
     """
 
-    chain: list[AnyStage] = Field(
+    chain: Rows[AnyStage] = Field(
         title="Chain", min_length=1, max_length=12, json_schema_extra={"step": "drive"}
     )
     end: AnyEnd = Field(title="End of the chain", json_schema_extra={"step": "drive"})

@@ -9,6 +9,7 @@ from typing import Any
 
 from ..fields.axis import MASS_LIMIT_KG, MOST_ALIKE, MOST_RIDING, Mass
 from ..fields.part import Source
+from ..fields.rows import with_ids
 from ..ledger.errors import EntryError, Problem, problem
 from ..ledger.record import record
 from ..parts.ends.contract import End
@@ -93,7 +94,8 @@ def by_hand(design: AxisDesign) -> list[Mass]:
 
 def carrying(design: AxisDesign, riders: list[AxisDesign]) -> AxisDesign:
     """The design with the axes that ride on it as they stand now; loads entered by hand stay."""
-    return design.model_copy(update={"riding": [*by_hand(design), *(as_load(r) for r in riders)]})
+    loads = [*by_hand(design), *(as_load(r) for r in riders)]
+    return design.model_copy(update={"riding": with_ids(loads)})
 
 
 def room_for(design: AxisDesign | None, riders: int) -> None:

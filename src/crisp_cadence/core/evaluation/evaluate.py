@@ -5,11 +5,12 @@ the ladder.
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 from functools import cached_property
 
 from ..account.cases import Cases
 from ..account.context import Context
-from ..account.report import Case, Caution, CutLine, Report, Rung, Verdict, WorkStep, in_terms_of
+from ..account.report import BillLine, Case, Caution, CutLine, Report, Rung, Verdict, WorkStep, in_terms_of
 from ..account.verdicts import RANK, merged, overall, sorted_ladder
 from ..building import order
 from ..building.bill import Bill, bill_of
@@ -22,6 +23,7 @@ from ..design.layouts import layout_of
 from ..fields.axis import Head
 from ..fields.part import fingerprint, part_at
 from ..fields.profile import Profile
+from ..fields.rows import Name, naming
 from ..geometry.scene import Scene
 from ..ledger.amounts import said
 from ..ledger.errors import EntryError
@@ -188,10 +190,25 @@ class Run:
 
     @cached_property
     def steps(self) -> tuple[WorkStep, ...]:
-        """What there is to do, in no order yet."""
+        """What there is to do, in no order yet; steps, parts and things by references to their rows."""
         ctx = self.ctx
         listed = [w for j, s in enumerate(self.stages) for w in s.work(f"chain.{j}", ctx)]
-        return (*listed, *brake_on(ctx), *self.end.work(ctx))
+        listed += [*brake_on(ctx), *self.end.work(ctx)]
+        ref = self.naming[0]
+        return tuple(listed) if ref is str else tuple(w.called(ref) for w in listed)
+
+    @cached_property
+    def naming(self) -> tuple[Name, Name]:
+        """From a path of this design to the reference that keeps to its row, and back."""
+        return naming(self.design)
+
+    @property
+    def lines(self) -> tuple[BillLine, ...]:
+        """The lines of its bill, by references to their rows."""
+        ref = self.naming[0]
+        return (
+            self.bill.lines if ref is str else tuple(replace(b, field=ref(b.field)) for b in self.bill.lines)
+        )
 
     @cached_property
     def cuts(self) -> tuple[CutLine, ...]:
@@ -200,7 +217,10 @@ class Run:
         return (*listed, *self.end.cut(self.ctx))
 
     def as_it_stands(self, name: str) -> tuple[str, str]:
-        """What a part of the design or a result is called, and how it stands: a fingerprint, or the value."""
+        """What a part of the design or a result is called, by its reference, and how it stands: a fingerprint,
+        or the value.
+        """
+        name = self.naming[1](name)
         found = self.ctx.book.results.get(name)
         if found is not None:
             value = "" if found.value is None else f"{found.value:.3g} {found.unit}"
@@ -248,7 +268,7 @@ class Run:
         bill = self.bill
         shares = self.give.shares()
         line, pluck = drive_line(ctx, stages, end, shares), end.pluck(ctx)
-        work, to_order = order.plan(self.steps, bill.lines, design.ticks(), self.as_it_stands)
+        work, to_order = order.plan(self.steps, self.lines, design.ticks(), self.as_it_stands)
         money = [bill.money] if bill.money else []
         cases: tuple[Case, ...] = ()
         rungs = [*self.ladder, *money]

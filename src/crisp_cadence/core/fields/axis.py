@@ -7,13 +7,14 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, model_validator
 
 from .part import DAY, SHAFTS, Bought, Part, Source, choice, num, piece, words
+from .rows import Row, Rows
 
 MASS_LIMIT_KG = 2000
 MOST_ALIKE = 1000
 MOST_RIDING = 60  # loads entered by hand and axes that ride, together
 
 
-class Mass(Part):
+class Mass(Row):
     """One thing that moves."""
 
     label: str = words("What moves", "Carriage")
@@ -24,7 +25,7 @@ class Mass(Part):
     source: Source = Source()
 
 
-class Head(Part):
+class Head(Row):
     """What the axis carries on one day and not on another: a load case."""
 
     label: str = words("Head", "Head")
@@ -124,7 +125,7 @@ class Sides(Part):
         return _with_price(data, "shaft_price", "shaft")
 
 
-class Extra(Bought):
+class Extra(Bought, Row):
     """Anything else on the bill."""
 
     quantity: int = num("How many", "count", "", 0, 10000, 1)
@@ -523,19 +524,21 @@ class Axis(Part):
     guide: Guide = piece(Guide(), "aim")
     stand: Stand = piece(Stand(), "aim")
     sides: Sides = piece(Sides(), "aim")
-    moving: list[Mass] = Field([Mass()], title="What moves", max_length=60, json_schema_extra={"step": "aim"})
-    heads: list[Head] = Field(
+    moving: Rows[Mass] = Field(
+        [Mass(id="0")], title="What moves", max_length=60, json_schema_extra={"step": "aim"}
+    )
+    heads: Rows[Head] = Field(
         [], title="Heads, one at a time", max_length=8, json_schema_extra={"step": "aim"}
     )
-    riding: list[Mass] = Field(
+    riding: Rows[Mass] = Field(
         [], title="What rides on this axis", max_length=MOST_RIDING, json_schema_extra={"step": "aim"}
     )
-    still: list[Mass] = Field(
+    still: Rows[Mass] = Field(
         [], title="What stands still on this axis", max_length=60, json_schema_extra={"step": "aim"}
     )
     chain: list[Any]
     end: Any
-    extras: list[Extra] = Field([], title="Also to buy", max_length=200, json_schema_extra={"step": "build"})
+    extras: Rows[Extra] = Field([], title="Also to buy", max_length=200, json_schema_extra={"step": "build"})
     assumptions: Assumptions = piece(Assumptions(), "aim")
     switches: Switches = piece(Switches(), "build")
     schools: Schools = piece(Schools(), "build")

@@ -9,6 +9,7 @@ from typing import ClassVar, Literal, get_args
 from pydantic import Field
 
 from .part import SHAFTS, Bought, Part, choice, num, words
+from .rows import Row
 
 CORD_FACTOR = {"glass": 1.0, "steel": 4.0}
 
@@ -246,7 +247,7 @@ class Idler(Bought):
     stack: list[Layer] = Field([], title="Stack under it", max_length=12)
 
 
-class Roller(Idler):
+class Roller(Idler, Row):
     """A further pulley on the path, at a place of its own."""
 
     FIRST = ("kind", "teeth", "diameter_mm", "where", "x_mm", "y_mm")
@@ -267,7 +268,7 @@ class Roller(Idler):
     y_mm: float = num("Upwards", "length", "mm", -60_000, 60_000, 0.0)
 
 
-class Near(Part):
+class Near(Row):
     """A thing that the belt must stay clear of: rail, wheel, bracket, screw head."""
 
     label: str = words("What stands near", "Wheel")

@@ -57,9 +57,9 @@ def in_machine(axes: Axes, key: str) -> InMachine:
         )
     came = by_line(p for p in axes.machine.bought if p.arrived)
     lines = (line.field for line in axes.lines if line.in_stock and line.field in came)
-    return InMachine(
-        tuple(work), elsewhere, tuple(ref.removeprefix(at) for ref in lines if ref.startswith(at))
-    )
+    place = axes.runs[key][0].naming[1] if key in axes.runs else str
+    by_parcel = tuple(place(ref.removeprefix(at)) for ref in lines if ref.startswith(at))
+    return InMachine(tuple(work), elsewhere, by_parcel)
 
 
 def _called(axes: Axes, step: PlannedStep) -> str:

@@ -14,6 +14,7 @@ from ..design.design import MOST_VALUES, AxisDesign, bounded, findings, not_newe
 from ..design.riding import beneath
 from ..fields.axis import MOST_RIDING
 from ..fields.part import DAY, Part, num, words
+from ..fields.rows import Row, Rows
 from ..ledger.errors import EntryError, Problem, problem, show
 
 P = TypeVar("P", bound=Part)
@@ -43,7 +44,7 @@ class OwnStep(Part):
     done: MaybeDay = Field("", title="Done on")
 
 
-class Moved(Part):
+class Moved(Row):
     """A step that the maker has put before another one."""
 
     step: Ref
@@ -71,7 +72,7 @@ class Shop(Part):
     freight: float = num("Freight of a parcel", "money", "", 0, 1e6, 0.0)
 
 
-class Purchase(Part):
+class Purchase(Row):
     """Something that was ordered: a part, a pack or a kit, with what of it goes where, its price and
     its days.
     """
@@ -99,7 +100,7 @@ class Purchase(Part):
         return "due" if self.due else "ordered" if self.ordered else "wanted"
 
 
-class Length(Part):
+class Length(Row):
     """Lengths of one kind that can be bought to cut pieces from."""
 
     of: str = Field(title="Of what", min_length=1, max_length=120, strict=True)
@@ -124,7 +125,7 @@ class Place(Part):
     )
 
 
-class Body(Part):
+class Body(Row):
     """A thing that takes up room: a column, a frame member, a tool; as a box around it."""
 
     label: str = Field(title="What", min_length=1, max_length=80, strict=True)
@@ -145,16 +146,16 @@ class MachinePlan(Part):
     currency: str = words("Counted in", "€", 8)
     budget: float | None = num("Budget", "money", "", 0, 1e8, None)
     along: dict[str, Literal["x", "y", "z"]] = Field(
-        {}, title="Which way each axis goes", max_length=MOST_AXES
+        {}, title="Which way each axis goes", max_length=MOST_VALUES
     )
-    placed: dict[str, Place] = Field({}, title="Where each axis lies", max_length=MOST_AXES)
-    bodies: list[Body] = Field([], title="What takes up room", max_length=60)
+    placed: dict[str, Place] = Field({}, title="Where each axis lies", max_length=MOST_VALUES)
+    bodies: Rows[Body] = Field([], title="What takes up room", max_length=60)
     apart_mm: float = num("Least room wanted between them", "length", "mm", 0, 1000, 5.0)
     own: list[OwnStep] = Field([], title="Own steps", max_length=200)
-    moved: list[Moved] = Field([], title="Steps put before others", max_length=200)
+    moved: Rows[Moved] = Field([], title="Steps put before others", max_length=200)
     shops: list[Shop] = Field([], title="Shops", max_length=60)
-    bought: list[Purchase] = Field([], title="What was ordered", max_length=1000)
-    lengths: list[Length] = Field([], title="Lengths to cut from", max_length=200)
+    bought: Rows[Purchase] = Field([], title="What was ordered", max_length=1000)
+    lengths: Rows[Length] = Field([], title="Lengths to cut from", max_length=200)
     kerf_mm: float = num("Lost in a cut", "length", "mm", 0, 20, 2.0, "Width of the saw; a knife takes none.")
     left_long_mm: float = num(
         "Rails, rods and racks are cut longer by", "length", "mm", 0, 200, 2.0, "Trimmed after measuring."
@@ -213,7 +214,7 @@ class MachineFile(MachinePlan):
     version: Literal[1] = 1
     name: str = Field("Machine", title="Name", min_length=1, max_length=120, strict=True)
     note: str = words("Note", longest=4000)
-    axes: list[MachineAxis] = Field([], title="Axes", max_length=MOST_AXES)
+    axes: list[MachineAxis] = Field([], title="Axes")
 
     @model_validator(mode="after")
     def _axes_ride(self) -> MachineFile:
@@ -251,7 +252,25 @@ def machine_from(data: Any) -> MachineFile:
             ]
         )
     not_newer(data, VERSION)
-    return _valid(MachineFile, data)
+    machine = _valid(MachineFile, data)
+    room_on(len(machine.axes))
+    return machine
+
+
+def room_on(axes: int) -> None:
+    """EntryError where a machine would have more axes than it may: asked of every way in, never of what stands."""
+    if axes > MOST_AXES:
+        raise EntryError(
+            [
+                problem(
+                    "axes",
+                    "would be more than a machine may have",
+                    value=axes,
+                    limit=MOST_AXES,
+                    remedy="Put it on another machine, or take an axis off this one first.",
+                )
+            ]
+        )
 
 
 def plan_from(data: Any) -> MachinePlan:

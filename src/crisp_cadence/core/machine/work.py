@@ -4,6 +4,7 @@ by when.
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Iterable, Mapping
 from dataclasses import replace
 from functools import cached_property
@@ -18,6 +19,7 @@ from ..ledger.errors import EntryError, Problem, problem
 from ..ledger.record import record
 from .design import MachineAxis, MachineFile, MachinePlan, Purchase, lowest_first
 
+_log = logging.getLogger(__name__)
 OWN = ""
 # Of an axis beneath, what has to be finished before another one is set on it.
 FIRST_BENEATH = "looked"
@@ -25,14 +27,15 @@ SETS_UP = ("rail_on", "bearings", "middle_on", "motor_on")  # the first of them 
 
 
 class Axes:
-    """The axes of a machine worked out, each with the load of what rides on it; `left_out` those that cannot
-    be, and why.
+    """The axes of a machine worked out, each with its report and the load of what rides on it; `left_out`
+    those that cannot be, and why.
     """
 
     def __init__(self, machine: MachineFile, profiles: Mapping[str, Profile]) -> None:
         self.machine = machine
         standing = settled(Standing(a.key, a.design.name, a.rides_on or None, a.design) for a in machine.axes)
         self.runs: dict[str, tuple[Run, list[Run]]] = {}
+        self.reports: dict[str, Report] = {}
         self.left_out: dict[str, tuple[Problem, ...]] = {}
         self.axes = {a.key: a for a in lowest_first(machine)}
         for key in self.axes:
@@ -40,18 +43,21 @@ class Axes:
             try:
                 if here.problems or here.design is None:
                     raise EntryError(list(here.problems))
-                self.runs[key] = work_out(here.design, profiles)
+                run, runs = work_out(here.design, profiles)
+                self.reports[key] = run.report(runs)
+                self.runs[key] = run, runs
             except EntryError as error:
                 self.left_out[key] = tuple(error.problems)
+            except Exception as error:
+                # One axis that breaks off must not take the sound ones beside it along; it is told as that.
+                _log.exception("an axis could not be worked out")
+                says = f"has met a fault of this program, not of its design ({type(error).__name__})"
+                remedy = "Undo its last change, or go back to an earlier revision."
+                self.left_out[key] = (problem("design", says, remedy=remedy),)
 
     def name(self, key: str) -> str:
         """What an axis is called."""
         return self.axes[key].design.name
-
-    @cached_property
-    def reports(self) -> dict[str, Report]:
-        """The report of each axis."""
-        return {key: run.report(runs) for key, (run, runs) in self.runs.items()}
 
     @cached_property
     def lines(self) -> tuple[BillLine, ...]:
@@ -61,7 +67,7 @@ class Axes:
         brought = by_line(self.machine.bought)
         out = []
         for key, (run, _) in self.runs.items():
-            for of_axis in run.bill.lines:
+            for of_axis in run.lines:
                 line = replace(of_axis, field=f"{key}:{of_axis.field}")
                 parcels = brought.get(line.field)
                 out.append(parcels.line(line) if parcels and not line.in_stock else line)
@@ -100,7 +106,7 @@ class Axes:
 
     def _of_axis(self, axis: MachineAxis, run: Run) -> list[WorkStep]:
         key, mount = axis.key, axis.rides_on
-        steps = [_prefixed(key, s) for s in run.steps]
+        steps = [s.called(lambda name: f"{key}:{name}") for s in run.steps]
         if mount not in self.runs:
             return steps
         below = self.runs[mount][0]
@@ -157,22 +163,6 @@ class Axes:
                     )
                 ]
             ) from None
-
-
-def _prefixed(key: str, step: WorkStep) -> WorkStep:
-    def at(names: Iterable[str]) -> tuple[str, ...]:
-        return tuple(f"{key}:{n}" for n in names)
-
-    return replace(
-        step,
-        key=f"{key}:{step.key}",
-        after=at(step.after),
-        gives=at(step.gives),
-        covers=at(step.covers),
-        fastens=at(step.fastens),
-        needs=at(step.needs),
-        rests=at(step.rests),
-    )
 
 
 def pieces(bought: Iterable[Purchase]) -> dict[str, float]:

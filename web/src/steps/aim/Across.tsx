@@ -1,5 +1,5 @@
 /** How a wide gantry is driven, and which axes ride on which. */
-import { ask, type Axis } from "../../api/client";
+import { act, type Axis } from "../../api/client";
 import { useAxis, useChange } from "../../api/queries";
 import { useBench, usePick, useShow, useView } from "../../design/context";
 import { Figure } from "../../frame/Figure";
@@ -45,7 +45,7 @@ function Ridden({ axis }: { axis: Axis }) {
   const { design, id } = useView();
   const show = useShow();
   const ride = useChange(
-    (on: string | null) => ask<Axis>(`/axes/${id}/rides`, { method: "PUT", body: { on } }),
+    (on: string | null) => act<Axis>(`/axes/${id}/rides`, { method: "PUT", body: { on } }),
     "axis",
     "shelf",
   );

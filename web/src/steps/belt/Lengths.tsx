@@ -1,5 +1,5 @@
 /** What to cut and from which roll, and what was cut already. */
-import { ask, type BeltPlan } from "../../api/client";
+import { act, type BeltPlan } from "../../api/client";
 import { useChange } from "../../api/queries";
 import { useBench, useNumbers, usePick } from "../../design/context";
 import { stacked } from "../../drawing/stack";
@@ -139,7 +139,7 @@ function RollBar({ cut }: { cut: Cut }) {
   const { show } = useNumbers();
   const { session } = useBench();
   const take = useChange(async (body: { key: string; length_mm: number }) => {
-    await ask("/drawer/cut", { body });
+    await act("/drawer/cut", { body });
     await session.again(); // the plan reads the drawer
   }, "drawer");
   const said = (mm: number) => show(mm, "mm", 5).said;

@@ -1,7 +1,7 @@
 /** Path editor with its table of pulleys, and the fields of the one that is chosen. */
 import { Refusal, type BeltPlan, type BeltRow } from "../../api/client";
 import { useBench, usePick, useShow } from "../../design/context";
-import { inserted, without } from "../../design/chosen";
+import { inserted, without } from "../../design/rows";
 import { getAt } from "../../design/path";
 import { PartPicker } from "../PartPicker";
 import { PartForm } from "../PartForm";
@@ -67,7 +67,7 @@ function Add({ plan, choose }: { plan: BeltPlan | undefined; choose: (part: stri
           key={b.at}
           onClick={() => {
             const at = `${b.at}.rollers`;
-            session.setAll(inserted(session.get().design, at, 0, b.offer));
+            session.setRows(inserted(session.get().design, at, 0, b.offer));
             choose(`${at}.0`);
           }}
         >
@@ -156,7 +156,7 @@ function Chosen({ part, known, choose }: { part: string; known: boolean; choose:
   const drop = () => {
     const list = part.replace(/\.\d+$/, "");
     const index = Number(part.split(".").at(-1));
-    session.setAll(without(session.get().design, list, index));
+    session.setRows(without(session.get().design, list, index));
     choose("end.pulley");
   };
   return (

@@ -1,7 +1,7 @@
 /** Fields of the part chosen on the drive line. */
 import type { Report } from "../../api/client";
 import { useBench, useMost, usePick } from "../../design/context";
-import { inserted, moved, without } from "../../design/chosen";
+import { inserted, moved, without } from "../../design/rows";
 import { kindsAt } from "../../design/fields";
 import { getAt } from "../../design/path";
 import { Figure } from "../../frame/Figure";
@@ -82,7 +82,7 @@ function AddStage({ before, after, choose }: { before?: number; after?: number; 
       choices={[...group(before, "before this one"), ...group(after, "after this one")]}
       choose={(key) => {
         const [place = "", kind] = key.split(" ");
-        session.setAll(inserted(session.get().design, "chain", Number(place), { kind, label: "" }));
+        session.setRows(inserted(session.get().design, "chain", Number(place), { kind, label: "" }));
         choose(`chain.${place}`);
       }}
     />
@@ -144,11 +144,11 @@ function StageEditor({ node: { at, label, shows }, choose }: Props) {
   const count = usePick((v) => v.design.chain.length);
   const index = Number(at.split(".")[1]);
   const move = (to: number) => {
-    session.setAll(moved(session.get().design, "chain", index, to));
+    session.setRows(moved(session.get().design, "chain", index, to));
     choose(`chain.${to}`);
   };
   const drop = () => {
-    session.setAll(without(session.get().design, "chain", index));
+    session.setRows(without(session.get().design, "chain", index));
     choose("");
   };
   return (

@@ -1,6 +1,6 @@
 /** Dated entries, tension over time, and every revision to return to. */
 import { useState, type FormEvent } from "react";
-import { ask, type LogBody, type LogEntry } from "../../api/client";
+import { act, type LogBody, type LogEntry } from "../../api/client";
 import { addLog, useChange, useForm, useLog } from "../../api/queries";
 import { useBench, useNumbers, useScale, useShow, useView } from "../../design/context";
 import { RevisionTable } from "../../frame/RevisionTable";
@@ -98,7 +98,7 @@ function NewEntry() {
 
 function Entry({ entry }: { entry: LogEntry }) {
   const { id, design } = useView();
-  const strike = useChange(() => ask(`/axes/${id}/log/${entry.id}`, { method: "DELETE" }), "log", "shelf");
+  const strike = useChange(() => act(`/axes/${id}/log/${entry.id}`, { method: "DELETE" }), "log", "shelf");
   return (
     <article className={css.entry} data-entry={entry.kind}>
       <span className="num small">{entry.on_date}</span>
@@ -239,7 +239,7 @@ function Revisions() {
   const back = useChange((number: number) => session.restore(number));
   return (
     <Sheet title="Revisions" note="each can be returned to">
-      <RevisionTable axis={id} version={version} says="Return to" back={back} />
+      <RevisionTable of={`axes/${id}/revisions`} version={version} says="Return to" back={back} />
     </Sheet>
   );
 }

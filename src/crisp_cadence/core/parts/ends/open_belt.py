@@ -13,6 +13,7 @@ from ...fields.belts import Belt, Clamp, Idler, Mount, Near, Pulley, Roller, Ten
 from ...fields.frames import side_of
 from ...fields.part import piece
 from ...fields.profile import Profile
+from ...fields.rows import Rows
 from ...formulas import belt, motion
 from ...geometry.path import Path, Round, laid_path
 from ...geometry.route import Laid, split_at
@@ -73,8 +74,8 @@ class OpenBelt(End):
     pulley: Pulley = Pulley()
     clamp: Clamp = piece(Clamp(), "belt")
     tensioner: Tensioner = piece(Tensioner(), "belt")
-    rollers: list[Roller] = Field([], title="Further rollers", max_length=40)
-    near: list[Near] = Field([], title="What the belt must stay clear of", max_length=20)
+    rollers: Rows[Roller] = Field([], title="Further rollers", max_length=40)
+    near: Rows[Near] = Field([], title="What the belt must stay clear of", max_length=20)
 
     # ---- for the layouts to fill in ------------------------------------------------------------------------
 

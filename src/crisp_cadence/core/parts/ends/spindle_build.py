@@ -9,8 +9,20 @@ from ...account.report import BillLine, Caution, WorkStep
 from ...formulas import prices
 from ...geometry.scene import Handle, Mark, Scene, SceneWheel, Spot, strand_of
 from ...ledger.amounts import said
+from ..joining import stands_alone
 from ..stages.contract import bought
-from ..work_steps import AID, EDGE, EYES, GAUGE, SPANNER, after_the_run, before_the_trial, freed, lay_out
+from ..work_steps import (
+    AID,
+    EDGE,
+    EYES,
+    GAUGE,
+    SPANNER,
+    after_the_run,
+    before_the_trial,
+    freed,
+    lay_out,
+    shaft_tight,
+)
 from .step_cones import StepCones
 from .v_belts import AtSpeed, Carried
 
@@ -137,6 +149,8 @@ def work(ctx: Context, speeds: list[AtSpeed]) -> list[WorkStep]:
             check="A dial gauge on each rim: it runs out no more than was counted on.",
             tools=(GAUGE, "hex keys"),
         ),
+        # Behind a belt or a coupler the motor's pulley sits on a shaft of its own.
+        *([shaft_tight(ctx)] if stands_alone(ctx) else []),
         WorkStep(
             "line_up",
             "Line each pair of grooves up with a straight edge, then tighten pulleys and cones on their "

@@ -16,6 +16,7 @@ from ...fields.belts import Belt, Mount, Pulley, Roller, ShaftTensioner
 from ...fields.columns import each
 from ...fields.part import SHAFTS, num, piece
 from ...fields.profile import Profile
+from ...fields.rows import Rows
 from ...formulas import belt
 from ...geometry.path import Path, Round, closed_belt_centre, laid_path, place_for_length
 from ...geometry.route import Laid, check_rollers, rollers_at
@@ -112,7 +113,7 @@ class ClosedPath(Stage):
         5.0,
         "Slot of the motor plate, from belt off to belt tight.",
     )
-    rollers: list[Roller] = Field([], title="Further rollers", max_length=40)
+    rollers: Rows[Roller] = Field([], title="Further rollers", max_length=40)
     motor_mount: Mount = Mount()
     driven_mount: Mount = Mount()
     tensioner: ShaftTensioner = piece(ShaftTensioner(), "belt")

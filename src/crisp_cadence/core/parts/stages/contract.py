@@ -18,6 +18,7 @@ from ...checks import repeats
 from ...fields.belts import Pulley
 from ...fields.frames import Frame
 from ...fields.part import Bought, num
+from ...fields.rows import Row
 from ...geometry.route import Laid
 from ...geometry.scene import Scene
 from ...ledger.formula import Real
@@ -76,7 +77,7 @@ SOFT = 0.5  # of a stiffness from a sheet or by its form, as a logarithm (estima
 CORDS = 0.4  # of a belt's EA by its cords, likewise
 
 
-class Stage(Bought):
+class Stage(Bought, Row):
     """A part of the chain, in power-flow order."""
 
     LOOKED_UP: ClassVar[tuple[str, ...]] = ("shaft_form",)
