@@ -102,6 +102,10 @@ def test_every_operation_has_a_subject_a_name_and_an_example_that_works(
                     "VALUES (?, ?, 1, '2026-05-01', 'note', 'x', ?)",
                     (examples.ENTRY, examples.AXIS, NOW),
                 )
+                db.execute(
+                    "INSERT INTO plan_revision (machine_id, number, at, plan) VALUES (?, 1, ?, '')",
+                    (examples.MACHINE, NOW),
+                )
                 db.execute("INSERT INTO intake (id, at, new, changed) VALUES (1, ?, 0, 0)", (NOW,))
             if path == "/api/drawer/cut":
                 drawer.set_stock(store, catalog.parts(), examples.ROLL, 0, 1, None)

@@ -29,7 +29,7 @@ def test_every_layout_agrees_with_one_by_one(layout: str) -> None:
 
 
 def test_the_demo_agrees_with_one_by_one() -> None:
-    seen = agreement(many(60, 600), seed(3))
+    seen = agreement(many(60, 600), seed(5))
     assert seen.differ == []
     assert seen.refused > 5
     assert seen.rungs > 5_000

@@ -6,6 +6,7 @@ import base64
 import io
 import json
 import struct
+import tracemalloc
 from pathlib import Path
 
 import numpy as np
@@ -17,6 +18,7 @@ from plucks import RATE, Sound
 
 from crisp_cadence import cli
 from crisp_cadence.core.ledger.errors import EntryError
+from crisp_cadence.core.tuning.listening import listen
 from crisp_cadence.exchange.sound import LARGEST_SOUND, read_sound
 
 SOUND = plucks.several(np.random.default_rng(21), 3, 80.0, second=0.0)
@@ -34,8 +36,8 @@ def file_of(sound: Sound, form: str = "WAV", subtype: str = "PCM_16", rate: int 
 def test_what_was_written_is_read(form: str, subtype: str) -> None:
     samples, rate = read_sound(file_of(SOUND, form, subtype))
     assert rate == RATE
-    assert samples.shape == (len(SOUND), 1)
-    assert np.abs(samples[:, 0] - SOUND).max() < (0.01 if subtype == "PCM_U8" else 1e-4)
+    assert samples.shape == (len(SOUND),)
+    assert np.abs(samples - SOUND).max() < (0.01 if subtype == "PCM_U8" else 1e-4)
 
 
 def refusal(data: bytes) -> tuple[str, str, str]:
@@ -143,3 +145,33 @@ def test_the_command_ends_with_three_where_it_cannot_tell_and_two_where_it_is_re
         code, _, err = listened(capsys, str(tmp_path / "pluck.wav"), "--design", file)
         assert code == 2
         assert says in err
+
+
+def test_a_small_file_of_many_channels_takes_no_more_than_its_bound() -> None:
+    """46 kB of FLAC once took 1 GB: frames × channels × 8 bytes, all at once."""
+    file = io.BytesIO()
+    quiet = np.zeros((48_000 * 115, 8), dtype=np.int16)
+    quiet[1000, 3] = 20_000
+    soundfile.write(file, quiet, 48_000, format="FLAC")
+    assert len(file.getvalue()) < 1_000_000
+    del quiet
+    tracemalloc.start()
+    try:
+        samples, rate = read_sound(file.getvalue())
+        heard = listen(samples, rate)
+        peak = tracemalloc.get_traced_memory()[1]
+    finally:
+        tracemalloc.stop()
+    assert samples.shape == (48_000 * 115,)
+    assert samples[1000] > 0.5, "the channel that swings"
+    assert heard.pitch_hz is None
+    assert peak < 200e6, f"{peak / 1e6:.0f} MB"
+
+
+def test_more_than_two_minutes_at_48_khz_is_refused_with_what_would_do() -> None:
+    file = io.BytesIO()
+    soundfile.write(file, np.zeros(192_000 * 40, dtype=np.int16), 192_000, format="FLAC")
+    with pytest.raises(EntryError, match="lasts too long") as refused:
+        read_sound(file.getvalue())
+    assert refused.value.problems[0].limit == "31 s at 192000 Hz"
+    assert "48000" in refused.value.problems[0].remedy

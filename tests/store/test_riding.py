@@ -15,6 +15,7 @@ from crisp_cadence.core.design.layouts import begin
 from crisp_cadence.core.design.riding import as_load
 from crisp_cadence.core.fields.axis import MOST_RIDING
 from crisp_cadence.core.ledger.errors import EntryError, NotFoundError, TooLargeError
+from crisp_cadence.core.machine.design import MOST_AXES
 from crisp_cadence.store import Store, axes, log
 
 NOW = "2026-11-24T10:00:00.000+00:00"
@@ -105,9 +106,9 @@ class TestLoads:
     def test_a_whole_stack_is_counted_to_the_ground(self, store: Store, machine: str) -> None:
         under = axis(store, machine, "0", moving=[{"mass_kg": 1.0}])
         lowest = under
-        for n in range(1, 120):
+        for n in range(1, MOST_AXES):
             under = axis(store, machine, str(n), under, moving=[{"mass_kg": 1.0}])
-        assert axes.get_axis(store, lowest).whole().riding[0].mass_kg == 119.0
+        assert axes.get_axis(store, lowest).whole().riding[0].mass_kg == MOST_AXES - 1.0
 
 
 class TestCircles:

@@ -9,6 +9,7 @@ import json
 import logging
 from collections.abc import AsyncIterator, Callable, Iterator
 from time import monotonic
+from typing import TypeVar
 
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import StreamingResponse
@@ -17,6 +18,7 @@ from starlette.types import Receive, Scope, Send
 from ..core.ledger.errors import CrispError, StoreError
 from ..core.ledger.long_work import Answer
 
+T = TypeVar("T")
 AT_ONCE = 2
 MOST_WAITING = 100
 SAY_AGAIN_S = 1.0  # how often a waiting one is told its place
@@ -59,6 +61,16 @@ class Turns:
             await asyncio.wait_for(self._all[ticket].wait(), SAY_AGAIN_S)
         except TimeoutError:
             return
+
+    async def taken(self, work: Callable[[], T]) -> T:
+        """What work gives that is done at its turn, in a thread of its own."""
+        ticket = self.come()
+        try:
+            while self.before(ticket):
+                await self.wait(ticket)
+            return await run_in_threadpool(work)
+        finally:
+            self.leave(ticket)
 
     def _call(self) -> None:
         for event in list(self._all.values())[: self.at_once]:

@@ -11,7 +11,8 @@ import re
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any, Literal
 
-from ..core.fitting.drawer import unsound
+from ..core.fitting.drawer import Stock, unsound
+from ..core.fitting.usable import unused_since
 from ..core.ledger.formula import SOURCE_KINDS
 from ..core.ledger.record import record
 from .sheet import safe, sheet
@@ -249,7 +250,9 @@ def preview(text: str, rows: Sequence[Any]) -> tuple[Preview, list[tuple[Entry, 
             continue
         known = by_key.get(e.key) if e.key else by_name.get((e.kind, e.name))
         if known is None:
-            changes.append(Change(number, e.name, "new", f"{e.quantity} of a new {e.kind}"))
+            changes.append(
+                Change(number, e.name, "new", f"{e.quantity} of a new {e.kind}{_unused(e, e.data)}")
+            )
             todo.append(
                 (e, e.key)
             )  # a row of one's own from another drawer keeps its key, so that it is known when it comes again
@@ -276,7 +279,9 @@ def preview(text: str, rows: Sequence[Any]) -> tuple[Preview, list[tuple[Entry, 
             for n, v in merged.items()
             if not _same(known.data.get(n), v)
         ]
-        changes.append(Change(number, e.name, "changed" if differs else "same", "; ".join(differs)))
+        changes.append(
+            Change(number, e.name, "changed" if differs else "same", "; ".join(differs) + _unused(e, merged))
+        )
         if differs:
             todo.append((e, known.key))
     count = {w: sum(c.what == w for c in changes) for w in ("new", "changed", "same")}
@@ -288,6 +293,12 @@ def preview(text: str, rows: Sequence[Any]) -> tuple[Preview, list[tuple[Entry, 
         count["changed"],
         count["same"],
     ), todo
+
+
+def _unused(entry: Entry, data: dict[str, Any]) -> str:
+    """Said before it is taken in, where no search will use it."""
+    why = unused_since(Stock(entry.key, entry.kind, entry.name, data, entry.quantity, entry.price))
+    return f"; no search will use it: {why}" if why else ""
 
 
 def _same(old: Any, new: Any) -> bool:

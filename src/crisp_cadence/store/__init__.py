@@ -17,6 +17,7 @@ from importlib.resources import files
 from pathlib import Path
 
 from ..core.ledger.errors import StoreError
+from . import disk
 from .trouble import cause_of, told, trouble
 
 FILE_NAME = "crisp-cadence.sqlite3"
@@ -48,7 +49,63 @@ class Store:
         except OSError as error:
             raise trouble("no folder", self.path, error.strerror or "") from None
         with _one_start_at_a_time(folder):
+            self._tidy()
             self._open()
+
+    def _tidy(self) -> None:
+        """Finish what a stopped program has left half done: a rescued file that is whole takes its place, halves
+        of programs that have ended go.
+        """
+        try:
+            if self.rescued.exists():
+                self.put_in_place()
+            for half in self.path.parent.glob(f"{self.path.stem}.*.part"):
+                process = half.suffixes[-2].lstrip(".")
+                if not process.isdigit() or not disk.living(int(process)):
+                    for ending in PIECES:
+                        disk.unlink(Path(f"{half}{ending}"))
+        except OSError as error:
+            raise trouble("not written", self.path, error.strerror or "") from None
+
+    @property
+    def rescued(self) -> Path:
+        """A rescued file that is whole and has not taken its place yet."""
+        return self.path.with_suffix(".rescued.sqlite3")
+
+    def put_in_place(self) -> str:
+        """Put the rescued file in the place of the data file, which is kept under another name with all that
+        belongs to it; returns that name, "" where there is no old file. It may be done again from any step.
+        """
+        aside = self._aside()
+        if aside is not None:
+            for ending in PIECES:
+                if os.path.exists(f"{self.path}{ending}"):
+                    disk.link(Path(f"{self.path}{ending}"), Path(f"{aside}{ending}"))
+        # What was written last belongs to the old file: it must not be read into the new one.
+        for ending in PIECES[1:]:
+            disk.unlink(Path(f"{self.path}{ending}"))
+        disk.replace(self.rescued, self.path)
+        return aside.name if aside else ""
+
+    def _aside(self) -> Path | None:
+        """Under which name the data file is kept: the one that it has already, or a new one."""
+        if not self.path.exists():
+            return None
+        number = 1
+        while (aside := self.path.with_suffix(f".aside-{number}.sqlite3")).exists():
+            if os.path.samefile(aside, self.path):
+                return aside
+            number += 1
+        return aside
+
+    def left_over(self) -> list[Path]:
+        """Copies that lie beside the data file, the newest first."""
+        found = [
+            path
+            for kind in ("before", "aside")
+            for path in self.path.parent.glob(f"{self.path.stem}.{kind}-*.sqlite3")
+        ]
+        return sorted(found, key=lambda path: path.stat().st_mtime, reverse=True)
 
     def _open(self) -> None:
         try:
@@ -162,9 +219,13 @@ class Store:
             copy.close()
             if sound:
                 half.chmod(0o600)
-                half.replace(kept)
+                disk.sync(half)
+                disk.replace(half, kept)
+        except OSError as error:
+            raise trouble("not written", self.path, error.strerror or "") from None
         finally:
-            half.unlink(missing_ok=True)
+            with suppress(OSError):  # what stays is swept by the next start
+                half.unlink(missing_ok=True)
         return kept
 
     # ---- use -----------------------------------------------------------------------------------------------
@@ -238,6 +299,11 @@ class Store:
                 total += os.stat(f"{self.path}{ending}").st_size
         return total
 
+    def emptied(self) -> None:
+        """What was written last stands in the file itself, and takes no room beside it."""
+        with self._writing, self._looking, suppress(sqlite3.Error):
+            self._db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+
     def shrink(self) -> None:
         """Give back to the disk what the file no longer needs."""
         with self._writing, self._looking:
@@ -301,10 +367,7 @@ class Store:
 
     def last_copy(self) -> Path | None:
         """The newest copy that was set aside automatically."""
-        kept = sorted(
-            self.path.parent.glob(f"{self.path.stem}.before-*.sqlite3"), key=lambda p: p.stat().st_mtime
-        )
-        return kept[-1] if kept else None
+        return next((path for path in self.left_over() if ".before-" in path.name), None)
 
 
 @contextmanager

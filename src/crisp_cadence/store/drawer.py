@@ -36,6 +36,7 @@ class DrawerRow:
     version: int  # of what the maker has set; 0 where that is nothing
     out: bool = False  # taken out: known by its name still, but offered and counted no more
     typical: float | None = None  # what one costs as a rule, € of 2026; told by the API
+    unused: str = ""  # why no search uses it; told by the API
 
 
 @dataclass(frozen=True, slots=True)

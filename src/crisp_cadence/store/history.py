@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+import sqlite3
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
+from ..core.ledger.errors import StoreError
 from . import Store
+from .trouble import cause_of
+
+PART = 200  # revisions that go at once where there is no room
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,12 +67,37 @@ def would_thin(store: Store, days: int, now: str) -> Thinned:
 
 
 def thin(store: Store, days: int, now: str) -> Thinned:
-    """Thin out, after the file as it stands was set aside; nothing is done where nothing would go."""
+    """Thin out, after the file as it stands was set aside; nothing is done where nothing would go.
+
+    On a full disk, where there is no room for a copy, it is done without one (`copy` is ""), a part at a time:
+    what goes makes room within the file for what is saved next.
+    """
+    before = _before(now, days)
     with store.transaction() as db:
         gone = would_thin(store, days, now)
         if gone.revisions == 0:
             return gone
-        copy = store.set_aside(f"thinning-{now[:19].replace(':', '')}")
-        db.execute(f"DELETE FROM revision WHERE rowid IN (SELECT r.at_row {OLD})", (_before(now, days),))
-    store.shrink()
-    return Thinned(gone.revisions, gone.bytes, copy.name)
+        try:
+            copy = store.set_aside(f"thinning-{now[:19].replace(':', '')}").name
+        except (StoreError, sqlite3.Error) as error:
+            if (error.cause if isinstance(error, StoreError) else cause_of(error)) not in (
+                "full",
+                "not written",
+            ):
+                raise
+            copy = ""
+        if copy:
+            db.execute(f"DELETE FROM revision WHERE rowid IN (SELECT r.at_row {OLD})", (before,))
+    if not copy:
+        while would_thin(store, days, now).revisions:
+            with store.transaction() as db:
+                db.execute(
+                    f"DELETE FROM revision WHERE rowid IN (SELECT r.at_row {OLD} LIMIT {PART})", (before,)
+                )
+            store.emptied()
+    try:
+        store.shrink()
+    except StoreError as error:
+        if error.cause not in ("full", "not written"):
+            raise  # no room to write the file anew: what is free in it is used by what is saved next
+    return Thinned(gone.revisions, gone.bytes, copy)

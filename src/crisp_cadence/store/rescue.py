@@ -4,16 +4,17 @@ from what is open.
 
 from __future__ import annotations
 
+import os
 import sqlite3
 import uuid
 from collections.abc import Iterator
-from contextlib import closing, suppress
+from contextlib import closing
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
 from ..core.ledger.errors import EntryError, problem
-from . import PIECES, Store
+from . import PIECES, Store, disk
 from .trouble import told, trouble
 
 TABLES = (
@@ -22,6 +23,7 @@ TABLES = (
     "revision",
     "log_entry",
     "stock",
+    "plan_revision",
 )  # in an order in which each finds what it points to
 MOST_TRIES = 20_000  # of ranges of rows that cannot be read, each cut in two until one row is left
 FARTHEST = 2**40
@@ -55,14 +57,17 @@ def rescue(store: Store) -> Rescued:
                     )
                 ]
             )
-        new = store.path.with_suffix(".rescued.part")
+        new = store.path.with_suffix(f".rescued.{os.getpid()}.part")
         try:
             new.parent.mkdir(parents=True, exist_ok=True)
             for ending in PIECES:
-                Path(f"{new}{ending}").unlink(missing_ok=True)
+                disk.unlink(Path(f"{new}{ending}"))
             rows, lost = (_copied(db, new), 0) if state.cause == "gone" else _salvaged(db, new)
-            kept = _moved_aside(store.path)
-            new.replace(store.path)
+            new.chmod(0o600)
+            disk.sync(new)
+            # From here on the rescue is finished by whoever comes next, whatever stops this program.
+            disk.replace(new, store.rescued)
+            kept = store.put_in_place()
         except OSError as error:
             raise trouble("not written", store.path, error.strerror or "") from None
         except sqlite3.Error as error:
@@ -77,23 +82,6 @@ def _copied(db: sqlite3.Connection, new: Path) -> dict[str, int]:
         db.backup(copy)
         copy.execute("PRAGMA journal_mode = DELETE")
         return {t: int(copy.execute(f"SELECT count(*) FROM {t}").fetchone()[0]) for t in TABLES}
-
-
-def _moved_aside(path: Path) -> str:
-    """Give the old file a name of its own, with what was written to it last; "" where there is none any
-    more.
-    """
-    if not path.exists():
-        for ending in PIECES:
-            Path(f"{path}{ending}").unlink(missing_ok=True)
-        return ""
-    number = 1
-    while (aside := path.with_suffix(f".aside-{number}.sqlite3")).exists():
-        number += 1
-    for ending in PIECES:
-        with suppress(FileNotFoundError):
-            Path(f"{path}{ending}").rename(f"{aside}{ending}")
-    return aside.name
 
 
 def _salvaged(db: sqlite3.Connection, new: Path) -> tuple[dict[str, int], int]:
@@ -133,7 +121,8 @@ def _salvaged(db: sqlite3.Connection, new: Path) -> tuple[dict[str, int], int]:
         for row in read["log_entry"]
         if row["axis_id"] in revisions
     ]
-    final = {**read, "axis": axes, "log_entry": entries}
+    plans = [row for row in read["plan_revision"] if row["machine_id"] in machines]
+    final = {**read, "axis": axes, "log_entry": entries, "plan_revision": plans}
     fresh = Store(new.parent, new.name)
     try:
         with fresh.transaction() as copy:
@@ -145,6 +134,7 @@ def _salvaged(db: sqlite3.Connection, new: Path) -> tuple[dict[str, int], int]:
                         f"INSERT OR IGNORE INTO {table} ({', '.join(row)}) VALUES ({marks})",
                         tuple(row.values()),
                     )
+        fresh.shrink()  # all of it is in the one file, which takes its place alone
     finally:
         fresh.close()
     return {table: len(rows) for table, rows in final.items()}, len(known.keys() - revisions.keys())
@@ -165,7 +155,9 @@ def _rows(db: sqlite3.Connection, table: str) -> Iterator[dict[str, Any]]:
                 row = dict(found)
                 at = row.pop("at_row") + 1
                 yield row
-        except sqlite3.Error:
+        except sqlite3.Error as error:
+            if "no such table" in str(error):
+                return  # a file from before there was one
             tries += 1
             if at < high:
                 middle = at + (high - at) // 2

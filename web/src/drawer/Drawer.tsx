@@ -200,6 +200,7 @@ function Row({ row, told, takeOut }: { row: DrawerRow; told: string; takeOut: ()
     <tr data-row={row.key}>
       <td>
         {row.name}
+        {row.unused && <div className="small quiet">Not used in a search: {row.unused}.</div>}
         {other ? (
           <div className="signal small" role="alert">
             Another window set {row.quantity} here{row.price === null ? "" : ` at ${row.price}`}; yours is

@@ -52,8 +52,15 @@ function Thin({ close }: { close: () => void }) {
     return (
       <>
         <p>
-          {counted(thin.data.revisions, "revision")} went. The file as it was before is kept beside it as{" "}
-          <span className="num">{thin.data.copy}</span>; delete that yourself once you no longer want it.
+          {counted(thin.data.revisions, "revision")} went.{" "}
+          {thin.data.copy ? (
+            <>
+              The file as it was before is kept beside it as <span className="num">{thin.data.copy}</span>; delete that
+              yourself once you no longer want it.
+            </>
+          ) : (
+            "The disk had no room for a copy of the file as it was: none was kept."
+          )}
         </p>
         <Line foot>
           <Act big main onClick={close}>

@@ -42,7 +42,7 @@ KEY = {
     "name": "act-key",
     "in": "header",
     "required": False,
-    "description": "A key of this act alone: sent again with it, it is answered as before and not done again.",
+    "description": "A key of this act alone: sent again with it, it is answered as before, not done again.",
     "schema": {"type": "string", "pattern": KEY_OF_ACT},
     "example": "k3f0a9s8d7e6",
 }  # as the API describes it

@@ -9,6 +9,7 @@ from fastapi import Request, Response
 from ... import catalog
 from ...core.fitting.typical import typical_of
 from ...core.fitting.unknown import UnknownMotor, unknown_motor
+from ...core.fitting.usable import unused_since
 from ...core.fitting.which_belt import WhichBelt, which_belt
 from ...core.formulas.prices import rounded
 from ...core.ledger.errors import EntryError, problem
@@ -22,7 +23,7 @@ from .common import act, attached, now, router, stock_of, store_of
 def drawer_rows(request: Request) -> list[m.DrawerRow]:
     """What lies in the drawer, and what one of each costs as a rule."""
     found = drawer.rows(store_of(request), catalog.parts())
-    return [replace(r, typical=usual(r)) for r in found]
+    return [replace(r, typical=usual(r), unused=unused_since(stock_of(r))) for r in found]
 
 
 def usual(row: drawer.DrawerRow) -> float | None:

@@ -26,6 +26,7 @@ from ...exchange.sound import read_sound
 from ...store import Store, axes, log
 from ...store.log import LogKind
 from .. import models as m
+from ..turns import Turns
 from .common import act, now, router, store_of
 
 
@@ -48,8 +49,14 @@ def trial(body: m.TrialBody) -> TrialAnswer:
 
 
 @router.post("/listen")
-def listen_to(body: m.ListenBody) -> Heard:
-    """Pitch of the run that is plucked in a sound; nothing is stored."""
+async def listen_to(request: Request, body: m.ListenBody) -> Heard:
+    """Pitch of the run that is plucked in a sound, in turn with the other long work; nothing is stored."""
+    turns: Turns = request.app.state.turns
+    return await turns.taken(lambda: heard(body))
+
+
+def heard(body: m.ListenBody) -> Heard:
+    """What is heard in a sound."""
     try:
         data = base64.b64decode(body.sound, validate=True)
     except ValueError:

@@ -13,6 +13,7 @@ from ..design.design import AxisDesign
 from ..fields.profile import Profile
 from ..fitting.drawer import Stock
 from ..fitting.parts import Fitted
+from ..fitting.usable import MOST_NAMED, LeftOut
 from ..formulas import stepper
 from ..ledger.errors import EntryError
 from ..ledger.long_work import answer_of
@@ -60,7 +61,8 @@ class SearchAnswer:
     """The whole search: how many were tried, what rejected them, how many hold, and the best front of those.
 
     `left_out` were not tried because another is no worse in anything; values nearer than the share `alike`
-    count as equal.
+    count as equal. `unused` names rows of the drawer with which nothing can be put together, `unused_rows`
+    counts them.
     """
 
     tried: int
@@ -72,6 +74,8 @@ class SearchAnswer:
     says: str
     left_out: int
     alike: float
+    unused: tuple[LeftOut, ...] = ()
+    unused_rows: int = 0
 
 
 @dataclass
@@ -207,6 +211,8 @@ class Searching:
             says,
             space.left_out,
             self.ruler.share,
+            space.unused[:MOST_NAMED],
+            len(space.unused),
         )
 
 

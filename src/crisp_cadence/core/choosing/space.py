@@ -14,6 +14,7 @@ from ..fields.profile import Profile
 from ..fitting.drawer import Stock
 from ..fitting.parts import Fitted
 from ..fitting.typical import with_typical
+from ..fitting.usable import LeftOut, left_out
 from ..ledger.errors import EntryError, problem
 from ..ledger.record import record
 from ..parts.ends.belt_end import BeltEnd
@@ -65,6 +66,7 @@ class Space:
     kept: tuple[Any, ...]
     more: FloatArray
     driver_more: FloatArray
+    unused: tuple[LeftOut, ...]
 
     @property
     def size(self) -> int:
@@ -187,6 +189,7 @@ def space_of(
         kept,
         np.array([beyond_least(row, sizes) for row in belts[2]] or [[0.0] * len(sizes)]),
         more,
+        left_out(_within(drawer, scope)),
     )
     if not pruned:
         return space

@@ -10,6 +10,7 @@ from ..fields.profile import Profile
 from ..formulas import prices
 from ..ledger.record import record
 from .drawer import Stock, number
+from .usable import usable
 
 METRE = 1000.0
 
@@ -87,7 +88,7 @@ def typical_of(row: Stock, profiles: Mapping[str, Profile], length_mm: float = M
 
 
 def with_typical(drawer: Sequence[Stock], profiles: Mapping[str, Profile], design: AxisDesign) -> list[Stock]:
-    """The rows with what those without a price of the maker's own cost as a rule, in the design's currency;
+    """The rows that can be used (usable.py), with what those without a price of the maker's own cost as a rule, in the design's currency;
     screws and racks as long as its rail.
     """
     factor, long = design.aim.price_factor, design.guide.rail_mm
@@ -96,4 +97,4 @@ def with_typical(drawer: Sequence[Stock], profiles: Mapping[str, Profile], desig
         found = typical_of(row, profiles, long) if row.price is None else None
         return row if found is None else replace(row, typical=prices.rounded(found * factor))
 
-    return [priced(row) for row in drawer]
+    return [priced(row) for row in usable(drawer)]

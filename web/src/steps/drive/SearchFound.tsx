@@ -83,6 +83,14 @@ export function SearchFound({ answer }: { answer: SearchAnswer }) {
             better in anything than one that was tried.{" "}
           </>
         )}
+        {(answer.unused_rows ?? 0) > 0 && (
+          <span data-unused>
+            Not used: {answer.unused!.map((r) => `${r.name} (${r.why})`).join("; ")}
+            {answer.unused_rows! > answer.unused!.length &&
+              ` and ${answer.unused_rows! - answer.unused!.length} more rows of the drawer`}
+            .{" "}
+          </span>
+        )}
         <span className="quiet small">
           The plainest first: money and trouble count together, further stages and sizes that few shops keep
           being trouble. Parts without a price of yours count at a typical one (≈).
