@@ -80,8 +80,8 @@ def test_every_operation_has_a_subject_a_name_and_an_example_that_works(
     for path, ways in described["paths"].items():
         for method, operation in ways.items():
             assert len(operation["tags"]) == 1
-            if path == "/api/store/rescue":
-                continue  # refused as it should be: the file is sound
+            if path in ("/api/store/rescue", "/api/store/adopt"):
+                continue  # refused as it should be: the file is sound, and no copy lies beside it
             store = Store(tmp_path / str(sent))
             with store.transaction() as db:
                 db.execute(

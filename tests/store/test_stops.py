@@ -13,9 +13,9 @@ from typing import Any
 import pytest
 
 from conftest import build
-from crisp_cadence.core.ledger.errors import StoreError
+from crisp_cadence.core.ledger.errors import EntryError, StoreError
 from crisp_cadence.store import FILE_NAME, Store, axes, disk, history
-from crisp_cadence.store.rescue import rescue
+from crisp_cadence.store.rescue import adopt, rescue
 
 NOW = "2026-12-02T10:00:00.000+00:00"
 OLD = "2026-06-02T10:00:00.000+00:00"
@@ -179,6 +179,12 @@ def test_a_start_without_a_data_file_names_what_lies_beside_it(tmp_path: Path) -
     store = Store(tmp_path)
     assert axes.machines(store) == []
     assert store.left_over() == [copy]
+    with pytest.raises(EntryError, match="no copy beside"):
+        adopt(store, "crisp-cadence.before-other.sqlite3")
+    adopt(store, copy.name)
+    assert {axes.get_axis(store, a).name for m in axes.machines(store) for a in m.axes} == NAMES
+    with pytest.raises(EntryError, match="holds machines"):
+        adopt(store, copy.name)
     store.close()
 
 

@@ -309,3 +309,127 @@ def test_two_starts_on_one_port_are_told_in_a_sentence(tmp_path: Path) -> None:
         for p in both:
             p.kill()
             p.communicate()
+
+
+def fill_all(page: Page, scope: str) -> dict[str, str]:
+    """Type into every field of a place that keeps its own text; by its label or name what was typed."""
+    typed: dict[str, str] = {}
+    for box in page.locator(f"{scope} [data-free]").all():
+        if box.is_visible() and box.input_value() == "":
+            box.fill("7")
+            typed[str(box.get_attribute("data-free"))] = "7"
+    return typed
+
+
+def test_what_is_typed_in_the_log_comes_back_and_can_be_thrown_away(
+    page: Page, context: BrowserContext, running: Running, axis: str
+) -> None:
+    opened(page, running, axis, "log")
+    page.get_by_label("What happened").fill(SAYS)
+    page.locator('[data-free="cost"]').fill("12.5")
+    page.get_by_label("Kind").select_option("repair")
+    for again in ("another step", "a reload", "a closed tab"):
+        if again == "another step":
+            page.get_by_role("link", name="Aim").first.click()
+            expect(page.locator('[data-path="name"]')).to_be_visible()
+            page.get_by_role("link", name="Log").first.click()
+        elif again == "a reload":
+            page.reload()
+        else:
+            page.close()
+            page = context.new_page()
+            opened(page, running, axis, "log")
+        expect(page.get_by_label("What happened")).to_have_value(SAYS)
+        expect(page.locator('[data-free="cost"]')).to_have_value("12.5")
+        expect(page.get_by_label("Kind")).to_have_value("repair")
+    page.get_by_role("button", name="Write it down").click()
+    expect(page.locator("[data-entry]")).to_contain_text("12.5")
+    expect(page.get_by_label("What happened")).to_have_value("")
+    page.reload()
+    expect(page.get_by_label("What happened")).to_have_value("")
+    expect(page.locator('[data-free="cost"]')).to_have_value("")
+    page.get_by_label("What happened").fill("Never mind")
+    page.get_by_role("button", name="Throw away what is typed").click()
+    expect(page.get_by_label("What happened")).to_have_value("")
+    page.reload()
+    expect(page.get_by_label("What happened")).to_have_value("")
+
+
+def test_readings_that_were_typed_in_tune_come_back(page: Page, running: Running, axis: str) -> None:
+    opened(page, running, axis, "tune")
+    expect(page.locator("[data-free]").first).to_be_visible()
+    typed = fill_all(page, "main")
+    assert typed
+    page.reload()
+    for name in typed:
+        expect(page.locator(f'[data-free="{name}"]').first).to_have_value("7")
+
+
+def test_what_is_typed_on_the_machine_s_page_comes_back(
+    page: Page, running: Running, machine: str, axis: str
+) -> None:
+    page.goto(f"{running.url}/machine/{machine}")
+    page.get_by_label("Budget").fill("250")
+    for fold in page.locator("details > summary").all():
+        if fold.is_visible():
+            fold.click()
+    for label, text in (
+        ("What is done", "Wire the cabinet"),
+        ("Shop", "Next door"),
+        ("Days until it comes", "9"),
+        ("Freight of a parcel", "4.5"),
+        ("Price", "3.2"),
+    ):
+        page.get_by_label(label, exact=True).first.fill(text)
+    typed = fill_all(page, "main")
+    assert typed
+    page.reload()
+    expect(page.get_by_label("Budget")).to_have_value("250")
+    for fold in page.locator("details > summary").all():
+        if fold.is_visible():
+            fold.click()
+    for label, text in (
+        ("What is done", "Wire the cabinet"),
+        ("Shop", "Next door"),
+        ("Days until it comes", "9"),
+        ("Freight of a parcel", "4.5"),
+        ("Price", "3.2"),
+    ):
+        expect(page.get_by_label(label, exact=True).first).to_have_value(text)
+    for name in typed:
+        expect(page.locator(f'[data-free="{name}"]').first).to_have_value("7")
+
+
+def test_dialogs_and_cells_keep_what_is_typed(page: Page, running: Running, machine: str) -> None:
+    page.goto(f"{running.url}/")
+    page.get_by_role("button", name="New machine").click()
+    page.get_by_label("Name", exact=True).fill("Half a name")
+    page.reload()
+    page.get_by_role("button", name="New machine").click()
+    expect(page.get_by_label("Name", exact=True)).to_have_value("Half a name")
+    page.keyboard.press("Escape")
+    page.goto(f"{running.url}/drawer")
+    page.get_by_label("Search").fill("Washer M6")
+    page.get_by_label("Price of Washer M6", exact=True).fill("0.07")
+    page.reload()
+    page.get_by_label("Search").fill("Washer M6")
+    expect(page.get_by_label("Price of Washer M6", exact=True)).to_have_value("0.07")
+
+
+def test_a_browser_that_keeps_nothing_says_so_and_asks_before_it_closes(
+    page: Page, running: Running, axis: str
+) -> None:
+    full = "Storage.prototype.setItem = () => { throw new DOMException('full', 'QuotaExceededError'); };"
+    page.add_init_script(full)
+    opened(page, running, axis, "log")
+    expect(page.locator("[data-not-kept]")).to_have_count(0)
+    page.get_by_label("What happened").fill(SAYS)
+    expect(page.locator("[data-not-kept]")).to_contain_text("Not kept")
+    asked: list[str] = []
+    page.on("dialog", lambda d: (asked.append(d.type), d.dismiss()))
+    page.close(run_before_unload=True)
+    page.wait_for_timeout(500)
+    assert asked == ["beforeunload"]
+    page.get_by_role("button", name="Write it down").click()
+    expect(page.locator("[data-entry]")).to_contain_text(SAYS)
+    expect(page.locator("[data-not-kept]")).to_have_count(0)

@@ -89,6 +89,7 @@ BODIES: dict[tuple[str, str], Any] = {
     ("post", "/teach"): {"design": DESIGN, "readings": [{"of": "drag", "value": 2.4}, {"of": "ring", "value": 30.0, "within": 1.0}]},
     ("post", "/calibrate"): {"design": DESIGN, "reading": {"how": "moves", "moves": [{"commanded": 100.0, "measured": 100.2}, {"commanded": 200.0, "measured": 200.3, "turned": True}]}},
     ("post", "/store/thin"): {"days": 30},
+    ("post", "/store/adopt"): {"name": "crisp-cadence.before-thinning-2026-11-02T100000.sqlite3"},
     ("post", "/machines"): {"name": "Seed shuttle", "note": "Fetches trays of seed envelopes."},
     ("post", "/machines/import"): {"format": "crisp-cadence/machine", "version": 1, "name": "Seed shuttle", "axes": [{"key": "aisle", "design": DESIGN}]},
     ("put", "/machines/{machine_id}/plan"): {"base_version": 1, "plan": {"budget": 300.0, "own": [{"key": "wiring", "do": "Wire the cabinet."}], "bought": [{"what": "Ten washers", "price": 2.5, "ordered": "2026-11-02"}]}},

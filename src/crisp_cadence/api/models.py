@@ -289,6 +289,12 @@ class KeysBody(Body):
     ]
 
 
+class CopyBody(Body):
+    """A copy beside the data file, by its name."""
+
+    name: Annotated[str, Field(min_length=1, max_length=200, strict=True)]
+
+
 class ThinBody(Body):
     days: Days
 
@@ -458,6 +464,7 @@ class StoreAnswer(BaseModel):
     last_copy: str
     bytes: int
     revisions: int
+    copies: list[str]  # that lie beside a data file without any machine, the newest first
 
 
 class CountAnswer(BaseModel):

@@ -76,12 +76,50 @@ def rescue(store: Store) -> Rescued:
     return Rescued(rows, lost, kept)
 
 
+def adopt(store: Store, name: str) -> str:
+    """Put one of the copies that lie beside an empty data file in its place; returns the name under which the
+    empty one is kept. EntryError where it is none of them, or where the shelf holds machines.
+    """
+    copy = next((path for path in store.left_over() if path.name == name), None)
+    with store.alone() as db:
+        machines = int(db.execute("SELECT count(*) FROM machine").fetchone()[0])
+        if copy is None or machines:
+            raise EntryError(
+                [
+                    problem(
+                        "name",
+                        "is no copy beside this data file"
+                        if copy is None
+                        else "would take the place of a shelf that holds machines",
+                        value=name,
+                        limit=", ".join(path.name for path in store.left_over()),
+                        remedy="Choose one of those named, on an empty shelf.",
+                    )
+                ]
+            )
+        new = store.path.with_suffix(f".rescued.{os.getpid()}.part")
+        try:
+            with closing(sqlite3.connect(f"{copy.resolve().as_uri()}?mode=ro", uri=True)) as found:
+                _copied(found, new)
+            new.chmod(0o600)
+            disk.sync(new)
+            disk.replace(new, store.rescued)
+            kept = store.put_in_place()
+        except OSError as error:
+            raise trouble("not written", store.path, error.strerror or "") from None
+        except sqlite3.Error as error:
+            raise told(error, copy) from None
+        store.reopen()
+    return kept
+
+
 def _copied(db: sqlite3.Connection, new: Path) -> dict[str, int]:
     """The whole of what is open, deleted from the folder though it is."""
     with closing(sqlite3.connect(new)) as copy:
         db.backup(copy)
         copy.execute("PRAGMA journal_mode = DELETE")
-        return {t: int(copy.execute(f"SELECT count(*) FROM {t}").fetchone()[0]) for t in TABLES}
+        there = {r[0] for r in copy.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
+        return {t: int(copy.execute(f"SELECT count(*) FROM {t}").fetchone()[0]) for t in TABLES if t in there}
 
 
 def _salvaged(db: sqlite3.Connection, new: Path) -> tuple[dict[str, int], int]:

@@ -633,7 +633,7 @@ export interface paths {
         put?: never;
         /**
          * Listen To
-         * @description Pitch of the run that is plucked in a sound; nothing is stored.
+         * @description Pitch of the run that is plucked in a sound, in turn with the other long work; nothing is stored.
          */
         post: operations["listen_to"];
         delete?: never;
@@ -1071,6 +1071,26 @@ export interface paths {
          * @description Put a sound file in the place of one that is damaged or has gone, with all that can still be read.
          */
         post: operations["rescue_store"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/store/adopt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Adopt Copy
+         * @description Put a copy that lies beside an empty data file in its place.
+         */
+        post: operations["adopt_copy"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3333,6 +3353,14 @@ export interface components {
         } & {
             [key: string]: unknown;
         };
+        /**
+         * CopyBody
+         * @description A copy beside the data file, by its name.
+         */
+        CopyBody: {
+            /** Name */
+            name: string;
+        };
         /** CountAnswer */
         CountAnswer: {
             /** Count */
@@ -3830,6 +3858,11 @@ export interface components {
             out: boolean;
             /** Typical */
             typical?: number | null;
+            /**
+             * Unused
+             * @default
+             */
+            unused: string;
         };
         /**
          * DrawerWords
@@ -5373,6 +5406,18 @@ export interface components {
             /** Asks */
             asks: components["schemas"]["Ask"][];
             scene: components["schemas"]["Scene"] | null;
+        };
+        /**
+         * LeftOut
+         * @description A row that no search uses, and why.
+         */
+        LeftOut: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Why */
+            why: string;
         };
         /**
          * Length
@@ -8308,7 +8353,8 @@ export interface components {
          * @description The whole search: how many were tried, what rejected them, how many hold, and the best front of those.
          *
          *     `left_out` were not tried because another is no worse in anything; values nearer than the share `alike`
-         *     count as equal.
+         *     count as equal. `unused` names rows of the drawer with which nothing can be put together, `unused_rows`
+         *     counts them.
          */
         SearchAnswer: {
             /** Tried */
@@ -8329,6 +8375,16 @@ export interface components {
             left_out: number;
             /** Alike */
             alike: number;
+            /**
+             * Unused
+             * @default []
+             */
+            unused: components["schemas"]["LeftOut"][];
+            /**
+             * Unused Rows
+             * @default 0
+             */
+            unused_rows: number;
         };
         /** SearchBody */
         SearchBody: {
@@ -9464,6 +9520,8 @@ export interface components {
             bytes: number;
             /** Revisions */
             revisions: number;
+            /** Copies */
+            copies: string[];
         };
         /**
          * Strand
@@ -13252,7 +13310,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @description A key of this act alone: sent again with it, it is answered as before, not done again.
                  * @example k3f0a9s8d7e6
                  */
                 "act-key"?: string;
@@ -13505,7 +13563,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @description A key of this act alone: sent again with it, it is answered as before, not done again.
                  * @example k3f0a9s8d7e6
                  */
                 "act-key"?: string;
@@ -13637,7 +13695,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @description A key of this act alone: sent again with it, it is answered as before, not done again.
                  * @example k3f0a9s8d7e6
                  */
                 "act-key"?: string;
@@ -13885,7 +13943,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @description A key of this act alone: sent again with it, it is answered as before, not done again.
                  * @example k3f0a9s8d7e6
                  */
                 "act-key"?: string;
@@ -14009,7 +14067,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @description A key of this act alone: sent again with it, it is answered as before, not done again.
                  * @example k3f0a9s8d7e6
                  */
                 "act-key"?: string;
@@ -14630,7 +14688,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @description A key of this act alone: sent again with it, it is answered as before, not done again.
                  * @example k3f0a9s8d7e6
                  */
                 "act-key"?: string;
@@ -14760,7 +14818,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @description A key of this act alone: sent again with it, it is answered as before, not done again.
                  * @example k3f0a9s8d7e6
                  */
                 "act-key"?: string;
@@ -14891,7 +14949,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @description A key of this act alone: sent again with it, it is answered as before, not done again.
                  * @example k3f0a9s8d7e6
                  */
                 "act-key"?: string;
@@ -16664,7 +16722,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @description A key of this act alone: sent again with it, it is answered as before, not done again.
                  * @example k3f0a9s8d7e6
                  */
                 "act-key"?: string;
@@ -16805,7 +16863,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @description A key of this act alone: sent again with it, it is answered as before, not done again.
                  * @example k3f0a9s8d7e6
                  */
                 "act-key"?: string;
@@ -16929,7 +16987,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @description A key of this act alone: sent again with it, it is answered as before, not done again.
                  * @example k3f0a9s8d7e6
                  */
                 "act-key"?: string;
@@ -17229,7 +17287,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @description A key of this act alone: sent again with it, it is answered as before, not done again.
                  * @example k3f0a9s8d7e6
                  */
                 "act-key"?: string;
@@ -17364,7 +17422,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @description A key of this act alone: sent again with it, it is answered as before, not done again.
                  * @example k3f0a9s8d7e6
                  */
                 "act-key"?: string;
@@ -17486,7 +17544,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @description A key of this act alone: sent again with it, it is answered as before, not done again.
                  * @example k3f0a9s8d7e6
                  */
                 "act-key"?: string;
@@ -18043,7 +18101,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @description A key of this act alone: sent again with it, it is answered as before, not done again.
                  * @example k3f0a9s8d7e6
                  */
                 "act-key"?: string;
@@ -19122,12 +19180,137 @@ export interface operations {
             };
         };
     };
+    adopt_copy: {
+        parameters: {
+            query?: never;
+            header?: {
+                /**
+                 * @description In which units sentences speak; numbers are always in the unit that stands beside them.
+                 * @example metric
+                 */
+                "accept-units"?: "metric" | "imperial";
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "name": "crisp-cadence.before-thinning-2026-11-02T100000.sqlite3"
+                 *     }
+                 */
+                "application/json": components["schemas"]["CopyBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoreAnswer"];
+                };
+            };
+            /** @description Refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+            /** @description Refused */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorAnswer"];
+                };
+            };
+        };
+    };
     add_machine: {
         parameters: {
             query?: never;
             header?: {
                 /**
-                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @description A key of this act alone: sent again with it, it is answered as before, not done again.
                  * @example k3f0a9s8d7e6
                  */
                 "act-key"?: string;
@@ -19258,7 +19441,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @description A key of this act alone: sent again with it, it is answered as before, not done again.
                  * @example k3f0a9s8d7e6
                  */
                 "act-key"?: string;
@@ -19380,7 +19563,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @description A key of this act alone: sent again with it, it is answered as before, not done again.
                  * @example k3f0a9s8d7e6
                  */
                 "act-key"?: string;
@@ -19514,7 +19697,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @description A key of this act alone: sent again with it, it is answered as before, not done again.
                  * @example k3f0a9s8d7e6
                  */
                 "act-key"?: string;
@@ -19801,7 +19984,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @description A key of this act alone: sent again with it, it is answered as before, not done again.
                  * @example k3f0a9s8d7e6
                  */
                 "act-key"?: string;
@@ -19973,7 +20156,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @description A key of this act alone: sent again with it, it is answered as before, not done again.
                  * @example k3f0a9s8d7e6
                  */
                 "act-key"?: string;
@@ -20095,7 +20278,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @description A key of this act alone: sent again with it, it is answered as before, not done again.
                  * @example k3f0a9s8d7e6
                  */
                 "act-key"?: string;
@@ -20228,7 +20411,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @description A key of this act alone: sent again with it, it is answered as before, not done again.
                  * @example k3f0a9s8d7e6
                  */
                 "act-key"?: string;
@@ -20716,7 +20899,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A key of this act alone: sent again with it, it is answered as before and not done again.
+                 * @description A key of this act alone: sent again with it, it is answered as before, not done again.
                  * @example k3f0a9s8d7e6
                  */
                 "act-key"?: string;

@@ -4,10 +4,12 @@ import { act, ask, Refusal, type DrawerRow, type Intake } from "../api/client";
 import { anew, client, useBringBack, useChange, useDrawer, useForm, useStart } from "../api/queries";
 import { useSystem } from "../design/context";
 import { laid } from "../design/merge";
+import { useDraft } from "../design/typed";
 import { PageTop, Plain } from "../frame/Plain";
 import { Act } from "../kit/Act";
 import { Fetched } from "../kit/Fetched";
 import { Cell, Pick, Words } from "../kit/inputs";
+import { Unsent } from "../kit/Unsent";
 import { Notice } from "../kit/Notice";
 import { Acts, Line, Table } from "../kit/sheets";
 import { counted, quantity } from "../units/format";
@@ -170,7 +172,8 @@ async function put(row: DrawerRow, mine: Put) {
 }
 
 function Row({ row, told, takeOut }: { row: DrawerRow; told: string; takeOut: () => void }) {
-  const [typed, setTyped] = useState<Typed | null>(null);
+  const draft = useDraft<Typed>(`row ${row.key}`, {});
+  const typed = draft.typed ? draft.value : null;
   const save = useForm((mine: Put) => put(row, mine), "drawer");
   const quantity = typed?.quantity ?? String(row.quantity);
   const price = typed?.price ?? (row.price === null ? "" : String(row.price));
@@ -183,23 +186,24 @@ function Row({ row, told, takeOut }: { row: DrawerRow; told: string; takeOut: ()
     save.mutate(
       { quantity: count, price: cost },
       {
-        onSuccess: () => setTyped(null),
+        onSuccess: draft.drop,
         onError: () => void anew(client, "drawer"),
       },
     );
   const keep = () => {
     if (badCount || badCost || !typed || other) return;
     if (count !== row.quantity || cost !== row.price) keepMine();
-    else setTyped(null);
+    else draft.drop();
   };
   const drop = () => {
     save.reset();
-    setTyped(null);
+    draft.drop();
   };
   return (
     <tr data-row={row.key}>
       <td>
         {row.name}
+        <Unsent of={draft} what={`what is typed of ${row.name}`} />
         {row.unused && <div className="small quiet">Not used in a search: {row.unused}.</div>}
         {other ? (
           <div className="signal small" role="alert">
@@ -229,7 +233,7 @@ function Row({ row, told, takeOut }: { row: DrawerRow; told: string; takeOut: ()
           label={`How many ${row.name}`}
           value={quantity}
           error={badCount ? "0 or more" : ""}
-          onValue={(v) => setTyped({ ...typed, quantity: v })}
+          onValue={(v) => draft.set({ quantity: v })}
           onLeave={keep}
         />
       </Acts>
@@ -239,7 +243,7 @@ function Row({ row, told, takeOut }: { row: DrawerRow; told: string; takeOut: ()
           value={price}
           error={badCost ? "0 or more" : ""}
           hint={typeof row.typical !== "number" ? "–" : `≈ ${row.typical}`}
-          onValue={(v) => setTyped({ ...typed, price: v })}
+          onValue={(v) => draft.set({ price: v })}
           onLeave={keep}
         />
       </Acts>

@@ -1,7 +1,8 @@
 /** A number that is not part of the design (a reading, a measured move): any unit, kept by whoever asks. */
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useRef } from "react";
 import { TextInput } from "@mantine/core";
 import { useSystem } from "../design/context";
+import { useText } from "../design/typed";
 import { figuresInput, unitSection } from "../kit/inputs";
 import { shownUnit } from "../units/format";
 import { parse, type Units } from "../units/parse";
@@ -37,8 +38,9 @@ export function FreeNumber({
   error,
 }: Props) {
   const [system] = useSystem();
-  const [text, setText] = useState(start);
   const unit = own ?? shownUnit(dimension, units, system, "");
+  // By its unit too: a number without one is never read in another.
+  const [text, setText] = useText(`${name} ${unit}`, start);
   const read = (typed: string) => {
     const got = typed.trim() ? parse(typed, dimension, units, unit) : null;
     const low = got?.ok && !signed && (orNone ? got.value < 0 : got.value <= 0);
@@ -47,8 +49,8 @@ export function FreeNumber({
     return { why, value: got?.ok && !low ? got.value : null };
   };
   const { why, value } = read(text);
-  // What was typed before the units were there is read again once they are.
-  const unread = useRef(false);
+  // What came back from before, or was typed before the units were there, is read once they are.
+  const unread = useRef(text !== start);
   useEffect(() => {
     if (!unread.current || value === null) return;
     unread.current = false;

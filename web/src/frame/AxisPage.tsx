@@ -20,6 +20,7 @@ import { Head } from "./Head";
 import { AssumedHere } from "../fields/assumed";
 import { Fetched, Waiting } from "../kit/Fetched";
 import { Guard } from "../kit/Guard";
+import { NotKept } from "../kit/Unsent";
 import css from "./frame.module.css";
 import { Ladder } from "./Ladder";
 import { Plain } from "./Plain";
@@ -148,6 +149,7 @@ function Bench({ step }: { step: string }) {
       <div className={css.bench}>
         <Steps />
         <main className={css.work} id="work" ref={work} tabIndex={-1} data-outdated={outdated}>
+          <NotKept />
           <Saving />
           <FoundDrafts />
           <Unworked />

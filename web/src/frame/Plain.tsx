@@ -2,6 +2,7 @@
 import { useEffect, type ReactNode } from "react";
 import { NavLink, useLocation } from "react-router";
 import { Guard } from "../kit/Guard";
+import { NotKept } from "../kit/Unsent";
 import css from "./frame.module.css";
 import { Mark, Switches } from "./Head";
 
@@ -27,6 +28,7 @@ export function Plain({ children }: { children: ReactNode }) {
       </header>
       <div className={css.scroll} tabIndex={-1}>
         <main className={css.page}>
+          <NotKept />
           <Guard what="This page" at={pathname}>
             {children}
           </Guard>

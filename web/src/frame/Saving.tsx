@@ -3,6 +3,7 @@ import type { Design } from "../api/client";
 import { useBench, usePick, useShow } from "../design/context";
 import { fieldAt, titleAt, type Schema } from "../design/fields";
 import { pathOf } from "../design/rows";
+import { useTellLost } from "../design/typed";
 import { Clashing, plainly } from "../kit/Clashing";
 import { Notice, told } from "../kit/Notice";
 import { useGo } from "../design/go";
@@ -16,6 +17,7 @@ export function Saving() {
   const why = usePick((v) => v.why);
   const kept = usePick((v) => v.kept);
   const laid = usePick((v) => v.laid);
+  useTellLost("design", !kept && save !== "saved");
   if (save === "conflict") return <Clashes />;
   if (laid.length > 0)
     return (

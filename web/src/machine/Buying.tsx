@@ -2,8 +2,10 @@
 import { useState } from "react";
 import { BASE, type MachineAnswer, type Purchase } from "../api/client";
 import { newKey } from "../api/keys";
+import { useDraft, useSent } from "../design/typed";
 import { Act, ActLink } from "../kit/Act";
 import { Tick, Words } from "../kit/inputs";
+import { Unsent } from "../kit/Unsent";
 import { Acts, Fig, Figs, Fold, Line, Num, Sheet, Table } from "../kit/sheets";
 import { today } from "../steps/log/today";
 import { money, number } from "../units/format";
@@ -92,11 +94,11 @@ export function Parcels({ machine }: { machine: MachineAnswer }) {
 export function MoneyOf({ machine }: { machine: MachineAnswer }) {
   const { save, busy } = usePlan(machine);
   const m = machine.report.money;
-  const [budget, setBudget] = useState<string | null>(null);
-  const [what, setWhat] = useState("");
-  const [price, setPrice] = useState("");
-  const [spare, setSpare] = useState(false);
-  const [id, setId] = useState(() => newKey(6)); // of what is typed: pressed again it is the same purchase
+  const limit = useDraft("budget", { budget: m.budget === null ? "" : String(m.budget) });
+  const { budget } = limit.value;
+  // With an id of its own: pressed again it is the same purchase.
+  const paid = useDraft("paid", { id: newKey(6), what: "", price: "", spare: false });
+  const { id, what, price, spare } = paid.value;
   const pay = () =>
     save(
       (plan) => ({
@@ -112,7 +114,7 @@ export function MoneyOf({ machine }: { machine: MachineAnswer }) {
           } as unknown as Purchase,
         ],
       }),
-      { onSuccess: () => (setWhat(""), setPrice(""), setId(newKey(6))) },
+      { onSuccess: paid.drop },
     );
   return (
     <Sheet
@@ -172,21 +174,21 @@ export function MoneyOf({ machine }: { machine: MachineAnswer }) {
           label="Budget"
           figures
           unit={m.currency}
-          value={budget ?? (m.budget === null ? "" : String(m.budget))}
-          onValue={setBudget}
-          error={budget !== null && budget !== "" && amount(budget) === null ? "An amount." : undefined}
+          value={budget}
+          onValue={(v) => limit.set({ budget: v })}
+          error={budget !== "" && amount(budget) === null ? "An amount." : undefined}
         />
-        {budget !== null && (
+        {limit.typed && (
           <Act
+            busy={busy}
             onClick={() =>
-              save(() => ({ budget: budget === "" ? null : amount(budget) }), {
-                onSuccess: () => setBudget(null),
-              })
+              save(() => ({ budget: budget === "" ? null : amount(budget) }), { onSuccess: limit.drop })
             }
           >
             Keep it
           </Act>
         )}
+        <Unsent of={limit} what="what is typed" />
       </Line>
       {m.days.length > 0 && (
         <Table
@@ -218,19 +220,20 @@ export function MoneyOf({ machine }: { machine: MachineAnswer }) {
       <Fold title="Paid for something that is on no bill" says="tools, spares, paint">
         {() => (
           <Line>
-            <Words label="What" value={what} most={200} onValue={setWhat} roomy />
+            <Words label="What" value={what} most={200} onValue={(v) => paid.set({ what: v })} roomy />
             <Words
               label="Price"
               figures
               unit={m.currency}
               value={price}
-              onValue={setPrice}
+              onValue={(v) => paid.set({ price: v })}
               error={price && amount(price) === null ? "An amount." : undefined}
             />
-            <Tick label="a spare" on={spare} onValue={setSpare} />
+            <Tick label="a spare" on={spare} onValue={(v) => paid.set({ spare: v })} />
             <Act disabled={!what.trim() || amount(price) === null} busy={busy} onClick={pay}>
               Paid today
             </Act>
+            <Unsent of={paid} what="what is typed" />
           </Line>
         )}
       </Fold>
@@ -243,6 +246,7 @@ export function Cut({ machine }: { machine: MachineAnswer }) {
   const { save } = usePlan(machine);
   const said = useSaid();
   const lengths = machine.plan.lengths ?? [];
+  const sent = useSent();
   const [long, setLong] = useState<Record<string, number | null>>({});
   if (cuts.length === 0) return null;
   const { kerf_mm = 2, left_long_mm = 2 } = machine.plan;
@@ -294,7 +298,7 @@ export function Cut({ machine }: { machine: MachineAnswer }) {
                           { id: newKey(6), of: c.of, length_mm: long[c.of] ?? 0, count: 4 },
                         ],
                       }),
-                      { onSuccess: () => setLong({ ...long, [c.of]: null }) },
+                      { onSuccess: () => (sent(`length of ${c.of}`), setLong({ ...long, [c.of]: null })) },
                     )
                   }
                 >

@@ -2,7 +2,9 @@
 import { useState } from "react";
 import type { MachineAnswer, OwnStep } from "../api/client";
 import { newKey } from "../api/keys";
+import { useDraft } from "../design/typed";
 import { Act } from "../kit/Act";
+import { Unsent } from "../kit/Unsent";
 import { Pick, Tick, Words } from "../kit/inputs";
 import { Cols, Fields, Fold, Line, Sheet } from "../kit/sheets";
 import { money } from "../units/format";
@@ -94,7 +96,8 @@ const FRESH = { do: "", after: "", before: "", covers: "" };
 /** Steps of the maker's own, and steps put before others. */
 function Own({ machine }: { machine: MachineAnswer }) {
   const { save, busy } = usePlan(machine);
-  const [typed, setTyped] = useState(FRESH);
+  const draft = useDraft("own step", FRESH);
+  const typed = draft.value;
   const own = machine.plan.own ?? [];
   const moved = machine.plan.moved ?? [];
   const options = [
@@ -120,7 +123,7 @@ function Own({ machine }: { machine: MachineAnswer }) {
       done: "",
     };
     save((plan) => ({ own: [...plan.own, { ...step, key: fresh(step.do, plan.own) }] }), {
-      onSuccess: () => setTyped(FRESH),
+      onSuccess: draft.drop,
     });
   };
   return (
@@ -131,19 +134,14 @@ function Own({ machine }: { machine: MachineAnswer }) {
       {() => (
         <>
           <Fields>
-            <Words
-              label="What is done"
-              value={typed.do}
-              most={600}
-              onValue={(v) => setTyped({ ...typed, do: v })}
-            />
+            <Words label="What is done" value={typed.do} most={600} onValue={(v) => draft.set({ do: v })} />
             {(["after", "before", "covers"] as const).map((name) => (
               <Pick
                 key={name}
                 label={{ after: "After", before: "Before", covers: "Covers what it needs" }[name]}
                 value={typed[name]}
                 options={name === "before" ? free : options}
-                onValue={(v) => setTyped({ ...typed, [name]: v })}
+                onValue={(v) => draft.set({ [name]: v })}
               />
             ))}
           </Fields>
@@ -160,13 +158,14 @@ function Own({ machine }: { machine: MachineAnswer }) {
                     moved: [...plan.moved, { id: newKey(6), step: typed.after, before: typed.before }],
                   }),
                   {
-                    onSuccess: () => setTyped(FRESH),
+                    onSuccess: draft.drop,
                   },
                 )
               }
             >
               Put “after” before “before”
             </Act>
+            <Unsent of={draft} what="what is typed" />
             <span className="small quiet">An order that cannot be is refused, with the steps named.</span>
           </Line>
           <ul className={css.plain}>

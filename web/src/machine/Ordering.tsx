@@ -1,9 +1,10 @@
 /** What all axes of a machine need, ordered together, and the shops that it comes from. */
-import { useState } from "react";
 import { type MachineAnswer, type Purchase } from "../api/client";
 import { newKey } from "../api/keys";
+import { useDraft } from "../design/typed";
 import { Act } from "../kit/Act";
 import { Day, Pick, Tick, Words } from "../kit/inputs";
+import { Unsent } from "../kit/Unsent";
 import { Fields, Fold, Line, Num, Sheet, Table } from "../kit/sheets";
 import { today } from "../steps/log/today";
 import { about, money, number } from "../units/format";
@@ -24,7 +25,9 @@ const STATES: Record<OrderLine["state"], string> = {
 export function OrderList({ machine }: { machine: MachineAnswer }) {
   const { lines, money: sum, work } = machine.report;
   const places = new Map(work.map((w) => [w.step.key, w.number]));
-  const [chosen, setChosen] = useState<readonly string[]>([]);
+  const ticked = useDraft("ordered together", { lines: [] as readonly string[] });
+  const chosen = ticked.value.lines;
+  const setChosen = (lines: readonly string[]) => (lines.length > 0 ? ticked.set({ lines }) : ticked.drop());
   const picked = lines.filter((x) => chosen.includes(x.line));
   return (
     <Sheet
@@ -87,9 +90,8 @@ function Shops({ machine }: { machine: MachineAnswer }) {
   const { save, busy } = usePlan(machine);
   const { currency } = machine.report.money;
   const shops = machine.plan.shops ?? [];
-  const [name, setName] = useState("");
-  const [days, setDays] = useState("");
-  const [freight, setFreight] = useState("");
+  const draft = useDraft("shop", { name: "", days: "", freight: "" });
+  const { name, days, freight } = draft.value;
   const takes = /^\d{1,3}$/.test(days.trim()) ? Number(days) : null;
   const costs = freight === "" ? 0 : amount(freight);
   const known = shops.some((s) => s.name === name.trim());
@@ -101,7 +103,7 @@ function Shops({ machine }: { machine: MachineAnswer }) {
           { name: name.trim(), days: takes ?? 0, freight: costs ?? 0 },
         ],
       }),
-      { onSuccess: () => (setName(""), setDays(""), setFreight("")) },
+      { onSuccess: draft.drop },
     );
   return (
     <Fold
@@ -133,13 +135,13 @@ function Shops({ machine }: { machine: MachineAnswer }) {
             ))}
           </ul>
           <Fields>
-            <Words label="Shop" value={name} most={80} onValue={setName} />
+            <Words label="Shop" value={name} most={80} onValue={(v) => draft.set({ name: v })} />
             <Words
               label="Days until it comes"
               figures
               value={days}
               error={days && takes === null ? "Whole days, up to 400." : undefined}
-              onValue={setDays}
+              onValue={(v) => draft.set({ days: v })}
             />
             <Words
               label="Freight of a parcel"
@@ -148,7 +150,7 @@ function Shops({ machine }: { machine: MachineAnswer }) {
               value={freight}
               placeholder="0.00"
               error={costs === null ? "An amount, not less than nothing." : undefined}
-              onValue={setFreight}
+              onValue={(v) => draft.set({ freight: v })}
             />
           </Fields>
           <Line foot>
@@ -159,6 +161,7 @@ function Shops({ machine }: { machine: MachineAnswer }) {
             >
               {known ? "Change this shop" : "Add this shop"}
             </Act>
+            <Unsent of={draft} what="what is typed" />
           </Line>
         </>
       )}
@@ -177,12 +180,9 @@ function OrderThem({
 }) {
   const { save, busy } = usePlan(machine);
   const asked = lines.reduce((all, x) => all + (x.to_spend ?? 0), 0);
-  const [id] = useState(() => newKey(6)); // pressed again it is the same parcel
-  const [what, setWhat] = useState("");
-  const [price, setPrice] = useState("");
-  const [freight, setFreight] = useState("");
-  const [due, setDue] = useState("");
-  const [from, setFrom] = useState("");
+  // With an id of its own: pressed again it is the same parcel.
+  const draft = useDraft("order", { id: newKey(6), what: "", price: "", freight: "", due: "", from: "" });
+  const { id, what, price, freight, due, from } = draft.value;
   const shops = machine.plan.shops ?? [];
   const shop = shops.find((s) => s.name === from);
   const costs = price === "" ? Number(asked.toFixed(2)) : amount(price);
@@ -201,12 +201,20 @@ function OrderThem({
       ordered: today(),
       due: comes,
     };
-    save((plan) => ({ bought: [...plan.bought, purchase as Purchase] }), { onSuccess: onDone });
+    save((plan) => ({ bought: [...plan.bought, purchase as Purchase] }), {
+      onSuccess: () => (draft.drop(), onDone()),
+    });
   };
   return (
     <>
       <Fields>
-        <Words label="As one order" value={what} placeholder={name} most={200} onValue={setWhat} />
+        <Words
+          label="As one order"
+          value={what}
+          placeholder={name}
+          most={200}
+          onValue={(v) => draft.set({ what: v })}
+        />
         <Words
           label="Price of it all"
           figures
@@ -214,7 +222,7 @@ function OrderThem({
           placeholder={asked.toFixed(2)}
           unit={machine.report.money.currency}
           error={costs === null ? "A price, not less than nothing." : undefined}
-          onValue={setPrice}
+          onValue={(v) => draft.set({ price: v })}
         />
         <Words
           label="Freight"
@@ -223,7 +231,7 @@ function OrderThem({
           placeholder={(shop?.freight ?? 0).toFixed(2)}
           unit={machine.report.money.currency}
           error={ships === null ? "An amount, not less than nothing." : undefined}
-          onValue={setFreight}
+          onValue={(v) => draft.set({ freight: v })}
         />
         {shops.length > 0 && (
           <Pick
@@ -233,15 +241,16 @@ function OrderThem({
               { value: "", label: "anywhere" },
               ...shops.map((s) => ({ value: s.name, label: s.name })),
             ]}
-            onValue={setFrom}
+            onValue={(v) => draft.set({ from: v })}
           />
         )}
-        <Day label="Due on" value={comes} onValue={setDue} />
+        <Day label="Due on" value={comes} onValue={(v) => draft.set({ due: v })} />
       </Fields>
       <Line foot>
         <Act main big busy={busy} disabled={costs === null || ships === null} onClick={order}>
           Ordered today
         </Act>
+        <Unsent of={draft} what="what is typed" />
         <span className="small quiet">
           {lines.length === 1 ? "One line" : `${lines.length} lines`}; its price is shared out by what each
           costs.

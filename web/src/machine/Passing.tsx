@@ -3,8 +3,10 @@ import { useState } from "react";
 import type { MachineAnswer, MachinePlan } from "../api/client";
 import { VerdictMark } from "../frame/verdict";
 import { newKey } from "../api/keys";
+import { useDraft, useSent } from "../design/typed";
 import { Act } from "../kit/Act";
 import { Pick, Words } from "../kit/inputs";
+import { Unsent } from "../kit/Unsent";
 import { Fields, Fold, Line, Num, Table } from "../kit/sheets";
 import { Length } from "./Length";
 import { usePlan, useSaid } from "./plan";
@@ -94,6 +96,7 @@ function PlaceOf({ machine, axis }: { machine: MachineAnswer; axis: Bar }) {
   const { save, busy } = usePlan(machine);
   const now = machine.plan.placed?.[axis.key];
   const [typed, setTyped] = useState<Partial<Place>>(now ?? {});
+  const sent = useSent();
   const mount = machine.report.axes.find((a) => a.key === axis.carried_by[0]);
   const length = (name: keyof Place, label: string, size = false) => (
     <Length
@@ -128,9 +131,12 @@ function PlaceOf({ machine, axis }: { machine: MachineAnswer; axis: Bar }) {
           main
           busy={busy}
           onClick={() =>
-            save((plan) => ({
-              placed: { ...plan.placed, [axis.key]: { x_mm: 0, y_mm: 0, z_mm: 0, ...filled(typed) } },
-            }))
+            save(
+              (plan) => ({
+                placed: { ...plan.placed, [axis.key]: { x_mm: 0, y_mm: 0, z_mm: 0, ...filled(typed) } },
+              }),
+              { onSuccess: () => sent() },
+            )
           }
         >
           It lies there
@@ -231,8 +237,11 @@ interface FormProps {
 
 function BodyForm({ machine, at, body, onDone }: FormProps) {
   const { save, busy } = usePlan(machine);
-  const [typed, setTyped] = useState<Record<string, unknown>>({ ...body });
-  const [id] = useState(() => newKey(6)); // of a new one: pressed again it is the same
+  // With an id of its own: pressed again it is the same.
+  const draft = useDraft<Record<string, unknown>>(`body ${at ?? ""}`, { ...body, id: at ?? newKey(6) });
+  const typed = draft.value;
+  const id = typed.id;
+  const sent = useSent();
   const wrong = Object.values(typed).some((v) => v === null) || !String(typed.label).trim();
   const options = [
     { value: "", label: STANDS },
@@ -245,24 +254,14 @@ function BodyForm({ machine, at, body, onDone }: FormProps) {
       name={`body ${name}`}
       now={body[name]}
       signed={signed}
-      onValue={(v) => setTyped((t) => ({ ...t, [name]: v }))}
+      onValue={(v) => draft.set({ [name]: v })}
     />
   );
   return (
     <>
       <Fields>
-        <Words
-          label="What"
-          value={String(typed.label)}
-          most={80}
-          onValue={(label) => setTyped((t) => ({ ...t, label }))}
-        />
-        <Pick
-          label="It"
-          value={String(typed.on)}
-          options={options}
-          onValue={(on) => setTyped((t) => ({ ...t, on }))}
-        />
+        <Words label="What" value={String(typed.label)} most={80} onValue={(label) => draft.set({ label })} />
+        <Pick label="It" value={String(typed.on)} options={options} onValue={(on) => draft.set({ on })} />
         {PLACES.map((name) => length(name, `Middle, ${AT[name]}`, true))}
         {LENGTHS.map((name) => length(name, SIZES[name], false))}
       </Fields>
@@ -279,12 +278,16 @@ function BodyForm({ machine, at, body, onDone }: FormProps) {
                     ? [...plan.bodies.filter((b) => b.id !== id), { ...typed, id } as unknown as Body]
                     : plan.bodies.map((b) => (b.id === at ? ({ ...b, ...typed } as Body) : b)),
               }),
-              { onSuccess: onDone },
+              { onSuccess: () => (sent(), draft.drop(), onDone()) },
             )
           }
         >
           {at === null ? "Add it" : "Keep it"}
         </Act>
+        <Unsent
+          of={{ typed: draft.typed, drop: () => (sent(), draft.drop(), onDone()) }}
+          what="what is typed"
+        />
         <span className="small quiet">
           A box around it. Its middle from zero, or from the carriage's middle, or the arm's tip, that it
           moves with.

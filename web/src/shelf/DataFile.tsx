@@ -55,8 +55,8 @@ function Thin({ close }: { close: () => void }) {
           {counted(thin.data.revisions, "revision")} went.{" "}
           {thin.data.copy ? (
             <>
-              The file as it was before is kept beside it as <span className="num">{thin.data.copy}</span>; delete that
-              yourself once you no longer want it.
+              The file as it was before is kept beside it as <span className="num">{thin.data.copy}</span>;
+              delete that yourself once you no longer want it.
             </>
           ) : (
             "The disk had no room for a copy of the file as it was: none was kept."

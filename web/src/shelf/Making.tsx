@@ -9,6 +9,8 @@ import { OpenFile, Words } from "../kit/inputs";
 import { Failed, Notice, told } from "../kit/Notice";
 import { Fields, Line } from "../kit/sheets";
 import { useSystem } from "../design/context";
+import { useDraft, useSent } from "../design/typed";
+import { Unsent } from "../kit/Unsent";
 import { FreeNumber } from "../fields/FreeNumber";
 import { plain, shownUnit } from "../units/format";
 import css from "./shelf.module.css";
@@ -20,7 +22,8 @@ interface Props {
 }
 
 export function NewMachine({ opened, close }: Props) {
-  const [name, setName] = useState("");
+  const draft = useDraft("new machine", { name: "" });
+  const { name } = draft.value;
   const add = useForm(
     (body: { name: string; note: string }) => act<{ id: string }>("/machines", { body }),
     "shelf",
@@ -29,12 +32,12 @@ export function NewMachine({ opened, close }: Props) {
   const go = useNavigate();
   const make = (e: FormEvent) => {
     e.preventDefault();
-    add.mutate({ name: name.trim(), note: "" }, { onSuccess: () => (setName(""), close()) });
+    add.mutate({ name: name.trim(), note: "" }, { onSuccess: () => (draft.drop(), close()) });
   };
   return (
     <Dialog opened={opened} close={close} title="New machine">
       <form onSubmit={make}>
-        <Words label="Name" value={name} most={120} onValue={setName} focused />
+        <Words label="Name" value={name} most={120} onValue={(v) => draft.set({ name: v })} focused />
         <Failed of={add.error} title="It is not on the shelf" />
         <Line foot>
           <Act big main type="submit" disabled={!name.trim()} busy={add.isPending}>
@@ -60,8 +63,8 @@ export function NewMachine({ opened, close }: Props) {
 }
 
 export function Rename({ machine, opened, close }: Props & { machine: ShelfMachine }) {
-  const [name, setName] = useState(machine.name);
-  const [note, setNote] = useState(machine.note);
+  const draft = useDraft(`rename ${machine.id}`, { name: machine.name, note: machine.note });
+  const { name, note } = draft.value;
   const save = useForm(
     () =>
       act(`/machines/${machine.id}`, {
@@ -75,7 +78,7 @@ export function Rename({ machine, opened, close }: Props & { machine: ShelfMachi
     e.preventDefault();
     // What another window has set meanwhile is shown first.
     save.mutate(undefined, {
-      onSuccess: close,
+      onSuccess: () => (draft.drop(), close()),
       onError: () => void anew(client, "shelf"),
     });
   };
@@ -83,8 +86,8 @@ export function Rename({ machine, opened, close }: Props & { machine: ShelfMachi
   return (
     <Dialog opened={opened} close={close} title={`Rename ${machine.name}`}>
       <form onSubmit={submit}>
-        <Words label="Name" value={name} most={120} onValue={setName} focused />
-        <Words label="Note" value={note} most={2000} rows={3} onValue={setNote} />
+        <Words label="Name" value={name} most={120} onValue={(v) => draft.set({ name: v })} focused />
+        <Words label="Note" value={note} most={2000} rows={3} onValue={(v) => draft.set({ note: v })} />
         {other ? (
           <Notice title="That did not work">
             {save.error?.message} It is called “{machine.name}” there by now; rename it once more to keep
@@ -97,7 +100,7 @@ export function Rename({ machine, opened, close }: Props & { machine: ShelfMachi
           <Act big main type="submit" disabled={!name.trim()} busy={save.isPending}>
             Rename it
           </Act>
-          <Act big onClick={close}>
+          <Act big onClick={() => (draft.drop(), close())}>
             Leave it
           </Act>
         </Line>
@@ -125,9 +128,13 @@ type How =
 /** Name, layout and the few numbers that it asks for; what follows is the proposals. */
 function Begin({ machine }: { machine: ShelfMachine | undefined }) {
   const layouts = useLayouts();
-  const [name, setName] = useState("");
-  const [bench, setBench] = useState("My machine");
-  const [layout, setLayout] = useState("carriage_loop");
+  const draft = useDraft(`new axis ${machine?.id ?? ""}`, {
+    name: "",
+    bench: "My machine",
+    layout: "carriage_loop",
+  });
+  const { name, bench, layout } = draft.value;
+  const sent = useSent();
   const [typed, setTyped] = useState<Record<string, number | null>>({});
   const navigate = useNavigate();
   // Made once: an axis that is refused leaves its machine to be filled.
@@ -149,20 +156,36 @@ function Begin({ machine }: { machine: ShelfMachine | undefined }) {
   };
   const run = (how: How) =>
     made.mutate(how, {
-      onSuccess: ({ id }) =>
-        void navigate(`/axis/${id}/aim`, { state: { propose: "propose" in how && how.propose } }),
+      onSuccess: ({ id }) => {
+        sent();
+        draft.drop();
+        void navigate(`/axis/${id}/aim`, { state: { propose: "propose" in how && how.propose } });
+      },
     });
   const problems = made.error instanceof Refusal ? made.error.problems : [];
   return (
     <form className={css.begin} onSubmit={(e) => (e.preventDefault(), ready && make(true))}>
       <Fields>
-        <Words label="Name of the axis" value={name} most={120} onValue={setName} focused />
-        {!machine && <Words label="Machine it belongs to" value={bench} most={120} onValue={setBench} />}
+        <Words
+          label="Name of the axis"
+          value={name}
+          most={120}
+          onValue={(v) => draft.set({ name: v })}
+          focused
+        />
+        {!machine && (
+          <Words
+            label="Machine it belongs to"
+            value={bench}
+            most={120}
+            onValue={(v) => draft.set({ bench: v })}
+          />
+        )}
       </Fields>
       <Fields>
         {asks.map((ask) => (
           <Asked
-            key={layout + ask.path}
+            key={`${draft.turn} ${layout} ${ask.path}`}
             ask={ask}
             typed={typed[ask.path]}
             problem={problems.find((p) => p.field === ask.path)}
@@ -185,9 +208,13 @@ function Begin({ machine }: { machine: ShelfMachine | undefined }) {
         >
           Open a design file
         </OpenFile>
+        <Unsent
+          of={{ typed: draft.typed, drop: () => (sent(), setTyped({}), draft.drop()) }}
+          what="what is typed"
+        />
       </Line>
       <Failed of={made.error} title="The axis is not made" />
-      <LayoutChooser chosen={layout} choose={setLayout} />
+      <LayoutChooser chosen={layout} choose={(v) => draft.set({ layout: v })} />
     </form>
   );
 }

@@ -6,6 +6,13 @@ import { Failed, Notice } from "../kit/Notice";
 export function StoreNotice() {
   const store = useStore();
   const rescue = useForm(() => act<Rescued>("/store/rescue", { method: "POST" }), "store", "shelf", "drawer");
+  const adopt = useForm(
+    (name: string) => act("/store/adopt", { body: { name } }),
+    "store",
+    "shelf",
+    "drawer",
+    "off",
+  );
   const done = rescue.data;
   if (done) {
     return (
@@ -20,6 +27,20 @@ export function StoreNotice() {
   if (store.error && !store.data)
     return (
       <Failed of={store.error} title="The data file cannot be looked at" again={() => void store.refetch()} />
+    );
+  const [copy] = store.data?.copies ?? [];
+  if (copy)
+    return (
+      <Notice
+        title="Nothing is on this shelf, but copies of a data file lie beside it"
+        grave={false}
+        actions={[
+          { says: "Go on with the newest", main: true, busy: adopt.isPending, run: () => adopt.mutate(copy) },
+        ]}
+      >
+        In the folder of {store.data!.file}: <span className="num">{store.data!.copies.join(", ")}</span>. The
+        empty file is kept beside it. {adopt.error?.message}
+      </Notice>
     );
   if (!store.data?.cause) return null;
   const gone = store.data.cause === "gone";

@@ -11,7 +11,7 @@ from ...core.choosing.beginning import begun
 from ...core.design.design import AxisDesign, dump_design, parse_design
 from ...core.design.riding import on_its_own
 from ...store import Store, axes, history
-from ...store.rescue import Rescued, rescue
+from ...store.rescue import Rescued, adopt, rescue
 from .. import models as m
 from .common import JSON_BODY, act, attached, from_text, kept_of, now, router, store_of
 
@@ -41,6 +41,9 @@ def store_state(request: Request) -> m.StoreAnswer:
         last_copy=copy.name if copy else "",
         bytes=held.bytes,
         revisions=held.revisions,
+        copies=[]
+        if found or axes.places(store) or axes.machines(store)
+        else [p.name for p in store.left_over()],
     )
 
 
@@ -64,6 +67,13 @@ def thin(request: Request, body: m.ThinBody) -> m.Thinned:
 def rescue_store(request: Request) -> Rescued:
     """Put a sound file in the place of one that is damaged or has gone, with all that can still be read."""
     return rescue(store_of(request))
+
+
+@router.post("/store/adopt")
+def adopt_copy(request: Request, body: m.CopyBody) -> m.StoreAnswer:
+    """Put a copy that lies beside an empty data file in its place."""
+    adopt(store_of(request), body.name)
+    return store_state(request)
 
 
 @router.post("/machines", status_code=201)

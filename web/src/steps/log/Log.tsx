@@ -3,6 +3,7 @@ import { useState, type FormEvent } from "react";
 import { act, type LogBody, type LogEntry } from "../../api/client";
 import { addLog, useChange, useForm, useLog } from "../../api/queries";
 import { useBench, useNumbers, useScale, useShow, useView } from "../../design/context";
+import { useDraft, useSent } from "../../design/typed";
 import { RevisionTable } from "../../frame/RevisionTable";
 import { FreeNumber } from "../../fields/FreeNumber";
 import { Act } from "../../kit/Act";
@@ -11,6 +12,7 @@ import { Day, Pick, Words } from "../../kit/inputs";
 import { Failed } from "../../kit/Notice";
 import { Cols, Sheet } from "../../kit/sheets";
 import { Sure } from "../../kit/Sure";
+import { Unsent } from "../../kit/Unsent";
 import { LinePlot } from "../../plots/Lazy";
 import { money, number } from "../../units/format";
 import { Cautions } from "../Cautions";
@@ -52,33 +54,37 @@ export default function Log() {
 function NewEntry() {
   const { id, design } = useView();
   const { session, start } = useBench();
-  const [day, setDay] = useState(today());
-  const [kind, setKind] = useState<LogBody["kind"]>("note");
-  const [says, setSays] = useState("");
+  const draft = useDraft("new entry", { day: today(), kind: "note" as LogBody["kind"], says: "" });
+  const { day, kind, says } = draft.value;
   const [cost, setCost] = useState<number | null>(null);
-  const [turn, setTurn] = useState(0);
-  const add = useForm(addLog(id), "log", "shelf");
-  const write = async (e: FormEvent) => {
+  const sent = useSent();
+  const add = useForm(
+    async (body: LogBody) => {
+      await session.saveNow();
+      return addLog(id)(body);
+    },
+    "log",
+    "shelf",
+  );
+  const clear = () => (sent("cost"), setCost(null), draft.drop());
+  const write = (e: FormEvent) => {
     e.preventDefault();
-    await session.saveNow();
-    add.mutate(
-      { on_date: day, kind, says, cost, reading: null },
-      { onSuccess: () => (setSays(""), setCost(null), setTurn((t) => t + 1)) },
-    );
+    if (add.isPending) return;
+    add.mutate({ on_date: day, kind, says, cost, reading: null }, { onSuccess: clear });
   };
   return (
     <Sheet title="Write down">
-      <form className={css.form} onSubmit={(e) => void write(e)}>
-        <Day label="Day" value={day} onValue={setDay} />
+      <form className={css.form} onSubmit={write}>
+        <Day label="Day" value={day} onValue={(v) => draft.set({ day: v })} />
         <Pick
           label="Kind"
           value={kind}
           options={start.log_kinds}
-          onValue={(k) => setKind(k as LogBody["kind"])}
+          onValue={(k) => draft.set({ kind: k as LogBody["kind"] })}
         />
-        <Words label="What happened" value={says} most={4000} onValue={setSays} />
+        <Words label="What happened" value={says} most={4000} onValue={(v) => draft.set({ says: v })} />
         <FreeNumber
-          key={turn}
+          key={draft.turn}
           label="Cost"
           dimension="money"
           unit={design.aim.currency}
@@ -90,6 +96,7 @@ function NewEntry() {
         <Act big main type="submit" disabled={!says.trim() && cost === null} busy={add.isPending}>
           Write it down
         </Act>
+        <Unsent of={{ typed: draft.typed || cost !== null, drop: clear }} what="what is typed" />
       </form>
       <Failed of={add.error} title="It is not written down" />
     </Sheet>

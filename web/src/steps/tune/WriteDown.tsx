@@ -3,6 +3,7 @@ import { useState, type ReactNode } from "react";
 import type { LogBody } from "../../api/client";
 import { addLog, useForm } from "../../api/queries";
 import { useBench, useView } from "../../design/context";
+import { useSent } from "../../design/typed";
 import { Act } from "../../kit/Act";
 import { Failed } from "../../kit/Notice";
 import { Line } from "../../kit/sheets";
@@ -21,15 +22,21 @@ export function WriteDown({
   const { id } = useView();
   const { session } = useBench();
   const [logged, setLogged] = useState("");
-  const write = useForm(addLog(id), "log", "shelf");
+  const sent = useSent();
+  const write = useForm(
+    async (body: LogBody) => {
+      await session.saveNow();
+      return addLog(id)(body);
+    },
+    "log",
+    "shelf",
+  );
   const key = JSON.stringify(reading);
-  const save = async () => {
-    await session.saveNow();
+  const save = () =>
     write.mutate(
       { on_date: today(), kind: "note", says: "", cost: null, reading },
-      { onSuccess: () => setLogged(key) },
+      { onSuccess: () => (setLogged(key), sent()) },
     );
-  };
   return (
     <>
       <Line foot>
@@ -38,7 +45,7 @@ export function WriteDown({
           main={!small}
           disabled={!reading || logged === key}
           busy={write.isPending}
-          onClick={() => void save()}
+          onClick={save}
         >
           Write it to the log
         </Act>
