@@ -114,11 +114,16 @@ export function useDraft<T extends object>(name: string, begins: T): Draft<T> {
 export function useText(name: string, begins: string) {
   const place = usePlace(`text ${name}`);
   const [first] = useState(begins);
-  const [text, setText] = useState(() => (typed.read(place) as string | undefined) ?? begins);
-  const set = (now: string) => {
-    setText(now);
-    if (now === first) typed.drop(place);
-    else typed.keep(place, now);
+  const kept = (at: string) => typed.read(at) as string | undefined;
+  const [state, setState] = useState({ place, text: kept(place) ?? begins });
+  // Its place is known in full only once the units have come.
+  const now = state.place === place ? state : { place, text: kept(place) ?? state.text };
+  if (now !== state) setState(now);
+  const { text } = now;
+  const set = (next: string) => {
+    setState({ place, text: next });
+    if (next === first) typed.drop(place);
+    else typed.keep(place, next);
   };
   return [text, set] as const;
 }

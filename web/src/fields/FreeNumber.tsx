@@ -49,11 +49,11 @@ export function FreeNumber({
     return { why, value: got?.ok && !low ? got.value : null };
   };
   const { why, value } = read(text);
-  // What came back from before, or was typed before the units were there, is read once they are.
-  const unread = useRef(text !== start);
+  // What came back from before, or was typed before the units were there, is told once it can be read.
+  const told = useRef(start);
   useEffect(() => {
-    if (!unread.current || value === null) return;
-    unread.current = false;
+    if (told.current === text || value === null) return;
+    told.current = text;
     onValue(value);
   });
   return (
@@ -65,8 +65,8 @@ export function FreeNumber({
       value={text}
       error={why || error ? <span role="alert">{why || error}</span> : undefined}
       onChange={(e) => {
-        const typed = read(e.currentTarget.value).value;
-        unread.current = typed === null;
+        const { value: typed } = read(e.currentTarget.value);
+        if (typed !== null) told.current = e.currentTarget.value;
         setText(e.currentTarget.value);
         onValue(typed);
       }}

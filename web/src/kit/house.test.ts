@@ -56,6 +56,45 @@ describe("the browser's sources", () => {
     }
   });
 
+  it("do nothing without a key of its own, and to no row by its place", () => {
+    const described = read("api/schema.gen.ts");
+    const keyed = new Set(
+      [...described.matchAll(/^ {4}(\w+): \{\n {8}parameters: \{[\s\S]*?^ {8}\};/gm)]
+        .filter(([said]) => said.includes('"act-key"?'))
+        .map(([, name]) => name),
+    );
+    expect(keyed.size).toBeGreaterThan(20);
+    const paths = [...described.matchAll(/^ {4}"\/api(\/[^"]*)": \{([\s\S]*?)^ {4}\};/gm)]
+      .filter(([, , ways]) =>
+        [...ways!.matchAll(/post: operations\["(\w+)"\]/g)].some(([, name]) => keyed.has(name!)),
+      )
+      .map(([, path]) => path!.replace(/\{\w+\}/g, "*"));
+    expect(paths).toContain("/axes/*/log");
+    const code = files.filter((f) => /\.tsx?$/.test(f) && !f.includes(".test.") && !f.startsWith("testing/"));
+    const without = code.flatMap((f) =>
+      [...read(f).matchAll(/\bask(?:<[^(]*>)?\(\s*["`]([^"`?]+)["`],\s*\{\s*(?:body|text)/g)]
+        .map(([, path]) => path!.replace(/\$\{[^}]*\}/g, "*"))
+        .filter((path) => paths.includes(path))
+        .map((path) => `${f}: ${path}`),
+    );
+    expect(without, "asked, where it is done: use act").toEqual([]);
+    const byPlace = code
+      .filter((f) => /^(machine|drawer|shelf|steps\/log)\//.test(f))
+      .filter((f) => /\.(filter|map)\(\(\w+, (\w+)\) =>\s*\(?\2 (!==|===) /.test(read(f)));
+    expect(byPlace, "a row that is changed or removed is named by its id").toEqual([]);
+  });
+
+  it("keep what is typed: no form holds words in a state of its own", () => {
+    const held = parts.flatMap((f) =>
+      [...read(f).matchAll(/<Words(?:(?!\/>)[\s\S])*?onValue=\{(set\w+)\}/g)].map(
+        ([, set]) => `${f}: ${set}`,
+      ),
+    );
+    // What is only looked for is sent at every letter, and what stands in a file that was opened is in the file.
+    const looking = /setSearch|setWanted|setDays|DrawerFile|setRows/;
+    expect(held.filter((h) => !looking.test(h))).toEqual([]);
+  });
+
   it("ask nothing by a window of the browser's own", () => {
     const asked = parts.filter((f) => /window\.(confirm|alert|prompt)\(/.test(read(f)));
     expect(asked).toEqual([]);
