@@ -433,3 +433,25 @@ def test_a_browser_that_keeps_nothing_says_so_and_asks_before_it_closes(
     page.get_by_role("button", name="Write it down").click()
     expect(page.locator("[data-entry]")).to_contain_text(SAYS)
     expect(page.locator("[data-not-kept]")).to_have_count(0)
+
+
+def test_a_long_log_draws_what_is_in_sight_and_scrolls_to_its_end(
+    page: Page, running: Running, tmp_path: Path
+) -> None:
+    from crisp_cadence.store import Store, log
+
+    with program(tmp_path / "data") as alone:
+        machine = alone.ask("/machines", {"name": "Bench"})["id"]
+        axis = alone.ask(f"/machines/{machine}/axes", {"name": "Slide", "layout": "rack"})["id"]
+        store = Store(tmp_path / "data")
+        with store.transaction():
+            for i in range(2000):
+                log.add(store, axis, f"20{i % 26:02d}-01-02", "note", f"Entry {i}", None, None, f"{i:05d}")
+        store.close()
+        opened(page, alone, axis, "log")
+        expect(page.locator("[data-rows]")).to_have_attribute("data-rows", "2000")
+        expect(page.locator("[data-entry]").first).to_contain_text("2025-01-02")
+        assert page.locator("[data-entry]").count() < 120
+        page.locator("#work").evaluate("(e) => e.scrollTo(0, e.scrollHeight)")
+        expect(page.locator("[data-entry]").last).to_contain_text("2000-01-02")
+        assert page.locator("[data-entry]").count() < 120

@@ -160,13 +160,13 @@ def test_two_windows_keep_both_designs(
     field(page, "aim.error_mm").fill("0.25")
     expect(page.locator("[data-save=saved]")).to_contain_text("rev. 2")
     other.locator('[data-path="aim.error_mm"]').fill("0.2")
-    expect(other.get_by_text("Another window has saved this axis")).to_be_visible()
+    expect(other.get_by_text("Another window has set the same to something else")).to_be_visible()
     assert demo.ask(f"/axes/{axes['Reach']}")["design"]["aim"]["error_mm"] == 0.25
-    other.get_by_role("button", name="Keep mine, on top").click()
+    other.get_by_role("button", name="Keep mine").click()
     expect(other.locator("[data-save=saved]")).to_contain_text("rev. 3")
     assert demo.ask(f"/axes/{axes['Reach']}")["design"]["aim"]["error_mm"] == 0.2
     field(page, "aim.error_mm").fill("0.22")
-    page.get_by_role("button", name="Take the other").click()
+    page.get_by_role("button", name="Take theirs").click()
     expect(page.locator('[data-path="aim.error_mm"]')).to_have_value("0.2")
     other.close()
 

@@ -69,8 +69,8 @@ def would_thin(store: Store, days: int, now: str) -> Thinned:
 def thin(store: Store, days: int, now: str) -> Thinned:
     """Thin out, after the file as it stands was set aside; nothing is done where nothing would go.
 
-    On a full disk, where there is no room for a copy, it is done without one (`copy` is ""), a part at a time:
-    what goes makes room within the file for what is saved next.
+    On a full disk, where there is no room for a copy, it is done without one (`copy` is ""), a part at a
+    time: what goes makes room within the file for what is saved next.
     """
     before = _before(now, days)
     with store.transaction() as db:

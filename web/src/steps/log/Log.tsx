@@ -8,6 +8,7 @@ import { RevisionTable } from "../../frame/RevisionTable";
 import { FreeNumber } from "../../fields/FreeNumber";
 import { Act } from "../../kit/Act";
 import { Fetched } from "../../kit/Fetched";
+import { InSight } from "../../kit/InSight";
 import { Day, Pick, Words } from "../../kit/inputs";
 import { Failed } from "../../kit/Notice";
 import { Cols, Sheet } from "../../kit/sheets";
@@ -36,7 +37,9 @@ export default function Log() {
                   here.
                 </p>
               ) : (
-                entries.map((e) => <Entry key={e.id} entry={e} />)
+                <InSight rows={entries} keyOf={(e) => e.id}>
+                  {(e) => <Entry entry={e} />}
+                </InSight>
               )
             }
           </Fetched>
