@@ -76,7 +76,10 @@ function NewEntry() {
     add.mutate({ on_date: day, kind, says, cost, reading: null }, { onSuccess: clear });
   };
   return (
-    <Sheet title="Write down">
+    <Sheet
+      title="Write down"
+      aside={<Unsent of={{ typed: draft.typed || cost !== null, drop: clear }} what="what is typed" />}
+    >
       <form className={css.form} onSubmit={write}>
         <Day label="Day" value={day} onValue={(v) => draft.set({ day: v })} />
         <Pick
@@ -99,7 +102,6 @@ function NewEntry() {
         <Act big main type="submit" disabled={!says.trim() && cost === null} busy={add.isPending}>
           Write it down
         </Act>
-        <Unsent of={{ typed: draft.typed || cost !== null, drop: clear }} what="what is typed" />
       </form>
       <Failed of={add.error} title="It is not written down" />
     </Sheet>
