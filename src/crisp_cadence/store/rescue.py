@@ -63,17 +63,23 @@ def rescue(store: Store) -> Rescued:
             for ending in PIECES:
                 disk.unlink(Path(f"{new}{ending}"))
             rows, lost = (_copied(db, new), 0) if state.cause == "gone" else _salvaged(db, new)
-            new.chmod(0o600)
-            disk.sync(new)
-            # From here on the rescue is finished by whoever comes next, whatever stops this program.
-            disk.replace(new, store.rescued)
-            kept = store.put_in_place()
+            kept = _put_in_place(store, new)
         except OSError as error:
             raise trouble("not written", store.path, error.strerror or "") from None
         except sqlite3.Error as error:
             raise told(error, store.path) from None
         store.reopen()
     return Rescued(rows, lost, kept)
+
+
+def _put_in_place(store: Store, new: Path) -> str:
+    """Put a whole new file in the data file's place; from the second step on this is finished by whoever comes
+    next, whatever stops this program. Returns the name under which the old one is kept.
+    """
+    new.chmod(0o600)
+    disk.sync(new)
+    disk.replace(new, store.rescued)
+    return store.put_in_place()
 
 
 def adopt(store: Store, name: str) -> str:
@@ -101,10 +107,7 @@ def adopt(store: Store, name: str) -> str:
         try:
             with closing(sqlite3.connect(f"{copy.resolve().as_uri()}?mode=ro", uri=True)) as found:
                 _copied(found, new)
-            new.chmod(0o600)
-            disk.sync(new)
-            disk.replace(new, store.rescued)
-            kept = store.put_in_place()
+            kept = _put_in_place(store, new)
         except OSError as error:
             raise trouble("not written", store.path, error.strerror or "") from None
         except sqlite3.Error as error:

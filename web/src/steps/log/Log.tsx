@@ -1,7 +1,7 @@
 /** Dated entries, tension over time, and every revision to return to. */
 import { useState, type FormEvent } from "react";
 import { act, type LogBody, type LogEntry } from "../../api/client";
-import { addLog, useChange, useForm, useLog } from "../../api/queries";
+import { useChange, useLog } from "../../api/queries";
 import { useBench, useNumbers, useScale, useShow, useView } from "../../design/context";
 import { useDraft, useSent } from "../../design/typed";
 import { RevisionTable } from "../../frame/RevisionTable";
@@ -20,6 +20,7 @@ import { Cautions } from "../Cautions";
 import css from "./log.module.css";
 import { isTension, keptOf, type Kept } from "../tune/measured";
 import { today } from "./today";
+import { useWriting } from "./writing";
 
 export default function Log() {
   const { id } = useView();
@@ -55,20 +56,13 @@ export default function Log() {
 }
 
 function NewEntry() {
-  const { id, design } = useView();
-  const { session, start } = useBench();
+  const { design } = useView();
+  const { start } = useBench();
   const draft = useDraft("new entry", { day: today(), kind: "note" as LogBody["kind"], says: "" });
   const { day, kind, says } = draft.value;
   const [cost, setCost] = useState<number | null>(null);
   const sent = useSent();
-  const add = useForm(
-    async (body: LogBody) => {
-      await session.saveNow();
-      return addLog(id)(body);
-    },
-    "log",
-    "shelf",
-  );
+  const add = useWriting();
   const clear = () => (sent("cost"), setCost(null), draft.drop());
   const write = (e: FormEvent) => {
     e.preventDefault();

@@ -1,13 +1,12 @@
 /** A reading goes into the log, where it is taken. */
 import { useState, type ReactNode } from "react";
 import type { LogBody } from "../../api/client";
-import { addLog, useForm } from "../../api/queries";
-import { useBench, useView } from "../../design/context";
 import { useSent } from "../../design/typed";
 import { Act } from "../../kit/Act";
 import { Failed } from "../../kit/Notice";
 import { Line } from "../../kit/sheets";
 import { today } from "../log/today";
+import { useWriting } from "../log/writing";
 
 /** `reading` is null until there is one whose answer is known. */
 export function WriteDown({
@@ -19,18 +18,9 @@ export function WriteDown({
   small?: boolean;
   children?: ReactNode;
 }) {
-  const { id } = useView();
-  const { session } = useBench();
   const [logged, setLogged] = useState("");
   const sent = useSent();
-  const write = useForm(
-    async (body: LogBody) => {
-      await session.saveNow();
-      return addLog(id)(body);
-    },
-    "log",
-    "shelf",
-  );
+  const write = useWriting();
   const key = JSON.stringify(reading);
   const save = () =>
     write.mutate(
