@@ -53,8 +53,8 @@ class Store:
             self._open()
 
     def _tidy(self) -> None:
-        """Finish what a stopped program has left half done: a rescued file that is whole takes its place, halves
-        of programs that have ended go.
+        """Finish what a stopped program has left half done: a rescued file that is whole takes its place,
+        halves of programs that have ended go.
         """
         try:
             if self.rescued.exists():

@@ -1,7 +1,7 @@
 """Once is once: what was done and what it was answered, by the key of the act.
 
-A key is made by whoever presses the button. The act and its answer are kept in one transaction, so that an act
-whose answer was lost is answered again and not done again.
+A key is made by whoever presses the button. The act and its answer are kept in one transaction, so that an
+act whose answer was lost is answered again and not done again.
 """
 
 from __future__ import annotations
@@ -17,7 +17,8 @@ MOST = 20_000  # answers remembered at once
 
 
 def once(store: Store, key: str, of: str, now: str, act: Callable[[], str]) -> str:
-    """Do an act, or answer as it was answered before under the same key; what it was refused with is not kept.
+    """Do an act, or answer as it was answered before under the same key; what it was refused with is not
+    kept.
 
     `of` tells what is done with what: EntryError where the key was used for something else.
     """

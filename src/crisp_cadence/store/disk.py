@@ -1,7 +1,8 @@
-"""The few steps by which files are put in place of one another: each is on the disk before the next one begins.
+"""The few steps by which files are put in place of one another: each is on the disk before the next one
+begins.
 
-A step is one call of the system. Whatever stops the program between two of them finds the folder in a state that
-the next start knows (`tests/store/test_stops.py` stops at each in turn).
+A step is one call of the system. Whatever stops the program between two of them finds the folder in a state
+that the next start knows (`tests/store/test_stops.py` stops at each in turn).
 """
 
 from __future__ import annotations

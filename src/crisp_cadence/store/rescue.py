@@ -73,8 +73,8 @@ def rescue(store: Store) -> Rescued:
 
 
 def _put_in_place(store: Store, new: Path) -> str:
-    """Put a whole new file in the data file's place; from the second step on this is finished by whoever comes
-    next, whatever stops this program. Returns the name under which the old one is kept.
+    """Put a whole new file in the data file's place; from the second step on this is finished by whoever
+    comes next, whatever stops this program. Returns the name under which the old one is kept.
     """
     new.chmod(0o600)
     disk.sync(new)

@@ -217,8 +217,8 @@ class Run:
         return (*listed, *self.end.cut(self.ctx))
 
     def as_it_stands(self, name: str) -> tuple[str, str]:
-        """What a part of the design or a result is called, by its reference, and how it stands: a fingerprint,
-        or the value.
+        """What a part of the design or a result is called, by its reference, and how it stands: a
+        fingerprint, or the value.
         """
         name = self.naming[1](name)
         found = self.ctx.book.results.get(name)

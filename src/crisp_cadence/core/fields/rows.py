@@ -1,5 +1,5 @@
-"""Rows of a list, each with an id of its own: what hangs on a row (a purchase, a tick, a price) is named by it,
-so that it stays with its row whatever is put in before.
+"""Rows of a list, each with an id of its own: what hangs on a row (a purchase, a tick, a price) is named by
+it, so that it stays with its row whatever is put in before.
 
 A *path* leads to a place as it stands: "chain.1.belt". A *reference* names the row: "chain.k3f.belt". They
 are alike where every row stands in the place that gave it its id, as in files from before rows had any.

@@ -88,8 +88,8 @@ def typical_of(row: Stock, profiles: Mapping[str, Profile], length_mm: float = M
 
 
 def with_typical(drawer: Sequence[Stock], profiles: Mapping[str, Profile], design: AxisDesign) -> list[Stock]:
-    """The rows that can be used (usable.py), with what those without a price of the maker's own cost as a rule, in the design's currency;
-    screws and racks as long as its rail.
+    """The rows that can be used (usable.py), with what those without a price of the maker's own cost as a
+    rule, in the design's currency; screws and racks as long as its rail.
     """
     factor, long = design.aim.price_factor, design.guide.rail_mm
 

@@ -1,4 +1,6 @@
-"""Rows of the drawer with which nothing can be put together: they are left out of every search, named and counted."""
+"""Rows of the drawer with which nothing can be put together: they are left out of every search, named and
+counted.
+"""
 
 from __future__ import annotations
 

@@ -258,7 +258,9 @@ def machine_from(data: Any) -> MachineFile:
 
 
 def room_on(axes: int) -> None:
-    """EntryError where a machine would have more axes than it may: asked of every way in, never of what stands."""
+    """EntryError where a machine would have more axes than it may: asked of every way in, never of what
+    stands.
+    """
     if axes > MOST_AXES:
         raise EntryError(
             [
