@@ -4,7 +4,6 @@
  * Only what both have changed, and to something else, is a clash; until somebody decides, what stands there counts.
  */
 import type { Design } from "../api/client";
-import { getAt } from "./path";
 import { pathOf, refOf, retold } from "./rows";
 
 export interface Clash {
@@ -128,9 +127,3 @@ export function differing(before: unknown, after: unknown): string[] {
   laid({}, before, after).clashes.forEach((c) => found.push(c.ref));
   return found;
 }
-
-/** What stands in a design at a reference. */
-export const atRef = (design: unknown, ref: string): unknown => {
-  const path = pathOf(design, ref);
-  return path === null ? undefined : getAt(design, path);
-};

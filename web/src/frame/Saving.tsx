@@ -19,18 +19,6 @@ export function Saving() {
   const laid = usePick((v) => v.laid);
   useTellLost("design", !kept && save !== "saved");
   if (save === "conflict") return <Clashes />;
-  if (laid.length > 0)
-    return (
-      <Notice
-        title="Another window has changed this axis too"
-        grave={false}
-        actions={[{ says: "Close", run: session.heard }]}
-        data-laid
-      >
-        It has set <Named refs={laid} />; what you changed here stands beside it. How it was before stands
-        under Log, Revisions.
-      </Notice>
-    );
   const here = kept
     ? "Your change is kept in this browser"
     : "Not kept: this browser takes nothing more, so leave this page open; your change";
@@ -45,6 +33,18 @@ export function Saving() {
       <Notice title="Not saved yet" actions={[{ says: "Undo", run: session.undo }]}>
         {why}{" "}
         {kept ? `${here}.` : "It is not kept either: this browser takes nothing more. Leave this page open."}
+      </Notice>
+    );
+  if (laid.length > 0)
+    return (
+      <Notice
+        title="Another window has changed this axis too"
+        grave={false}
+        actions={[{ says: "Close", run: session.heard }]}
+        data-laid
+      >
+        It has set <Named refs={laid} />; what you changed here stands beside it. How it was before stands
+        under Log, Revisions.
       </Notice>
     );
   return null;

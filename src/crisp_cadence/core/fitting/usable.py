@@ -69,9 +69,9 @@ def unused_since(row: Stock) -> str:
 
 def _refused(part: type[BaseModel], name: str, value: Any) -> str:
     kind = {"kind": part.model_fields["kind"].default} if "kind" in part.model_fields else {}
-    number = isinstance(value, (int, float)) and not isinstance(value, bool)
+    numeric = isinstance(value, (int, float)) and not isinstance(value, bool)
     whole = part.model_fields[name].annotation is int
-    put = (round(value) if whole else float(value)) if number else value
+    put = (round(value) if whole else float(value)) if numeric else value
     try:
         part.model_validate({**kind, name: put})
     except ValidationError as error:
